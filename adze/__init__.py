@@ -1,0 +1,3 @@
+"""Adze: design, prove, build and keep an electric fence."""
+
+__version__ = "0.1.0"

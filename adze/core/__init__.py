@@ -1,0 +1,1 @@
+"""The job itself: pure functions and frozen dataclasses, one module per physical or trade subject."""

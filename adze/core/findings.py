@@ -1,0 +1,73 @@
+"""A judged fact, a stage's verdict, and the verdict of the plan."""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from adze.core.ground import Place
+from adze.core.season import Season
+from adze.core.strand_checks import Status, rank
+
+
+class Stage(StrEnum):
+    """The stages in the order practitioners work."""
+
+    STOCK = "stock"
+    GROUND = "ground"
+    STRANDS = "strands"
+    POWER = "power"
+    EARTH = "earth"
+    VOLTS = "volts"
+    PARTS = "parts"
+    BUILD = "build"
+    LOG = "log"
+    TRACE = "trace"
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One judged fact: the figure, the limit, where and when it is worst, why, and what mends it."""
+
+    stage: Stage
+    title: str
+    status: Status
+    reason: str
+    figure: str = ""
+    limit: str = ""
+    place: Place | None = None
+    where: str = ""
+    season: Season | None = None
+    mend: str = ""
+    value_kv: float = 0.0
+    limit_kv: float = 0.0
+    animal: str | None = None
+
+    @property
+    def severity(self) -> tuple[int, float]:
+        """Order of badness: the status, then how far the figure falls short."""
+        return rank(self.status), 1 - self.value_kv / self.limit_kv if self.limit_kv else 0.0
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """How a stage stands: the worst of its findings, in a short line; cautions stand beside it."""
+
+    stage: Stage
+    line: str
+    findings: tuple[Finding, ...] = ()
+    cautions: tuple[str, ...] = ()
+    unknown: str = ""
+    status: Status = field(init=False)
+
+    def __post_init__(self) -> None:
+        """The worst finding decides; without knowledge nothing is claimed."""
+        worst = Status.UNKNOWN if self.unknown else Status.HOLDS
+        for finding in self.findings:
+            if rank(finding.status) > rank(worst):
+                worst = finding.status
+        object.__setattr__(self, "status", worst)
+
+    @property
+    def worst(self) -> Finding | None:
+        """The finding that decides; None when all hold."""
+        bad = [f for f in self.findings if f.status is not Status.HOLDS]
+        return max(bad, key=lambda f: f.severity) if bad else None

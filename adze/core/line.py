@@ -1,0 +1,223 @@
+"""Per-metre impedance and admittance of a fence line at complex frequency, and its spans' two-ports.
+
+Equations are numbered as in docs/physics.md.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from adze.core.constants import EPS0_F_PER_M, MU0_H_PER_M
+from adze.core.laplace import Complex, Real
+from adze.core.network import Line, MatrixLine, Terminal, Wire, WireLine
+
+_FRACTION_STAGES = 8
+_SMALL = 1e-4
+_SAME_EIGENVALUE = 1e-4
+
+
+def internal_impedance_ratio(q_squared: Complex) -> Complex:
+    """Internal impedance of a solid round wire over its direct-current resistance (eq. 1), dimensionless.
+
+    `q_squared` is s mu0 mu_r / (pi R'), any shape. The exact continued fraction of
+    (q/2) I0(q)/I1(q), cut after eight stages.
+    Source: S. A. Schelkunoff, Bell Syst. Tech. J. 13 (1934); fraction from NIST DLMF 10.33.1.
+    """
+    tail: Complex = np.full(q_squared.shape, 2 * _FRACTION_STAGES + 3, dtype=np.complex128)
+    for stage in range(_FRACTION_STAGES, 0, -1):
+        tail = 2 * stage + 1 + np.reciprocal(8 * (stage + 1) / q_squared + np.reciprocal(tail))
+    ratio: Complex = 1 + np.reciprocal(8 / q_squared + np.reciprocal(tail))
+    return ratio
+
+
+def ground_depth_m(s: Complex, soil_ohm_m: float) -> Complex:
+    """Complex depth of the image ground p = sqrt(rho/(s mu0)), m (eq. 2).
+
+    Source: A. Deri et al., IEEE Trans. PAS-100 (1981); stands for J. R. Carson (1926).
+    """
+    depth: Complex = np.sqrt(soil_ohm_m / (s * MU0_H_PER_M))
+    return depth
+
+
+def _image_distance(wires: tuple[Wire, ...], lift: Complex | Real) -> Complex:
+    heights = np.array([w.height_m for w in wires])
+    across = np.array([w.offset_m for w in wires])
+    rise = heights[:, None] + heights[None, :] + lift[..., None, None]
+    distance: Complex = np.sqrt(rise**2 + (across[:, None] - across[None, :]) ** 2)
+    return distance
+
+
+def _wire_distance(wires: tuple[Wire, ...]) -> Real:
+    heights = np.array([w.height_m for w in wires])
+    across = np.array([w.offset_m for w in wires])
+    apart: Real = np.hypot(heights[:, None] - heights[None, :], across[:, None] - across[None, :])
+    np.fill_diagonal(apart, [w.radius_m for w in wires])
+    return apart
+
+
+def wire_impedance_ohm_per_m(line: WireLine, wires: tuple[Wire, ...], s: Complex) -> Complex:
+    """Series impedance matrix of wires over soil (eq. 1 and 2), shape (K, n, n), ohm/m."""
+    lift = 2 * ground_depth_m(s, line.soil_ohm_m) if line.frequency_dependent else np.zeros(s.shape)
+    matrix: Complex = (s * MU0_H_PER_M / (2 * math.pi))[:, None, None] * np.log(
+        _image_distance(wires, lift) / _wire_distance(wires)
+    )
+    for i, wire in enumerate(wires):
+        internal: Complex = np.full(s.shape, wire.resistance_ohm_per_m, dtype=np.complex128)
+        if line.frequency_dependent:
+            q_squared = s * MU0_H_PER_M * wire.relative_permeability / (math.pi * wire.resistance_ohm_per_m)
+            internal = internal * internal_impedance_ratio(q_squared)
+        matrix[:, i, i] += internal
+    return matrix
+
+
+def potential_coefficients_m_per_f(wires: tuple[Wire, ...]) -> Real:
+    """Maxwell's potential coefficients (eq. 3), shape (n, n), m/F. Source: J. C. Maxwell, Treatise (1873)."""
+    image = _image_distance(wires, np.zeros(1)).real[0]
+    ratio: Real = np.log(image / _wire_distance(wires)) / (2 * math.pi * EPS0_F_PER_M)
+    return ratio
+
+
+@dataclass(frozen=True)
+class LineModel:
+    """A line at K frequencies, bonded into its groups.
+
+    `terminals` names the g groups in order; `admittance` (K, g, g) is the inverse of the series
+    impedance, S m; `shunt` (K, g, g), S/m; `eigenvalues` (2, K) of impedance times shunt, 1/m2.
+    """
+
+    terminals: tuple[Terminal, ...]
+    admittance: Complex
+    shunt: Complex
+    eigenvalues: Complex
+
+
+def _bonded(line: WireLine, s: Complex) -> tuple[tuple[Terminal, ...], Complex, Complex]:
+    # A wire joined to nothing carries no net current and no net charge: its rows fall out (eq. 4).
+    wires = tuple(w for w in line.wires if w.terminal)
+    terminals = tuple(t for t in (Terminal.LIVE, Terminal.EARTH) if any(w.terminal is t for w in wires))
+    bond = np.array([[float(w.terminal is t) for t in terminals] for w in wires])
+    admittance = bond.T @ np.linalg.inv(wire_impedance_ohm_per_m(line, wires, s)) @ bond
+    capacitance = bond.T @ np.linalg.inv(potential_coefficients_m_per_f(wires)) @ bond
+    live, both, earth = line.leak_live_soil_s_per_m, line.leak_live_earth_s_per_m, line.leak_earth_soil_s_per_m
+    if len(terminals) == 2:
+        leak = np.array([[live + both, -both], [-both, earth + both]])
+    else:
+        leak = np.array([[live if terminals[0] is Terminal.LIVE else earth]])
+    return terminals, admittance, s[:, None, None] * capacitance + leak
+
+
+def _given(line: MatrixLine, s: Complex) -> tuple[tuple[Terminal, ...], Complex, Complex]:
+    at = s[:, None, None]
+    impedance = np.array(line.resistance_ohm_per_m) + at * np.array(line.inductance_h_per_m)
+    shunt = at * np.array(line.capacitance_f_per_m) + np.array(line.leak_s_per_m)
+    return (Terminal.LIVE, Terminal.EARTH)[: impedance.shape[-1]], np.linalg.inv(impedance), shunt
+
+
+def line_model(line: Line, s: Complex) -> LineModel:
+    """The line at frequencies `s` (K,): eq. 1 to 5, with the eigenvalues that eq. 6 needs."""
+    terminals, admittance, shunt = _bonded(line, s) if isinstance(line, WireLine) else _given(line, s)
+    product = np.linalg.inv(admittance) @ shunt
+    if len(terminals) == 1:
+        first = product[:, 0, 0]
+        return LineModel(terminals, admittance, shunt, np.stack([first, first]))
+    mean = (product[:, 0, 0] + product[:, 1, 1]) / 2
+    determinant = product[:, 0, 0] * product[:, 1, 1] - product[:, 0, 1] * product[:, 1, 0]
+    half = np.sqrt(mean**2 - determinant)
+    # Equal eigenvalues leave a difference quotient of 0/0: part them a little, evenly about their mean.
+    part = np.where(np.abs(half) < _SAME_EIGENVALUE * np.abs(mean), _SAME_EIGENVALUE * mean, half)
+    return LineModel(terminals, admittance, shunt, np.stack([mean + part, mean - part]))
+
+
+def coth_and_csch(gamma_per_m: Complex, length_m: Real) -> tuple[Complex, Complex]:
+    """g coth(g l) and g / sinh(g l) (eq. 6), 1/m; shapes broadcast. Even in g; stable for long spans."""
+    x = gamma_per_m * length_m
+    small = np.abs(x) < _SMALL
+    safe = np.where(small, 1.0, x)
+    decay = np.exp(-safe)
+    square = decay * decay
+    scaled = gamma_per_m / (1 - square)
+    coth = scaled * (1 + square)
+    csch = 2 * scaled * decay
+    if small.any():
+        coth = np.where(small, (1 + x * x / 3) / length_m, coth)
+        csch = np.where(small, (1 - x * x / 6) / length_m, csch)
+    return coth, csch
+
+
+def _matrix_function(model: LineModel, first: Complex, second: Complex) -> tuple[Complex, Complex]:
+    """alpha and beta of f(M) = alpha I + beta M from f at the two eigenvalues (Sylvester)."""
+    beta = (first - second) / (model.eigenvalues[0] - model.eigenvalues[1])
+    return first - beta * model.eigenvalues[0], beta
+
+
+def span_admittances(model: LineModel, length_m: Real) -> tuple[Complex, Complex]:
+    """Own and mutual admittance of spans (eq. 6) for lengths (S,): two arrays (S, K, g, g), S.
+
+    I_a = own V_a + mutual V_b, and the same seen from b.
+    """
+    gamma = np.sqrt(model.eigenvalues)
+    if len(model.terminals) == 1:
+        coth, csch = coth_and_csch(gamma[0], length_m[:, None])
+        return coth[..., None, None] * model.admittance, -csch[..., None, None] * model.admittance
+    coth, csch = coth_and_csch(gamma[:, None, :], length_m[None, :, None])
+
+    def spread(values: Complex) -> Complex:
+        # Zg^-1 (alpha I + beta Zg Y) = alpha Zg^-1 + beta Y
+        alpha, beta = _matrix_function(model, values[0], values[1])
+        total: Complex = alpha[..., None, None] * model.admittance + beta[..., None, None] * model.shunt
+        return total
+
+    # coth comes as (2, S, K): one row for each eigenvalue.
+    return spread(coth), -spread(csch)
+
+
+def inside_span(model: LineModel, length_m: float, at_m: Real, va: Complex, vb: Complex) -> tuple[Complex, Complex]:
+    """Volts and current (a to b) inside one span (eq. 7).
+
+    `at_m` (P,) metres from a; `va`, `vb` (g, K) end volts. Returns two arrays (P, g, K).
+    """
+    x = np.clip(at_m, 0.0, length_m)[:, None]
+    gamma = np.sqrt(model.eigenvalues)
+    if len(model.terminals) == 1:
+        near, far, near_slope, far_slope = _decays(gamma[0], length_m, x)
+        admittance = model.admittance[:, 0, 0]
+        volts = near * va[0] + far * vb[0]
+        amps = near_slope * (admittance * va[0]) - far_slope * (admittance * vb[0])
+        return volts[:, None], amps[:, None]
+    ends = np.stack([va, vb])
+    # f(M) V = alpha V + beta M V with M = Zg Y; Zg^-1 goes to the end volts, which are few.
+    impedance = np.linalg.inv(model.admittance)
+    driven = _times(impedance, _times(model.shunt, ends))
+    drawn, drawn_driven = _times(model.admittance, ends), _times(model.admittance, driven)
+    first, second = (_decays(g, length_m, x) for g in gamma)
+    (a_near, b_near), (a_far, b_far), (a_out, b_out), (a_in, b_in) = (
+        _matrix_function(model, one, two) for one, two in zip(first, second, strict=True)
+    )
+    volts, amps = np.empty((2, len(at_m), *va.shape), dtype=np.complex128)
+    for g in range(2):
+        volts[:, g] = a_near * ends[0, g] + b_near * driven[0, g] + a_far * ends[1, g] + b_far * driven[1, g]
+        amps[:, g] = a_out * drawn[0, g] + b_out * drawn_driven[0, g]
+        amps[:, g] -= a_in * drawn[1, g] + b_in * drawn_driven[1, g]
+    return volts, amps
+
+
+def _times(matrix: Complex, vectors: Complex) -> Complex:
+    """Matrices (K, 2, 2) times vectors (..., 2, K): (..., 2, K)."""
+    rows = [matrix[:, i, 0] * vectors[..., 0, :] + matrix[:, i, 1] * vectors[..., 1, :] for i in range(2)]
+    return np.stack(rows, axis=-2)
+
+
+def _decays(gamma: Complex, length_m: float, x: Real) -> tuple[Complex, Complex, Complex, Complex]:
+    """sinh(g(l-x))/sinh(gl), sinh(gx)/sinh(gl), g cosh(g(l-x))/sinh(gl), g cosh(gx)/sinh(gl): (P, K) each."""
+    small = np.abs(gamma * length_m) < _SMALL
+    g = np.where(small, _SMALL / length_m, gamma)
+    whole = np.exp(-g * length_m)
+    to_a = np.exp(-g * x)
+    to_b = np.exp(-g * (length_m - x))
+    scale = 1 / (1 - whole * whole)
+    scaled_a, scaled_b = to_a * scale, to_b * scale
+    a_squared, b_squared = to_a * to_a, to_b * to_b
+    near, near_slope = scaled_a * (1 - b_squared), (g * scaled_a) * (1 + b_squared)
+    far, far_slope = scaled_b * (1 - a_squared), (g * scaled_b) * (1 + a_squared)
+    return near, far, near_slope, far_slope

@@ -1,0 +1,239 @@
+"""Changes that would mend what fails in the volts, each with its effect computed and its cost.
+
+A mend is a change of the plan. Its effect is the deciding finding computed again, in the season
+and for the animal that decide; its cost is what it adds to the parts list, plus own hours.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import pairwise
+
+from adze.core.circuit import bottom_group_of, fence_of
+from adze.core.findings import Finding, Stage
+from adze.core.forecast import stand_at, volts
+from adze.core.ground import length_m
+from adze.core.judge import Judgement, kv_finding, touch_finding, wanted_of
+from adze.core.parts import bill
+from adze.core.plan import Plan, animals_of
+from adze.core.rounding import significant
+from adze.core.season import Season, Weather
+from adze.core.strand_checks import Status, rank
+from adze.core.strand_rules import MOST_STRANDS, SWING_CM, Role, Scheme, Strand
+from adze.core.tables import animal_kinds, conductors, energizers, grasses
+from adze.core.touches import touches
+from adze.core.wording import kv_words, run_of
+
+# Own work, hours. Assumptions; what an hour is worth decides only the order.
+_HOUR_WORTH = 15.0
+_ROD_HOURS = 0.4
+_CUT_M_PER_HOUR = 400.0
+_WIRE_M_PER_HOUR = 400.0
+_SCHOOL_HOURS = 4.0
+_SHEAR_PER_HOUR = 15.0
+_MORE_RODS = (1, 2, 3, 5)
+_BETTER_OHM = 1.5
+_NOTICEABLE = 1.01
+_MOST_PAIRS = 3
+
+
+@dataclass(frozen=True)
+class Mend:
+    """One change: its key to apply it, what it does in words, effect on the deciding figure, cost and hours."""
+
+    key: str
+    title: str
+    status: Status
+    before: float
+    after: float
+    figure: str
+    where: str
+    money: float
+    hours: float
+    note: str = ""
+
+    @property
+    def effect(self) -> str:
+        """Before and after in kV."""
+        return f"{self.figure} {kv_words(self.before)} → {kv_words(self.after)} kV"
+
+    @property
+    def worth(self) -> float:
+        """What it costs with own hours counted, to rank by."""
+        return self.money + _HOUR_WORTH * self.hours
+
+
+@dataclass(frozen=True)
+class _Candidate:
+    key: str
+    title: str
+    hours: float
+    note: str = ""
+
+
+def apply_mend(plan: Plan, key: str) -> Plan:
+    """The plan with a mend done. Raises ValueError for a key that is not a mend of this plan."""
+    first, _, rest = key.partition("+")
+    if rest:
+        return apply_mend(apply_mend(plan, first), rest)
+    what, _, value = key.partition(":")
+    if what == "rods" and value.isdigit():
+        rods = plan.rods.model_copy(update={"count": int(value)})
+        return _checked(plan, {"rods": rods.model_dump()})
+    if what in ("energizer", "grass", "conductor"):
+        update: dict[str, object] = {what: value}
+        if what == "grass":
+            update["runs"] = [run.model_dump() | {"grass": None} for run in plan.runs]
+        return _checked(plan, update)
+    if key == "scheme:alternate":
+        return _checked(plan, {"scheme": "alternate", "strands": []})
+    if key == "earth:between":
+        return _checked(plan, {"strands": [{"cm": s.cm, "role": s.role.value} for s in with_earth_between(plan)]})
+    if key == "bottom:off":
+        return _checked(plan, {"bottom_off": True})
+    if what in ("schooled", "shorn"):
+        change = {"schooled": True} if what == "schooled" else {"woolled": False}
+        herds = [h.model_dump() | (change if value in ("all", h.kind) else {}) for h in plan.stock]
+        return _checked(plan, {"stock": herds})
+    raise ValueError(f"mend {key!r} is not known")
+
+
+def with_earth_between(plan: Plan) -> tuple[Strand, ...]:
+    """The live strands as they stand, with an earth strand half way in each gap that a head can reach."""
+    fence = fence_of(plan.model_copy(update={"bottom_off": False}))
+    reach = max((a.nose_cm + a.head_cm for a in animals_of(plan)), default=100.0)
+    found = [fence[0]]
+    for lower, upper in pairwise(fence):
+        both_live = lower.role is Role.LIVE and upper.role is Role.LIVE
+        if both_live and upper.cm - lower.cm >= 2 * SWING_CM and lower.cm <= reach:
+            found.append(Strand(float((lower.cm + upper.cm) // 2), Role.EARTH))
+        found.append(upper)
+    return tuple(found)
+
+
+def _checked(plan: Plan, update: dict[str, object]) -> Plan:
+    return Plan.model_validate(plan.model_dump() | update)
+
+
+def _candidates(plan: Plan) -> Iterator[tuple[_Candidate, ...]]:
+    """Groups of alike candidates from the least up; the first of a group that mends ends the group."""
+    count = plan.rods.count
+    yield tuple(_Candidate(f"rods:{count + n}", f"{n} more rod{'s' * (n > 1)}", n * _ROD_HOURS) for n in _MORE_RODS)
+    unit = energizers()[plan.energizer or ""]
+    larger = [e for e in energizers().values() if e.supply == unit.supply and e.released_j > unit.released_j]
+    yield tuple(_Candidate(f"energizer:{e.key}", f"Energizer {e.label}", 0.5) for e in larger[:3])
+    length = sum(length_m(run) for run in plan.runs)
+    order = list(grasses())
+    now = max(order.index(run.grass or plan.grass) for run in plan.runs)
+    yield tuple(
+        _Candidate(f"grass:{key}", _CUT_WORDS[key], length / _CUT_M_PER_HOUR, "until it grows again")
+        for key in reversed(order[:now])
+    )
+    wire = conductors()[plan.conductor]
+    strands = len(fence_of(plan))
+    better = [c for c in conductors().values() if c.ohm_per_km * _BETTER_OHM <= wire.ohm_per_km and c.kind == wire.kind]
+    better.sort(key=lambda c: c.price_per_m)
+    yield tuple(
+        _Candidate(f"conductor:{c.key}", f"Strands of {c.label}", strands * length / _WIRE_M_PER_HOUR)
+        for c in better[:2]
+    )
+    if plan.scheme is Scheme.LIVE:
+        yield (
+            _Candidate("scheme:alternate", "Live and earth strands in turn", length / 200.0),
+            _Candidate("earth:between", "Earth strands between the live ones", 2 * length / 200.0),
+        )
+    if bottom_group_of(plan) and not plan.bottom_off:
+        yield (_Candidate("bottom:off", "Bottom strands off", 0.1, "small animals pass while they are off"),)
+    woolled = [h for h in plan.stock if h.woolled]
+    if woolled:
+        hours = sum(h.count for h in woolled) / _SHEAR_PER_HOUR
+        yield (_Candidate("shorn:all", "Shear first", hours, "holds until the fleece is back"),)
+    new = [h for h in plan.stock if not h.schooled and animal_kinds()[h.kind].purpose == "hold"]
+    if new:
+        yield (_Candidate("schooled:all", "School the new animals first", _SCHOOL_HOURS, "a week in a training pen"),)
+
+
+_CUT_WORDS = {"none": "Cut the line clean", "light": "Cut grass to 15 cm", "moderate": "Cut growth to 30 cm"}
+
+
+def deciding_finding(judgement: Judgement) -> Finding | None:
+    """The volts finding to mend first; None when all hold or nothing is known."""
+    return judgement.verdicts[Stage.VOLTS].worst
+
+
+def _again(plan: Plan, finding: Finding) -> Finding | None:
+    """The deciding finding on a changed plan, in its season and place."""
+    season = finding.season or Season.DRY
+    weather = Weather(season)
+    if finding.animal is None or finding.place is None:
+        return kv_finding(plan, season, volts(plan, weather), wanted_of(plan))
+    stand = stand_at(plan, weather, finding.place)
+    soil = run_of(plan, finding.place.run).soil
+    same = [t for t in touches(plan, stand, weather, soil) if t.animal.kind == finding.animal]
+    return touch_finding(plan, season, finding.place, same[0]) if same else None
+
+
+def mends(plan: Plan, judgement: Judgement) -> tuple[Mend, ...]:
+    """Mends of the deciding volts finding: what mends it cheapest first, then what only helps."""
+    finding = deciding_finding(judgement)
+    if finding is None or judgement.blocked:
+        return ()
+    groups = list(_candidates(plan))
+    found = [m for group in groups if (m := _least_of(plan, group, finding))]
+    if found and all(m.status is not Status.HOLDS for m in found):
+        found += _pairs(plan, found, groups, finding)
+    return tuple(sorted(found, key=lambda m: (rank(m.status), m.worth)))
+
+
+def _least_of(plan: Plan, group: tuple[_Candidate, ...], finding: Finding) -> Mend | None:
+    """The least candidate of a group that mends, else the strongest that helps."""
+    last: Mend | None = None
+    for candidate in group:
+        mend = _tried(plan, candidate, finding)
+        if mend is None:
+            continue
+        last = mend if last is None or mend.after > last.after else last
+        if mend.status is Status.HOLDS:
+            break
+    helps = last and (rank(last.status) < rank(finding.status) or last.after > last.before * _NOTICEABLE)
+    return last if helps else None
+
+
+def _tried(plan: Plan, candidate: _Candidate, finding: Finding) -> Mend | None:
+    """A candidate with its effect and cost; None when the fence could not be built or nothing is comparable."""
+    changed = apply_mend(plan, candidate.key)
+    if len(fence_of(changed)) > MOST_STRANDS:
+        return None
+    after = _again(changed, finding)
+    if after is None:
+        return None
+    return Mend(
+        key=candidate.key,
+        title=candidate.title,
+        status=after.status,
+        before=finding.value_kv,
+        after=after.value_kv,
+        figure="touch" if finding.animal else "least",
+        where=after.where,
+        money=max(0.0, bill(changed).total - bill(plan).total),
+        hours=significant(candidate.hours),
+        note=candidate.note,
+    )
+
+
+def _pairs(plan: Plan, found: list[Mend], groups: list[tuple[_Candidate, ...]], finding: Finding) -> list[Mend]:
+    """Where nothing mends alone: the strongest change with each of the others, cheapest first."""
+    strongest = max(found, key=lambda m: m.after)
+    by_key = {c.key: c for group in groups for c in group}
+    mended = []
+    for other in sorted(found, key=lambda m: m.worth):
+        if other is strongest:
+            continue
+        one, two = by_key[strongest.key], by_key[other.key]
+        title = f"{one.title}, and {two.title[:1].lower()}{two.title[1:]}"
+        notes = "; ".join(n for n in (one.note, two.note) if n)
+        pair = _tried(plan, _Candidate(f"{one.key}+{two.key}", title, one.hours + two.hours, notes), finding)
+        if pair and pair.status is Status.HOLDS:
+            mended.append(pair)
+        if len(mended) == _MOST_PAIRS:
+            break
+    return mended

@@ -1,0 +1,206 @@
+"""The electrical picture of a fence: spans, joints, leaks and one source, as frozen data.
+
+Terminals at a node: LIVE and EARTH (an earth strand, or the energizer's earth terminal); the
+reference is the local soil. Equations are numbered as in docs/physics.md.
+"""
+
+import math
+from collections import Counter
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import NamedTuple
+
+
+class Terminal(StrEnum):
+    """What a conductor belongs to at a node."""
+
+    LIVE = "L"
+    EARTH = "E"
+    SOIL = "S"
+
+
+class Port(NamedTuple):
+    """One terminal at one node."""
+
+    node: str
+    terminal: Terminal
+
+
+class NetworkError(ValueError):
+    """A network that cannot be solved; the message names the element and the mend."""
+
+
+@dataclass(frozen=True)
+class Wire:
+    """One wire over soil; `terminal` None is a wire joined to nothing."""
+
+    height_m: float
+    offset_m: float
+    radius_m: float
+    resistance_ohm_per_m: float
+    relative_permeability: float
+    terminal: Terminal | None
+
+    def __post_init__(self) -> None:
+        """Refuse a wire in the ground, without thickness or without resistance."""
+        for name in ("height_m", "radius_m", "resistance_ohm_per_m", "relative_permeability"):
+            value = getattr(self, name)
+            if not (math.isfinite(value) and value > 0):
+                raise NetworkError(f"wire: {name} is {value}, must be above 0")
+        if self.height_m <= self.radius_m:
+            raise NetworkError(f"wire: height_m {self.height_m} lies below its radius {self.radius_m}")
+
+
+@dataclass(frozen=True)
+class WireLine:
+    """A line given by its wires, the soil below and its leaks (S/m).
+
+    `frequency_dependent` False freezes the wires at direct-current ohms over a perfect ground.
+    """
+
+    wires: tuple[Wire, ...]
+    soil_ohm_m: float
+    leak_live_soil_s_per_m: float = 0.0
+    leak_live_earth_s_per_m: float = 0.0
+    leak_earth_soil_s_per_m: float = 0.0
+    frequency_dependent: bool = True
+
+    def __post_init__(self) -> None:
+        """Refuse a line without joined wires, wires that touch, soil or leaks out of meaning."""
+        if not any(w.terminal for w in self.wires):
+            raise NetworkError("line: no wire belongs to LIVE or EARTH")
+        if not (math.isfinite(self.soil_ohm_m) and self.soil_ohm_m > 0):
+            raise NetworkError(f"line: soil_ohm_m is {self.soil_ohm_m}, must be above 0")
+        for name in ("leak_live_soil_s_per_m", "leak_live_earth_s_per_m", "leak_earth_soil_s_per_m"):
+            value = getattr(self, name)
+            if not (math.isfinite(value) and value >= 0):
+                raise NetworkError(f"line: {name} is {value}, must be 0 or more")
+        for i, one in enumerate(self.wires):
+            for other in self.wires[i + 1 :]:
+                apart = math.hypot(one.height_m - other.height_m, one.offset_m - other.offset_m)
+                if apart <= one.radius_m + other.radius_m:
+                    raise NetworkError(f"line: two wires touch at height {one.height_m} m; move one of them")
+
+
+Matrix = tuple[tuple[float, ...], ...]
+
+
+@dataclass(frozen=True)
+class MatrixLine:
+    """A line given by its matrices per metre, 1x1 (LIVE) or 2x2 (LIVE, EARTH), the same at all frequencies."""
+
+    resistance_ohm_per_m: Matrix
+    inductance_h_per_m: Matrix
+    capacitance_f_per_m: Matrix
+    leak_s_per_m: Matrix
+
+    def __post_init__(self) -> None:
+        """Refuse matrices of unlike or odd shape."""
+        size = len(self.resistance_ohm_per_m)
+        for name in ("resistance_ohm_per_m", "inductance_h_per_m", "capacitance_f_per_m", "leak_s_per_m"):
+            rows = getattr(self, name)
+            if size not in (1, 2) or len(rows) != size or any(len(row) != size for row in rows):
+                raise NetworkError(f"line: {name} must be 1x1 or 2x2 and of one size with the others")
+            if any(not math.isfinite(x) for row in rows for x in row):
+                raise NetworkError(f"line: {name} holds a number that is not finite")
+
+
+Line = WireLine | MatrixLine
+
+
+@dataclass(frozen=True)
+class Span:
+    """A uniform piece of line between two nodes; `is_open` cuts it out."""
+
+    id: str
+    a: str
+    b: str
+    line: Line
+    length_m: float
+    is_open: bool = False
+
+    def __post_init__(self) -> None:
+        """Refuse a span without length."""
+        if not (math.isfinite(self.length_m) and self.length_m > 0):
+            raise NetworkError(f"span {self.id}: length_m is {self.length_m}, must be above 0")
+
+
+@dataclass(frozen=True)
+class Link:
+    """A resistive joint or a short conductor between two terminals."""
+
+    id: str
+    a: Port
+    b: Port
+    ohm: float
+
+    def __post_init__(self) -> None:
+        """Refuse a joint without resistance or onto itself."""
+        if not (math.isfinite(self.ohm) and self.ohm > 0):
+            raise NetworkError(f"link {self.id}: ohm is {self.ohm}, must be above 0")
+        if self.a == self.b:
+            raise NetworkError(f"link {self.id}: both ends are the same terminal")
+        if Terminal.SOIL in (self.a.terminal, self.b.terminal):
+            raise NetworkError(f"link {self.id}: an end lies in soil; use a shunt")
+
+
+@dataclass(frozen=True)
+class Shunt:
+    """A resistance (and capacitance) at a node, from one terminal to another or to the soil."""
+
+    id: str
+    node: str
+    start: Terminal
+    end: Terminal
+    ohm: float
+    farad: float = 0.0
+
+    def __post_init__(self) -> None:
+        """Refuse a shunt without resistance or between the same terminals."""
+        if not self.ohm > 0:
+            raise NetworkError(f"shunt {self.id}: ohm is {self.ohm}, must be above 0")
+        if not (math.isfinite(self.farad) and self.farad >= 0):
+            raise NetworkError(f"shunt {self.id}: farad is {self.farad}, must be 0 or more")
+        if self.start is Terminal.SOIL or self.start == self.end:
+            raise NetworkError(f"shunt {self.id}: must go from L or E to another terminal")
+
+
+@dataclass(frozen=True)
+class Source:
+    """The energizer as the model sees it: eq. 12, between LIVE and EARTH of its node.
+
+    A capacitor charged to v0, in series with an inductance and a resistance; across the
+    terminals a resistance and a capacitance.
+    """
+
+    node: str
+    v0_v: float
+    storage_f: float
+    series_h: float
+    series_ohm: float
+    parallel_ohm: float
+    parallel_f: float
+
+    def __post_init__(self) -> None:
+        """Refuse parts without meaning."""
+        for name in ("v0_v", "storage_f", "series_h", "series_ohm", "parallel_ohm", "parallel_f"):
+            value = getattr(self, name)
+            if not (math.isfinite(value) and value > 0):
+                raise NetworkError(f"source: {name} is {value}, must be above 0")
+
+
+@dataclass(frozen=True)
+class Network:
+    """Everything that one pulse meets."""
+
+    source: Source
+    spans: tuple[Span, ...] = ()
+    links: tuple[Link, ...] = ()
+    shunts: tuple[Shunt, ...] = ()
+
+    def __post_init__(self) -> None:
+        """Refuse ids that stand twice."""
+        ids = Counter(x.id for group in (self.spans, self.links, self.shunts) for x in group)
+        twice = [name for name, count in ids.items() if count > 1]
+        if twice:
+            raise NetworkError(f"network: id {twice[0]!r} stands twice")

@@ -1,0 +1,212 @@
+"""Everything a plan needs, once: counted from the line as drawn, in whole packs, with made-up prices."""
+
+import math
+from dataclasses import dataclass
+from itertools import pairwise
+
+from shapely import LineString, unary_union
+
+from adze.core.circuit import bottom_group_of, fence_of
+from adze.core.ground import JOIN_M, feed, joins, length_m, line_of, turns
+from adze.core.plan import Plan, Run
+from adze.core.strand_rules import Role
+from adze.core.tables import conductors, energizers, post_kinds, prices
+
+CORNER_DEGREES = 20.0
+SPRING_ABOVE_M = 300.0
+_WASTE = 1.05
+_TAIL_M = 2.0
+_ROLL_M = {"wire": 500.0}
+_OTHER_ROLL_M = 200.0
+_SIGN_EVERY_M = 100.0
+_PATH_NEAR_M = 20.0
+
+
+@dataclass(frozen=True)
+class PartLine:
+    """One line of the list: what, how many of which unit, packs to buy, what they cost, how it was counted."""
+
+    group: str
+    label: str
+    quantity: float
+    unit: str
+    pack: float
+    packs: int
+    cost: float
+    counted: str
+
+
+@dataclass(frozen=True)
+class Bill:
+    """The parts list and its sums."""
+
+    lines: tuple[PartLine, ...]
+    fence_m: float
+
+    @property
+    def total(self) -> float:
+        """What all of it costs."""
+        return sum(line.cost for line in self.lines)
+
+    @property
+    def per_m(self) -> float:
+        """Cost per metre of fence; 0 without fence."""
+        return self.total / self.fence_m if self.fence_m else 0.0
+
+
+def _line(group: str, label: str, quantity: float, unit: str, pack: float, price: float, counted: str) -> PartLine:
+    packs = math.ceil(round(quantity / pack, 6))
+    return PartLine(group, label, round(quantity, 1), unit, pack, packs, round(packs * price, 2), counted)
+
+
+def _priced(group: str, key: str, quantity: float, counted: str) -> PartLine:
+    price = prices()[key]
+    return _line(group, price.label, quantity, price.unit, price.pack, price.price, counted)
+
+
+@dataclass(frozen=True)
+class Count:
+    """What the line as drawn asks for, before prices."""
+
+    ends: int
+    corners: int
+    line_posts: int
+    sections: int
+    long_sections: int
+    gates: int
+    switches: int
+
+
+def strain_lengths_m(plan: Plan, run: Run) -> tuple[float, ...]:
+    """Lengths between strain posts: ends and gates (corners are pulled through)."""
+    stops = [0.0, *sorted(f.at_m for f in plan.fixtures if f.run == run.id and f.kind == "gate"), length_m(run)]
+    return tuple(b - a for a, b in pairwise(stops) if b - a > JOIN_M)
+
+
+def count(plan: Plan) -> Count:
+    """Ends, corners, posts and sections of all runs."""
+    spots: list[tuple[float, float]] = []
+    corners = line_posts = sections = long_sections = 0
+    for run in plan.runs:
+        for end in (run.points[0], run.points[-1]):
+            if all(math.dist(end, spot) > JOIN_M for spot in spots):
+                spots.append(end)
+        bends = [at for at, degrees in turns(run) if degrees > CORNER_DEGREES]
+        corners += len(bends)
+        fixed = sorted({0.0, length_m(run), *bends, *(f.at_m for f in plan.fixtures if f.run == run.id)})
+        line_posts += sum(math.ceil((b - a) / plan.post_spacing_m - 1e-9) - 1 for a, b in pairwise(fixed) if b > a)
+        lengths = strain_lengths_m(plan, run)
+        sections += len(lengths)
+        long_sections += sum(x > SPRING_ABOVE_M for x in lengths)
+    kinds = [f.kind for f in plan.fixtures]
+    return Count(len(spots), corners, line_posts, sections, long_sections, kinds.count("gate"), kinds.count("switch"))
+
+
+def sign_count(plan: Plan) -> int:
+    """Signs: one for each side, each gate, and along a public path at most 100 m apart."""
+    paths = [p for p in plan.landmarks if p.kind == "path" and len(p.points) > 1]
+    beside = 0
+    if paths and plan.runs:
+        near = unary_union([LineString(p.points).buffer(_PATH_NEAR_M) for p in paths])
+        along = sum(line_of(run).intersection(near).length for run in plan.runs)
+        beside = math.ceil(along / _SIGN_EVERY_M) + 1 if along else 0
+    gates = sum(f.kind == "gate" for f in plan.fixtures)
+    return 4 + gates + beside
+
+
+def bill(plan: Plan) -> Bill:
+    """The parts list of a plan. Empty without runs."""
+    if not plan.runs:
+        return Bill((), 0.0)
+    fence = fence_of(plan)
+    live, earth = (sum(s.role is role for s in fence) for role in (Role.LIVE, Role.EARTH))
+    others = len(fence) - live
+    n = count(plan)
+    length = sum(length_m(run) for run in plan.runs)
+    lines = [*_posts(plan, n), *_fixings(plan, n, live, others)]
+    lines += [*_conductor(plan, n, len(fence), length), *_joints(plan, n, live, earth)]
+    lines += [*_gates(plan, n, live), *_power(plan), *_earth(plan)]
+    lines.append(_priced("Signs", "sign", sign_count(plan), "4 sides, each gate, every 100 m of public path"))
+    return Bill(tuple(line for line in lines if line.quantity > 0), length)
+
+
+def _posts(plan: Plan, n: Count) -> list[PartLine]:
+    post = post_kinds()[plan.post]
+    strain = n.ends + n.corners + 2 * n.gates
+    return [
+        _priced("Posts", "end_post", strain, f"{n.ends} ends, {n.corners} corners, 2 at each of {n.gates} gates"),
+        _priced("Posts", "brace_kit", n.ends + 2 * n.corners + 2 * n.gates, "1 an end or gate post, 2 a corner"),
+        _line("Posts", post.label, n.line_posts, "piece", 1, post.price, f"every {plan.post_spacing_m:g} m between"),
+    ]
+
+
+def _fixings(plan: Plan, n: Count, live: int, others: int) -> list[PartLine]:
+    on_posts = live * n.line_posts if post_kinds()[plan.post].insulators else 0
+    return [
+        _priced("Insulators", "line_insulator", on_posts, f"{live} live strands on {n.line_posts} line posts"),
+        _priced("Insulators", "end_insulator", 2 * live * n.sections, f"{live} live strands, both ends of each strain"),
+        _priced("Insulators", "corner_insulator", live * n.corners, f"{live} live strands at {n.corners} corners"),
+        _priced("Insulators", "earth_clip", others * n.line_posts, f"{others} strands that are not live"),
+    ]
+
+
+def _conductor(plan: Plan, n: Count, strands: int, length: float) -> list[PartLine]:
+    wire = conductors()[plan.conductor]
+    roll = _ROLL_M.get(wire.kind, _OTHER_ROLL_M)
+    metres = strands * (length * _WASTE + 2 * _TAIL_M * n.sections)
+    why = f"{strands} strands of {length:.0f} m, 5 % waste, 2 m tails"
+    return [
+        _line("Conductor", wire.label, math.ceil(metres), "m", roll, roll * wire.price_per_m, why),
+        _priced("Conductor", "strainer", strands * n.sections, "1 a strand and strain"),
+        _priced("Conductor", "spring", strands * n.long_sections, "1 a strand on strains over 300 m"),
+    ]
+
+
+def _joints(plan: Plan, n: Count, live: int, earth: int) -> list[PartLine]:
+    bonds = 2 * n.sections * (max(live - 1, 0) + max(earth - 1, 0))
+    branches = len(joins(plan)) * (live + earth)
+    return [
+        _priced("Joints", "joint_clamp", bonds + branches + 2, "strands joined at both ends, branches, lead-out"),
+    ]
+
+
+def _gates(plan: Plan, n: Count, live: int) -> list[PartLine]:
+    cabled = [f for f in plan.fixtures if f.kind == "gate" and f.under_cable]
+    cable = sum(f.width_m + 3 for f in cabled)
+    group = 1 if bottom_group_of(plan) else 0
+    return [
+        _priced("Gates and switches", "gate_set", live * n.gates, f"{live} live strands at each gate"),
+        _priced("Gates and switches", "under_gate_cable", cable, "width and 3 m for each gate fed under"),
+        _priced("Gates and switches", "duct", cable, "for the cable; ends turned down and sealed"),
+        _priced("Gates and switches", "cutout_switch", n.switches + 1 + group, "at the feed, as drawn, bottom strands"),
+    ]
+
+
+def _power(plan: Plan) -> list[PartLine]:
+    start = feed(plan)
+    if plan.energizer is None or start is None:
+        return []
+    unit = energizers()[plan.energizer]
+    lines = [
+        _line("Power", unit.label, 1, "piece", 1, unit.price, "as chosen"),
+        _priced("Power", "lead_out", start.lead_m + 5, f"{start.lead_m:.0f} m to the fence and 5 m to spare"),
+        _priced("Power", "diverter", 1, "between energizer and fence"),
+        _priced("Power", "tester", 1, "reads kV and amps"),
+    ]
+    if "mains" in unit.supply:
+        lines.append(_priced("Power", "surge", 1, "on the mains side"))
+    if unit.supply != "mains":
+        lines.append(_priced("Power", "battery", 1, "one in use, one charging"))
+    return lines
+
+
+def _earth(plan: Plan) -> list[PartLine]:
+    rods = plan.rods
+    lead = max(rods.count - 1, 0) * rods.spacing_m + 5
+    if rods.position and plan.energizer_at:
+        lead += math.dist(rods.position, plan.energizer_at)
+    return [
+        _priced("Earth", "rod", rods.count * rods.length_m, f"{rods.count} rods of {rods.length_m:g} m"),
+        _priced("Earth", "rod_clamp", rods.count, "1 a rod, of the rod's metal"),
+        _priced("Earth", "earth_lead", lead if rods.count else 0, "to the rods and between them, unbroken"),
+    ]

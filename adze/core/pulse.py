@@ -1,0 +1,253 @@
+"""One pulse on a network: peaks of volts and amps anywhere, and where the leak goes.
+
+Equations are numbered as in docs/physics.md. The whole network is solved at a row of complex
+frequencies (core.laplace) by symmetric elimination (core.elimination); one more frequency near
+zero gives the net charge of every branch, and so the leak's share of a current (eq. 20).
+"""
+
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+from scipy import sparse
+
+from adze.core import laplace
+from adze.core.elimination import Factors, Order, elimination_order, factorise, solve
+from adze.core.laplace import Complex, Real, Window
+from adze.core.line import LineModel, inside_span, line_model, span_admittances
+from adze.core.network import Line, MatrixLine, Network, NetworkError, Port, Shunt, Source, Span, Terminal
+
+# So slow that only charge is left: lines act as their resistance and leaks (eq. 20).
+_CHARGE_FREQUENCY_PER_S = 10.0
+
+
+def solved_frequencies(window: Window) -> Complex:
+    """The window's frequencies and one near zero, shape (K+1,), 1/s."""
+    return np.append(laplace.frequencies_per_s(window), _CHARGE_FREQUENCY_PER_S)
+
+
+@lru_cache(maxsize=256)
+def _line_model(line: Line, window: Window) -> LineModel:
+    return line_model(line, solved_frequencies(window))
+
+
+def _terminals(line: Line) -> tuple[Terminal, ...]:
+    if isinstance(line, MatrixLine):
+        return (Terminal.LIVE, Terminal.EARTH)[: len(line.resistance_ohm_per_m)]
+    return tuple(t for t in (Terminal.LIVE, Terminal.EARTH) if any(w.terminal is t for w in line.wires))
+
+
+@dataclass(frozen=True)
+class _Layout:
+    """Which unknown is which, in what order they go, and where each admittance is added."""
+
+    ports: dict[Port, int]
+    order: Order
+    assembly: sparse.csr_matrix
+
+
+_Shape = tuple[tuple[tuple[str, str, tuple[Terminal, ...]], ...], tuple[tuple[Port, Port], ...], str]
+
+
+def _shape_of(network: Network) -> _Shape:
+    spans = tuple((s.a, s.b, _terminals(s.line)) for s in network.spans if not s.is_open)
+    bridges = tuple((k.a, k.b) for k in network.links)
+    bridges += tuple((Port(h.node, h.start), Port(h.node, h.end)) for h in network.shunts)
+    return spans, bridges, network.source.node
+
+
+@lru_cache(maxsize=64)
+def _layout(shape: _Shape) -> _Layout:
+    spans, bridges, source_node = shape
+    ports: dict[Port, int] = {}
+
+    def unknown(port: Port) -> int:
+        return ports.setdefault(port, len(ports))
+
+    # One list of additions to the matrix: (row, column, which admittance, how often).
+    additions: list[tuple[int, int, int, float]] = []
+    column = 0
+
+    def couple(i: int, j: int, entry: int) -> None:
+        # A symmetric pair that meets on the diagonal counts from both sides.
+        additions.append((i, j, entry, 2.0 if i == j else 1.0))
+
+    for a, b, terminals in spans:
+        ends = [[unknown(Port(node, t)) for t in terminals] for node in (a, b)]
+        own = [(i, j) for i in range(len(terminals)) for j in range(i, len(terminals))]
+        for entry, (i, j) in enumerate(own):
+            for end in ends:
+                additions.append((end[i], end[j], column + entry, 1.0))
+        for entry, (i, j) in enumerate(own):
+            couple(ends[0][i], ends[1][j], column + len(own) + entry)
+            if i != j:
+                couple(ends[0][j], ends[1][i], column + len(own) + entry)
+        column += 2 * len(own)
+    for start, end_port in (*bridges, (Port(source_node, Terminal.LIVE), Port(source_node, Terminal.EARTH))):
+        i = unknown(start)
+        additions.append((i, i, column, 1.0))
+        if end_port.terminal is not Terminal.SOIL:
+            j = unknown(end_port)
+            additions.append((j, j, column, 1.0))
+            couple_scale = -1.0 if i != j else 0.0
+            additions.append((i, j, column, couple_scale))
+        column += 1
+    last = [ports[Port(source_node, t)] for t in (Terminal.LIVE, Terminal.EARTH)]
+    order = elimination_order(len(ports), [(i, j) for i, j, _, _ in additions], last)
+    rows = [order.place(i, j) for i, j, _, _ in additions]
+    assembly = sparse.csr_matrix(
+        ([scale for *_, scale in additions], (rows, [entry for _, _, entry, _ in additions])),
+        shape=(order.size, column),
+    )
+    return _Layout(ports, order, assembly)
+
+
+def source_admittance_s(source: Source, s: Complex) -> tuple[Complex, Complex]:
+    """Series branch and parallel branch of the energizer (eq. 12), S each, shape of `s`."""
+    series = np.reciprocal(np.reciprocal(s * source.storage_f) + s * source.series_h + source.series_ohm)
+    parallel: Complex = 1 / source.parallel_ohm + s * source.parallel_f
+    return series, parallel
+
+
+def _shunt_admittance_s(shunt: Shunt, s: Complex) -> Complex:
+    return 1 / shunt.ohm + s * shunt.farad
+
+
+def _entries(network: Network, window: Window) -> Complex:
+    s = solved_frequencies(window)
+    live_spans = [span for span in network.spans if not span.is_open]
+    by_line: dict[Line, list[int]] = {}
+    for i, span in enumerate(live_spans):
+        by_line.setdefault(span.line, []).append(i)
+    rows: list[Complex] = [np.empty(0, dtype=np.complex128)] * len(live_spans)
+    for line, members in by_line.items():
+        model = _line_model(line, window)
+        own, mutual = span_admittances(model, np.array([live_spans[i].length_m for i in members]))
+        upper = np.triu_indices(len(model.terminals))
+        stacked = np.concatenate([own[:, :, upper[0], upper[1]], mutual[:, :, upper[0], upper[1]]], axis=2).swapaxes(
+            1, 2
+        )
+        for i, block in zip(members, stacked, strict=True):
+            rows[i] = block
+    bridges: list[Complex] = [np.full(s.shape, 1 / link.ohm, dtype=np.complex128) for link in network.links]
+    bridges += [_shunt_admittance_s(shunt, s) for shunt in network.shunts]
+    series, parallel = source_admittance_s(network.source, s)
+    return np.concatenate([*rows, np.array([*bridges, series + parallel])])
+
+
+@dataclass(frozen=True)
+class Solution:
+    """A network solved for one pulse; asks are answered from it without solving again."""
+
+    network: Network
+    window: Window
+    ports: dict[Port, int]
+    factors: Factors
+    volts: Complex
+
+    @cached_property
+    def _spans(self) -> dict[str, Span]:
+        return {span.id: span for span in self.network.spans}
+
+    @cached_property
+    def _shunts(self) -> dict[str, Shunt]:
+        return {shunt.id: shunt for shunt in self.network.shunts}
+
+    def spectrum(self, node: str, terminal: Terminal) -> Complex:
+        """Volts of a terminal against soil at the solved frequencies, (K+1,); zero where nothing is joined."""
+        at = self.ports.get(Port(node, terminal))
+        return np.zeros(self.volts.shape[1], dtype=np.complex128) if at is None else self.volts[at]
+
+    def _between(self, node: str, start: Terminal, end: Terminal) -> Complex:
+        return self.spectrum(node, start) - self.spectrum(node, end)
+
+    def peak(self, spectra: Complex) -> Real:
+        """Signed peaks of spectra (..., K+1): shape (...)."""
+        return laplace.peaks(spectra[..., :-1], self.window)
+
+    def node_peak_v(self, node: str, start: Terminal, end: Terminal = Terminal.SOIL) -> float:
+        """Peak volts from one terminal to another at a node. The peak of the difference, not of the parts."""
+        return float(self.peak(self._between(node, start, end)))
+
+    def all_node_peaks_v(self) -> dict[Port, float]:
+        """Peak volts to soil of every terminal."""
+        values = self.peak(self.volts)
+        return {port: float(values[i]) for port, i in self.ports.items()}
+
+    def along(self, span_id: str, at_m: Real) -> tuple[tuple[Terminal, ...], Complex, Complex]:
+        """Terminals, volts and currents (a to b) inside a span at `at_m` (P,): arrays (P, g, K+1)."""
+        span = self._spans[span_id]
+        model = _line_model(span.line, self.window)
+        if span.is_open:
+            dead = np.zeros((len(at_m), len(model.terminals), self.volts.shape[1]), dtype=np.complex128)
+            return model.terminals, dead, dead
+        va, vb = (np.stack([self.spectrum(n, t) for t in model.terminals]) for n in (span.a, span.b))
+        volts, amps = inside_span(model, span.length_m, at_m, va, vb)
+        return model.terminals, volts, amps
+
+    def shunt_spectrum(self, shunt_id: str) -> Complex:
+        """Current through a shunt, from its start to its end, (K+1,)."""
+        shunt = self._shunts[shunt_id]
+        s = solved_frequencies(self.window)
+        return self._between(shunt.node, shunt.start, shunt.end) * _shunt_admittance_s(shunt, s)
+
+    def link_spectrum(self, link_id: str) -> Complex:
+        """Current through a link, from its a to its b, (K+1,)."""
+        link = next(k for k in self.network.links if k.id == link_id)
+        return (self.spectrum(*link.a) - self.spectrum(*link.b)) / link.ohm
+
+    @cached_property
+    def charge_total_c(self) -> float:
+        """Net charge that leaves the live terminal in one pulse, C."""
+        source = self.network.source
+        series, parallel = source_admittance_s(source, np.array([_CHARGE_FREQUENCY_PER_S + 0j]))
+        across = self._between(source.node, Terminal.LIVE, Terminal.EARTH)[-1]
+        drive = series[0] * (source.v0_v / _CHARGE_FREQUENCY_PER_S - across) - parallel[0] * across
+        return float(drive.real)
+
+    def impedance_at(self, node: str) -> tuple[tuple[Port, ...], Complex]:
+        """What an added load meets: (g, g, K+1) ohms between the node's terminals and soil."""
+        here = tuple(p for p in (Port(node, Terminal.LIVE), Port(node, Terminal.EARTH)) if p in self.ports)
+        ones = np.ones(self.volts.shape[1], dtype=np.complex128)
+        rows = [solve(self.factors, {self.ports[p]: ones}) for p in here]
+        return here, np.array([[row[self.ports[q]] for q in here] for row in rows])
+
+
+def loaded_peaks_v(solution: Solution, at: Port, ohm: float) -> dict[Port, float]:
+    """Peak volts to soil of every terminal with one more leak to soil at one terminal: a rank-one update.
+
+    V' = V - Z_p V_p / (R + Z_pp): one back-substitution instead of a new solve (Sherman and Morrison, 1950).
+    """
+    ones = np.ones(solution.volts.shape[1], dtype=np.complex128)
+    column = solve(solution.factors, {solution.ports[at]: ones})
+    here = solution.ports[at]
+    drawn = solution.volts[here] / (ohm + column[here])
+    values = solution.peak(solution.volts - column * drawn)
+    return {port: float(values[i]) for port, i in solution.ports.items()}
+
+
+def line_leaks_s_per_m(line: Line) -> tuple[float, float]:
+    """Leak of the live group to soil and to the earth strand, S/m."""
+    if isinstance(line, MatrixLine):
+        leak = line.leak_s_per_m
+        return sum(leak[0]), -leak[0][1] if len(leak) == 2 else 0.0
+    both = any(w.terminal is Terminal.EARTH for w in line.wires)
+    return line.leak_live_soil_s_per_m, line.leak_live_earth_s_per_m if both else 0.0
+
+
+def solve_pulse(network: Network, window: Window = laplace.FAST) -> Solution:
+    """Solve one pulse on a network (eq. 8 to 12).
+
+    Raises NetworkError when the source hangs on nothing.
+    """
+    if not (network.spans or network.shunts or network.links):
+        raise NetworkError("network: nothing hangs on the energizer; draw a line from it")
+    layout = _layout(_shape_of(network))
+    values = layout.assembly @ _entries(network, window)
+    factors = factorise(layout.order, values)
+    s = solved_frequencies(window)
+    series, _ = source_admittance_s(network.source, s)
+    push = network.source.v0_v / s * series
+    node = network.source.node
+    drive = {layout.ports[Port(node, Terminal.LIVE)]: push, layout.ports[Port(node, Terminal.EARTH)]: -push}
+    return Solution(network, window, layout.ports, factors, solve(factors, drive))

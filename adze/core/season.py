@@ -1,0 +1,76 @@
+"""Seasons, and what they do to soil, grass, insulators and hooves."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from adze.core.plan import Plan, Run
+from adze.core.strand_rules import Role, Strand
+from adze.core.tables import Grass, grasses, insulation, soils
+from adze.core.touch import Hooves
+
+
+class Season(StrEnum):
+    """The driest week, the usual, the wettest week."""
+
+    DRY = "dry"
+    USUAL = "usual"
+    WET = "wet"
+
+
+class Guess(StrEnum):
+    """Soil and grass are guesses: which end of their range is taken (of the kV that comes out)."""
+
+    LOW = "low"
+    LIKELY = "likely"
+    HIGH = "high"
+
+
+GRASS_RANGE = 2.0  # growth may leak half or twice as much as the table says
+HOOVES = {Season.DRY: Hooves.DRY, Season.USUAL: Hooves.MOIST, Season.WET: Hooves.MOIST}
+_CLEAR_OF_GRASS, _IN_GRASS = 1.3, 0.7
+_LEAK_COLUMN = {Season.DRY: "dry_s_per_m", Season.USUAL: "usual_s_per_m", Season.WET: "wet_s_per_m"}
+
+
+@dataclass(frozen=True)
+class Weather:
+    """A season with an end of the guesses' range."""
+
+    season: Season
+    guess: Guess = Guess.LIKELY
+
+
+def soil_ohm_m(plan: Plan, weather: Weather, soil_key: str | None = None) -> float:
+    """Soil resistivity in a season, ohm m; a resistivity typed for the plan goes before its soil's table."""
+    soil = soils()[soil_key or plan.soil]
+    likely, low, high = soil.ohm_m, soil.low_ohm_m, soil.high_ohm_m
+    if plan.soil_ohm_m is not None and soil_key is None:
+        # A measured figure still varies: keep the table's spread around it.
+        likely, low, high = (plan.soil_ohm_m * x / soil.ohm_m for x in (likely, low, high))
+    base = {Guess.LIKELY: likely, Guess.HIGH: low, Guess.LOW: high}[weather.guess]
+    return base * {Season.DRY: soil.dry_factor, Season.USUAL: 1.0, Season.WET: soil.wet_factor}[weather.season]
+
+
+def grass_weight(height_m: float, canopy_m: float) -> float:
+    """How much of a wire's length lies in growth, 0 to 1: all below 0.7 canopies, none above 1.3."""
+    if canopy_m <= 0:
+        return 0.0
+    ratio = height_m / canopy_m
+    return min(1.0, max(0.0, (_CLEAR_OF_GRASS - ratio) / (_CLEAR_OF_GRASS - _IN_GRASS)))
+
+
+def wire_leak_s_per_m(height_m: float, grass: Grass, weather: Weather) -> float:
+    """Leak of one wire to soil through posts and growth, S/m. Tuned figures: core/data/grass.csv."""
+    scale = {Guess.LOW: GRASS_RANGE, Guess.LIKELY: 1.0, Guess.HIGH: 1 / GRASS_RANGE}[weather.guess]
+    growth: float = getattr(grass, _LEAK_COLUMN[weather.season])
+    posts = insulation()[weather.season.value].live_soil_s_per_m
+    return posts + scale * growth * grass_weight(height_m, grass.canopy_m)
+
+
+def group_leak_s_per_m(strands: tuple[Strand, ...], role: Role, grass: Grass, weather: Weather) -> float:
+    """Leak to soil of all strands with a role, S/m."""
+    return sum(wire_leak_s_per_m(s.cm / 100, grass, weather) for s in strands if s.role is role)
+
+
+def grass_of(plan: Plan, run: Run) -> Grass:
+    """The growth along a run."""
+    return grasses()[run.grass or plan.grass]

@@ -1,0 +1,71 @@
+"""What each animal of a plan would feel at a place, by every way the pulse can go home."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from adze.core import laplace
+from adze.core.circuit import fence_of
+from adze.core.forecast import Stand
+from adze.core.plan import Plan, animals_of
+from adze.core.season import HOOVES, Weather, soil_ohm_m
+from adze.core.strand_checks import Status
+from adze.core.strand_rules import Animal, Role, limits_of, narrowest_bridge_cm
+from adze.core.tables import animal_kinds, touch_classes
+from adze.core.touch import LEVEL_KV, Coat, Level, Path, contact, level_reached, wanted_level
+
+
+@dataclass(frozen=True)
+class Touch:
+    """One animal at one place: kV and J through the body on its best path, against the level wanted."""
+
+    animal: Animal
+    path: Path
+    strand_kv: float
+    body_kv: float
+    body_j: float
+    wanted: Level
+    reached: Level | None
+    status: Status
+
+    @property
+    def wanted_kv(self) -> float:
+        """kV through the body that the wanted level takes."""
+        return LEVEL_KV[self.wanted]
+
+
+def _status(body_kv: float, wanted: Level) -> Status:
+    need = LEVEL_KV[wanted]
+    if body_kv >= need:
+        return Status.HOLDS
+    return Status.MARGINAL if body_kv >= 0.9 * need else Status.FAILS
+
+
+def touch(plan: Plan, animal: Animal, stand: Stand, weather: Weather, soil_key: str | None) -> Touch:
+    """The strongest touch that the strands allow here. Dry coat: the weaker case."""
+    fence = fence_of(plan)
+    kind = touch_classes()[animal_kinds()[animal.kind].touch_class]
+    wanted = wanted_level(kind, animal.schooled)
+    narrow = narrowest_bridge_cm(limits_of(animal, plan.duty), fence)
+    bridged = narrow is not None and narrow <= limits_of(animal, plan.duty).gap_at_nose_cm
+    paths = [Path.SOIL]
+    if bridged and any(s.role is Role.EARTH for s in fence):
+        paths.append(Path.EARTH_STRAND)
+    felt = []
+    for path in paths:
+        met = contact(
+            kind, animal.fleece_cm, path, HOOVES[weather.season], Coat.DRY, soil_ohm_m(plan, weather, soil_key)
+        )
+        wave_kv = stand.loaded_wave_v(met.total_ohm, to_earth_strand=path is Path.EARTH_STRAND) / 1000
+        strand_kv = abs(float(laplace.peak_of(wave_kv)))
+        # Only what is left above the spark-over drives the body.
+        driving_kv = np.maximum(np.abs(wave_kv) - met.spark_kv, 0.0)
+        joules = float((driving_kv**2).sum()) * stand.sample_s * 1e6 * met.body_ohm / met.total_ohm**2
+        body = met.body_kv(strand_kv)
+        felt.append(Touch(animal, path, strand_kv, body, joules, wanted, level_reached(body), _status(body, wanted)))
+    return max(felt, key=lambda t: t.body_kv)
+
+
+def touches(plan: Plan, stand: Stand, weather: Weather, soil_key: str | None) -> tuple[Touch, ...]:
+    """The touch of every animal of the plan at a place."""
+    return tuple(touch(plan, animal, stand, weather, soil_key) for animal in animals_of(plan))

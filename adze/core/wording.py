@@ -1,0 +1,32 @@
+"""How kV, places and animals are said."""
+
+from adze.core.ground import Place
+from adze.core.plan import Plan, Run
+from adze.core.rounding import significant
+from adze.core.season import Season
+from adze.core.tables import animal_kinds
+from adze.core.units import format_length
+
+SEASON_WORDS = {Season.DRY: "driest week", Season.USUAL: "usual week", Season.WET: "wettest week"}
+
+
+def kv_words(kv: float) -> str:
+    """kV to two significant figures, as people read a tester: 3.4, 0.31, 12."""
+    rounded = significant(kv)
+    return f"{rounded:.0f}" if rounded >= 10 else f"{rounded:.1f}" if rounded >= 1 else f"{rounded:.2g}"
+
+
+def run_of(plan: Plan, run_id: str) -> Run:
+    """A run by its id."""
+    return next(run for run in plan.runs if run.id == run_id)
+
+
+def place_words(plan: Plan, place: Place) -> str:
+    """A place as people say it: the run's name and how far along it."""
+    return f"{run_of(plan, place.run).name}, {format_length(place.at_m, plan.units)} out"
+
+
+def animal_word(kind: str) -> str:
+    """The kind's label with a small first letter."""
+    label = animal_kinds()[kind].label
+    return label[:1].lower() + label[1:]

@@ -1,0 +1,50 @@
+"""Three invented farms in open ocean: nothing here lies on real land. The plans lie beside this file."""
+
+from dataclasses import dataclass
+from importlib import resources
+
+from adze.core.plan import Plan
+from adze.formats.plan_file import read_plan
+
+
+@dataclass(frozen=True)
+class DemoReading:
+    """A reading that somebody took there."""
+
+    run: str
+    at_m: float
+    strand: int
+    kv: str
+    amps: str
+    season: str
+    note: str
+
+
+@dataclass(frozen=True)
+class DemoFarm:
+    """A farm with one plan."""
+
+    name: str
+    note: str
+    file: str
+    readings: tuple[DemoReading, ...] = ()
+
+    @property
+    def plan(self) -> Plan:
+        """Its plan, read from its file."""
+        return read_plan(resources.files("adze.demo").joinpath(self.file).read_text(encoding="utf-8"))
+
+
+HALLOW_REACH = DemoFarm(
+    "Hallow Reach",
+    "38 ha of estuary terraces, milking ewes and heifers",
+    "hallow_reach.json",
+    (
+        DemoReading("terraces", 0.0, 2, "5.9", "21", "usual", "after shutting all gates"),
+        DemoReading("seabank", 0.0, 2, "6.1", "", "usual", ""),
+        DemoReading("orchard", 305.0, 2, "3.9", "6", "usual", "branch down near the end?"),
+    ),
+)
+SALLOW_FLATS = DemoFarm("Sallow Flats", "Dry sand, alpacas, no mains, solar", "sallow_flats.json")
+VINE_STEPS = DemoFarm("Vine Steps", "A vineyard kept from wild boar, battery, moved each season", "vine_steps.json")
+DEMO_FARMS = (HALLOW_REACH, SALLOW_FLATS, VINE_STEPS)

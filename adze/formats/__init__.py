@@ -1,0 +1,1 @@
+"""Open formats in and out; outside names and units change to ours here."""

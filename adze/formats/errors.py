@@ -1,0 +1,43 @@
+"""What is said of content that cannot be read."""
+
+from pydantic import ValidationError
+
+
+class FormatError(ValueError):
+    """Content that cannot be read; the message names the place, what is wrong and the mend."""
+
+
+_WORDS = {
+    "missing": "is missing",
+    "finite_number": "must be a finite number",
+    "extra_forbidden": "is not known here",
+    "float_parsing": "must be a number",
+    "float_type": "must be a number",
+    "int_parsing": "must be a whole number",
+    "int_type": "must be a whole number",
+    "string_type": "must be text",
+    "string_too_short": "must not be empty",
+}
+
+
+def fault_words(fault: object) -> str:
+    """One Pydantic fault in plain words."""
+    assert isinstance(fault, dict)
+    words = _WORDS.get(fault["type"])
+    if words:
+        return words
+    message = str(fault["msg"]).removeprefix("Value error, ")
+    return message[:1].lower() + message[1:]
+
+
+def fault_path(fault: object, skip: object = None) -> str:
+    """Where a fault lies, as a dotted path without the choice of kind."""
+    assert isinstance(fault, dict)
+    return ".".join(str(part) for part in fault["loc"] if part != skip)
+
+
+def first_fault(error: ValidationError, skip: object = None) -> str:
+    """The first fault of a validation as `path: what is wrong`."""
+    fault = error.errors()[0]
+    path = fault_path(fault, skip)
+    return f"{path}: {fault_words(fault)}" if path else fault_words(fault)

@@ -1,0 +1,1 @@
+"""One function per thing a person or a device does."""

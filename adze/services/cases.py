@@ -1,0 +1,182 @@
+"""Answer case files: one answer per asked quantity, in the shape that the file expects."""
+
+import math
+from functools import singledispatch
+from typing import Any
+
+import numpy as np
+
+from adze.core import earth, laplace
+from adze.core.energizer import energy_on_load_j, fit_pulse, peak_on_load_v
+from adze.core.network import Terminal
+from adze.core.pulse import Solution, solve_pulse
+from adze.core.strand_checks import Status, StrandFinding, check, smallest_mend
+from adze.core.strand_rules import design
+from adze.core.tables import animal_kinds, touch_classes
+from adze.core.touch import Coat, Hooves, Path, contact
+from adze.formats.case_file import (
+    Case,
+    CheckCase,
+    EnergizersCase,
+    NetworkCase,
+    PatternCase,
+    Quantity,
+    RodsCase,
+    TouchCase,
+)
+from adze.formats.errors import FormatError
+
+_USUAL_LOADS = ("50", "100", "500", "2000", "open", "10nF", "100nF")
+
+
+def answer_case(case: Case) -> dict[str, Any]:
+    """All values of a case. FormatError names the case and what is wrong with it."""
+    try:
+        return _answer(case)
+    except FormatError as error:
+        raise FormatError(f"case {case.id}: {error}") from error
+    except ValueError as error:
+        raise FormatError(f"case {case.id}: {error}") from error
+
+
+@singledispatch
+def _answer(case: Case) -> dict[str, Any]:
+    raise TypeError(f"no answer for {type(case).__name__}")
+
+
+@_answer.register
+def _network(case: NetworkCase) -> dict[str, Any]:
+    quantities = case.quantities()
+    solution = solve_pulse(case.network(), laplace.FULL)
+    return {q.name: _peak(solution, q) for q in quantities}
+
+
+def _peak(solution: Solution, q: Quantity) -> float:
+    if q.at_m is not None:
+        terminals, volts, amps = solution.along(q.place, np.array([q.at_m]))
+        rows = dict(zip(terminals, (volts if q.of == "V" else amps)[0], strict=True))
+        zero = np.zeros_like(volts[0, 0])
+        live, strand = rows.get(Terminal.LIVE, zero), rows.get(Terminal.EARTH, zero)
+        return float(solution.peak({"L": live, "E": strand, "LE": live - strand}[q.what or "L"]))
+    if q.of == "V":
+        start = Terminal.EARTH if q.what == "E" else Terminal.LIVE
+        return solution.node_peak_v(q.place, start, Terminal.EARTH if q.what == "LE" else Terminal.SOIL)
+    shunts = {s.id for s in solution.network.shunts}
+    ask = solution.shunt_spectrum if q.place in shunts else solution.link_spectrum
+    return float(solution.peak(ask(q.place)))
+
+
+@_answer.register
+def _rods(case: RodsCase) -> dict[str, Any]:
+    values: dict[str, Any] = {}
+    for i, row in enumerate(case.rods):
+        length, diameter = row.length_m, row.diameter_m
+        if row.kind == "two_layer":
+            rho1, depth, rho2 = row.need("rho1", "depth_m", "rho2")
+            ohm = earth.layered_rod_ohm(rho1, depth, rho2, length, diameter)
+        elif row.kind == "backfilled":
+            rho, fill, bore = row.need("rho", "rho_backfill", "bore_m")
+            ohm = earth.backfilled_rod_ohm(rho, fill, length, diameter, bore)
+        elif row.kind == "angled":
+            rho, lean = row.need("rho", "degrees_from_vertical")
+            ohm = earth.buried_ohm((earth.slanted_rod(length, diameter, lean),), rho)
+        elif row.kind == "row_plus_bare_joining_wire":
+            rho, n, spacing, depth, wire = row.need("rho", "n", "spacing", "wire_depth", "wire_d")
+            rods = [earth.Buried((k * spacing, 0, 0), (k * spacing, 0, length), diameter) for k in range(int(n))]
+            joining = earth.Buried((0, 0, depth), ((n - 1) * spacing, 0, depth), wire)
+            ohm = earth.buried_ohm((*rods, joining), rho)
+        elif row.kind == "row":
+            rho, n, spacing = row.need("rho", "n", "spacing")
+            ohm = earth.RodField.row(int(n), spacing, length, diameter).ohm(rho)
+        else:
+            ohm = earth.rod_ohm(row.need("rho")[0], length, diameter)
+        values[f"rods.{i}"] = ohm
+    if case.pegs:
+        field = earth.RodField.row(3, 3.0, case.pegs.length_m, case.pegs.diameter_m)
+        for i, reading in enumerate(case.pegs.readings):
+            values[f"peg.{i}"] = field.peg_fraction(case.pegs.rho, (6.0 + reading.away_m, 0.0))
+    for i, hoof in enumerate(case.hooves):
+        values[f"hooves.{i}"] = earth.hooves_ohm(hoof.rho_surface, hoof.b, hoof.feet)
+    return values
+
+
+@_answer.register
+def _energizers(case: EnergizersCase) -> dict[str, Any]:
+    values: dict[str, Any] = {}
+    for i, unit in enumerate(case.energizers):
+        pulse = fit_pulse(case.catalogue(i))
+        for load in unit.peak_v or _USUAL_LOADS:
+            try:
+                farad = float(load.removesuffix("nF")) * 1e-9 if load.endswith("nF") else 0.0
+                ohm = math.inf if farad or load == "open" else float(load)
+            except ValueError as error:
+                raise FormatError(f"energizers.{i}.peak_V: load {load!r} is not ohms, 'open' or 'NnF'") from error
+            values[f"energizers.{i}.{load}"] = peak_on_load_v(pulse, ohm, farad)
+        values[f"energizers.{i}.E500_J"] = energy_on_load_j(pulse, 500.0)
+    return values
+
+
+def _finding(f: StrandFinding) -> dict[str, Any]:
+    return {"animal": f.animal, "check": f.check, "status": f.status.value, "value": f.value, "limit": f.limit}
+
+
+@_answer.register
+def _pattern(case: PatternCase) -> dict[str, Any]:
+    animals = case.herd()
+    pattern = design(animals, case.duty, case.scheme)
+    off = check(animals, case.duty, pattern.bottom_off) if pattern.switch else ()
+    return {
+        "count": len(pattern.strands),
+        "heights": [s.cm for s in pattern.strands],
+        "roles": [s.role.value for s in pattern.strands],
+        "switch": list(pattern.switch),
+        "post_cm": pattern.post_cm,
+        "wanted_kv": pattern.wanted_kv,
+        "one_pattern_holds": pattern.holds,
+        "refusal": pattern.refusal,
+        "limits": [
+            {"animal": x.animal.kind, "gap_at_nose": x.gap_at_nose_cm, "lowest": x.lowest_cm, "top": x.top_cm}
+            for x in pattern.limits
+        ],
+        "findings": [_finding(f) for f in check(animals, case.duty, pattern.strands) if f.status is not Status.HOLDS],
+        "when_switched_off": sorted(
+            f"{f.animal}:{f.check}:{f.status.value}" for f in off if f.status is not Status.HOLDS
+        ),
+    }
+
+
+@_answer.register
+def _check(case: CheckCase) -> dict[str, Any]:
+    animals, strands = case.herd(), case.fence()
+    findings = check(animals, case.duty, strands, case.guard_cm, case.pulse_s)
+    mends = []
+    for f in findings:
+        if f.status is Status.HOLDS:
+            continue
+        mend = smallest_mend(animals, case.duty, strands, f, case.guard_cm, case.pulse_s)
+        row: dict[str, Any] = {"animal": f.animal, "check": f.check, "mend": mend.kind}
+        if mend.kind in ("live", "move"):
+            row["strand"] = mend.strand
+        if mend.cm is not None:
+            row["to_cm" if mend.kind == "move" else "at_cm"] = mend.cm
+        mends.append(row)
+    return {"findings": [_finding(f) for f in findings], "mends": mends}
+
+
+@_answer.register
+def _touch(case: TouchCase) -> dict[str, Any]:
+    kinds, classes = animal_kinds(), touch_classes()
+    felt = []
+    for i, row in enumerate(case.rows):
+        if row.animal not in kinds:
+            raise FormatError(f"rows.{i}.animal: {row.animal!r} is not known; one of {', '.join(kinds)}")
+        met = contact(
+            classes[kinds[row.animal].touch_class],
+            row.fleece_cm,
+            Path(row.path),
+            Hooves(row.hooves),
+            Coat(row.coat),
+            row.rho_ohm_m,
+        )
+        felt.append(met.body_kv(row.strand_kv))
+    return {"body_kv": felt}

@@ -1,0 +1,301 @@
+"""Forecasts and verdicts of plans, kept by the content of the plan."""
+
+import json
+from collections import OrderedDict
+from dataclasses import dataclass
+from hashlib import sha256
+from threading import Lock
+from typing import Any
+
+import numpy as np
+
+from adze.core.circuit import Incomplete, fence_of
+from adze.core.findings import Stage
+from adze.core.forecast import Trace, Volts, stand_at, volts
+from adze.core.ground import Place, length_m
+from adze.core.judge import Judgement, judge
+from adze.core.mends import Mend, mends
+from adze.core.plan import Plan
+from adze.core.routes import Route, routes
+from adze.core.season import Guess, Season, Weather
+from adze.core.strand_rules import Role
+from adze.core.touches import touches
+from adze.core.wording import animal_word, kv_words, place_words, run_of
+from adze.formats.plan_file import dump_plan
+
+_KEPT = 256
+
+
+class _Kept:
+    """The newest results by key; safe between threads."""
+
+    def __init__(self) -> None:
+        self._rows: OrderedDict[tuple[str, str], Any] = OrderedDict()
+        self._lock = Lock()
+
+    def get(self, key: tuple[str, str]) -> Any | None:
+        """A kept result, freshened."""
+        with self._lock:
+            if key in self._rows:
+                self._rows.move_to_end(key)
+            return self._rows.get(key)
+
+    def put(self, key: tuple[str, str], value: Any) -> None:
+        """Keep a result; the oldest goes."""
+        with self._lock:
+            self._rows[key] = value
+            while len(self._rows) > _KEPT:
+                self._rows.popitem(last=False)
+
+
+_kept = _Kept()
+
+
+def plan_hash(plan: Plan) -> str:
+    """What a plan's results are kept by."""
+    return sha256(json.dumps(dump_plan(plan), sort_keys=True).encode()).hexdigest()
+
+
+def known_judgement(plan: Plan) -> Judgement | None:
+    """The verdicts of a plan if they are kept already."""
+    found: Judgement | None = _kept.get(("judge", plan_hash(plan)))
+    return found
+
+
+def judgement_of(plan: Plan) -> Judgement:
+    """The verdicts of a plan."""
+    key = ("judge", plan_hash(plan))
+    found: Judgement | None = _kept.get(key)
+    if found is None:
+        found = judge(plan)
+        _kept.put(key, found)
+    return found
+
+
+def mends_of(plan: Plan) -> tuple[Mend, ...]:
+    """The computed mends of a plan, cheapest first."""
+    key = ("mends", plan_hash(plan))
+    found: tuple[Mend, ...] | None = _kept.get(key)
+    if found is None:
+        found = mends(plan, judgement_of(plan))
+        _kept.put(key, found)
+    return found
+
+
+def _rounded(values: Any, digits: int = 3) -> list[float]:
+    return [round(float(v), digits) for v in values]
+
+
+def _trace_json(trace: Trace, season: Volts) -> dict[str, Any]:
+    return {
+        "run": trace.run,
+        "at_m": _rounded(trace.at_m, 1),
+        "kv": _rounded(season.kv(trace)),
+        "live_kv": _rounded(trace.live_kv),
+        "between_kv": _rounded(trace.between_kv),
+        "pulse_a": _rounded(trace.pulse_a, 2),
+        "leak_a": _rounded(trace.leak_a, 2),
+    }
+
+
+def _route_json(route: Route) -> dict[str, Any]:
+    return {
+        "name": route.name,
+        "length_m": round(route.length_m, 1),
+        "legs": [{"run": x.run, "from_m": x.from_m, "to_m": x.to_m} for x in route.legs],
+        "marks": [{"kind": x.kind, "label": x.label, "at_m": round(x.at_m, 1)} for x in route.marks],
+    }
+
+
+def forecast_json(plan: Plan) -> dict[str, Any]:
+    """What the browser draws: traces by season, routes, the rail's marks, the verdict."""
+    key = ("forecast", plan_hash(plan))
+    kept: dict[str, Any] | None = _kept.get(key)
+    if kept is None:
+        kept = _forecast_json(plan)
+        _kept.put(key, kept)
+    return kept
+
+
+def _forecast_json(plan: Plan) -> dict[str, Any]:
+    judged = judgement_of(plan)
+    worst = judged.worst
+    try:
+        ways = routes(plan)
+    except Incomplete:
+        ways = ()
+    return {
+        "blocked": judged.blocked,
+        "wanted_kv": judged.wanted_kv,
+        "status": judged.status.value,
+        "seasons": {
+            season.value: {
+                "traces": [_trace_json(t, forecast) for t in forecast.traces],
+                "worst": {"run": forecast.worst[0].run, "at_m": forecast.worst[0].at_m, "kv": forecast.worst[1]},
+                "start_kv": forecast.start_kv,
+            }
+            for season, forecast in judged.volts.items()
+        },
+        "stages": {s.value: {"status": v.status.value, "line": v.line} for s, v in judged.verdicts.items()},
+        "worst": worst and {"season": worst.season, "place": worst.place and vars(worst.place), "stage": worst.stage},
+        "routes": [_route_json(r) for r in ways],
+        "fence": [{"cm": s.cm, "role": s.role.value} for s in fence_of(plan)],
+    }
+
+
+@dataclass(frozen=True)
+class Band:
+    """kV at the unlucky and at the lucky end of the guesses, per run at the samples of the forecast."""
+
+    low: Volts
+    high: Volts
+
+
+def band_of(plan: Plan, season: Season) -> Band:
+    """The band of a season from the ranges of soil and growth. Raises Incomplete."""
+    key = (f"band:{season}", plan_hash(plan))
+    found: Band | None = _kept.get(key)
+    if found is None:
+        found = Band(volts(plan, Weather(season, Guess.LOW)), volts(plan, Weather(season, Guess.HIGH)))
+        _kept.put(key, found)
+    return found
+
+
+def band_json(plan: Plan, season: Season) -> dict[str, Any]:
+    """The band for the strip."""
+    band = band_of(plan, season)
+    return {
+        "season": season.value,
+        "traces": [
+            {
+                "run": a.run,
+                "at_m": _rounded(a.at_m, 1),
+                "low": _rounded(np.minimum(band.low.kv(a), band.high.kv(b))),
+                "high": _rounded(np.maximum(band.low.kv(a), band.high.kv(b))),
+            }
+            for a, b in zip(band.low.traces, band.high.traces, strict=True)
+        ],
+    }
+
+
+@dataclass(frozen=True)
+class Expected:
+    """kV forecast at a place: likely, and the band of the guesses."""
+
+    low: float
+    likely: float
+    high: float
+
+
+def expected_at(plan: Plan, season: Season, place: Place) -> Expected:
+    """The forecast of a tester's reading, live strand to soil, at a place. Raises Incomplete."""
+
+    def at(forecast: Volts) -> float:
+        trace = next(t for t in forecast.traces if t.run == place.run)
+        return float(np.interp(place.at_m, trace.at_m, trace.live_kv))
+
+    band, likely = band_of(plan, season), at(judgement_of(plan).volts[season])
+    ends = at(band.low), at(band.high)
+    return Expected(min(*ends, likely), likely, max(*ends, likely))
+
+
+def stand_json(plan: Plan, season: Season, place: Place, strand: int) -> dict[str, Any]:
+    """The stand card: kV, amps, what each animal would feel, what is fixed here. Raises Incomplete."""
+    run = run_of(plan, place.run)
+    place = Place(place.run, min(max(place.at_m, 0.0), length_m(run)))
+    weather = Weather(season)
+    judged = judgement_of(plan)
+    if judged.blocked:
+        return {"where": place_words(plan, place), "blocked": judged.blocked}
+    stand = stand_at(plan, weather, place)
+    fence = fence_of(plan)
+    chosen = fence[min(max(strand, 0), len(fence) - 1)]
+    trace = next(t for t in judged.volts[season].traces if t.run == place.run)
+    leak = float(np.interp(place.at_m, trace.at_m, trace.leak_a))
+    reads = {Role.LIVE: stand.live_kv, Role.EARTH: stand.earth_kv, Role.DEAD: 0.0}[chosen.role]
+    return {
+        "run": place.run,
+        "at_m": round(place.at_m, 1),
+        "name": run.name,
+        "where": place_words(plan, place),
+        "post": int(place.at_m // plan.post_spacing_m) + 1,
+        "strand": min(max(strand, 0), len(fence) - 1) + 1,
+        "strands": len(fence),
+        "role": chosen.role.value,
+        "cm": chosen.cm,
+        "kv_soil": kv_words(reads),
+        "kv_earth": kv_words(stand.between_kv) if judged.volts[season].has_earth_strands else None,
+        "pulse_a": round(float(np.interp(place.at_m, trace.at_m, trace.pulse_a)), 1),
+        "leak_a": round(abs(leak), 1),
+        "leak_way": "outward" if leak >= 0 else "back toward the start",
+        "enough": bool(
+            (stand.between_kv if judged.volts[season].has_earth_strands else stand.live_kv) >= judged.wanted_kv
+        ),
+        "touches": [
+            {
+                "animal": animal_word(t.animal.kind),
+                "kv": kv_words(t.body_kv),
+                "joules": f"{t.body_j:.2g}",
+                "status": t.status.value,
+                "path": "through hooves and soil"
+                if t.path.value == "live_to_soil"
+                else "between live and earth strand",
+                "reached": t.reached.value if t.reached else "not noticed",
+                "wanted": t.wanted.value,
+            }
+            for t in touches(plan, stand, weather, run.soil)
+        ],
+        "fixed": [
+            f"{f.name} ({f.kind}{', open' if f.is_open else ''})"
+            for f in plan.fixtures
+            if f.run == place.run and abs(f.at_m - place.at_m) <= max(plan.post_spacing_m / 2, 2)
+        ],
+    }
+
+
+def verdict_json(plan: Plan) -> dict[str, Any]:
+    """The verdict for the command line: overall, by stage, the worst finding and the mends."""
+    judged = judgement_of(plan)
+    worst = judged.worst
+    return {
+        "plan": plan.name,
+        "status": judged.status.value,
+        "blocked": judged.blocked or None,
+        "wanted_kv": judged.wanted_kv,
+        "worst": worst and _finding_json(worst),
+        "stages": {
+            stage.value: {
+                "status": v.status.value,
+                "line": v.line,
+                "unknown": v.unknown or None,
+                "findings": [_finding_json(f) for f in v.findings if f.status.value != "holds"],
+                "cautions": list(v.cautions),
+            }
+            for stage, v in judged.verdicts.items()
+            if stage is not Stage.LOG
+        },
+        "mends": [
+            {
+                "title": m.title,
+                "effect": m.effect,
+                "status": m.status.value,
+                "cost": round(m.money, 2),
+                "hours": m.hours,
+            }
+            for m in mends_of(plan)
+        ],
+    }
+
+
+def _finding_json(f: Any) -> dict[str, Any]:
+    return {
+        "stage": f.stage.value,
+        "title": f.title,
+        "status": f.status.value,
+        "figure": f.figure,
+        "limit": f.limit,
+        "where": f.where,
+        "season": f.season and f.season.value,
+        "reason": f.reason,
+        "mend": f.mend,
+    }

@@ -1,0 +1,134 @@
+"""Begin a plan, change it, step back and forward; two people never overwrite each other unseen."""
+
+from dataclasses import dataclass
+
+from pydantic import ValidationError
+
+from adze.core.plan import Plan
+from adze.core.revise import Prefer, difference_words, differences, merge
+from adze.formats.errors import FormatError
+from adze.formats.plan_file import dump_plan, read_plan_document
+from adze.store import plans
+from adze.store.connection import Connection
+from adze.store.plans import Document, StoredPlan
+
+_SUMMARY = 200
+
+
+@dataclass(frozen=True)
+class Clash:
+    """A save that came second: what changed meanwhile, what one's own change was, and both together."""
+
+    edition: int
+    current: int
+    changed_by: str
+    theirs_words: tuple[str, ...]
+    mine_words: tuple[str, ...]
+    clash_words: tuple[str, ...]
+    theirs: Document
+    both: Document
+
+
+class Conflict(Exception):
+    """A save on an edition that no longer stands."""
+
+    def __init__(self, clash: Clash) -> None:
+        super().__init__("the plan changed meanwhile")
+        self.clash = clash
+
+
+class NothingThere(ValueError):
+    """Undo or redo with nothing to go to."""
+
+
+def begin_plan(connection: Connection, *, farm_id: int, name: str, made_by: int, plan: Plan | None = None) -> int:
+    """A new plan on a farm, blank unless one is given; its id."""
+    document = dump_plan(plan or Plan(name=name, energizer="mains_3"))
+    return plans.add_plan(connection, farm_id=farm_id, name=name, document=document, made_by=made_by)
+
+
+def open_plan(connection: Connection, *, plan_id: int, account_id: int) -> tuple[StoredPlan, Plan]:
+    """A plan as it stands. Raises Missing."""
+    stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+    return stored, read_plan_document(stored.document)
+
+
+def _settle(connection: Connection, plan_id: int, account_id: int) -> StoredPlan:
+    plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+    plans.lock_plan(connection, plan_id=plan_id)
+    return plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+
+
+def save_plan(
+    connection: Connection, *, plan_id: int, account_id: int, edition: int, based_on: int, plan: Plan, summary: str
+) -> StoredPlan:
+    """A change as a new revision. Raises Missing, and Conflict when another change came first."""
+    stored = _settle(connection, plan_id, account_id)
+    document = dump_plan(plan)
+    if stored.edition != edition:
+        raise Conflict(_clash(connection, stored, based_on, document, account_id, summary))
+    if document == stored.document:
+        return stored
+    number = plans.add_revision(
+        connection,
+        plan_id=plan_id,
+        parent=stored.current,
+        document=document,
+        summary=summary[:_SUMMARY] or "Changed",
+        made_by=account_id,
+    )
+    plans.change_current(connection, plan_id=plan_id, number=number, name=plan.name)
+    return plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+
+
+def _clash(
+    connection: Connection, stored: StoredPlan, based_on: int, mine: Document, account_id: int, summary: str
+) -> Clash:
+    base = plans.get_revision(connection, plan_id=stored.id, number=based_on)
+    theirs = plans.get_revision(connection, plan_id=stored.id, number=stored.current)
+    # Kept beside the line of revisions: whatever is chosen next, this version can be had back.
+    plans.add_revision(
+        connection,
+        plan_id=stored.id,
+        parent=based_on,
+        document=mine,
+        summary=f"Set aside: {summary}"[:_SUMMARY],
+        made_by=account_id,
+        set_aside=True,
+    )
+    both = merge(base.document, mine, theirs.document, Prefer.MINE)
+    try:
+        document = dump_plan(read_plan_document(both.document))
+    except (FormatError, ValidationError):
+        # Each change stood alone but not together: offer one's own whole.
+        document = mine
+    clashing = set(both.clashes)
+    return Clash(
+        edition=stored.edition,
+        current=stored.current,
+        changed_by=theirs.made_by_name,
+        theirs_words=tuple(difference_words(d, theirs.document) for d in differences(base.document, theirs.document)),
+        mine_words=tuple(difference_words(d, mine) for d in differences(base.document, mine)),
+        clash_words=tuple(
+            difference_words(d, mine) for d in differences(theirs.document, mine) if _within(d.path, clashing)
+        ),
+        theirs=theirs.document,
+        both=document,
+    )
+
+
+def _within(path: tuple[str, ...], clashes: set[tuple[str, ...]]) -> bool:
+    return any(path[: len(clash)] == clash for clash in clashes)
+
+
+def step(connection: Connection, *, plan_id: int, account_id: int, edition: int, back: bool) -> StoredPlan:
+    """Undo or redo. Raises Missing, NothingThere, and Conflict when the plan changed meanwhile."""
+    stored = _settle(connection, plan_id, account_id)
+    if stored.edition != edition:
+        raise Conflict(_clash(connection, stored, stored.current, stored.document, account_id, "Undo"))
+    number = stored.parent if back else stored.child
+    if number is None:
+        raise NothingThere("There is nothing to undo." if back else "There is nothing to redo.")
+    revision = plans.get_revision(connection, plan_id=plan_id, number=number)
+    plans.change_current(connection, plan_id=plan_id, number=number, name=revision.document["name"])
+    return plans.get_plan(connection, plan_id=plan_id, account_id=account_id)

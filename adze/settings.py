@@ -1,0 +1,25 @@
+"""What the environment says, read once."""
+
+from functools import cache
+
+from pydantic import PostgresDsn
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+
+class Settings(BaseSettings):
+    """Settings from variables that start with ADZE_."""
+
+    model_config = SettingsConfigDict(env_prefix="ADZE_", frozen=True)
+
+    database_url: PostgresDsn = PostgresDsn("postgresql://adze@127.0.0.1:5432/adze")
+    host: str = "127.0.0.1"
+    port: int = 8321
+    pool_size: int = 8
+    session_days: int = 30
+    largest_body_bytes: int = 4_000_000
+
+
+@cache
+def get_settings() -> Settings:
+    """The settings of this process."""
+    return Settings()

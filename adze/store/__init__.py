@@ -1,0 +1,1 @@
+"""PostgreSQL: all SQL lies in migrations/ and queries/; errors come out as our own."""

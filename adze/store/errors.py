@@ -1,0 +1,53 @@
+"""The database's complaints as our own."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import psycopg
+
+
+class StoreError(Exception):
+    """Something the store cannot do; the message is for the person."""
+
+
+class Taken(StoreError):
+    """A name that must stand once stands already."""
+
+
+class Refused(StoreError):
+    """A value outside what the store keeps."""
+
+
+class Missing(StoreError):
+    """What is asked for is not there, or not this account's."""
+
+
+_TAKEN = {
+    "account_login_key": "That sign-in name is taken; choose another.",
+    "farm_name_key": "You have a farm of that name already; choose another.",
+}
+_REFUSED = {
+    "account_login_shape": "A sign-in name has 3 to 80 characters.",
+    "account_name_length": "A name has 1 to 80 characters.",
+    "farm_name_length": "A farm's name has 1 to 80 characters.",
+    "plan_name_length": "A plan's name has 1 to 80 characters.",
+    "reading_kv_range": "kV: a reading lies between 0 and 20.",
+    "reading_amps_range": "Amps: a reading lies between 0 and 500.",
+    "reading_at_range": "Distance: must be 0 or more.",
+    "reading_season_known": "Season: dry, usual or wet.",
+    "reading_note_length": "Note: at most 300 characters.",
+}
+
+
+@contextmanager
+def own_errors() -> Iterator[None]:
+    """Turn a violated constraint into a StoreError by its name."""
+    try:
+        yield
+    except psycopg.errors.IntegrityError as error:
+        name = error.diag.constraint_name or ""
+        if name in _TAKEN:
+            raise Taken(_TAKEN[name]) from error
+        if name in _REFUSED:
+            raise Refused(_REFUSED[name]) from error
+        raise

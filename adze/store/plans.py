@@ -1,0 +1,151 @@
+"""Plans as revisions of one document."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from psycopg.types.json import Jsonb
+
+from adze.store.connection import Connection, fetch_all, fetch_one
+from adze.store.errors import Missing
+from adze.store.loader import load_queries
+
+_QUERIES = load_queries("plans")
+Document = dict[str, Any]
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanRow:
+    """A plan in the list of farms."""
+
+    id: int
+    farm_id: int
+    name: str
+    edition: int
+    changed_at: datetime
+    document: Document
+
+
+@dataclass(frozen=True, kw_only=True)
+class StoredPlan:
+    """A plan as it stands: `edition` guards saves; `parent` and `child` are what undo and redo bring."""
+
+    id: int
+    farm_id: int
+    farm_name: str
+    name: str
+    edition: int
+    current: int
+    document: Document
+    summary: str
+    parent: int | None
+    child: int | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class RevisionRow:
+    """A revision in the history."""
+
+    number: int
+    parent: int | None
+    summary: str
+    set_aside: bool
+    made_by_name: str
+    made_at: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class Revision(RevisionRow):
+    """A revision with its document."""
+
+    document: Document
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Id:
+    id: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Number:
+    number: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Edition:
+    edition: int
+
+
+def add_plan(connection: Connection, *, farm_id: int, name: str, document: Document, made_by: int) -> int:
+    """A new plan with its first revision; its id."""
+    made = fetch_one(connection, _QUERIES["add_plan"], _Id, farm_id=farm_id, name=name)
+    if made is None:
+        raise Missing("The plan was not made.")
+    add_revision(connection, plan_id=made.id, parent=None, document=document, summary="Begun", made_by=made_by)
+    return made.id
+
+
+def list_plans(connection: Connection, *, account_id: int) -> tuple[PlanRow, ...]:
+    """All plans of an account."""
+    return fetch_all(connection, _QUERIES["list_plans"], PlanRow, account_id=account_id)
+
+
+def get_plan(connection: Connection, *, plan_id: int, account_id: int) -> StoredPlan:
+    """A plan of an account. Raises Missing."""
+    found = fetch_one(connection, _QUERIES["get_plan"], StoredPlan, plan_id=plan_id, account_id=account_id)
+    if found is None:
+        raise Missing("That plan is not among yours.")
+    return found
+
+
+def lock_plan(connection: Connection, *, plan_id: int) -> None:
+    """Hold a plan until the transaction ends, so that two saves come one after the other."""
+    fetch_one(connection, _QUERIES["lock_plan"], _Id, plan_id=plan_id)
+
+
+def add_revision(
+    connection: Connection,
+    *,
+    plan_id: int,
+    parent: int | None,
+    document: Document,
+    summary: str,
+    made_by: int,
+    set_aside: bool = False,
+) -> int:
+    """A revision after its parent; its number."""
+    made = fetch_one(
+        connection,
+        _QUERIES["add_revision"],
+        _Number,
+        plan_id=plan_id,
+        parent=parent,
+        document=Jsonb(document),
+        summary=summary,
+        set_aside=set_aside,
+        made_by=made_by,
+    )
+    if made is None:
+        raise Missing("The revision was not made.")
+    return made.number
+
+
+def change_current(connection: Connection, *, plan_id: int, number: int, name: str | None) -> int:
+    """Make a revision the one that stands; the new edition."""
+    changed = fetch_one(connection, _QUERIES["change_current"], _Edition, plan_id=plan_id, number=number, name=name)
+    if changed is None:
+        raise Missing("That plan is gone.")
+    return changed.edition
+
+
+def get_revision(connection: Connection, *, plan_id: int, number: int) -> Revision:
+    """One revision. Raises Missing."""
+    found = fetch_one(connection, _QUERIES["get_revision"], Revision, plan_id=plan_id, number=number)
+    if found is None:
+        raise Missing("That revision is not there.")
+    return found
+
+
+def list_revisions(connection: Connection, *, plan_id: int, most: int = 50) -> tuple[RevisionRow, ...]:
+    """The newest revisions of a plan."""
+    return fetch_all(connection, _QUERIES["list_revisions"], RevisionRow, plan_id=plan_id, most=most)

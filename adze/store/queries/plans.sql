@@ -1,0 +1,60 @@
+-- name: add_plan
+-- A new plan on a farm; its first revision follows in the same transaction.
+INSERT INTO plan (farm_id, name)
+VALUES (%(farm_id)s, %(name)s)
+RETURNING id;
+
+-- name: list_plans
+-- The plans of an account's farms with when they last changed.
+SELECT p.id, p.farm_id, p.name, p.edition, r.made_at AS changed_at, r.document
+FROM plan p
+JOIN farm f ON f.id = p.farm_id
+JOIN revision r ON r.plan_id = p.id AND r.number = p.current
+WHERE f.account_id = %(account_id)s
+ORDER BY p.id;
+
+-- name: get_plan
+-- A plan as it stands, only for its own account, with what undo and redo would bring.
+SELECT p.id, p.farm_id, f.name AS farm_name, p.name, p.edition, p.current, r.document, r.summary, r.parent,
+       (SELECT max(n.number) FROM revision n
+        WHERE n.plan_id = p.id AND n.parent = p.current AND NOT n.set_aside) AS child
+FROM plan p
+JOIN farm f ON f.id = p.farm_id
+JOIN revision r ON r.plan_id = p.id AND r.number = p.current
+WHERE p.id = %(plan_id)s AND f.account_id = %(account_id)s;
+
+-- name: lock_plan
+-- Hold a plan's row until the transaction ends.
+SELECT id FROM plan WHERE id = %(plan_id)s FOR UPDATE;
+
+-- name: add_revision
+-- A revision of a plan after its parent.
+INSERT INTO revision (plan_id, number, parent, document, summary, set_aside, made_by)
+SELECT %(plan_id)s::bigint, coalesce(max(number), 0) + 1, %(parent)s::integer, %(document)s, %(summary)s,
+       %(set_aside)s, %(made_by)s
+FROM revision
+WHERE plan_id = %(plan_id)s
+RETURNING number;
+
+-- name: change_current
+-- Make a revision the one that stands.
+UPDATE plan
+SET current = %(number)s, edition = edition + 1, name = coalesce(%(name)s::text, name)
+WHERE id = %(plan_id)s
+RETURNING edition;
+
+-- name: get_revision
+-- One revision's document, with who made it and when.
+SELECT r.number, r.parent, r.document, r.summary, r.set_aside, a.name AS made_by_name, r.made_at
+FROM revision r
+JOIN account a ON a.id = r.made_by
+WHERE r.plan_id = %(plan_id)s AND r.number = %(number)s;
+
+-- name: list_revisions
+-- The last revisions of a plan, newest first.
+SELECT r.number, r.parent, r.summary, r.set_aside, a.name AS made_by_name, r.made_at
+FROM revision r
+JOIN account a ON a.id = r.made_by
+WHERE r.plan_id = %(plan_id)s
+ORDER BY r.number DESC
+LIMIT %(most)s;

@@ -1,0 +1,1 @@
+"""FastAPI app: requests in, pages out. No arithmetic, no SQL."""

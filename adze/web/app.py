@@ -1,0 +1,108 @@
+"""The application: store, routes, pages for errors, headers."""
+
+import logging
+import secrets
+from collections.abc import AsyncIterator, Awaitable, Callable
+from contextlib import asynccontextmanager
+from pathlib import Path
+from threading import Thread
+
+from fastapi import FastAPI, Request, Response
+from fastapi.responses import JSONResponse, RedirectResponse
+from fastapi.staticfiles import StaticFiles
+from starlette.exceptions import HTTPException
+
+from adze.core.energizer import fit_pulse
+from adze.core.tables import energizers
+from adze.settings import Settings
+from adze.store.connection import Store
+from adze.store.errors import Missing, StoreError
+from adze.web.limits import BodyLimit
+from adze.web.pages import page as page_response
+from adze.web.pages import wants_json
+from adze.web.routes import accounts, farms, plans, readings
+from adze.web.session import SignInNeeded
+
+_STATIC = Path(__file__).parent / "static"
+_LOG = logging.getLogger("adze")
+_HEADERS = {
+    "Content-Security-Policy": (
+        "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; "
+        "form-action 'self'; base-uri 'none'"
+    ),
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "same-origin",
+}
+
+
+def _warm() -> None:
+    """Fit the catalogue's energizers once, so that the first try of a larger one does not wait."""
+    for unit in energizers().values():
+        fit_pulse(unit.catalogue)
+
+
+def create_app(settings: Settings) -> FastAPI:
+    """The application on a migrated database."""
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        app.state.store = Store(str(settings.database_url), settings.pool_size)
+        Thread(target=_warm, daemon=True).start()
+        yield
+        app.state.store.close()
+
+    app = FastAPI(title="Adze", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
+    app.state.settings = settings
+    app.mount("/static", StaticFiles(directory=_STATIC), name="static")
+    for routes in (accounts, farms, plans, readings):
+        app.include_router(routes.router)
+    app.add_middleware(BodyLimit, largest_bytes=settings.largest_body_bytes)
+    app.middleware("http")(_with_headers)
+    _pages_for_errors(app)
+    return app
+
+
+async def _with_headers(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+    response = await call_next(request)
+    for name, value in _HEADERS.items():
+        response.headers.setdefault(name, value)
+    if request.url.path.startswith("/static/vendor/"):
+        response.headers.setdefault("Cache-Control", "public, max-age=86400")
+    elif request.url.path.startswith("/static/"):
+        response.headers.setdefault("Cache-Control", "no-cache")
+    return response
+
+
+def _error(request: Request, status: int, title: str, message: str) -> Response:
+    if wants_json(request):
+        return JSONResponse({"message": message}, status)
+    return page_response(request, "error.html", {"title": title, "message": message}, status=status)
+
+
+def _pages_for_errors(app: FastAPI) -> None:
+    @app.exception_handler(SignInNeeded)
+    def sign_in_first(request: Request, _: SignInNeeded) -> Response:
+        if wants_json(request):
+            return JSONResponse({"message": "You are signed out. Sign in again; what you typed is still here."}, 401)
+        return RedirectResponse(request.url_for("sign_in_page").include_query_params(next=request.url.path), 303)
+
+    @app.exception_handler(Missing)
+    def not_there(request: Request, error: Missing) -> Response:
+        return _error(request, 404, "Not here", str(error))
+
+    @app.exception_handler(StoreError)
+    def refused(request: Request, error: StoreError) -> Response:
+        return _error(request, 422, "That cannot be kept", str(error))
+
+    @app.exception_handler(HTTPException)
+    def by_status(request: Request, error: HTTPException) -> Response:
+        title = "Not here" if error.status_code == 404 else "That did not work"
+        message = "There is no such page." if error.status_code == 404 else str(error.detail)
+        return _error(request, error.status_code, title, message)
+
+    @app.exception_handler(Exception)
+    def unknown(request: Request, error: Exception) -> Response:
+        reference = secrets.token_hex(4)
+        _LOG.error("reference %s", reference, exc_info=error)
+        message = f"Something went wrong on our side; nothing was changed. Reference {reference}."
+        return _error(request, 500, "Our mistake", message)

@@ -1,0 +1,136 @@
+"""What each stage's panel shows, gathered for its template."""
+
+from collections.abc import Callable
+from itertools import groupby
+from typing import Any
+
+from adze.core.circuit import bottom_group_of, fence_of
+from adze.core.findings import Stage
+from adze.core.ground import feed, length_m
+from adze.core.judge import Judgement
+from adze.core.parts import bill
+from adze.core.plan import Plan, animals_of
+from adze.core.schools import power_schools, rod_schools
+from adze.core.season import Season, Weather, soil_ohm_m
+from adze.core.strand_rules import Role, design
+from adze.core.tables import animal_kinds, conductors, energizers, grasses, post_kinds, soils
+from adze.services.forecasts import judgement_of
+from adze.services.readings import reading_words
+from adze.store import readings
+from adze.store.connection import Connection
+
+STAGES = (
+    Stage.STOCK,
+    Stage.GROUND,
+    Stage.STRANDS,
+    Stage.POWER,
+    Stage.EARTH,
+    Stage.VOLTS,
+    Stage.PARTS,
+    Stage.LOG,
+)
+
+
+def _stock(plan: Plan, judged: Judgement) -> dict[str, Any]:
+    return {"kinds": animal_kinds(), "wanted_kv": judged.wanted_kv}
+
+
+def _ground(plan: Plan, judged: Judgement) -> dict[str, Any]:
+    lengths = {run.id: length_m(run) for run in plan.runs}
+    return {
+        "lengths": lengths,
+        "total_m": sum(lengths.values()),
+        "soils": soils(),
+        "grasses": grasses(),
+        "lead": feed(plan),
+    }
+
+
+def _strands(plan: Plan, judged: Judgement) -> dict[str, Any]:
+    animals = animals_of(plan)
+    return {
+        "fence": fence_of(plan.model_copy(update={"bottom_off": False})),
+        "bottom": bottom_group_of(plan),
+        "pattern": design(animals, plan.duty, plan.scheme) if animals else None,
+        "conductors": conductors(),
+        "posts": post_kinds(),
+        "kinds": animal_kinds(),
+    }
+
+
+def _power(plan: Plan, judged: Judgement) -> dict[str, Any]:
+    unit = energizers().get(plan.energizer or "")
+    length = sum(length_m(run) for run in plan.runs)
+    live = sum(s.role is Role.LIVE for s in fence_of(plan))
+    return {
+        "energizers": energizers(),
+        "unit": unit,
+        "schools": power_schools(length, length * live, unit) if unit and length else (),
+        "starts": {season: v.start_kv for season, v in judged.volts.items()},
+    }
+
+
+def _earth(plan: Plan, judged: Judgement) -> dict[str, Any]:
+    unit = energizers().get(plan.energizer or "")
+    drained = plan.soil in ("moist_sand", "dry_sand", "gravel")
+    return {
+        "soils": soils(),
+        "ohms": {season: v.rods_ohm for season, v in judged.volts.items()},
+        "soil_ohm_m": {season: soil_ohm_m(plan, Weather(season)) for season in Season},
+        "schools": rod_schools(unit, plan.rods.length_m, well_drained=drained) if unit else (),
+        "unit": unit,
+        "tests": judged.earth_tests,
+    }
+
+
+def _volts(plan: Plan, judged: Judgement) -> dict[str, Any]:
+    return {"grasses": grasses()}
+
+
+def _parts(plan: Plan, judged: Judgement) -> dict[str, Any]:
+    found = bill(plan)
+    return {"bill": found, "groups": [(name, list(lines)) for name, lines in groupby(found.lines, lambda x: x.group)]}
+
+
+_GATHER: dict[Stage, Callable[[Plan, Judgement], dict[str, Any]]] = {
+    Stage.STOCK: _stock,
+    Stage.GROUND: _ground,
+    Stage.STRANDS: _strands,
+    Stage.POWER: _power,
+    Stage.EARTH: _earth,
+    Stage.VOLTS: _volts,
+    Stage.PARTS: _parts,
+}
+
+
+def panel_context(connection: Connection, plan_id: int, plan: Plan, stage: Stage) -> dict[str, Any]:
+    """Everything that a stage's panel template names."""
+    judged = judgement_of(plan)
+    context: dict[str, Any] = {
+        "plan_id": plan_id,
+        "plan": plan,
+        "stage": stage,
+        "verdict": judged.verdicts.get(stage),
+        "judged": judged,
+        "units": plan.units,
+    }
+    if stage is Stage.LOG:
+        rows = readings.list_readings(connection, plan_id=plan_id)
+        return context | {"readings": [reading_words(plan, r) for r in rows]}
+    return context | _GATHER[stage](plan, judged)
+
+
+def drawn_kinds() -> dict[str, dict[str, Any]]:
+    """Every kind's body as the side view draws it."""
+    return {
+        key: {
+            "label": k.label,
+            "plural": k.plural,
+            "purpose": k.purpose,
+            "nose_cm": k.nose_cm,
+            "shoulder_cm": k.shoulder_cm,
+            "head_cm": k.head_cm,
+            "young_kind": k.young,
+        }
+        for key, k in animal_kinds().items()
+    }

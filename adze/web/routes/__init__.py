@@ -1,0 +1,1 @@
+"""Routes by subject."""

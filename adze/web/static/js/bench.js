@@ -1,0 +1,174 @@
+// The state of one plan on screen: document, forecast, season, and where you stand. Views listen.
+
+import { Api, ServerError } from "./api.js";
+import { lengthOf } from "./geometry.js";
+
+export class Bench extends EventTarget {
+  constructor(root, state) {
+    super();
+    this.plan = root.dataset.plan;
+    this.stage = root.dataset.stage;
+    this.api = new Api(this.plan, root.dataset.csrf);
+    this.busy = false;
+    this.strand = 0;
+    this.route = 0;
+    this.place = null;
+    this.season = "usual";
+    this.queue = Promise.resolve();
+    if (state) this.take(state);
+    this.recall();
+  }
+
+  tell(type, detail) { this.dispatchEvent(new CustomEvent(type, { detail })); }
+
+  /** Take what the server says as the state that stands. */
+  take(state) {
+    Object.assign(this, {
+      doc: state.document, edition: state.edition, revision: state.revision, forecast: state.forecast,
+      canUndo: state.can_undo, canRedo: state.can_redo, panel: state.panel,
+    });
+    this.settlePlace();
+  }
+
+  get units() { return this.doc.units; }
+  get volts() { return this.forecast?.seasons?.[this.season] ?? null; }
+  get routes() { return this.forecast?.routes ?? []; }
+  run(id) { return this.doc.runs.find((r) => r.id === id); }
+  trace(id) { return this.volts?.traces.find((t) => t.run === id); }
+
+  /** Keep the place on the fence when lines change under it. */
+  settlePlace() {
+    const run = this.place && this.run(this.place.run);
+    if (run) this.place.at_m = Math.min(this.place.at_m, lengthOf(run.points));
+    else this.place = this.doc.runs.length ? { run: this.doc.runs[0].id, at_m: 0 } : null;
+    const fence = this.forecast?.fence ?? [];
+    this.strand = Math.min(this.strand, Math.max(0, fence.length - 1));
+    if (this.routes.length) this.route = Math.min(this.route, this.routes.length - 1);
+    else this.route = 0;
+  }
+
+  key() { return `adze-place-${this.plan}`; }
+
+  recall() {
+    try {
+      const kept = JSON.parse(sessionStorage.getItem(this.key()) ?? "null");
+      if (kept && this.doc) {
+        Object.assign(this, { place: kept.place, season: kept.season, strand: kept.strand, route: kept.route });
+        this.settlePlace();
+        return;
+      }
+    } catch { /* nothing kept */ }
+    const worst = this.forecast?.worst;
+    if (worst?.season) this.season = worst.season;
+    if (worst?.place) this.stand(worst.place.run, worst.place.at_m);
+    const live = (this.forecast?.fence ?? []).findIndex((s) => s.role === "live");
+    this.strand = Math.max(0, live);
+  }
+
+  remember() {
+    try {
+      sessionStorage.setItem(this.key(), JSON.stringify({
+        place: this.place, season: this.season, strand: this.strand, route: this.route,
+      }));
+    } catch { /* storage may be shut */ }
+  }
+
+  /** Stand at a place; the strip follows to a way that passes it. */
+  stand(run, at_m) {
+    if (!this.run(run)) return;
+    this.place = { run, at_m: Math.max(0, Math.min(at_m, lengthOf(this.run(run).points))) };
+    if (this.routes.length && this.routeDistance() === null) {
+      const found = this.routes.findIndex((_, i) => this.routeDistance(i) !== null);
+      if (found >= 0) this.route = found;
+    }
+    this.remember();
+    this.tell("place");
+  }
+
+  /** How far along a route the place lies; null when it does not pass there. */
+  routeDistance(index = this.route) {
+    let gone = 0;
+    for (const leg of this.routes[index]?.legs ?? []) {
+      const [low, high] = [Math.min(leg.from_m, leg.to_m), Math.max(leg.from_m, leg.to_m)];
+      if (this.place && leg.run === this.place.run && this.place.at_m >= low - 0.05 && this.place.at_m <= high + 0.05) {
+        return gone + Math.abs(this.place.at_m - leg.from_m);
+      }
+      gone += high - low;
+    }
+    return null;
+  }
+
+  /** Stand at a distance along the shown route. */
+  standOnRoute(at) {
+    const legs = this.routes[this.route]?.legs ?? [];
+    let left = Math.max(0, at);
+    for (const [i, leg] of legs.entries()) {
+      const size = Math.abs(leg.to_m - leg.from_m);
+      if (left <= size || i === legs.length - 1) {
+        const step = Math.min(left, size);
+        this.place = { run: leg.run, at_m: leg.from_m + (leg.to_m >= leg.from_m ? step : -step) };
+        break;
+      }
+      left -= size;
+    }
+    this.remember();
+    this.tell("place");
+  }
+
+  choose({ season, strand, route }) {
+    if (season) this.season = season;
+    if (strand !== undefined) this.strand = strand;
+    if (route !== undefined) { this.route = route; this.standOnRoute(0); }
+    this.remember();
+    this.tell(season ? "season" : "place");
+  }
+
+  /** Change the document and save it; changes wait for each other. */
+  change(summary, mutate) {
+    this.queue = this.queue.then(async () => {
+      const document = structuredClone(this.doc);
+      if (mutate(document) === false) return;
+      const before = this.doc;
+      this.doc = document;
+      this.tell("drawn");
+      await this.send("", { method: "PUT", body: { document, summary } }, { summary, mutate }, () => { this.doc = before; });
+    });
+    return this.queue;
+  }
+
+  post(path, body = {}) {
+    this.queue = this.queue.then(() => this.send(path, { method: "POST", body }, null, () => {}));
+    return this.queue;
+  }
+
+  async send(path, request, retry, revert) {
+    const body = { ...request.body, edition: this.edition, based_on: this.revision, stage: this.stage };
+    this.tell("busy", true);
+    try {
+      this.take(await this.api.ask(path, { ...request, body }));
+      this.tell("state");
+    } catch (error) {
+      if (!(error instanceof ServerError)) throw error;
+      if (error.status === 409) this.tell("clash", { clash: error.body.clash, mine: request.body.document ?? null });
+      else this.tell("refused", { message: error.message, faults: error.body.faults ?? [], retry: error.status ? null : retry });
+      revert();
+      this.tell("drawn");
+    } finally {
+      this.tell("busy", false);
+    }
+  }
+
+  /** After a clash: save a chosen document on top of the other's change, or take theirs. */
+  settle(clash, document) {
+    this.edition = clash.edition;
+    this.revision = clash.current;
+    this.doc = clash.theirs;
+    if (document) return this.change("Put together with another's change", (doc) => { Object.assign(doc, structuredClone(document)); });
+    return this.refresh();
+  }
+
+  async refresh() {
+    this.take(await this.api.ask(`/panel/${this.stage}`));
+    this.tell("state");
+  }
+}

@@ -1,0 +1,142 @@
+// A stage's panel: its inputs change the document; what is refused stays as typed, with the reason beside it.
+
+import { el } from "./dom.js";
+
+const UNITS = { metric: { length: "m", height: "cm" }, imperial: { length: "ft", height: "in" } };
+
+/** Set a value in a document by a path such as rods.count or runs.0.name. */
+function put(doc, path, value) {
+  const keys = path.split(".");
+  const last = keys.pop();
+  const at = keys.reduce((part, key) => part[key], doc);
+  at[last] = value;
+}
+
+export function mountPanel(bench) {
+  const root = document.querySelector("[data-panel]");
+
+  /** What an input says, as the document takes it: a bare length gets the unit of the page. */
+  function valueOf(input) {
+    if (input.type === "checkbox") return input.checked;
+    const text = input.value.trim();
+    const kind = input.dataset.kind;
+    if (kind === "number") return text === "" || Number.isNaN(Number(text.replace(",", "."))) ? text : Number(text.replace(",", "."));
+    if (kind === "optional") return text || null;
+    if (kind === "optional-number") return text === "" ? null : Number.isNaN(Number(text)) ? text : Number(text);
+    if (kind === "length" || kind === "height") return /^[+-]?[\d.,]+$/.test(text) ? `${text} ${UNITS[bench.units][kind]}` : text;
+    return text;
+  }
+
+  const fence = (doc) => {
+    if (!doc.strands.length) doc.strands = bench.forecast.fence.map((s) => ({ ...s }));
+    return doc.strands;
+  };
+
+  const labelOf = (input) => input.getAttribute("aria-label") ?? document.querySelector(`label[for="${input.id}"]`)?.textContent ?? "a value";
+
+  function changed(event) {
+    const input = event.target;
+    const { path, strand, strandRole } = input.dataset;
+    if (path) {
+      bench.change(`${labelOf(input).trim()} changed`.slice(0, 200), (doc) => {
+        put(doc, path, valueOf(input));
+        if (input.dataset.clears) put(doc, input.dataset.clears, []);
+      });
+    } else if (strand !== undefined) {
+      bench.change(`Strand ${Number(strand) + 1} moved`, (doc) => { fence(doc)[strand].cm = valueOf(input); });
+    } else if (strandRole !== undefined) {
+      bench.change(`Strand ${Number(strandRole) + 1}: ${input.value}`, (doc) => { fence(doc)[strandRole].role = input.value; });
+    } else if (input.id === "geojson" && input.files.length) {
+      takeFile(input);
+    }
+  }
+
+  async function takeFile(input) {
+    const [file] = input.files;
+    if (file.size > 3_500_000) {
+      refuse([{ path: "geojson", message: `${file.name} is ${(file.size / 1e6).toFixed(0)} MB, at most 3.5 MB is taken; simplify its lines first` }]);
+      return;
+    }
+    await bench.post("/lines", { text: await file.text() });
+  }
+
+  const freshId = (rows, stem) => { let n = rows.length + 1; while (rows.some((r) => r.id === `${stem}${n}`)) n += 1; return `${stem}${n}`; };
+
+  function clicked(event) {
+    const button = event.target.closest("button");
+    if (!button) return;
+    const d = button.dataset;
+    if (d.addHerd) bench.change(`Added ${button.textContent.trim()}`, (doc) => { doc.stock.push({ id: freshId(doc.stock, "herd"), kind: d.addHerd, count: 10 }); });
+    else if (d.removeHerd) bench.change("Took a kind off", (doc) => { doc.stock = doc.stock.filter((h) => h.id !== d.removeHerd); });
+    else if (d.removeRun) bench.change("Removed a line", (doc) => { doc.runs = doc.runs.filter((r) => r.id !== d.removeRun); doc.fixtures = doc.fixtures.filter((f) => f.run !== d.removeRun); });
+    else if (d.removeFixture) bench.change("Took a fixture off", (doc) => { doc.fixtures = doc.fixtures.filter((f) => f.id !== d.removeFixture); });
+    else if (d.removeStrand !== undefined) bench.change("Took a strand off", (doc) => { fence(doc).splice(Number(d.removeStrand), 1); });
+    else if ("addStrand" in d) bench.change("Added a strand", (doc) => { const rows = fence(doc); rows.push({ cm: (rows.at(-1)?.cm ?? 60) + 20, role: "live" }); });
+    else if ("design" in d) bench.change("Took the computed heights", (doc) => { doc.strands = []; });
+    else if (d.mend) bench.post("/mend", { key: d.mend });
+    else if ("go" in d) {
+      const at = button.closest("[data-go-run]").dataset;
+      if (at.goSeason) bench.choose({ season: at.goSeason });
+      bench.stand(at.goRun, Number(at.goAt));
+    }
+  }
+
+  /** Put the reasons beside the inputs they belong to; what was typed stays. */
+  function refuse(faults) {
+    for (const fault of faults) {
+      const input = find(fault.path);
+      if (!input) continue;
+      input.classList.add("bad-field");
+      input.setAttribute("aria-invalid", "true");
+      const id = `why-${(input.id || fault.path).replaceAll(".", "-")}`;
+      input.setAttribute("aria-describedby", id);
+      document.getElementById(id)?.remove();
+      input.after(el("span", { class: "fault", id, role: "alert" }, fault.message));
+    }
+  }
+
+  function find(path) {
+    const strand = /^strands\.(\d+)\.cm/.exec(path);
+    if (strand) return root.querySelector(`[data-strand="${strand[1]}"]`);
+    const order = /^strand (\d+)/.exec(path);
+    if (order) return root.querySelector(`[data-strand="${order[1] - 1}"]`);
+    return document.querySelector(`[data-path="${path}"]`) ?? (path === "geojson" ? document.getElementById("geojson") : null);
+  }
+
+  /** Show the server's panel; the focus stays where it was. */
+  function show() {
+    const held = document.activeElement;
+    const mark = held?.dataset?.path ?? held?.dataset?.strand ?? held?.id;
+    const open = [...root.querySelectorAll("details[open][data-run]")].map((d) => d.dataset.run);
+    const scroll = root.closest("aside")?.scrollTop ?? 0;
+    root.innerHTML = bench.panel;
+    for (const run of open) root.querySelector(`details[data-run="${run}"]`)?.setAttribute("open", "");
+    if (mark) (root.querySelector(`[data-path="${mark}"]`) ?? root.querySelector(`[data-strand="${mark}"]`) ?? (held?.id ? document.getElementById(held.id) : null))?.focus({ preventScroll: true });
+    if (root.closest("aside")) root.closest("aside").scrollTop = scroll;
+    const here = root.querySelector("[data-log-here]");
+    if (here && bench.place) here.href += `?${new URLSearchParams({ run: bench.place.run, at_m: bench.place.at_m.toFixed(1), strand: bench.strand + 1, season: bench.season })}`;
+    mends();
+  }
+
+  async function mends() {
+    const place = root.querySelector("#mends");
+    if (!place) return;
+    try {
+      place.innerHTML = (await bench.api.ask("/mends")).html;
+    } catch (error) {
+      place.replaceChildren(el("p", { class: "fault" }, error.message));
+    }
+  }
+
+  document.getElementById("bench").addEventListener("change", changed);
+  root.addEventListener("click", clicked);
+  bench.addEventListener("state", show);
+  bench.addEventListener("refused", (event) => {
+    const faults = event.detail.faults.map((f) => {
+      const ordered = /^strand (\d+):/.exec(f.message);
+      return ordered ? { path: `strand ${ordered[1]}`, message: f.message } : f;
+    });
+    refuse(faults.length === 1 && !faults[0].path && document.getElementById("geojson")?.files.length ? [{ path: "geojson", message: faults[0].message }] : faults);
+  });
+  if (bench.panel) show();
+}

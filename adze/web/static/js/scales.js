@@ -1,0 +1,39 @@
+// kV and lengths as the eye and the tongue take them; knows no page.
+
+const STEPS = [0.6, 0.8, 1, 1.3];
+
+/** Bounds of the five classes for a wanted kV. */
+export const kvBounds = (wanted) => STEPS.map((x) => x * wanted);
+
+/** Class 1 (weak, light) to 5 (strong, dark). */
+export const kvClass = (kv, wanted) => 1 + kvBounds(wanted).filter((x) => kv >= x).length;
+
+/** Two significant figures. */
+export const kvWords = (kv) => (kv >= 9.95 ? kv.toFixed(0) : kv >= 0.995 ? kv.toFixed(1) : kv.toPrecision(2).replace(/\.?0+$/, ""));
+
+const M_PER_FT = 0.3048;
+
+export function lengthWords(m, units) {
+  if (units === "imperial") {
+    const feet = m / M_PER_FT;
+    return feet >= 5280 ? `${(feet / 5280).toFixed(2)} mi` : `${Math.round(feet).toLocaleString("en")} ft`;
+  }
+  return m >= 1000 ? `${(m / 1000).toFixed(2)} km` : `${Math.round(m)} m`;
+}
+
+export function heightWords(cm, units) {
+  if (units !== "imperial") return `${Math.round(cm * 10) / 10} cm`;
+  const quarters = Math.floor((cm / 2.54) * 4 + 0.5);
+  const [feet, inches] = [Math.floor(quarters / 48), (quarters % 48) / 4];
+  return feet ? `${feet} ft ${inches} in` : `${inches} in`;
+}
+
+/** Linear interpolation in a table of samples. */
+export function sample(xs, ys, x) {
+  let i = xs.findIndex((v) => v >= x);
+  if (i < 0) return ys.at(-1);
+  if (i === 0) return ys[0];
+  while (i > 1 && xs[i] === xs[i - 1]) i -= 1;
+  const span = xs[i] - xs[i - 1];
+  return span ? ys[i - 1] + ((x - xs[i - 1]) / span) * (ys[i] - ys[i - 1]) : ys[i];
+}

@@ -1,0 +1,135 @@
+// The fence from the side, to scale, with the animals that meet it. Drag a strand by its label.
+
+import { svg } from "./dom.js";
+import { heightWords } from "./scales.js";
+import { animal } from "./silhouettes.js";
+
+const LOOK = {
+  live: { stroke: "var(--pulse)", "stroke-width": 2.6 },
+  earth: { stroke: "var(--return)", "stroke-width": 2.4, "stroke-dasharray": "14 7" },
+  dead: { stroke: "var(--dead)", "stroke-width": 1.4, "stroke-dasharray": "1.5 4" },
+};
+const POST_OVER_CM = 6;
+const OVERLAP = 0.8; // animals may stand a little behind each other
+
+export function mountSide(bench) {
+  const root = document.getElementById("side");
+  if (!root) return;
+  const kinds = JSON.parse(document.getElementById("kinds").textContent);
+  const picture = svg("svg", { role: "img", "aria-label": "The fence from the side" });
+  root.append(picture);
+  let dragging = null;
+  let scale = 1; // pixels for each cm in the drawing that stands
+
+  const herd = () => bench.doc.stock.map((h) => ({ ...h, ...kinds[h.kind], key: h.kind })).flatMap((h) => (h.young && h.young_kind ? [h, { ...kinds[h.young_kind], key: h.young_kind }] : [h]));
+
+  function draw() {
+    const { width, height } = root.getBoundingClientRect();
+    if (width < 80) return;
+    picture.setAttribute("viewBox", `0 0 ${width} ${height}`);
+    const fence = (bench.forecast?.fence ?? []).map((s, i) => (dragging?.index === i ? { ...s, cm: dragging.cm } : s));
+    const beasts = herd();
+    const top = Math.max(80, ...fence.map((s) => s.cm + POST_OVER_CM), ...beasts.map((b) => b.shoulder_cm * 1.22));
+    const [head, foot] = [64, 44];
+    scale = (height - head - foot) / top;
+    const soil = height - foot;
+    const wide = beasts.map((b) => animal(b.key, b, { x: 0, y: 0, scale: 1, fill: "none" }).width + 18).reduce((a, b) => a + b * OVERLAP, 0);
+    const room = width - 240;
+    if (wide * scale > room) scale = room / wide;
+    const y = (cm) => soil - cm * scale;
+    const postX = [92, width - 136];
+    const parts = [
+      svg("rect", { x: 0, y: soil, width, height: foot, fill: "var(--grass)" }), svg("path", { d: `M0 ${soil}H${width}`, stroke: "var(--ink)", "stroke-width": 1.6 }),
+      svg("text", { x: 16, y: 26, "font-size": 18, "font-weight": 650, style: "font-family:var(--head)" }, title(beasts)),
+      svg("text", { x: 16, y: 46, "font-size": 13, style: "fill:var(--ink-soft)" }, fence.length ? "To scale. Drag a strand by its label; live ticked, earth long-dashed, dead dotted." : ""),
+    ];
+    parts.push(...pole(y, top, soil));
+    let x = postX[0] + 26;
+    for (const b of beasts) {
+      const drawn = animal(b.key, b, { x, y: soil, scale, fill: "var(--beast)" });
+      parts.push(drawn.group);
+      const nose = y(b.nose_cm);
+      parts.push(svg("circle", { cx: x, cy: nose, r: 4, fill: "none", stroke: "var(--ink)", "stroke-width": 1.6 }));
+      parts.push(svg("text", { x: x + drawn.width * 0.45, y: soil + 18, "text-anchor": "middle", "font-size": 13, "font-weight": 700 }, b.label),
+        svg("text", { x: x + drawn.width * 0.45, y: soil + 34, "text-anchor": "middle", "font-size": 12, style: "fill:var(--ink-soft)" }, `nose ${heightWords(b.nose_cm, bench.units)}`));
+      x += (drawn.width + 18 * scale) * OVERLAP;
+    }
+    for (const px of postX) parts.push(svg("path", { d: `M${px} ${y((fence.at(-1)?.cm ?? 70) + POST_OVER_CM)}V${soil + foot * 0.6}`, stroke: "var(--post)", "stroke-width": 8 }), svg("path", { d: `M${px - 8} ${y((fence.at(-1)?.cm ?? 70) + POST_OVER_CM)}h16`, stroke: "var(--post)", "stroke-width": 5 }));
+    let labelTop = Infinity;
+    const labels = [];
+    fence.forEach((s, i) => {
+      const sy = y(s.cm);
+      parts.push(svg("path", { d: `M40 ${sy}H${width - 100}`, fill: "none", ...LOOK[s.role] }));
+      if (s.role === "live") parts.push(svg("path", { d: Array.from({ length: Math.floor((width - 150) / 32) }, (_, k) => `M${52 + k * 32} ${sy - 4.5}v9`).join(""), stroke: "var(--pulse)", "stroke-width": 1.4 }));
+      for (const px of postX) parts.push(svg("circle", { cx: px, cy: sy, r: 4.500, fill: s.role === "live" ? "var(--panel)" : "var(--post)", stroke: "var(--ink)", "stroke-width": 1.5 }));
+      const ly = Math.min(sy, labelTop - 25);
+      labelTop = ly;
+      labels.push(label(s, i, ly, sy, width));
+    });
+    if (!beasts.length) parts.push(svg("text", { x: width / 2, y: height / 2, "text-anchor": "middle", "font-size": 15 }, "Choose the animals in the card: heights follow from their bodies."));
+    picture.replaceChildren(...parts, ...labels);
+  }
+
+  function title(beasts) {
+    const held = beasts.filter((b) => b.purpose === "hold").map((b) => b.plural);
+    const out = beasts.filter((b) => b.purpose === "out").map((b) => b.plural);
+    return [held.length ? `${held.join(", ")} in` : "", out.length ? `${out.join(", ")} out` : ""].filter(Boolean).join("; ").replace(/^./, (c) => c.toUpperCase()) || "The fence from the side";
+  }
+
+  /** The story pole: a stick with every height, true to the drawing's scale. */
+  function pole(y, top, soil) {
+    const step = bench.units === "imperial" ? 2.54 * 2 : 5;
+    const marks = [];
+    for (let cm = 0, n = 0; cm <= top; cm += step, n += 1) {
+      const long = bench.units === "imperial" ? n % 6 === 0 : n % 2 === 0;
+      marks.push(svg("path", { d: `M10 ${y(cm)}h${long ? 16 : 9}`, stroke: "var(--ink)", "stroke-width": 1 }));
+      if (bench.units === "imperial" ? n % 6 === 0 : n % 4 === 0) marks.push(svg("text", { x: 30, y: y(cm) + 4, "font-size": 11 }, bench.units === "imperial" ? `${n * 2}″` : `${cm}`));
+    }
+    return [svg("rect", { x: 8, y: y(top), width: 20, height: soil - y(top), fill: "var(--soil)", stroke: "var(--ink)", "stroke-width": 1 }), ...marks];
+  }
+
+  function label(s, i, ly, sy, width) {
+    const x = width - 104;
+    const group = svg("g", { class: "grip", tabindex: 0, role: "slider", "aria-label": `Strand ${i + 1}, ${s.role}`, "aria-valuenow": Math.round(s.cm), "aria-valuemin": 1, "aria-valuemax": 250, "data-strand-grip": i },
+      svg("path", { d: `M${x - 8} ${sy}L${x} ${ly}`, stroke: "var(--ink)", "stroke-width": 1 }),
+      svg("rect", { x, y: ly - 11.5, width: 100, height: 23, rx: 5, fill: "var(--panel)", stroke: i === bench.strand ? "var(--ink)" : "var(--dead)", "stroke-width": i === bench.strand ? 2.2 : 1.2 }),
+      svg("text", { x: x + 7, y: ly + 4.5, "font-size": 12.5 }, svg("tspan", { "font-weight": 700 }, `${i + 1} `), `${heightWords(s.cm, bench.units)} ${s.role}`));
+    group.addEventListener("pointerdown", (event) => {
+      dragging = { index: i, cm: s.cm, from: event.clientY, start: s.cm };
+      picture.setPointerCapture(event.pointerId);
+      event.preventDefault();
+    });
+    group.addEventListener("keydown", (event) => {
+      const step = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+      if (!step) return;
+      event.preventDefault();
+      event.stopPropagation();
+      move(i, s.cm + step);
+    });
+    return group;
+  }
+
+  function move(index, cm) {
+    bench.change(`Strand ${index + 1} to ${Math.round(cm)} cm`, (doc) => {
+      if (!doc.strands.length) doc.strands = bench.forecast.fence.map((s) => ({ ...s }));
+      doc.strands[index].cm = Math.round(cm);
+      doc.strands.sort((a, b) => a.cm - b.cm);
+    });
+  }
+
+  picture.addEventListener("pointermove", (event) => {
+    if (!dragging) return;
+    dragging.cm = Math.max(3, Math.round(dragging.start - (event.clientY - dragging.from) / scale));
+    draw();
+  });
+  picture.addEventListener("pointerup", () => {
+    if (!dragging) return;
+    const { index, cm, start } = dragging;
+    dragging = null;
+    if (cm !== start) move(index, cm);
+    else bench.choose({ strand: index });
+  });
+  for (const event of ["state", "place"]) bench.addEventListener(event, draw);
+  new ResizeObserver(draw).observe(root);
+  draw();
+}
