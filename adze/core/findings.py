@@ -67,7 +67,22 @@ class Verdict:
         object.__setattr__(self, "status", worst)
 
     @property
+    def ranked(self) -> tuple[Finding, ...]:
+        """The findings, worst first."""
+        return tuple(sorted(self.findings, key=lambda f: f.severity, reverse=True))
+
+    @property
     def worst(self) -> Finding | None:
         """The finding that decides; None when all hold."""
         bad = [f for f in self.findings if f.status is not Status.HOLDS]
         return max(bad, key=lambda f: f.severity) if bad else None
+
+
+_MARGIN = 0.9
+
+
+def against(value: float, limit: float) -> Status:
+    """For what must reach a limit: holds, marginal within a tenth, else fails."""
+    if value >= limit:
+        return Status.HOLDS
+    return Status.MARGINAL if value >= _MARGIN * limit else Status.FAILS

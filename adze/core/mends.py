@@ -12,7 +12,8 @@ from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.findings import Finding, Stage
 from adze.core.forecast import stand_at, volts
 from adze.core.ground import length_m
-from adze.core.judge import Judgement, kv_finding, touch_finding, wanted_of
+from adze.core.judge import Judgement, wanted_of
+from adze.core.judge_volts import kv_finding, touch_finding
 from adze.core.parts import bill
 from adze.core.plan import Plan, animals_of
 from adze.core.rounding import significant

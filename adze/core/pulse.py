@@ -213,17 +213,36 @@ class Solution:
         return here, np.array([[row[self.ports[q]] for q in here] for row in rows])
 
 
-def loaded_peaks_v(solution: Solution, at: Port, ohm: float) -> dict[Port, float]:
-    """Peak volts to soil of every terminal with one more leak to soil at one terminal: a rank-one update.
+@dataclass(frozen=True)
+class Loaded:
+    """A solved network ready for one more leak to soil at one terminal, as rank-one updates.
 
-    V' = V - Z_p V_p / (R + Z_pp): one back-substitution instead of a new solve (Sherman and Morrison, 1950).
+    V' = V - Z_p V_p / (R + Z_pp): one back-substitution serves every resistance
+    (J. Sherman and W. J. Morrison, Ann. Math. Stat. 21 (1950)).
     """
+
+    solution: Solution
+    at: Port
+    column: Complex
+
+    def volts(self, ohm: float) -> Complex:
+        """Volts to soil of every unknown with `ohm` at the place, (n, K+1)."""
+        here = self.solution.ports[self.at]
+        drawn = self.solution.volts[here] / (ohm + self.column[here])
+        volts: Complex = self.solution.volts - self.column * drawn
+        return volts
+
+    def peak_v(self, ohm: float, port: Port) -> float:
+        """Peak volts to soil of one terminal with `ohm` at the place."""
+        here, row = self.solution.ports[self.at], self.solution.ports[port]
+        drawn = self.solution.volts[here] / (ohm + self.column[here])
+        return float(self.solution.peak(self.solution.volts[row] - self.column[row] * drawn))
+
+
+def loaded(solution: Solution, at: Port) -> Loaded:
+    """Prepare a terminal for added leaks."""
     ones = np.ones(solution.volts.shape[1], dtype=np.complex128)
-    column = solve(solution.factors, {solution.ports[at]: ones})
-    here = solution.ports[at]
-    drawn = solution.volts[here] / (ohm + column[here])
-    values = solution.peak(solution.volts - column * drawn)
-    return {port: float(values[i]) for port, i in solution.ports.items()}
+    return Loaded(solution, at, solve(solution.factors, {solution.ports[at]: ones}))
 
 
 def line_leaks_s_per_m(line: Line) -> tuple[float, float]:

@@ -6,6 +6,7 @@ import numpy as np
 
 from adze.core import laplace
 from adze.core.circuit import fence_of
+from adze.core.findings import against
 from adze.core.forecast import Stand
 from adze.core.plan import Plan, animals_of
 from adze.core.season import HOOVES, Weather, soil_ohm_m
@@ -34,13 +35,6 @@ class Touch:
         return LEVEL_KV[self.wanted]
 
 
-def _status(body_kv: float, wanted: Level) -> Status:
-    need = LEVEL_KV[wanted]
-    if body_kv >= need:
-        return Status.HOLDS
-    return Status.MARGINAL if body_kv >= 0.9 * need else Status.FAILS
-
-
 def touch(plan: Plan, animal: Animal, stand: Stand, weather: Weather, soil_key: str | None) -> Touch:
     """The strongest touch that the strands allow here. Dry coat: the weaker case."""
     fence = fence_of(plan)
@@ -62,7 +56,9 @@ def touch(plan: Plan, animal: Animal, stand: Stand, weather: Weather, soil_key: 
         driving_kv = np.maximum(np.abs(wave_kv) - met.spark_kv, 0.0)
         joules = float((driving_kv**2).sum()) * stand.sample_s * 1e6 * met.body_ohm / met.total_ohm**2
         body = met.body_kv(strand_kv)
-        felt.append(Touch(animal, path, strand_kv, body, joules, wanted, level_reached(body), _status(body, wanted)))
+        felt.append(
+            Touch(animal, path, strand_kv, body, joules, wanted, level_reached(body), against(body, LEVEL_KV[wanted]))
+        )
     return max(felt, key=lambda t: t.body_kv)
 
 

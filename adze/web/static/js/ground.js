@@ -65,7 +65,7 @@ export function mountGround(bench) {
       else if (mark.kind === "path") L.polyline(points, { color: css("--ink-soft"), weight: 1.7, dashArray: "2 6", interactive: false }).addTo(layers.land);
       else if (mark.kind === "building") L.polygon(points, { color: css("--ink"), weight: 1.8, fillColor: css("--panel"), fillOpacity: 1, interactive: false }).addTo(layers.land);
       if (mark.name && mark.kind !== "building") {
-        const middle = mark.points[Math.floor((mark.points.length - 1) * 0.34)];
+        const middle = mark.points[Math.floor((mark.points.length - 1) * (mark.kind === "path" ? 0.34 : 0.75))];
         if (["path", "stream"].includes(mark.kind)) L.marker(at(middle), { icon: L.divIcon({ className: "", iconSize: [110, 16], iconAnchor: [-8, 8], html: el("div", { class: "ground-label place" }, mark.name) }), interactive: false, keyboard: false }).addTo(layers.land);
       }
     }

@@ -1,0 +1,111 @@
+"""Verdicts on the animals and the strands that must meet them."""
+
+import math
+from itertools import pairwise
+
+from adze.core.circuit import bottom_group_of, fence_of
+from adze.core.findings import Finding, Stage, Verdict
+from adze.core.plan import Plan, animals_of
+from adze.core.strand_checks import Status, StrandFinding, check, smallest_mend
+from adze.core.strand_rules import Role, design
+from adze.core.tables import animal_kinds, conductors
+from adze.core.units import format_height
+
+_CHECK_TITLES = {
+    "head": "Head through a gap",
+    "pulse": "Through before the pulse",
+    "under": "Under",
+    "lean": "Leaning over",
+    "jump": "Over the top",
+    "reach": "Reaching in",
+    "touch": "Nose meets live",
+    "bridge": "Live and earth at once",
+}
+
+
+def _names(plan: Plan) -> str:
+    kinds = dict.fromkeys(animal_kinds()[h.kind].plural for h in plan.stock)
+    return ", ".join(kinds)
+
+
+def judge_stock(plan: Plan) -> Verdict:
+    """Who is held and kept out, and what that asks of the keeper."""
+    if not plan.stock:
+        return Verdict(Stage.STOCK, "none chosen", unknown="Choose the animals first: heights and kV follow from them.")
+    cautions = []
+    new = [animal_kinds()[h.kind] for h in plan.stock if not h.schooled]
+    held = [k.plural for k in new if k.purpose == "hold"]
+    if held:
+        cautions.append(
+            f"The {', '.join(held)} do not know electric fence yet: a week in a small pen first, live strands about "
+            "15 cm inside a solid barrier, so that a startled animal backs off instead of bolting through."
+        )
+    if any(h.woolled for h in plan.stock):
+        cautions.append("Fleece over 3 cm insulates: full power until shearing.")
+    if any(k.key == "hen" or k.key == "goose" for k in new):
+        cautions.append("Feathers insulate: netting holds poultry better than strands.")
+    return Verdict(Stage.STOCK, _names(plan), cautions=tuple(cautions))
+
+
+def judge_strands(plan: Plan) -> Verdict:
+    """Every strand check for every animal, with the smallest mend of what fails."""
+    fence = fence_of(plan)
+    live = [s for s in fence if s.role is Role.LIVE]
+    top = format_height(fence[-1].cm, plan.units)
+    kinds = "live" if len(live) == len(fence) else f"{len(live)} live"
+    line = f"{len(fence)}, {kinds}, to {top}"
+    animals = animals_of(plan)
+    if not animals:
+        return Verdict(Stage.STRANDS, line, unknown="Heights follow from the animals: choose them at Stock first.")
+    found = []
+    if not live:
+        found.append(
+            Finding(
+                Stage.STRANDS,
+                "No live strand",
+                Status.FAILS,
+                "Nothing carries the pulse.",
+                mend="Make one strand live.",
+            )
+        )
+    for f in check(animals, plan.duty, fence):
+        mend = "" if f.status is Status.HOLDS else smallest_mend(animals, plan.duty, fence, f).words()
+        found.append(
+            Finding(
+                Stage.STRANDS,
+                f"{animal_kinds()[f.animal].label}: {_CHECK_TITLES[f.check].lower()}",
+                f.status,
+                f.reason,
+                figure=_shown(plan, f, f.value),
+                limit=_shown(plan, f, f.limit),
+                mend=mend,
+            )
+        )
+    pattern = design(animals, plan.duty, plan.scheme)
+    if pattern.refusal:
+        found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
+    return Verdict(Stage.STRANDS, line, tuple(found), _strand_cautions(plan))
+
+
+def _shown(plan: Plan, finding: StrandFinding, value: float | None) -> str:
+    """A strand check's figure in its unit: seconds for the pulse, a height else."""
+    if value is None:
+        return ""
+    return f"{value:.1f} s" if finding.check == "pulse" else format_height(value, plan.units)
+
+
+def _strand_cautions(plan: Plan) -> tuple[str, ...]:
+    fence, kinds = fence_of(plan), {h.kind for h in plan.stock}
+    notes = []
+    lowest = min((s.cm for s in fence if s.role is Role.LIVE), default=math.inf)
+    if lowest < 10:
+        notes.append("A lowest strand under 10 cm lies in any grass: keep a bare strip below it, or use netting.")
+    if lowest < 30 and kinds & {"horse", "pony", "donkey"}:
+        notes.append("A lowest strand under 30 cm can hook a pawing hoof.")
+    if conductors()[plan.conductor].kind == "tape" and any(b.cm - a.cm < 8 for a, b in pairwise(fence)):
+        notes.append("Tape this close flaps together: tension it well.")
+    if bottom_group_of(plan):
+        low = ", ".join(format_height(fence[i].cm, plan.units) for i in bottom_group_of(plan))
+        notes.append(f"Put the strands at {low} on their own switch: off while grass is high.")
+    notes.append("Barbed wire is never made live, and no live strand within reach beyond it.")
+    return tuple(notes)

@@ -1,0 +1,123 @@
+"""Verdicts on the energizer and its rods."""
+
+import math
+
+from shapely import Point
+
+from adze.core.circuit import fence_of
+from adze.core.earth_test import ACCEPTABLE_KV, GOOD_KV, EarthTest
+from adze.core.findings import Finding, Stage, Verdict, against
+from adze.core.forecast import Volts
+from adze.core.judge_ground import shape_of
+from adze.core.plan import Plan
+from adze.core.season import Season
+from adze.core.strand_checks import Status
+from adze.core.strand_rules import Role
+from adze.core.tables import energizers
+from adze.core.units import format_length
+from adze.core.wording import SEASON_WORDS, kv_words
+
+RODS_CLEAR_M = 10.0
+
+
+def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked: str) -> Verdict:
+    """What the unit still shows with all of the fence on it, in the season that pulls hardest."""
+    if plan.energizer is None:
+        return Verdict(Stage.POWER, "none chosen", unknown="Choose an energizer; the sizes others go by stand beside.")
+    unit = energizers()[plan.energizer]
+    cautions = [
+        "One energizer to a fence, never two; other fences' live strands at least 2.5 m away.",
+        "Dry, shaded, out of reach of stock, away from the milk-house and its water.",
+    ]
+    if "mains" in unit.supply:
+        cautions.append("Mains parts indoors only, behind a surge protector; mains work by a licensed electrician.")
+    if not seasons:
+        return Verdict(Stage.POWER, unit.label, cautions=tuple(cautions), unknown=blocked)
+    season, start = min(((s, v.start_kv) for s, v in seasons.items()), key=lambda row: row[1])
+    status = against(start, wanted)
+    finding = Finding(
+        Stage.POWER,
+        "kV at the energizer",
+        status,
+        f"With all of the fence on it the unit still shows {kv_words(start)} of its open {unit.open_kv:g} kV.",
+        figure=f"{kv_words(start)} kV",
+        limit=f"{kv_words(wanted)} kV",
+        season=season,
+        where="at the energizer",
+        mend="" if status is Status.HOLDS else "See what would mend it at Volts.",
+    )
+    return Verdict(Stage.POWER, unit.label, (finding,), tuple(cautions))
+
+
+def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Verdict:
+    """The forecast earth tests, the spacing of the rods and what stands near them."""
+    if plan.rods.count < 1:
+        none = Finding(Stage.EARTH, "No rods", Status.FAILS, "The pulse has no way back.", mend="Add three rods.")
+        return Verdict(Stage.EARTH, "no rods", (none,))
+    if not tests:
+        return Verdict(Stage.EARTH, f"{plan.rods.count} rods", unknown=blocked)
+    found = []
+    earth_strands = any(s.role is Role.EARTH for s in fence_of(plan))
+    for season, test in tests.items():
+        status = test.status
+        if status is Status.FAILS and earth_strands:
+            # The return goes by the earth strands: weak rods are a flaw there, not the end of the touch.
+            status = Status.MARGINAL
+        found.append(
+            Finding(
+                Stage.EARTH,
+                f"Earth test, {SEASON_WORDS[season]}",
+                status,
+                f"With the fence shorted to {kv_words(test.fence_kv)} kV the rods would rise to "
+                f"{kv_words(test.rods_kv)} kV; a peg 10 m off shows {kv_words(test.peg_kv)}."
+                + (" The earth strands carry the return." * earth_strands),
+                figure=f"{kv_words(test.rods_kv)} kV",
+                limit=f"{GOOD_KV:g} good, {ACCEPTABLE_KV:g} tolerable",
+                season=season,
+                where="at the rods",
+                mend="" if test.status is Status.HOLDS else "More or longer rods, in damper ground.",
+            )
+        )
+    if plan.rods.spacing_m < 0.95 * 1.5 * plan.rods.length_m and plan.rods.count > 1:
+        found.append(
+            Finding(
+                Stage.EARTH,
+                "Rods too near each other",
+                Status.MARGINAL,
+                "Rods closer than 3 m act as one.",
+                figure=format_length(plan.rods.spacing_m, plan.units),
+                limit=format_length(3, plan.units),
+                mend="Space them 3 m or more.",
+            )
+        )
+    found += _rods_beside_buildings(plan)
+    ohm = tests[Season.DRY].rods_ohm
+    cautions = (
+        f"Rods at least {format_length(RODS_CLEAR_M, plan.units)} from any supply, telephone or building earth and "
+        "from metal water pipes.",
+        "Test in the driest and in the wettest time: the test decides, not the count.",
+    )
+    return Verdict(Stage.EARTH, f"{plan.rods.count} rods, {ohm:.0f} Ω dry", tuple(found), cautions)
+
+
+def _rods_beside_buildings(plan: Plan) -> list[Finding]:
+    if plan.rods.position is None:
+        return []
+    found = []
+    for mark in plan.landmarks:
+        away = shape_of(mark).distance(Point(plan.rods.position)) if mark.kind == "building" else math.inf
+        if away < RODS_CLEAR_M:
+            found.append(
+                Finding(
+                    Stage.EARTH,
+                    "Rods near a building",
+                    Status.MARGINAL,
+                    f"The rods stand beside {mark.name or 'a building'}: its supply earth and water pipes would carry "
+                    "the pulse.",
+                    figure=format_length(away, plan.units),
+                    limit=format_length(RODS_CLEAR_M, plan.units),
+                    where=mark.name,
+                    mend="Move the rods away. Check your local code.",
+                )
+            )
+    return found

@@ -1,0 +1,117 @@
+"""The verdict on the volts: kV everywhere, and what the animals feel of it."""
+
+from adze.core.findings import Finding, Stage, Verdict, against
+from adze.core.forecast import Volts, stand_at
+from adze.core.ground import Place
+from adze.core.plan import Plan
+from adze.core.season import Season
+from adze.core.strand_checks import Status
+from adze.core.tables import energizers, soils
+from adze.core.touch import Path
+from adze.core.touches import Touch, touches
+from adze.core.wording import SEASON_WORDS, animal_word, kv_words, place_words, run_of
+
+
+def worst_touches(plan: Plan, season: Volts) -> tuple[tuple[Place, Touch], ...]:
+    """Every animal's touch where the kV is least on each kind of soil."""
+    least: dict[str | None, tuple[float, Place]] = {}
+    for trace in season.traces:
+        soil = run_of(plan, trace.run).soil
+        soil = None if soil == plan.soil else soil
+        kv = season.kv(trace)
+        i = int(kv.argmin())
+        if soil not in least or kv[i] < least[soil][0]:
+            least[soil] = float(kv[i]), Place(trace.run, float(trace.at_m[i]))
+    found = []
+    for soil, (_, place) in least.items():
+        stand = stand_at(plan, season.weather, place)
+        found += [(place, t) for t in touches(plan, stand, season.weather, soil)]
+    return tuple(found)
+
+
+def judge_volts(
+    plan: Plan,
+    seasons: dict[Season, Volts],
+    felt: dict[Season, tuple[tuple[Place, Touch], ...]],
+    wanted: float,
+    blocked: str,
+) -> Verdict:
+    """Least kV in every season and the weakest touch of every animal."""
+    if not seasons:
+        return Verdict(Stage.VOLTS, "not known yet", unknown=blocked)
+    found = [kv_finding(plan, season, forecast, wanted) for season, forecast in seasons.items()]
+    by_animal: dict[str, Finding] = {}
+    for season, rows in felt.items():
+        for place, one in rows:
+            finding = touch_finding(plan, season, place, one)
+            known = by_animal.get(one.animal.kind)
+            if known is None or finding.severity > known.severity:
+                by_animal[one.animal.kind] = finding
+    found += by_animal.values()
+    deciding = max(found, key=lambda f: f.severity)
+    if deciding.status is Status.HOLDS or deciding.animal is None:
+        season, forecast = min(seasons.items(), key=lambda row: row[1].worst[1])
+        line = f"{kv_words(forecast.worst[1])} kV {season.value}"
+    else:
+        word = animal_word(deciding.animal)
+        line = f"{word} feels {kv_words(deciding.value_kv)} kV {deciding.season.value if deciding.season else ''}"
+    cautions = ("Switch off and make sure before mending. People with a pacemaker keep away from the fence.",)
+    return Verdict(Stage.VOLTS, line, tuple(found), cautions)
+
+
+def kv_finding(plan: Plan, season: Season, forecast: Volts, wanted: float) -> Finding:
+    """The least kV of a season against what the animals want."""
+    place, kv = forecast.worst
+    return Finding(
+        Stage.VOLTS,
+        f"Least kV, {SEASON_WORDS[season]}",
+        against(kv, wanted),
+        _kv_reason(plan, forecast),
+        figure=f"{kv_words(kv)} kV",
+        limit=f"{kv_words(wanted)} kV",
+        place=place,
+        where=place_words(plan, place),
+        season=season,
+        value_kv=kv,
+        limit_kv=wanted,
+    )
+
+
+def _kv_reason(plan: Plan, forecast: Volts) -> str:
+    _, kv = forecast.worst
+    unit = energizers()[plan.energizer or ""]
+    sag = 1 - kv / max(forecast.start_kv, 1e-9)
+    if sag > 0.25:
+        return "The line itself takes it: leaks along the way and the strands' own resistance."
+    if forecast.start_kv < 0.7 * unit.open_kv:
+        return "All of the fence pulls the unit down: growth and rods take the pulse from the start."
+    return "The pulse arrives nearly whole."
+
+
+def touch_finding(plan: Plan, season: Season, place: Place, one: Touch) -> Finding:
+    """What one animal feels against what holds or turns it."""
+    soil = run_of(plan, place.run).soil or plan.soil
+    way = (
+        "between live and earth strand"
+        if one.path is Path.EARTH_STRAND
+        else f"through hooves on {soils()[soil].label.lower()}"
+    )
+    share = one.body_kv / max(one.strand_kv, 1e-9)
+    reason = f"Of {kv_words(one.strand_kv)} kV on the strand {kv_words(one.body_kv)} reach the body {way}."
+    if one.status is not Status.HOLDS and share < 0.35 and one.path is Path.SOIL:
+        reason += " The ground and the hooves are the trouble, not the unit."
+    name = animal_word(one.animal.kind)
+    return Finding(
+        Stage.VOLTS,
+        f"What the {name} feels",
+        one.status,
+        reason,
+        figure=f"{kv_words(one.body_kv)} kV",
+        limit=f"{kv_words(one.wanted_kv)} kV {one.wanted.value}",
+        place=place,
+        where=place_words(plan, place),
+        season=season,
+        value_kv=one.body_kv,
+        limit_kv=one.wanted_kv,
+        animal=one.animal.kind,
+    )
