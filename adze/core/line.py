@@ -12,7 +12,8 @@ from adze.core.constants import EPS0_F_PER_M, MU0_H_PER_M
 from adze.core.laplace import Complex, Real
 from adze.core.network import Line, MatrixLine, Terminal, Wire, WireLine
 
-_FRACTION_STAGES = 8
+# Eight stages miss by 0.8 % at |q| = 52, the top frequency in 2.5 mm steel; sixteen by 3e-8.
+_FRACTION_STAGES = 16
 _SMALL = 1e-4
 _SAME_EIGENVALUE = 1e-4
 
@@ -21,7 +22,7 @@ def internal_impedance_ratio(q_squared: Complex) -> Complex:
     """Internal impedance of a solid round wire over its direct-current resistance (eq. 1), dimensionless.
 
     `q_squared` is s mu0 mu_r / (pi R'), any shape. The exact continued fraction of
-    (q/2) I0(q)/I1(q), cut after eight stages.
+    (q/2) I0(q)/I1(q), cut after sixteen stages.
     Source: S. A. Schelkunoff, Bell Syst. Tech. J. 13 (1934); fraction from NIST DLMF 10.33.1.
     """
     tail: Complex = np.full(q_squared.shape, 2 * _FRACTION_STAGES + 3, dtype=np.complex128)

@@ -97,8 +97,12 @@ def _below(value: float, limit: float) -> Status:
     return Status.MARGINAL if value <= limit * _SLACK else Status.FAILS
 
 
-def _head(limit: Limits, openings: tuple[Gap, ...]) -> StrandFinding:
+def _head(limit: Limits, openings: tuple[Gap, ...], top: float) -> StrandFinding:
     worst: tuple[int, float, Status, Gap, float] | None = None
+    if top < limit.top_cm:
+        # Over a top strand that is too low the way is open: as bad as the jump.
+        status = _above(top, limit.top_cm)
+        worst = (rank(status), math.inf, status, Gap(top, limit.top_cm), 0.0)
     for gap in openings:
         allowed = limit.gap_cm(gap.lower)
         if allowed is None:
@@ -176,7 +180,7 @@ def check_animal(
     low, top = min(live), max(live)
     nose = min(abs(cm - animal.nose_cm) for cm in live)
     found = [
-        _head(limit, openings),
+        _head(limit, openings, top),
         _pulse(limit, openings, top, pulse_s),
         StrandFinding(
             kind,

@@ -1,0 +1,82 @@
+"""Catalogue figures to a source and back."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from adze.core.energizer import (
+    Catalogue,
+    FitError,
+    energy_on_load_j,
+    fit_pulse,
+    load_wave_v,
+    peak_on_load_v,
+    usual_ratio_500,
+)
+from adze.core.tables import energizers
+
+
+@settings(deadline=None, max_examples=12)
+@given(st.floats(0.3, 30), st.floats(0.25, 0.75), st.floats(6000, 9900))
+def test_the_fit_gives_back_what_it_was_given(released: float, within: float, open_v: float) -> None:
+    low, high = usual_ratio_500(released)
+    catalogue = Catalogue(released, open_v, open_v * (low + within * (high - low)))
+    pulse = fit_pulse(catalogue)
+    assert peak_on_load_v(pulse) == pytest.approx(open_v, rel=1e-4)
+    assert peak_on_load_v(pulse, 500.0) == pytest.approx(catalogue.v500_v, rel=1e-4)
+
+
+@pytest.mark.parametrize("key", list(energizers()))
+def test_every_unit_of_the_table_fits_without_odd_parts(key: str) -> None:
+    pulse = fit_pulse(energizers()[key].catalogue)
+    assert not pulse.warnings
+    assert 2000 < pulse.v0_v < 9000
+    assert pulse.series_h < 0.05
+
+
+def test_no_load_takes_more_than_is_released_nor_stored() -> None:
+    pulse = fit_pulse(Catalogue(6, 9200, 7200))
+    taken = [energy_on_load_j(pulse, ohm) for ohm in np.geomspace(10, 10000, 40)]
+    assert max(taken) == pytest.approx(6, rel=0.02)
+    assert max(taken) < 0.5 * pulse.storage_f * pulse.v0_v**2
+
+
+def test_energy_is_the_integral_of_the_wave() -> None:
+    pulse = fit_pulse(Catalogue(1, 8500, 4500))
+    t = np.linspace(0, 3e-3, 400_001)
+    wave = load_wave_v(pulse, 500.0, 0.0, t)
+    assert energy_on_load_j(pulse, 500.0) == pytest.approx(float(np.trapezoid(wave**2 / 500, t)), rel=1e-4)
+
+
+def test_more_capacitance_less_volts() -> None:
+    pulse = fit_pulse(Catalogue(1, 8500, 4500))
+    volts = [peak_on_load_v(pulse, math.inf, farad) for farad in (0, 1e-8, 3e-8, 1e-7, 3e-7)]
+    assert volts == sorted(volts, reverse=True)
+
+
+def test_without_the_500_ohm_figure_the_best_load_is_matched() -> None:
+    pulse = fit_pulse(Catalogue(2, 8800))
+    best = 500 * 2**-0.7
+    assert pulse.series_h == pytest.approx(pulse.storage_f * best**2, rel=1e-6)
+
+
+def test_odd_ratios_are_told() -> None:
+    assert fit_pulse(Catalogue(15, 9500, 7000)).warnings
+
+
+@pytest.mark.parametrize(
+    ("catalogue", "says"),
+    [
+        (Catalogue(1, 8500, 8300), "too near the open"),
+        (Catalogue(1, 8500, 9000), "v500_v"),
+        (Catalogue(0, 8500, 4500), "released_j"),
+        (Catalogue(1, float("nan"), 4500), "open_v"),
+        (Catalogue(2, 8500, 4500, stored_j=1.5), "stored_j"),
+    ],
+)
+def test_impossible_figures_are_refused_by_name(catalogue: Catalogue, says: str) -> None:
+    with pytest.raises(FitError, match=says):
+        fit_pulse(catalogue)

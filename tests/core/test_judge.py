@@ -1,0 +1,188 @@
+"""Verdicts, mends, parts and routes of plans."""
+
+import pytest
+
+from adze.core.findings import Finding, Stage, Verdict, against
+from adze.core.judge import judge
+from adze.core.mends import apply_mend, deciding_finding, mends
+from adze.core.parts import bill, count, sign_count
+from adze.core.plan import Plan
+from adze.core.routes import place_on, routes
+from adze.core.schools import power_schools, rod_schools
+from adze.core.season import Season
+from adze.core.strand_checks import Status
+from adze.core.tables import energizers
+from tests.conftest import simple_plan
+
+EWES = [{"id": "e", "kind": "ewe", "count": 50, "schooled": True, "woolled": True}]
+
+
+def test_the_demo_fails_on_its_sand_and_says_so(hallow: Plan) -> None:
+    judged = judge(hallow)
+    worst = judged.worst
+    assert worst is not None
+    assert (judged.status, worst.stage, worst.season) == (Status.FAILS, Stage.VOLTS, Season.DRY)
+    assert worst.where.startswith("Sea bank")
+    assert "ground and the hooves are the trouble" in worst.reason
+
+
+def test_a_clean_line_for_schooled_cows_holds() -> None:
+    judged = judge(
+        simple_plan(
+            stock=[{"id": "c", "kind": "cow", "schooled": True}],
+            strands=[],
+            duty="inner",
+            energizer="mains_6",
+            soil="wet_clay",
+        )
+    )
+    assert judged.verdicts[Stage.VOLTS].status is Status.HOLDS
+    assert judged.verdicts[Stage.STRANDS].status is Status.HOLDS
+
+
+@pytest.mark.parametrize(
+    ("changes", "stage", "status"),
+    [
+        ({"stock": []}, Stage.STOCK, Status.UNKNOWN),
+        ({"runs": []}, Stage.GROUND, Status.UNKNOWN),
+        ({"energizer": None}, Stage.POWER, Status.UNKNOWN),
+        ({"rods": {"count": 0}}, Stage.EARTH, Status.FAILS),
+        ({"energizer_at": None}, Stage.GROUND, Status.MARGINAL),
+        ({"strands": [{"cm": 50, "role": "earth"}]}, Stage.STRANDS, Status.FAILS),
+        ({"rods": {"spacing_m": 0.5}}, Stage.EARTH, Status.FAILS),
+    ],
+)
+def test_each_stage_says_how_it_stands(changes: dict[str, object], stage: Stage, status: Status) -> None:
+    judged = judge(simple_plan(**({"stock": EWES} | changes)))
+    verdict = judged.verdicts[stage]
+    assert verdict.status is status
+    assert verdict.unknown or verdict.findings
+    if stage is not Stage.STOCK and status is Status.UNKNOWN:
+        assert judged.verdicts[Stage.VOLTS].status is Status.UNKNOWN
+
+
+def test_crossing_and_unconnected_lines_name_each_other() -> None:
+    rows = [
+        {"id": "a", "name": "Hedge line", "points": [[0, 0], [100, 0]]},
+        {"id": "b", "name": "Spur", "points": [[50, -9], [50, 9]]},
+    ]
+    findings = judge(simple_plan(runs=rows)).verdicts[Stage.GROUND].findings
+    assert {f.title for f in findings} == {"Crossing", "Not connected"}
+    assert all("Spur" in f.reason and f.mend for f in findings)
+
+
+def test_a_fixture_off_the_end_is_named() -> None:
+    gate = {"id": "g", "kind": "gate", "run": "line1", "at_m": 1700, "name": "Far gate"}
+    (finding,) = judge(simple_plan(fixtures=[gate])).verdicts[Stage.GROUND].findings
+    assert "Far gate" in finding.reason
+
+
+def test_cautions_are_computed_from_the_plan() -> None:
+    path = {"id": "p", "kind": "path", "name": "Church way", "points": [[0, 8], [1600, 8]]}
+    shed = {"id": "s", "kind": "building", "name": "Shed", "points": [[-5, 0], [5, 0], [5, 5], [-5, 5]]}
+    plan = simple_plan(landmarks=[path, shed], rods={"count": 3, "position": [3, -4]}, stock=EWES)
+    judged = judge(plan)
+    assert any("Church way comes within 8 m" in c for c in judged.verdicts[Stage.GROUND].cautions)
+    assert any("Shed" in f.reason for f in judged.verdicts[Stage.EARTH].findings)
+    assert sign_count(plan) == 4 + 16 + 1
+
+
+def test_mends_are_computed_ranked_and_do_what_they_say(hallow: Plan) -> None:
+    judged = judge(hallow)
+    found = mends(hallow, judged)
+    assert len(found) >= 3
+    order = [(m.status is not Status.HOLDS, m.worth) for m in found if m.status is Status.HOLDS]
+    assert order == sorted(order)
+    best = found[0]
+    assert best.status is Status.HOLDS
+    again = judge(apply_mend(hallow, best.key))
+    finding = deciding_finding(judged)
+    assert finding is not None
+    felt = [f for f in again.verdicts[Stage.VOLTS].findings if f.animal == finding.animal]
+    assert felt[0].value_kv >= best.after * 0.9 > best.before
+
+
+def test_mends_of_a_weedy_line_cut_or_switch_first() -> None:
+    plan = simple_plan(stock=EWES, strands=[], grass="heavy", energizer="mains_3")
+    keys = [m.key.split(":")[0] for m in mends(plan, judge(plan))]
+    assert {"grass", "bottom"} & set(keys[:3])
+
+
+def test_nothing_to_mend_nothing_offered() -> None:
+    plan = simple_plan(stock=[{"id": "c", "kind": "cow", "schooled": True}], energizer="mains_6", soil="wet_clay")
+    assert mends(plan, judge(plan)) == ()
+
+
+@pytest.mark.parametrize("key", ["", "rods:x", "magic:1", "energizer:none"])
+def test_a_mend_that_is_none_is_refused(key: str, line_plan: Plan) -> None:
+    with pytest.raises(ValueError, match=r"not known|there is no"):
+        apply_mend(line_plan, key)
+
+
+def test_against_and_verdicts_take_the_worst() -> None:
+    assert [against(v, 5.0) for v in (5, 4.6, 4.4)] == [Status.HOLDS, Status.MARGINAL, Status.FAILS]
+    findings = tuple(
+        Finding(Stage.VOLTS, s, s, "", value_kv=v, limit_kv=5)
+        for s, v in ((Status.HOLDS, 6), (Status.FAILS, 4), (Status.FAILS, 1))
+    )
+    verdict = Verdict(Stage.VOLTS, "", findings)
+    assert verdict.status is Status.FAILS
+    assert verdict.worst == findings[2]
+    assert verdict.ranked[0] == findings[2]
+
+
+def test_parts_of_a_straight_line_by_hand() -> None:
+    plan = simple_plan(
+        strands=[{"cm": 30}, {"cm": 60, "role": "earth"}, {"cm": 90}],
+        runs=[{"id": "a", "name": "A", "points": [[0, 0], [120, 0]]}],
+    )
+    lines = {x.label: x for x in bill(plan).lines}
+    assert count(plan).line_posts == 19
+    assert lines["Steel T-post"].quantity == 19
+    assert lines["Line insulator"].quantity == 38
+    assert lines["Plain clip for an earth strand"].quantity == 19
+    assert lines["In-line strainer"].quantity == 3
+    assert lines["2.5 mm high-tensile steel"].quantity == 3 * (120 * 1.05 + 4)
+    assert lines["End or corner post, 2.4 m, 15 cm"].quantity == 2
+    assert lines["Line insulator"].packs == 2
+    assert bill(plan).total == pytest.approx(sum(x.cost for x in bill(plan).lines))
+
+
+def test_gates_corners_and_joins_are_counted(hallow: Plan) -> None:
+    n = count(hallow)
+    assert (n.gates, n.switches) == (2, 2)
+    labels = {x.label for x in bill(hallow).lines}
+    assert {"Under-gate cable", "Cut-out switch", "Surge protector for the socket"} <= labels
+    assert bill(simple_plan(runs=[])).lines == ()
+
+
+def test_routes_run_from_the_energizer_to_every_end(hallow: Plan) -> None:
+    ways = {r.name: r for r in routes(hallow)}
+    assert [leg.run for leg in ways["Orchard"].legs] == ["streamside", "orchard"]
+    for way in ways.values():
+        assert way.marks[0].kind == "start"
+        assert way.marks[-1].at_m == pytest.approx(way.length_m)
+        assert [m.at_m for m in way.marks] == sorted(m.at_m for m in way.marks)
+    orchard = ways["Orchard"]
+    assert place_on(orchard, orchard.length_m).run == "orchard"
+    assert place_on(orchard, 1e9).run == "orchard"
+
+
+def test_schools_stand_beside_with_their_sums() -> None:
+    fifteen, six = energizers()["mains_15"], energizers()["mains_6"]
+    assert [s.gives for s in rod_schools(six, 1.8288, well_drained=False)][:2] == [
+        "3 rods of 1.8288 m",
+        "3 rods of 1.8288 m",
+    ]
+    assert rod_schools(fifteen, 1.8288, well_drained=False)[1].gives.startswith("8 rods")
+    assert rod_schools(fifteen, 1.8288, well_drained=False)[2].gives.startswith("5 rods")
+    drained, damp = (rod_schools(six, 2, well_drained=w)[3].gives for w in (True, False))
+    assert drained != damp
+    assert power_schools(1609.344, 8000, six)[0].gives.startswith("1.0 J")
+
+
+def test_the_earth_test_worsens_with_dry_soil(hallow: Plan) -> None:
+    tests = judge(hallow).earth_tests
+    assert tests[Season.DRY].rods_kv > tests[Season.WET].rods_kv
+    assert tests[Season.DRY].fence_kv == pytest.approx(1.5, rel=0.1)
+    assert tests[Season.DRY].peg_kv < tests[Season.DRY].rods_kv
