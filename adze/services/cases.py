@@ -46,8 +46,8 @@ def _answer(case: Case) -> dict[str, Any]:
 
 @_answer.register
 def _network(case: NetworkCase) -> dict[str, Any]:
-    quantities = case.quantities()
-    solution = solve_pulse(case.network(), laplace.FULL)
+    network, quantities = case.network(), case.quantities()
+    solution = solve_pulse(network, laplace.FULL)
     return {q.name: _peak(solution, q) for q in quantities}
 
 

@@ -56,7 +56,7 @@ CREATE TABLE revision (
     PRIMARY KEY (plan_id, number),
     CONSTRAINT revision_parent_fkey FOREIGN KEY (plan_id, parent) REFERENCES revision (plan_id, number),
     CONSTRAINT revision_summary_length CHECK (length(summary) BETWEEN 1 AND 200),
-    CONSTRAINT revision_is_plan CHECK (document ->> 'format' = 'adze-plan')
+    CONSTRAINT revision_is_plan CHECK (document ->> 'format' IS NOT DISTINCT FROM 'adze-plan')
 );
 ALTER TABLE plan ADD CONSTRAINT plan_current_fkey FOREIGN KEY (id, current)
     REFERENCES revision (plan_id, number) DEFERRABLE INITIALLY DEFERRED;

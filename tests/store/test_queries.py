@@ -1,0 +1,142 @@
+"""Every query is prepared on the migrated database; what constraints say comes out as our own errors."""
+
+import dataclasses
+import re
+
+import psycopg
+import pytest
+
+from adze.store import accounts, farms, plans, readings
+from adze.store.connection import Connection, migrate
+from adze.store.errors import Missing, Refused, Taken
+from adze.store.loader import Query, load_queries, read_queries
+
+SUBJECTS = ("accounts", "farms", "plans", "readings")
+ROWS: dict[str, type] = {
+    "add_account": accounts.Account,
+    "get_account": accounts.Account,
+    "get_session": accounts.Session,
+    "add_farm": farms.Farm,
+    "list_farms": farms.Farm,
+    "get_farm": farms.Farm,
+    "list_plans": plans.PlanRow,
+    "get_plan": plans.StoredPlan,
+    "get_revision": plans.Revision,
+    "list_revisions": plans.RevisionRow,
+    "add_reading": readings.Reading,
+    "list_readings": readings.Reading,
+}
+
+
+@pytest.mark.parametrize("query", [q for s in SUBJECTS for q in load_queries(s).values()], ids=lambda q: q.name)
+def test_query_prepares_and_gives_the_columns_of_its_row(connection: Connection, query: Query) -> None:
+    names = list(dict.fromkeys(re.findall(rb"%\((\w+)\)s", query.sql)))
+    sql = query.sql
+    for number, name in enumerate(names, 1):
+        sql = sql.replace(b"%(" + name + b")s", b"$" + str(number).encode())
+    link = connection.pgconn
+    assert link.prepare(b"", sql).error_message == b""
+    described = link.describe_prepared(b"")
+    columns = [(described.fname(i) or b"").decode() for i in range(described.nfields)]
+    assert len(columns) == len(set(columns))
+    if query.name in ROWS:
+        assert set(columns) == {f.name for f in dataclasses.fields(ROWS[query.name])}
+
+
+def test_a_query_file_with_doubles_is_refused() -> None:
+    with pytest.raises(ValueError, match="stands twice"):
+        read_queries("-- name: a\n-- one\nSELECT 1;\n-- name: a\n-- two\nSELECT 2;\n")
+
+
+def test_migrating_again_does_nothing(database_url: str) -> None:
+    assert migrate(database_url) == 0
+
+
+def make_account(connection: Connection, login: str = "ann") -> int:
+    return accounts.add_account(connection, login=login, name="Ann", password_hash="x", is_demo=False).id
+
+
+DOCUMENT = {"format": "adze-plan", "version": 1, "name": "Line"}
+
+
+def test_a_login_stands_once(connection: Connection) -> None:
+    make_account(connection)
+    with pytest.raises(Taken, match="is taken"):
+        make_account(connection)
+
+
+def test_names_have_their_limits(connection: Connection) -> None:
+    account = make_account(connection)
+    with pytest.raises(Refused, match="1 to 80"):
+        farms.add_farm(connection, account_id=account, name="")
+
+
+def test_a_farm_name_stands_once_an_account(connection: Connection) -> None:
+    ann, ben = make_account(connection), make_account(connection, "ben")
+    farms.add_farm(connection, account_id=ann, name="Reach")
+    farms.add_farm(connection, account_id=ben, name="Reach")
+    with pytest.raises(Taken, match="a farm of that name"):
+        farms.add_farm(connection, account_id=ann, name="Reach")
+
+
+def test_nobody_sees_another_accounts_plan(connection: Connection) -> None:
+    ann, ben = make_account(connection), make_account(connection, "ben")
+    farm = farms.add_farm(connection, account_id=ann, name="Reach")
+    plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=DOCUMENT, made_by=ann)
+    assert plans.get_plan(connection, plan_id=plan, account_id=ann).current == 1
+    assert plans.list_plans(connection, account_id=ben) == ()
+    with pytest.raises(Missing):
+        plans.get_plan(connection, plan_id=plan, account_id=ben)
+    with pytest.raises(Missing):
+        farms.get_farm(connection, farm_id=farm.id, account_id=ben)
+
+
+def test_revisions_count_up_and_those_set_aside_are_not_redone(connection: Connection) -> None:
+    ann = make_account(connection)
+    farm = farms.add_farm(connection, account_id=ann, name="Reach")
+    plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=DOCUMENT, made_by=ann)
+    aside = plans.add_revision(
+        connection, plan_id=plan, parent=1, document=DOCUMENT, summary="lost", made_by=ann, set_aside=True
+    )
+    assert aside == 2
+    assert plans.get_plan(connection, plan_id=plan, account_id=ann).child is None
+    number = plans.add_revision(connection, plan_id=plan, parent=1, document=DOCUMENT, summary="next", made_by=ann)
+    assert plans.change_current(connection, plan_id=plan, number=number, name="Renamed") == 2
+    stored = plans.get_plan(connection, plan_id=plan, account_id=ann)
+    assert (stored.name, stored.current, stored.parent, stored.edition) == ("Renamed", 3, 1, 2)
+    assert [r.number for r in plans.list_revisions(connection, plan_id=plan)] == [3, 2, 1]
+    with pytest.raises(Missing):
+        plans.get_revision(connection, plan_id=plan, number=9)
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"), [({"kv": 99}, "between 0 and 20"), ({"amps": -1}, "Amps"), ({"season": "hot"}, "Season")]
+)
+def test_readings_have_their_limits(connection: Connection, changes: dict[str, object], says: str) -> None:
+    ann = make_account(connection)
+    farm = farms.add_farm(connection, account_id=ann, name="Reach")
+    plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=DOCUMENT, made_by=ann)
+    row: dict[str, object] = {
+        "plan_id": plan,
+        "run": "a",
+        "at_m": 3.0,
+        "strand": 1,
+        "kv": 5.0,
+        "amps": None,
+        "outward": None,
+        "season": "dry",
+        "note": "",
+        "forecast_low_kv": None,
+        "forecast_kv": None,
+        "forecast_high_kv": None,
+        "read_by": ann,
+    }
+    with pytest.raises(Refused, match=says):
+        readings.add_reading(connection, **(row | changes))  # type: ignore[arg-type]
+
+
+def test_a_document_that_is_no_plan_is_refused(connection: Connection) -> None:
+    ann = make_account(connection)
+    farm = farms.add_farm(connection, account_id=ann, name="Reach")
+    with pytest.raises(psycopg.errors.CheckViolation, match="revision_is_plan"):
+        plans.add_plan(connection, farm_id=farm.id, name="Line", document={"name": "x"}, made_by=ann)

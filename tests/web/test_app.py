@@ -1,0 +1,313 @@
+"""Pages and answers through the application itself."""
+
+import json
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from adze.demo.load import load_demo
+from adze.settings import Settings
+from adze.store.connection import Store
+from adze.web.app import create_app
+
+STAGES = ("stock", "ground", "strands", "power", "earth", "volts", "parts", "log")
+
+
+@pytest.fixture
+def client(settings: Settings, store: Store) -> Iterator[TestClient]:
+    load_demo(store)
+    with TestClient(create_app(settings), follow_redirects=False, raise_server_exceptions=False) as opened:
+        yield opened
+
+
+def word(html: str) -> str:
+    found = re.search(r'name="csrf" value="([^"]+)"', html)
+    assert found
+    return found[1]
+
+
+@pytest.fixture
+def demo(client: TestClient) -> TestClient:
+    """Signed in to the demo account."""
+    csrf = word(client.get("/sign-in").text)
+    answer = client.post("/sign-in", data={"csrf": csrf, "login": "demo", "password": "hallow-reach"})
+    assert answer.status_code == 303
+    return client
+
+
+@pytest.fixture
+def reach(demo: TestClient) -> str:
+    """The address of the demo's first plan."""
+    found = re.search(r'href="(/plans/\d+)" data-test="plan"', demo.get("/").text)
+    assert found
+    return found[1]
+
+
+@pytest.fixture
+def plan(demo: TestClient) -> "PlanPage":
+    """A fresh farm's blank plan."""
+    csrf = word(demo.get("/").text)
+    name = f"Farm {abs(hash(id(demo)))}"
+    made = demo.post("/farms", data={"csrf": csrf, "name": name})
+    assert made.status_code == 303
+    return PlanPage(demo, int(made.headers["location"].split("/")[2]))
+
+
+class PlanPage:
+    """What the scripts of one plan's pages do."""
+
+    def __init__(self, client: TestClient, plan_id: int) -> None:
+        self.client, self.id = client, plan_id
+        html = client.get(f"/plans/{plan_id}/ground").text
+        self.csrf = re.search(r'data-csrf="([^"]+)"', html)[1]  # type: ignore[index]
+        self.state = self.get("/panel/ground").json()
+
+    def get(self, path: str) -> Any:
+        return self.client.get(f"/api/plans/{self.id}{path}")
+
+    def send(self, method: str, path: str, **body: Any) -> Any:
+        base = {"edition": self.state["edition"], "based_on": self.state["revision"], "stage": "ground"}
+        answer = self.client.request(
+            method, f"/api/plans/{self.id}{path}", json=base | body, headers={"X-CSRF-Token": self.csrf}
+        )
+        if answer.status_code == 200:
+            self.state = answer.json()
+        return answer
+
+    def save(self, **changes: Any) -> Any:
+        return self.send("PUT", "", document=self.state["document"] | changes, summary="Changed")
+
+    def draw(self) -> None:
+        run = {"id": "line1", "name": "First line", "points": [[0, 0], [400, 0], [400, 300]]}
+        assert self.save(runs=[run], energizer_at=[-5, -5]).status_code == 200
+
+
+def test_signed_out_people_are_sent_to_sign_in_and_back(client: TestClient) -> None:
+    answer = client.get("/plans/1/volts")
+    assert answer.status_code == 303
+    assert answer.headers["location"].endswith("/sign-in?next=%2Fplans%2F1%2Fvolts")
+    assert client.get("/api/plans/1/band?season=dry").status_code == 401
+
+
+def test_the_demo_account_is_offered_and_the_cookie_is_guarded(client: TestClient) -> None:
+    html = client.get("/sign-in").text
+    assert "Open the demo farms" in html
+    answer = client.post("/sign-in", data={"csrf": word(html), "login": "demo", "password": "hallow-reach"})
+    cookie = next(c for c in answer.headers.get_list("set-cookie") if c.startswith("adze_session"))
+    assert "HttpOnly" in cookie
+    assert "SameSite=lax" in cookie
+
+
+def test_a_wrong_password_keeps_the_name(client: TestClient) -> None:
+    csrf = word(client.get("/sign-in").text)
+    answer = client.post("/sign-in", data={"csrf": csrf, "login": "demo", "password": "wrong"})
+    assert answer.status_code == 422
+    assert 'value="demo"' in answer.text
+    assert "do not go together" in answer.text
+
+
+@pytest.mark.parametrize("path", ["/sign-in", "/sign-up"])
+def test_forms_without_their_word_are_refused(client: TestClient, path: str) -> None:
+    assert client.post(path, data={"login": "demo", "password": "hallow-reach"}).status_code == 403
+
+
+@pytest.mark.parametrize("next_page", ["https://elsewhere.example/", "//elsewhere.example", "/\\elsewhere"])
+def test_signing_in_never_leads_outside(client: TestClient, next_page: str) -> None:
+    csrf = word(client.get("/sign-in").text)
+    data = {"csrf": csrf, "login": "demo", "password": "hallow-reach", "next": next_page}
+    assert client.post("/sign-in", data=data).headers["location"] == "/"
+
+
+def test_a_new_account_sees_only_its_own(client: TestClient) -> None:
+    csrf = word(client.get("/sign-up").text)
+    data = {"csrf": csrf, "login": f"new-{id(client)}", "name": "New", "password": "long enough"}
+    assert client.post("/sign-up", data=data).status_code == 303
+    html = client.get("/").text
+    assert "Name your farm to begin" in html
+    assert "Hallow Reach" not in html
+    assert client.get("/plans/1/volts").status_code == 404
+    assert client.post("/sign-up", data=data | {"csrf": csrf}).status_code == 422
+
+
+def test_farms_are_listed_with_their_verdicts(demo: TestClient) -> None:
+    html = demo.get("/").text
+    assert html.count('data-test="plan"') >= 3
+    assert "fails: what the ewe feels" in html
+
+
+def test_a_farm_name_twice_is_told_and_kept(demo: TestClient) -> None:
+    csrf = word(demo.get("/").text)
+    answer = demo.post("/farms", data={"csrf": csrf, "name": "Hallow Reach"})
+    assert answer.status_code == 422
+    assert "a farm of that name already" in answer.text
+    assert 'value="Hallow Reach"' in answer.text
+
+
+@pytest.mark.parametrize("stage", STAGES)
+def test_every_stage_has_its_page_and_panel(demo: TestClient, reach: str, stage: str) -> None:
+    page = demo.get(f"{reach}/{stage}")
+    assert page.status_code == 200
+    assert 'id="state"' in page.text
+    panel = demo.get(f"/api{reach}/panel/{stage}").json()
+    assert len(panel["panel"]) > 200
+    assert set(panel["forecast"]["seasons"]) == {"dry", "usual", "wet"}
+
+
+@pytest.mark.parametrize("path", ["/nowhere", "/plans/999999/volts", "/plans/1/magic"])
+def test_what_is_not_there_says_so(demo: TestClient, path: str) -> None:
+    answer = demo.get(path)
+    assert answer.status_code in (404, 422)
+    assert "Traceback" not in answer.text
+
+
+def test_pages_carry_their_guards(demo: TestClient) -> None:
+    headers = demo.get("/").headers
+    assert "default-src 'self'" in headers["content-security-policy"]
+    assert headers["x-content-type-options"] == "nosniff"
+
+
+def test_writes_need_their_word(plan: PlanPage) -> None:
+    plan.csrf = "guessed"
+    answer = plan.save(name="Stolen")
+    assert answer.status_code == 403
+    assert plan.get("/panel/ground").json()["document"]["name"] == "First line"
+
+
+def test_a_line_brings_volts_and_undo_takes_it_back(plan: PlanPage) -> None:
+    assert plan.state["forecast"]["blocked"]
+    plan.draw()
+    assert plan.state["forecast"]["seasons"]["dry"]["worst"]["kv"] > 3
+    assert plan.state["can_undo"]
+    assert plan.send("POST", "/undo").json()["document"]["runs"] == []
+    assert plan.send("POST", "/redo").json()["document"]["runs"][0]["id"] == "line1"
+    assert plan.send("POST", "/redo").status_code == 422
+
+
+def test_what_animals_feel_where_you_stand(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=[{"id": "c", "kind": "cow"}])
+    card = plan.get("/stand?run=line1&at_m=450&season=wet&strand=0").json()
+    assert card["where"] == "First line, 450 m out"
+    assert float(card["kv_soil"]) > 2
+    assert card["touches"][0]["animal"] == "dairy cow"
+    assert plan.get("/stand?run=gone&at_m=1&season=wet").status_code == 404
+    assert plan.get("/band?season=wet").json()["traces"][0]["low"][0] > 0
+    assert plan.get("/band?season=hot").status_code == 422
+
+
+def test_a_mend_is_offered_and_done(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=[{"id": "e", "kind": "ewe", "schooled": True, "woolled": True}], grass="heavy", energizer="mains_1")
+    keys = re.findall(r'data-mend="([^"]+)"', plan.get("/mends").json()["html"])
+    assert len(keys) >= 3
+    before = plan.state["edition"]
+    assert plan.send("POST", "/mend", key=keys[0]).status_code == 200
+    assert plan.state["edition"] == before + 1
+    assert plan.send("POST", "/mend", key="magic:1").status_code == 422
+
+
+def test_two_browsers_the_second_save_is_told(plan: PlanPage) -> None:
+    plan.draw()
+    other = PlanPage(plan.client, plan.id)
+    other.save(grass="heavy")
+    answer = plan.save(soil="wet_clay")
+    clash = answer.json()["clash"]
+    assert answer.status_code == 409
+    assert clash["theirs_words"] == ["growth: moderate → heavy"]
+    plan.state |= {"edition": clash["edition"], "revision": clash["current"], "document": clash["both"]}
+    assert plan.save().status_code == 200
+    assert (plan.state["document"]["grass"], plan.state["document"]["soil"]) == ("heavy", "wet_clay")
+
+
+@pytest.mark.parametrize(
+    ("changes", "path"),
+    [
+        ({"rods": {"count": "many"}}, "rods.count"),
+        ({"rods": {"count": 10**400}}, "rods.count"),
+        ({"post_spacing_m": "3 parsecs"}, "post_spacing_m"),
+        ({"strands": [{"cm": -3, "role": "live"}]}, "strands.0.cm"),
+        ({"runs": [{"id": "a", "name": "A", "points": [[0, 0], [0, 0]]}]}, "runs.0"),
+        ({"version": 9}, ""),
+    ],
+)
+def test_bad_input_names_its_field_and_changes_nothing(plan: PlanPage, changes: dict[str, Any], path: str) -> None:
+    answer = plan.save(**changes)
+    assert answer.status_code == 422
+    assert answer.json()["faults"][0]["path"] == path
+    assert plan.get("/panel/ground").json()["edition"] == 1
+
+
+@pytest.mark.parametrize("raw", [b"", b"{", b"[" * 100_000, b'{"edition": NaN}', b"\xff\xfe"])
+def test_bodies_that_are_no_json_are_refused(plan: PlanPage, raw: bytes) -> None:
+    answer = plan.client.put(f"/api/plans/{plan.id}", content=raw, headers={"X-CSRF-Token": plan.csrf})
+    assert answer.status_code == 422
+    assert answer.json()["faults"]
+
+
+def test_nan_in_a_document_is_refused(plan: PlanPage) -> None:
+    raw = json.dumps(
+        {"edition": 1, "based_on": 1, "document": plan.state["document"] | {"post_spacing_m": float("nan")}}
+    )
+    answer = plan.client.put(f"/api/plans/{plan.id}", content=raw, headers={"X-CSRF-Token": plan.csrf})
+    assert answer.status_code == 422
+
+
+def test_fifty_megabytes_are_turned_away(plan: PlanPage) -> None:
+    def pieces() -> Iterator[bytes]:
+        for _ in range(50):
+            yield b"x" * 1_000_000
+
+    headers = {"X-CSRF-Token": plan.csrf}
+    known = plan.client.put(f"/api/plans/{plan.id}", content=b"x" * 5_000_000, headers=headers)
+    streamed = plan.client.put(f"/api/plans/{plan.id}", content=pieces(), headers=headers)
+    assert (known.status_code, streamed.status_code) == (413, 413)
+    assert "larger than 4 MB" in known.json()["message"]
+
+
+def test_lines_come_from_geojson_or_say_why_not(plan: PlanPage) -> None:
+    line = {"type": "LineString", "coordinates": [[-30, 52], [-29.998, 52.001]]}
+    assert plan.send("POST", "/lines", text=json.dumps(line)).status_code == 200
+    assert len(plan.state["document"]["runs"]) == 1
+    point = json.dumps({"type": "Point", "coordinates": [-30, 52]})
+    refused = plan.send("POST", "/lines", text=point)
+    assert refused.status_code == 422
+    assert "is a Point" in refused.json()["message"]
+
+
+def test_files_go_out(demo: TestClient, reach: str) -> None:
+    assert demo.get(f"{reach}/parts.csv").text.startswith("group,part")
+    assert demo.get(f"{reach}/plan.json").json()["format"] == "adze-plan"
+    assert len(demo.get(f"{reach}/fence.geojson").json()["features"]) == 5
+
+
+def test_a_reading_is_logged_and_a_wrong_one_kept_as_typed(plan: PlanPage) -> None:
+    plan.draw()
+    address = f"/plans/{plan.id}/log/reading"
+    csrf = word(plan.client.get(f"{address}?run=line1&at_m=100").text)
+    data = {"csrf": csrf, "run": "line1", "at_m": "100", "strand": "1", "kv": "lots", "note": "by the oak"}
+    wrong = plan.client.post(address, data=data)
+    assert wrong.status_code == 422
+    assert "write a number such as 4.6" in wrong.text
+    assert 'value="by the oak"' in wrong.text
+    assert plan.client.post(address, data=data | {"kv": "6.2"}).status_code == 303
+    assert "by the oak" in plan.get("/panel/log").json()["panel"]
+
+
+def test_signing_out_ends_the_session(demo: TestClient) -> None:
+    csrf = word(demo.get("/").text)
+    assert demo.post("/sign-out", data={"csrf": csrf}).status_code == 303
+    assert demo.get("/").status_code == 303
+
+
+def test_an_unknown_failure_gives_a_reference_and_no_trace(demo: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    def broken(*_: object, **__: object) -> None:
+        raise RuntimeError("secret detail")
+
+    monkeypatch.setattr("adze.web.routes.farms.plans.list_plans", broken)
+    answer = demo.get("/")
+    assert answer.status_code == 500
+    assert "Reference" in answer.text
+    assert "secret detail" not in answer.text
