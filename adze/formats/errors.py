@@ -17,15 +17,27 @@ _WORDS = {
     "int_type": "must be a whole number",
     "string_type": "must be text",
     "string_too_short": "must not be empty",
+    "int_parsing_size": "is far too large a number",
+    "too_long": "holds too many",
+}
+_LIMITS = {
+    "less_than_equal": ("le", "must be {} or less"),
+    "less_than": ("lt", "must be less than {}"),
+    "greater_than_equal": ("ge", "must be {} or more"),
+    "greater_than": ("gt", "must be more than {}"),
+    "string_too_long": ("max_length", "must have at most {} characters"),
 }
 
 
 def fault_words(fault: object) -> str:
     """One Pydantic fault in plain words."""
     assert isinstance(fault, dict)
-    words = _WORDS.get(fault["type"])
-    if words:
-        return words
+    kind = fault["type"]
+    if kind in _WORDS:
+        return _WORDS[kind]
+    if kind in _LIMITS:
+        bound, words = _LIMITS[kind]
+        return words.format(f"{fault['ctx'][bound]:g}")
     message = str(fault["msg"]).removeprefix("Value error, ")
     return message[:1].lower() + message[1:]
 

@@ -31,7 +31,7 @@ export function mountKeys(bench) {
 
   document.getElementById("help").addEventListener("click", help);
   document.addEventListener("keydown", (event) => {
-    if (event.target.closest("input, select, textarea, dialog[open]")) return;
+    if (event.defaultPrevented || event.target.closest("input, select, textarea, dialog[open]")) return;
     const control = event.ctrlKey || event.metaKey;
     if (control && event.key.toLowerCase() === "z") { event.preventDefault(); bench.post(event.shiftKey ? "/redo" : "/undo"); return; }
     if (control && event.key.toLowerCase() === "y") { event.preventDefault(); bench.post("/redo"); return; }
@@ -41,7 +41,7 @@ export function mountKeys(bench) {
       ArrowLeft: () => walk(-1, event.shiftKey), ArrowRight: () => walk(1, event.shiftKey),
       ArrowUp: () => bench.choose({ strand: Math.min(fence - 1, bench.strand + 1) }), ArrowDown: () => bench.choose({ strand: Math.max(0, bench.strand - 1) }),
       s: cycle, "?": help, l: () => { location.href = readingAddress(bench); },
-      Enter: () => { if (!event.target.closest("a, button")) location.href = `/plans/${bench.plan}/ground`; },
+      Enter: () => { if (bench.stage !== "ground") location.href = `/plans/${bench.plan}/ground`; },
     };
     const deed = deeds[event.key];
     if (!deed || (event.key === "Enter" && event.target.closest("a, button"))) return;

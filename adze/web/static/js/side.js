@@ -16,7 +16,7 @@ export function mountSide(bench) {
   const root = document.getElementById("side");
   if (!root) return;
   const kinds = JSON.parse(document.getElementById("kinds").textContent);
-  const picture = svg("svg", { role: "img", "aria-label": "The fence from the side" });
+  const picture = svg("svg", { role: "group", "aria-label": "The fence from the side" });
   root.append(picture);
   let dragging = null;
   let scale = 1; // pixels for each cm in the drawing that stands

@@ -1,0 +1,56 @@
+"""Sign-in and the list of farms."""
+
+from tests.browser.pages.base import Page
+from tests.browser.pages.bench import Bench
+
+
+class SignIn(Page):
+    """The sign-in page."""
+
+    def open(self) -> "SignIn":
+        self.driver.get(f"{self.browser.address}/sign-in")
+        return self
+
+    def demo(self) -> "Farms":
+        self.find("[data-test=demo]").click()
+        return Farms(self.browser).ready()
+
+    def as_person(self, login: str, password: str) -> "Farms":
+        self.fill("#login", login)
+        self.fill("#password", password)
+        self.find("[data-test=sign-in] button").click()
+        return Farms(self.browser).ready()
+
+    def new_account(self, name: str, login: str, password: str) -> "Farms":
+        self.button("Make an account").click()
+        self.fill("#name", name)
+        self.fill("#login", login)
+        self.fill("#password", password)
+        self.button("Make the account").click()
+        return Farms(self.browser)
+
+
+class Farms(Page):
+    """The farms with their plans."""
+
+    def ready(self) -> "Farms":
+        self.find("[data-test=add-farm]")
+        return self
+
+    def names(self) -> list[str]:
+        self.ready()
+        return [e.text.split("\n")[0] for e in self.all("section h2")]
+
+    def begin(self, name: str) -> Bench:
+        self.fill("#farm-name", name)
+        self.button("Add the farm").click()
+        return Bench(self.browser).ready()
+
+    def open_plan(self, name: str) -> Bench:
+        self.until(lambda: [c for c in self.all("[data-test=plan]") if name in c.text], f"no plan {name}")[0].click()
+        return Bench(self.browser).ready()
+
+    def sign_out(self) -> SignIn:
+        self.find("[data-test=sign-out]").click()
+        self.find("#login")
+        return SignIn(self.browser)

@@ -1,0 +1,73 @@
+"""What every page can do. All waiting is here; pages say what a person does and give the next page."""
+
+from collections.abc import Callable
+from typing import TypeVar
+
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
+from selenium.webdriver import ActionChains, Chrome
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+T = TypeVar("T")
+_PATIENCE_S = 12
+_EXPECTED = ("409 (Conflict)", "422 (Unprocessable")
+
+
+class Browser:
+    """A browser on the application."""
+
+    def __init__(self, driver: Chrome, address: str) -> None:
+        self.driver, self.address = driver, address
+
+    def fresh(self) -> None:
+        """Nobody signed in, nothing kept, the usual size."""
+        self.size(1280, 800)
+        self.driver.get(f"{self.address}/sign-in")
+        self.driver.delete_all_cookies()
+        self.driver.execute_script('sessionStorage.clear(); localStorage.clear()')
+        self.driver.get_log("browser")
+
+    def size(self, width: int, height: int) -> None:
+        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+    def script_errors(self) -> list[str]:
+        """Errors on the console, but for refusals that a test asked for."""
+        rows = self.driver.get_log("browser")
+        return [r["message"] for r in rows if r["level"] == "SEVERE" and not any(x in r["message"] for x in _EXPECTED)]
+
+
+class Page:
+    """A page in a browser."""
+
+    def __init__(self, browser: Browser) -> None:
+        self.browser, self.driver = browser, browser.driver
+
+    def until(self, what: Callable[[], T], why: str) -> T:
+        """Wait for a truth; the page may change meanwhile."""
+        wait = WebDriverWait(
+            self.driver, _PATIENCE_S, 0.05, ignored_exceptions=(StaleElementReferenceException, NoSuchElementException)
+        )
+        return wait.until(lambda _: what(), why)
+
+    def find(self, css: str) -> WebElement:
+        return self.until(lambda: self.driver.find_element(By.CSS_SELECTOR, css), f"no {css}")
+
+    def all(self, css: str) -> list[WebElement]:
+        return self.driver.find_elements(By.CSS_SELECTOR, css)
+
+    def text(self, css: str) -> str:
+        return self.until(lambda: self.driver.find_element(By.CSS_SELECTOR, css).text, f"no text in {css}")
+
+    def button(self, words: str, within: str = "body") -> WebElement:
+        path = f".//*[self::button or self::a][normalize-space()='{words}']"
+        return self.until(lambda: self.find(within).find_element(By.XPATH, path), f"no button {words!r}")
+
+    def press(self, *keys: str) -> None:
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def fill(self, css: str, words: str) -> None:
+        field = self.find(css)
+        field.clear()
+        field.send_keys(words)

@@ -1,0 +1,155 @@
+"""The workbench: stages, the ground, the strip, the card and the panels."""
+
+import re
+
+from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import Select
+
+from tests.browser.pages.base import Page
+
+
+class Bench(Page):
+    """One plan on the workbench."""
+
+    def ready(self) -> "Bench":
+        """Wait until the page is up and nothing is being saved."""
+        self.until(lambda: self.driver.find_element(By.ID, "bench").get_attribute("data-ready") == "yes", "not ready")
+        self.until(lambda: self.find("body").get_attribute("data-busy") != "yes", "still busy")
+        return self
+
+    def open(self, plan: str, stage: str) -> "Bench":
+        self.driver.get(f"{self.browser.address}/plans/{plan}/{stage}")
+        return self.ready()
+
+    @property
+    def plan_id(self) -> str:
+        return self.find("#bench").get_attribute("data-plan") or ""
+
+    def stage(self, name: str) -> "Bench":
+        self.find(f'#rail [data-stage="{name}"]').click()
+        self.until(lambda: f"/{name}" in self.driver.current_url, f"not at {name}")
+        return self.ready()
+
+    def rail(self, name: str) -> str:
+        """How a stage stands, as the rail says it."""
+        link = self.find(f'#rail [data-stage="{name}"]')
+        mark = link.find_element(By.CSS_SELECTOR, ".mark").get_attribute("aria-label")
+        return f"{mark}: {link.find_element(By.CSS_SELECTOR, '[data-line]').text}"
+
+    def reload(self) -> "Bench":
+        self.driver.refresh()
+        return self.ready()
+
+    # The ground
+
+    def tool(self, words: str) -> "Bench":
+        self.button(words, "#tools").click()
+        return self
+
+    def click_ground(self, *points: tuple[int, int]) -> "Bench":
+        """Click at pixels from the middle of the ground."""
+        ground = self.find("#map")
+        for x, y in points:
+            ActionChains(self.driver).move_to_element_with_offset(ground, x, y).click().perform()
+        return self
+
+    def draw(self, *points: tuple[int, int]) -> "Bench":
+        self.tool("Draw a line").click_ground(*points)
+        count = len(self.document()["runs"])
+        self.press(Keys.ENTER)
+        return self.saved(lambda: len(self.document()["runs"]) == count + 1)
+
+    def drag_point(self, name: str, x: int, y: int) -> "Bench":
+        """Drag a point, by its name, so many pixels."""
+        edition = self.edition()
+        handle = self.find(f'[title="{name}"]')
+        actions = ActionChains(self.driver).click_and_hold(handle).move_by_offset(x // 2, y // 2)
+        actions.move_by_offset(x - x // 2, y - y // 2).release().perform()
+        return self.saved(lambda: self.edition() > edition)
+
+    # What stands in the page's state
+
+    def document(self) -> dict:  # type: ignore[type-arg]
+        return self._state("document")
+
+    def edition(self) -> int:
+        return int(self._state("edition"))
+
+    def _state(self, key: str):  # type: ignore[no-untyped-def]
+        script = (
+            "const r = await fetch(`/api/plans/${arguments[0]}/panel/ground`); return (await r.json())[arguments[1]];"
+        )
+        return self.driver.execute_script(
+            f"return (async () => {{ {script} }}).apply(null, arguments)", self.plan_id, key
+        )
+
+    def saved(self, done) -> "Bench":  # type: ignore[no-untyped-def]
+        self.until(done, "not saved")
+        return self.ready()
+
+    def undo(self) -> "Bench":
+        return self._changed(lambda: self.find("#undo").click())
+
+    def redo(self) -> "Bench":
+        return self._changed(lambda: self.find("#redo").click())
+
+    def _changed(self, deed) -> "Bench":  # type: ignore[no-untyped-def]
+        edition = self.edition()
+        deed()
+        return self.saved(lambda: self.edition() > edition)
+
+    # Panels
+
+    def add_animal(self, words: str) -> "Bench":
+        return self._changed(lambda: self.button(words, "#panel").click())
+
+    def tick(self, path: str) -> "Bench":
+        return self._changed(lambda: self.find(f'[data-path="{path}"]').click())
+
+    def choose(self, path: str, value: str) -> "Bench":
+        return self._changed(lambda: Select(self.find(f'[data-path="{path}"]')).select_by_value(value))
+
+    def type(self, path: str, words: str) -> "Bench":
+        return self._changed(lambda: self.type_only(path, words))
+
+    def type_only(self, path: str, words: str) -> None:
+        self.fill(f'[data-path="{path}"]', words)
+        self.press(Keys.TAB)
+
+    def value(self, path: str) -> str:
+        return self.find(f'[data-path="{path}"]').get_attribute("value") or ""
+
+    def fault(self) -> str:
+        return self.text(".fault")
+
+    def verdict(self) -> str:
+        return self.text("#panel .verdict")
+
+    def mends(self) -> list[str]:
+        self.find("[data-test=mend]")
+        return [m.text for m in self.all("[data-test=mend]")]
+
+    def try_mend(self, index: int = 0) -> "Bench":
+        self.find("[data-test=mend]")
+        return self._changed(self.all("[data-mend]")[index].click)
+
+    # Where you stand
+
+    def where(self) -> str:
+        return self.text("[data-test=where]")
+
+    def kv_here(self) -> float:
+        return float(re.split(r"\s", self.text("#stand .figure"))[0])
+
+    def season(self, words: str) -> "Bench":
+        self.button(words, "#seasons").click()
+        return self
+
+    def clash(self) -> str:
+        return self.text("#dialog[open]")
+
+    def settle(self, test: str) -> "Bench":
+        self.find(f"[data-test={test}]").click()
+        self.until(lambda: not self.all("#dialog[open]"), "the dialog stays")
+        return self.ready()
