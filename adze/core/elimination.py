@@ -99,6 +99,10 @@ class Factors:
     inverse: Complex
     multipliers: tuple[Complex, ...]
 
+    def part(self, frequencies: slice) -> "Factors":
+        """The same for some of the frequencies (views, not copies)."""
+        return Factors(self.order, self.inverse[:, frequencies], tuple(m[:, frequencies] for m in self.multipliers))
+
 
 def factorise(order: Order, values: Complex) -> Factors:
     """Take apart a matrix whose entries stand at the order's places, shape (places, K). Consumes `values`."""

@@ -134,13 +134,13 @@ def coth_and_csch(gamma_per_m: Complex, length_m: Real) -> tuple[Complex, Comple
     """g coth(g l) and g / sinh(g l) (eq. 6), 1/m; shapes broadcast. Even in g; stable for long spans."""
     x = gamma_per_m * length_m
     small = np.abs(x) < _SMALL
-    safe = np.where(small, 1.0, x)
-    decay = np.exp(-safe)
+    some_small = bool(small.any())
+    decay = np.exp(-(np.where(small, 1.0, x) if some_small else x))
     square = decay * decay
     scaled = gamma_per_m / (1 - square)
     coth = scaled * (1 + square)
     csch = 2 * scaled * decay
-    if small.any():
+    if some_small:
         coth = np.where(small, (1 + x * x / 3) / length_m, coth)
         csch = np.where(small, (1 - x * x / 6) / length_m, csch)
     return coth, csch
@@ -152,25 +152,28 @@ def _matrix_function(model: LineModel, first: Complex, second: Complex) -> tuple
     return first - beta * model.eigenvalues[0], beta
 
 
-def span_admittances(model: LineModel, length_m: Real) -> tuple[Complex, Complex]:
-    """Own and mutual admittance of spans (eq. 6) for lengths (S,): two arrays (S, K, g, g), S.
+def span_admittances(model: LineModel, length_m: Real) -> Complex:
+    """Own and mutual admittances of spans (eq. 6) for lengths (S,): shape (2, U, S, K), S.
 
+    U counts the entries of a symmetric g by g matrix, rows first: 1 or LL, LE, EE.
     I_a = own V_a + mutual V_b, and the same seen from b.
     """
     gamma = np.sqrt(model.eigenvalues)
+    rows, columns = np.triu_indices(len(model.terminals))
+    admittance = np.ascontiguousarray(model.admittance[:, rows, columns].T)
     if len(model.terminals) == 1:
         coth, csch = coth_and_csch(gamma[0], length_m[:, None])
-        return coth[..., None, None] * model.admittance, -csch[..., None, None] * model.admittance
+        return np.stack([coth * admittance, -csch * admittance])[:, None]
+    shunt = np.ascontiguousarray(model.shunt[:, rows, columns].T)
     coth, csch = coth_and_csch(gamma[:, None, :], length_m[None, :, None])
-
-    def spread(values: Complex) -> Complex:
+    result = np.empty((2, len(rows), len(length_m), gamma.shape[1]), dtype=np.complex128)
+    for out, values in zip(result, (coth, -csch), strict=True):
         # Zg^-1 (alpha I + beta Zg Y) = alpha Zg^-1 + beta Y
         alpha, beta = _matrix_function(model, values[0], values[1])
-        total: Complex = alpha[..., None, None] * model.admittance + beta[..., None, None] * model.shunt
-        return total
-
-    # coth comes as (2, S, K): one row for each eigenvalue.
-    return spread(coth), -spread(csch)
+        for entry in range(len(rows)):
+            np.multiply(alpha, admittance[entry], out=out[entry])
+            out[entry] += beta * shunt[entry]
+    return result
 
 
 def inside_span(model: LineModel, length_m: float, at_m: Real, va: Complex, vb: Complex) -> tuple[Complex, Complex]:

@@ -12,7 +12,7 @@ import numpy as np
 from scipy import sparse
 
 from adze.core import laplace
-from adze.core.elimination import Factors, Order, elimination_order, factorise, solve
+from adze.core.elimination import Factors, Index, Order, elimination_order, factorise, solve
 from adze.core.laplace import Complex, Real, Window
 from adze.core.line import LineModel, inside_span, line_model, span_admittances
 from adze.core.network import Line, MatrixLine, Network, NetworkError, Port, Shunt, Source, Span, Terminal
@@ -31,6 +31,12 @@ def _line_model(line: Line, window: Window) -> LineModel:
     return line_model(line, solved_frequencies(window))
 
 
+def _entry_count(line: Line) -> int:
+    groups = len(_terminals(line))
+    return groups * (groups + 1) // 2
+
+
+@lru_cache(maxsize=1024)
 def _terminals(line: Line) -> tuple[Terminal, ...]:
     if isinstance(line, MatrixLine):
         return (Terminal.LIVE, Terminal.EARTH)[: len(line.resistance_ohm_per_m)]
@@ -38,7 +44,7 @@ def _terminals(line: Line) -> tuple[Terminal, ...]:
 
 
 @dataclass(frozen=True)
-class _Layout:
+class Layout:
     """Which unknown is which, in what order they go, and where each admittance is added."""
 
     ports: dict[Port, int]
@@ -57,7 +63,7 @@ def _shape_of(network: Network) -> _Shape:
 
 
 @lru_cache(maxsize=64)
-def _layout(shape: _Shape) -> _Layout:
+def _layout(shape: _Shape) -> Layout:
     spans, bridges, source_node = shape
     ports: dict[Port, int] = {}
 
@@ -99,7 +105,7 @@ def _layout(shape: _Shape) -> _Layout:
         ([scale for *_, scale in additions], (rows, [entry for _, _, entry, _ in additions])),
         shape=(order.size, column),
     )
-    return _Layout(ports, order, assembly)
+    return Layout(ports, order, assembly)
 
 
 def source_admittance_s(source: Source, s: Complex) -> tuple[Complex, Complex]:
@@ -113,26 +119,30 @@ def _shunt_admittance_s(shunt: Shunt, s: Complex) -> Complex:
     return 1 / shunt.ohm + s * shunt.farad
 
 
-def _entries(network: Network, window: Window) -> Complex:
+def _entries(network: Network, window: Window) -> tuple[Index, Complex]:
+    """Every admittance as a row (entries, K+1), and the column of the assembly that each belongs to."""
     s = solved_frequencies(window)
     live_spans = [span for span in network.spans if not span.is_open]
     by_line: dict[Line, list[int]] = {}
     for i, span in enumerate(live_spans):
         by_line.setdefault(span.line, []).append(i)
-    rows: list[Complex] = [np.empty(0, dtype=np.complex128)] * len(live_spans)
+    parts: list[Complex] = []
+    columns = np.empty(0, dtype=np.intp)
+    offsets = np.cumsum([0, *(2 * _entry_count(span.line) for span in live_spans)])
     for line, members in by_line.items():
         model = _line_model(line, window)
-        own, mutual = span_admittances(model, np.array([live_spans[i].length_m for i in members]))
-        upper = np.triu_indices(len(model.terminals))
-        stacked = np.concatenate([own[:, :, upper[0], upper[1]], mutual[:, :, upper[0], upper[1]]], axis=2).swapaxes(
-            1, 2
-        )
-        for i, block in zip(members, stacked, strict=True):
-            rows[i] = block
+        found = span_admittances(model, np.array([live_spans[i].length_m for i in members]))
+        both, unique, count, size = found.shape
+        parts.append(found.reshape(both * unique * count, size))
+        # In `found` all spans of one entry stand together; `columns` says where each belongs.
+        places = offsets[members][None, :] + np.arange(both * unique)[:, None]
+        columns = np.concatenate([columns, places.ravel()])
     bridges: list[Complex] = [np.full(s.shape, 1 / link.ohm, dtype=np.complex128) for link in network.links]
     bridges += [_shunt_admittance_s(shunt, s) for shunt in network.shunts]
     series, parallel = source_admittance_s(network.source, s)
-    return np.concatenate([*rows, np.array([*bridges, series + parallel])])
+    spans_end = int(offsets[-1])
+    columns = np.concatenate([columns, spans_end + np.arange(len(bridges) + 1)])
+    return columns, np.concatenate([*parts, np.array([*bridges, series + parallel])])
 
 
 @dataclass(frozen=True)
@@ -254,19 +264,47 @@ def line_leaks_s_per_m(line: Line) -> tuple[float, float]:
     return line.leak_live_soil_s_per_m, line.leak_live_earth_s_per_m if both else 0.0
 
 
+def assembled(network: Network, window: Window) -> tuple[Layout, Complex]:
+    """Where everything stands, and the matrix's entries at their places, (places, K+1)."""
+    if not (network.spans or network.shunts or network.links):
+        raise NetworkError("network: nothing hangs on the energizer; draw a line from it")
+    layout = _layout(_shape_of(network))
+    columns, entries = _entries(network, window)
+    return layout, layout.assembly[:, columns] @ entries
+
+
 def solve_pulse(network: Network, window: Window = laplace.FAST) -> Solution:
     """Solve one pulse on a network (eq. 8 to 12).
 
     Raises NetworkError when the source hangs on nothing.
     """
-    if not (network.spans or network.shunts or network.links):
-        raise NetworkError("network: nothing hangs on the energizer; draw a line from it")
-    layout = _layout(_shape_of(network))
-    values = layout.assembly @ _entries(network, window)
-    factors = factorise(layout.order, values)
+    return solve_pulses((network,), window)[0]
+
+
+def solve_pulses(networks: tuple[Network, ...], window: Window = laplace.FAST) -> tuple[Solution, ...]:
+    """Solve scenarios of one network: same nodes and joints, other lines, leaks or rods.
+
+    They share the elimination and run through it side by side, as more frequencies.
+    Raises NetworkError when the networks are not of one shape.
+    """
+    if len({_shape_of(network) for network in networks}) != 1:
+        raise NetworkError("networks: scenarios must be of one shape")
+    systems = [assembled(network, window) for network in networks]
+    layout = systems[0][0]
     s = solved_frequencies(window)
-    series, _ = source_admittance_s(network.source, s)
-    push = network.source.v0_v / s * series
-    node = network.source.node
-    drive = {layout.ports[Port(node, Terminal.LIVE)]: push, layout.ports[Port(node, Terminal.EARTH)]: -push}
-    return Solution(network, window, layout.ports, factors, solve(factors, drive))
+    source = networks[0].source
+    factors = factorise(layout.order, np.concatenate([values for _, values in systems], axis=1))
+    push = np.concatenate([n.source.v0_v / s * source_admittance_s(n.source, s)[0] for n in networks])
+    live, earth = (layout.ports[Port(source.node, t)] for t in (Terminal.LIVE, Terminal.EARTH))
+    volts = solve(factors, {live: push, earth: -push})
+    size = len(s)
+    return tuple(
+        Solution(
+            network,
+            window,
+            layout.ports,
+            factors.part(slice(i * size, (i + 1) * size)),
+            volts[:, i * size : (i + 1) * size],
+        )
+        for i, network in enumerate(networks)
+    )

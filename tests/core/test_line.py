@@ -42,6 +42,15 @@ COUPLED = MatrixLine(
 )
 
 
+def full(unique: np.ndarray) -> np.ndarray:
+    """Symmetric matrices (K, g, g) from their unique entries (U, K)."""
+    g = 1 if len(unique) == 1 else 2
+    rows, columns = np.triu_indices(g)
+    matrix = np.empty((unique.shape[1], g, g), complex)
+    matrix[:, rows, columns] = matrix[:, columns, rows] = unique.T
+    return matrix
+
+
 @given(size=st.floats(0.01, 52), turn=st.floats(0.1, 1.4))
 def test_skin_effect_is_the_bessel_ratio(size: float, turn: float) -> None:
     q = size * np.exp(1j * turn / 2)
@@ -95,13 +104,13 @@ def test_bonded_wires_carry_like_one_with_less_resistance() -> None:
 def test_span_is_the_matrix_function(line: WireLine | MatrixLine) -> None:
     model = line_model(line, S)
     length = 1700.0
-    own, mutual = span_admittances(model, np.array([length]))
+    own, mutual = (full(x) for x in span_admittances(model, np.array([length]))[:, :, 0])
     for k in range(len(S)):
         impedance = np.linalg.inv(model.admittance[k])
         root = linalg.sqrtm(impedance @ model.shunt[k])
         sinh, cosh = linalg.sinhm(root * length), linalg.coshm(root * length)
-        assert own[0, k] == pytest.approx(model.admittance[k] @ root @ cosh @ np.linalg.inv(sinh), rel=1e-6)
-        assert mutual[0, k] == pytest.approx(-model.admittance[k] @ root @ np.linalg.inv(sinh), rel=1e-6)
+        assert own[k] == pytest.approx(model.admittance[k] @ root @ cosh @ np.linalg.inv(sinh), rel=1e-6)
+        assert mutual[k] == pytest.approx(-model.admittance[k] @ root @ np.linalg.inv(sinh), rel=1e-6)
 
 
 @pytest.mark.parametrize("line", [WireLine((wire(0.9),), 100, 1e-7), TWO_GROUPS, COUPLED])
@@ -111,8 +120,8 @@ def test_inside_a_span_the_ends_are_the_ends(line: WireLine | MatrixLine) -> Non
     va = np.arange(1, g + 1)[:, None] * np.ones((g, len(S)), complex)
     vb = 0.3j - va
     volts, amps = inside_span(model, 900.0, np.array([0.0, 900.0]), va, vb)
-    own, mutual = span_admittances(model, np.array([900.0]))
-    start = np.einsum("kij,jk->ik", own[0], va) + np.einsum("kij,jk->ik", mutual[0], vb)
+    own, mutual = (full(x) for x in span_admittances(model, np.array([900.0]))[:, :, 0])
+    start = np.einsum("kij,jk->ik", own, va) + np.einsum("kij,jk->ik", mutual, vb)
     assert volts[0] == pytest.approx(va)
     assert volts[1] == pytest.approx(vb)
     assert amps[0] == pytest.approx(start, rel=1e-6)

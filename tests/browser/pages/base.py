@@ -25,7 +25,7 @@ class Browser:
         self.size(1280, 800)
         self.driver.get(f"{self.address}/sign-in")
         self.driver.delete_all_cookies()
-        self.driver.execute_script('sessionStorage.clear(); localStorage.clear()')
+        self.driver.execute_script("sessionStorage.clear(); localStorage.clear()")
         self.driver.get_log("browser")
 
     def size(self, width: int, height: int) -> None:

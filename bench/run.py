@@ -1,0 +1,122 @@
+"""Ratios of one run on one core: python -m bench.run. Nothing here is a timed test."""
+
+import os
+
+os.environ.setdefault("OMP_NUM_THREADS", "1")
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+import json
+import resource
+import shutil
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+
+from adze.core import laplace
+from adze.core.laplace import Window
+from adze.core.network import Network, Port, Terminal
+from adze.core.pulse import loaded, solve_pulse, solve_pulses
+from bench.dense import dense_peaks
+from bench.networks import farm
+from bench.spice import spice_seconds
+
+DENSE = Window(length_s=0.6e-3, frequencies=128, wrap_around=1e-3)
+CASES = Path(__file__).parents[1] / "tests" / "golden" / "cases.json"
+
+
+def best_s(deed: Callable[[], object], repeats: int = 7) -> float:
+    """The least of several times, s."""
+    times = []
+    for _ in range(repeats):
+        start = time.perf_counter()
+        deed()
+        times.append(time.perf_counter() - start)
+    return min(times)
+
+
+def farm_against_dense() -> None:
+    """200 nodes, 15 rings: sparse elimination against batched dense solves, and the error of the fast window."""
+    network = farm(200, 15)
+    solve_pulse(network).all_node_peaks_v()
+    ours = best_s(lambda: solve_pulse(network).all_node_peaks_v())
+    dense = best_s(lambda: dense_peaks(network, DENSE), 3)
+    fast, fine = (solve_pulse(network, w).all_node_peaks_v() for w in (laplace.FAST, Window(2e-3, 2048, 1e-4)))
+    error = max(abs(fast[p] / fine[p] - 1) for p in fine if p.terminal is Terminal.LIVE)
+    print(
+        f"200 nodes, 15 rings     {ours * 1e3:8.1f} ms   dense K=128 {dense * 1e3:8.0f} ms   {dense / ours:6.1f} times faster"
+    )
+    print(f"  worst live peak against a fine run: {error * 100:.2f} %")
+
+
+def growth() -> None:
+    """Time and memory with the number of nodes."""
+    base = 0.0
+    for nodes in (200, 500, 1000, 2000):
+        network = farm(nodes, nodes * 15 // 200)
+        solve_pulse(network).all_node_peaks_v()
+        took = best_s(lambda network=network: solve_pulse(network).all_node_peaks_v(), 3)  # type: ignore[misc]
+        base = base or took / 200
+        print(f"{nodes:5d} nodes             {took * 1e3:8.1f} ms   {took / nodes / base:6.2f} times the time a node")
+    print(f"  memory at the most: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
+
+
+def scenarios() -> None:
+    """A dozen scenarios against one; one changed leak at any place against a new solve."""
+    leaks = [base * share for base in (2e-7, 7e-7, 2.5e-6) for share in (0.1, 0.5, 1.0, 3.0)]
+    dozen = [farm(200, 15, leak) for leak in leaks]
+    one = best_s(lambda: solve_pulse(dozen[3]).all_node_peaks_v())
+    all_of_them = best_s(lambda: [s.all_node_peaks_v() for s in solve_pulses(tuple(dozen))], 3)
+    print(
+        f"12 scenarios            {all_of_them * 1e3:8.1f} ms   one {one * 1e3:6.1f} ms   {all_of_them / one:6.1f} times one"
+    )
+    solution = solve_pulse(dozen[3])
+    at = Port("n150", Terminal.LIVE)
+    quick = best_s(lambda: loaded(solution, at).peak_v(300.0, Port("n0", Terminal.LIVE)))
+    print(f"one leak at one place   {quick * 1e3:8.2f} ms   {one / quick:6.0f} times faster than a new solve")
+
+
+def cases_against_spice() -> None:
+    """Public cases against ngspice, where it is installed (frequency-independent ones)."""
+    if not shutil.which("ngspice"):
+        print("ngspice is not installed: no comparison")
+        return
+    from adze.formats.case_file import NetworkCase, read_cases
+
+    for case in read_cases(json.dumps(json.loads(CASES.read_text()))):
+        if not isinstance(case, NetworkCase) or any(t.wires for t in case.linetypes.values()):
+            continue
+        network: Network = case.network()
+        ours = best_s(lambda network=network: solve_pulse(network, laplace.FULL).all_node_peaks_v())  # type: ignore[misc]
+        theirs, peak = spice_seconds(network)
+        mine = solve_pulse(network, laplace.FULL).node_peak_v("n0", Terminal.LIVE)
+        print(f"{case.id:22s}  {ours * 1e3:8.2f} ms   ngspice {theirs * 1e3:8.0f} ms   {theirs / ours:6.0f} times faster "
+              f"(n0: {mine:.0f} V, ngspice {peak:.0f} V)")  # fmt: skip
+
+
+def pages() -> None:
+    """A moved point of the demo farm: verdicts and forecast, and the page, at the server."""
+    from adze.core.judge import judge
+    from adze.core.plan import Plan
+    from adze.demo.farms import HALLOW_REACH
+    from adze.services.forecasts import forecast_json
+
+    plan = HALLOW_REACH.plan
+    judge(plan)
+
+    def moved(by: float) -> Plan:
+        document = plan.model_dump()
+        runs = [dict(run) for run in document["runs"]]
+        points = [list(p) for p in runs[0]["points"]]
+        points[2][0] += by
+        return Plan.model_validate(document | {"runs": [runs[0] | {"points": points}, *runs[1:]]})
+
+    step = iter(np.linspace(0.1, 5, 50))
+    took = best_s(lambda: forecast_json(moved(float(next(step)))), 9)
+    print(f"a moved point, demo farm{took * 1e3:8.1f} ms   verdicts, three seasons, routes (server, not cached)")
+
+
+if __name__ == "__main__":
+    for part in (farm_against_dense, scenarios, cases_against_spice, pages, growth):
+        part()

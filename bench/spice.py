@@ -1,0 +1,62 @@
+"""A network with constant matrices as a netlist of pi-sections for ngspice, timed."""
+
+import re
+import subprocess
+import tempfile
+import time
+from pathlib import Path
+
+from adze.core.network import MatrixLine, Network, Terminal
+
+_SECTIONS = 100
+
+
+def netlist(network: Network) -> str:
+    """100 pi-sections a span, 0.2 us step, 1.5 ms."""
+    out = ["pulse"]
+    s = network.source
+    live, earth = f"{s.node}_L", f"{s.node}_E"
+    out += [f"Cs top {earth} {s.storage_f} ic={s.v0_v}", f"Ls top a {s.series_h} ic=0", f"Rs a {live} {s.series_ohm}"]
+    out += [f"Rp {live} {earth} {s.parallel_ohm}", f"Cp {live} {earth} {s.parallel_f} ic=0"]
+    for k in network.links:
+        out.append(f"Rk{k.id} {k.a.node}_{k.a.terminal} {k.b.node}_{k.b.terminal} {k.ohm}")
+    for h in network.shunts:
+        end = "0" if h.end is Terminal.SOIL else f"{h.node}_{h.end}"
+        out.append(f"Rh{h.id} {h.node}_{h.start} {end} {h.ohm}")
+    for span in network.spans:
+        out += _sections(span.id, span.a, span.b, span.line, span.length_m / _SECTIONS)  # type: ignore[arg-type]
+    out += [".option method=trap", ".tran 0.2u 1.5m 0 0.2u uic", f".meas tran top max v({live})", ".end"]
+    return "\n".join(out)
+
+
+def _sections(name: str, a: str, b: str, line: MatrixLine, step_m: float) -> list[str]:
+    size = len(line.resistance_ohm_per_m)
+    names = ("L", "E")[:size]
+    out = []
+    for i in range(_SECTIONS):
+        start, end = (a if i == 0 else f"{name}_{i}"), (b if i == _SECTIONS - 1 else f"{name}_{i + 1}")
+        for g, t in enumerate(names):
+            key = f"{name}{i}{t}"
+            out.append(f"R{key} {start}_{t} {key}m {line.resistance_ohm_per_m[g][g] * step_m}")
+            out.append(f"L{key} {key}m {end}_{t} {line.inductance_h_per_m[g][g] * step_m} ic=0")
+            own_c = sum(line.capacitance_f_per_m[g]) * step_m
+            own_g = sum(line.leak_s_per_m[g]) * step_m
+            out += [f"C{key} {end}_{t} 0 {own_c} ic=0", f"G{key} {end}_{t} 0 {end}_{t} 0 {own_g}"]
+        if size == 2:
+            l, m = line.inductance_h_per_m, line.inductance_h_per_m[0][1]
+            out.append(f"K{name}{i} L{name}{i}L L{name}{i}E {m / (l[0][0] * l[1][1]) ** 0.5}")
+            out.append(f"C{name}{i}x {end}_L {end}_E {-line.capacitance_f_per_m[0][1] * step_m} ic=0")
+            out.append(f"G{name}{i}x {end}_L {end}_E {end}_L {end}_E {-line.leak_s_per_m[0][1] * step_m}")
+    return out
+
+
+def spice_seconds(network: Network) -> tuple[float, float]:
+    """Seconds that ngspice takes, and its peak volts at the source's live terminal."""
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "case.cir"
+        file.write_text(netlist(network))
+        start = time.perf_counter()
+        done = subprocess.run(["ngspice", "-b", str(file)], capture_output=True, text=True, check=False)
+        took = time.perf_counter() - start
+    found = re.search(r"^top\s*=\s*([-+.\deE]+)", done.stdout, re.MULTILINE)
+    return took, float(found[1]) if found else float("nan")
