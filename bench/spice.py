@@ -43,8 +43,9 @@ def _sections(name: str, a: str, b: str, line: MatrixLine, step_m: float) -> lis
             own_g = sum(line.leak_s_per_m[g]) * step_m
             out += [f"C{key} {end}_{t} 0 {own_c} ic=0", f"G{key} {end}_{t} 0 {end}_{t} 0 {own_g}"]
         if size == 2:
-            l, m = line.inductance_h_per_m, line.inductance_h_per_m[0][1]
-            out.append(f"K{name}{i} L{name}{i}L L{name}{i}E {m / (l[0][0] * l[1][1]) ** 0.5}")
+            own = line.inductance_h_per_m
+            coupling = own[0][1] / (own[0][0] * own[1][1]) ** 0.5
+            out.append(f"K{name}{i} L{name}{i}L L{name}{i}E {coupling}")
             out.append(f"C{name}{i}x {end}_L {end}_E {-line.capacitance_f_per_m[0][1] * step_m} ic=0")
             out.append(f"G{name}{i}x {end}_L {end}_E {end}_L {end}_E {-line.leak_s_per_m[0][1] * step_m}")
     return out

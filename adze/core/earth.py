@@ -110,21 +110,49 @@ def layered_rod_ohm(
 ) -> float:
     """One upright rod from the surface in two layers (eq. 17), ohm.
 
-    Inside the upper layer the image series is exact for even current; through it, the rod is
-    cut into pieces of equal volts with the images of both layers.
-    Source: Sunde 1949, ch. 2 (images of a point in two layers); segmented form derived here from them.
+    The rod is cut at the boundary and into short pieces of equal volts, with the images of both
+    layers: the current may crowd where soil is better. In even soil it lies 0.8 % below eq. 14.
+    Source: Sunde 1949, ch. 2 (images of a point in two layers); pieces by average potentials,
+    derived here.
     """
     _positive(upper_ohm_m=upper_ohm_m, upper_depth_m=upper_depth_m, lower_ohm_m=lower_ohm_m)
     rod_ohm(upper_ohm_m, length_m, diameter_m)
-    if length_m > upper_depth_m:
-        return _segmented_layered_ohm(upper_ohm_m, upper_depth_m, lower_ohm_m, length_m, diameter_m)
+    inside = min(upper_depth_m, length_m)
+    edges = np.linspace(0, inside, max(1, round(_PIECES * inside / length_m)) + 1)
+    if length_m > inside:
+        below = np.linspace(inside, length_m, max(1, round(_PIECES * (length_m - inside) / length_m)) + 1)
+        edges = np.concatenate([edges, below[1:]])
+    start, end = edges[:-1], edges[1:]
+    in_upper = (start + end) / 2 < upper_depth_m
     k = (lower_ohm_m - upper_ohm_m) / (lower_ohm_m + upper_ohm_m)
-    n = np.arange(1, _images(k) + 1)
-    # Mean over the rod of its images' even current: second difference of the double integral of 1/x.
-    up, rods = 2 * n * upper_depth_m, 2 * length_m
-    terms = _double_log(up + rods) - 2 * _double_log(up) + _double_log(up - rods)
-    series = float((k**n * terms).sum()) / length_m**2
-    return rod_ohm(upper_ohm_m, length_m, diameter_m) + upper_ohm_m / (4 * math.pi) * series
+
+    def line(shift: float, mirror: float) -> Real:
+        """Mean over receivers (rows) of the mean inverse distance to a source piece moved to mirror z + shift."""
+        one, other = mirror * start + shift, mirror * end + shift
+        low, high = np.minimum(one, other), np.maximum(one, other)
+        a, b = start[:, None], end[:, None]
+        whole = _double_asinh(high - a, diameter_m / 2) - _double_asinh(high - b, diameter_m / 2)
+        whole = whole - _double_asinh(low - a, diameter_m / 2) + _double_asinh(low - b, diameter_m / 2)
+        mean: Real = whole / ((b - a) * (high - low))
+        return mean
+
+    # Up from the deep layer every image stands above; past the boundary the potential takes the factor 1 + k.
+    both_upper = line(0.0, 1.0) + line(0.0, -1.0)
+    across = line(0.0, 1.0) + line(0.0, -1.0)
+    echoes = line(0.0, -1.0)
+    for n in range(1, _images(k) + 1):
+        up, weight = 2 * n * upper_depth_m, k**n
+        above = line(-up, -1.0)
+        both_upper = both_upper + weight * (line(up, 1.0) + line(-up, 1.0) + line(up, -1.0) + above)
+        across = across + weight * (line(-up, 1.0) + above)
+        echoes = echoes + weight * above
+    both_lower = line(0.0, 1.0) - k * line(2 * upper_depth_m, -1.0) + (1 - k * k) * echoes
+    # `across` holds for a field in the lower layer (rows) of a source in the upper (columns); the rest by reciprocity.
+    mixed = upper_ohm_m * (1 + k) * np.where(in_upper[None, :], across, across.T)
+    same = np.where(in_upper[None, :], upper_ohm_m * both_upper, lower_ohm_m * both_lower)
+    matrix = np.where(in_upper[:, None] == in_upper[None, :], same, mixed) / (4 * math.pi)
+    currents = np.linalg.solve(matrix, np.ones(len(start)))
+    return 1 / float(currents.sum())
 
 
 def _images(k: float) -> int:
@@ -132,58 +160,10 @@ def _images(k: float) -> int:
     return 1 if k == 0 else min(_MOST_IMAGES, math.ceil(math.log(1e-5) / math.log(abs(k))))
 
 
-def _double_log(x: Real) -> Real:
-    """Second integral of 1/x: x ln x - x, with 0 at 0."""
-    safe = np.where(x > 0, x, 1.0)
-    return np.where(x > 0, safe * np.log(safe) - safe, 0.0)
-
-
-def _segmented_layered_ohm(
-    upper_ohm_m: float, depth_m: float, lower_ohm_m: float, length_m: float, diameter_m: float
-) -> float:
-    """The rod cut at the boundary and into short pieces of equal volts, with the images of both layers."""
-    above, below = (max(1, round(_PIECES * part / length_m)) for part in (depth_m, length_m - depth_m))
-    edges = np.concatenate([np.linspace(0, depth_m, above + 1), np.linspace(depth_m, length_m, below + 1)[1:]])
-    start, end = edges[:-1], edges[1:]
-    middle, size = (start + end) / 2, end - start
-    radius = diameter_m / 2
-    k = (lower_ohm_m - upper_ohm_m) / (lower_ohm_m + upper_ohm_m)
-    in_upper = middle < depth_m
-
-    def line(shift: Real | float, mirror: float) -> Real:
-        # Mean of 1/distance from each receiver's middle to a source piece moved to mirror * z + shift.
-        a, b = mirror * start + shift, mirror * end + shift
-        low, high = np.minimum(a, b), np.maximum(a, b)
-        rise = np.arcsinh((high - middle[:, None]) / radius) - np.arcsinh((low - middle[:, None]) / radius)
-        mean: Real = rise / size
-        return mean
-
-    n = np.arange(_images(k) + 1)
-    decay = k**n
-    both_upper = line(0.0, 1.0) + line(0.0, -1.0)
-    for i in n[1:]:
-        up = 2 * i * depth_m
-        both_upper = both_upper + decay[i] * sum(line(s, m) for s in (up, -up) for m in (1.0, -1.0))
-    # Up from the deep layer: every image stands above; the potential passes the boundary by the factor 1 + k.
-    across = sum(decay[i] * (line(-2 * i * depth_m, 1.0) + line(-2 * i * depth_m, -1.0)) for i in n)
-    both_lower = (
-        line(0.0, 1.0)
-        - k * line(2 * depth_m, -1.0)
-        + (1 - k * k) * sum(decay[i] * line(-2 * i * depth_m, -1.0) for i in n)
-    )
-    source_upper, field_upper = in_upper[None, :], in_upper[:, None]
-    matrix = np.where(
-        source_upper & field_upper,
-        upper_ohm_m * both_upper,
-        np.where(
-            ~source_upper & ~field_upper,
-            lower_ohm_m * both_lower,
-            # Reciprocity: the same coupling whichever piece feeds.
-            np.where(source_upper, upper_ohm_m * (1 + k) * across, (upper_ohm_m * (1 + k) * across * size).T / size),
-        ),
-    ) / (4 * math.pi)
-    currents = np.linalg.solve(matrix, np.ones(len(middle)))
-    return 1 / float(currents.sum())
+def _double_asinh(u: Real, radius_m: float) -> Real:
+    """Second integral of 1/sqrt(u^2 + radius^2)."""
+    integral: Real = u * np.arcsinh(u / radius_m) - np.hypot(u, radius_m)
+    return integral
 
 
 @dataclass(frozen=True)

@@ -264,6 +264,12 @@ def line_leaks_s_per_m(line: Line) -> tuple[float, float]:
     return line.leak_live_soil_s_per_m, line.leak_live_earth_s_per_m if both else 0.0
 
 
+def forget() -> None:
+    """Drop kept line types and orders: what the first solve of a farm costs is measured so."""
+    _line_model.cache_clear()
+    _layout.cache_clear()
+
+
 def assembled(network: Network, window: Window) -> tuple[Layout, Complex]:
     """Where everything stands, and the matrix's entries at their places, (places, K+1)."""
     if not (network.spans or network.shunts or network.links):
@@ -289,22 +295,19 @@ def solve_pulses(networks: tuple[Network, ...], window: Window = laplace.FAST) -
     """
     if len({_shape_of(network) for network in networks}) != 1:
         raise NetworkError("networks: scenarios must be of one shape")
-    systems = [assembled(network, window) for network in networks]
-    layout = systems[0][0]
+    layout, values = assembled(networks[0], window)
+    if len(networks) > 1:
+        values = np.concatenate([values, *(assembled(n, window)[1] for n in networks[1:])], axis=1)
+    factors = factorise(layout.order, values)
     s = solved_frequencies(window)
-    source = networks[0].source
-    factors = factorise(layout.order, np.concatenate([values for _, values in systems], axis=1))
     push = np.concatenate([n.source.v0_v / s * source_admittance_s(n.source, s)[0] for n in networks])
-    live, earth = (layout.ports[Port(source.node, t)] for t in (Terminal.LIVE, Terminal.EARTH))
+    node = networks[0].source.node
+    live, earth = (layout.ports[Port(node, t)] for t in (Terminal.LIVE, Terminal.EARTH))
     volts = solve(factors, {live: push, earth: -push})
-    size = len(s)
+    if len(networks) == 1:
+        return (Solution(networks[0], window, layout.ports, factors, volts),)
+    parts = [slice(i * len(s), (i + 1) * len(s)) for i in range(len(networks))]
     return tuple(
-        Solution(
-            network,
-            window,
-            layout.ports,
-            factors.part(slice(i * size, (i + 1) * size)),
-            volts[:, i * size : (i + 1) * size],
-        )
-        for i, network in enumerate(networks)
+        Solution(network, window, layout.ports, factors.part(part), volts[:, part])
+        for network, part in zip(networks, parts, strict=True)
     )
