@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import TypeVar
 
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
-from selenium.webdriver import ActionChains, Chrome
+from selenium.webdriver import ActionChains, Chrome, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
@@ -68,6 +68,4 @@ class Page:
         ActionChains(self.driver).send_keys(*keys).perform()
 
     def fill(self, css: str, words: str) -> None:
-        field = self.find(css)
-        field.clear()
-        field.send_keys(words)
+        self.find(css).send_keys(Keys.CONTROL + "a" + Keys.NULL, words)

@@ -146,6 +146,15 @@ class Bench(Page):
         self.button(words, "#seasons").click()
         return self
 
+    def go_to(self, words: str) -> str:
+        """Go to the place of a finding that says these words; the words of its place."""
+        link = self.until(
+            lambda: [b for b in self.all("#panel [data-go]") if words in b.text], f"no finding {words!r}"
+        )[0]
+        place = link.text
+        link.click()
+        return place
+
     def clash(self) -> str:
         return self.text("#dialog[open]")
 

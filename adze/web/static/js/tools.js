@@ -111,8 +111,14 @@ export function mountTools(bench, ground) {
       ghostTo(null);
       if (drawn.length > 2 && distance(next, drawn[0]) < 0.01) finish();
     } else if (ground.tool === "gate" || ground.tool === "switch") placeFixture(ground.tool, point);
-    else if (ground.tool === "energizer") bench.change("Placed the energizer", (doc) => { doc.energizer_at = tidy(point); }).then(() => choose("points"));
-    else if (ground.tool === "rods") bench.change("Placed the rods", (doc) => { doc.rods.position = tidy(point); }).then(() => choose("points"));
+    else if (ground.tool === "energizer") {
+      bench.change("Placed the energizer", (doc) => { doc.energizer_at = tidy(point); });
+      choose("points");
+    }
+    else if (ground.tool === "rods") {
+      bench.change("Placed the rods", (doc) => { doc.rods.position = tidy(point); });
+      choose("points");
+    }
   });
   map.on("mousemove", (event) => {
     pointer = metres(event.latlng);
