@@ -23,7 +23,7 @@ def run_of(plan: Plan, run_id: str) -> Run:
 
 def place_words(plan: Plan, place: Place) -> str:
     """A place as people say it: the run's name and how far along it."""
-    return f"{run_of(plan, place.run).name}, {format_length(place.at_m, plan.units)} out"
+    return f"{run_of(plan, place.run).name}, {format_length(place.at_m, plan.units)} along"
 
 
 def animal_word(kind: str) -> str:

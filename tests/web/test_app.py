@@ -190,7 +190,7 @@ def test_what_animals_feel_where_you_stand(plan: PlanPage) -> None:
     plan.draw()
     plan.save(stock=[{"id": "c", "kind": "cow"}])
     card = plan.get("/stand?run=line1&at_m=450&season=wet&strand=0").json()
-    assert card["where"] == "First line, 450 m out"
+    assert card["where"] == "First line, 450 m along"
     assert float(card["kv_soil"]) > 2
     assert card["touches"][0]["animal"] == "dairy cow"
     assert plan.get("/stand?run=gone&at_m=1&season=wet").status_code == 404

@@ -37,6 +37,8 @@ export function mountGround(bench) {
     return points.length ? L.latLngBounds(points.map(at)) : L.latLngBounds([[-120, -180], [120, 180]]);
   }
 
+  const narrow = () => root.clientWidth < 480;
+
   const fit = () => map.fitBounds(bounds(), { paddingTopLeft: [46, 62], paddingBottomRight: [46, 46], animate: false });
 
   function grid() {
@@ -64,7 +66,7 @@ export function mountGround(bench) {
       else if (mark.kind === "stream") L.polyline(points, { color: css("--water"), weight: 7, interactive: false }).addTo(layers.land);
       else if (mark.kind === "path") L.polyline(points, { color: css("--ink-soft"), weight: 1.7, dashArray: "2 6", interactive: false }).addTo(layers.land);
       else if (mark.kind === "building") L.polygon(points, { color: css("--ink"), weight: 1.8, fillColor: css("--panel"), fillOpacity: 1, interactive: false }).addTo(layers.land);
-      if (mark.name && mark.kind !== "building") {
+      if (mark.name && mark.kind !== "building" && !narrow()) {
         const middle = mark.points[Math.floor((mark.points.length - 1) * (mark.kind === "path" ? 0.34 : 0.75))];
         if (["path", "stream"].includes(mark.kind)) L.marker(at(middle), { icon: L.divIcon({ className: "", iconSize: [110, 16], iconAnchor: [-8, 8], html: el("div", { class: "ground-label place" }, mark.name) }), interactive: false, keyboard: false }).addTo(layers.land);
       }
@@ -150,7 +152,7 @@ export function mountGround(bench) {
       const run = bench.run(f.run);
       if (!run) continue;
       const point = pointAt(run.points, f.at_m);
-      put(point, `${f.kind}${f.is_open ? " open" : ""}`, f.name, f.is_open ? "open" : f.kind === "gate" && f.under_cable ? "shut, fed under" : f.kind === "gate" ? "shut" : "", sideOf(point));
+      put(point, `${f.kind}${f.is_open ? " open" : ""}`, narrow() ? "" : f.name, f.is_open ? "open" : f.kind === "gate" && f.under_cable ? "shut, fed under" : f.kind === "gate" ? "shut" : "", sideOf(point));
     }
     for (const run of bench.doc.runs) {
       for (const other of bench.doc.runs) {
@@ -162,7 +164,8 @@ export function mountGround(bench) {
       }
       const trace = bench.trace(run.id);
       const half = pointAt(run.points, lengthOf(run.points) * 0.5);
-      const sub = trace ? `${kvWords(Math.min(...trace.kv))} to ${kvWords(Math.max(...trace.kv))} kV` : "";
+      const [low, high] = trace ? [Math.min(...trace.kv), Math.max(...trace.kv)].map(kvWords) : [];
+      const sub = !trace || narrow() ? "" : low === high ? `${low} kV` : `${low} to ${high} kV`;
       L.marker(at(half), { icon: label(run.name, sub, sideOf(half)), interactive: false, keyboard: false }).addTo(layers.marks);
     }
     if (bench.doc.energizer_at) {

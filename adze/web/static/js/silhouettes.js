@@ -14,7 +14,7 @@ const BUILDS = {
   lamb: { long: 0.95, deep: 0.46, leg: 0.11, neck: 0.28, head: 0.36, ear: "side", tail: "hang" },
   goat: { long: 1.08, deep: 0.5, leg: 0.085, neck: 0.27, head: 0.32, ear: "side", horn: "back", beard: true, tail: "up" },
   dwarf_goat: { long: 1.15, deep: 0.58, leg: 0.1, neck: 0.3, head: 0.36, ear: "side", horn: "back", beard: true, tail: "up" },
-  alpaca: { long: 0.98, deep: 0.52, leg: 0.1, neck: 0.22, head: 0.26, ear: "up", tail: "stub", wool: true, upright: true },
+  alpaca: { long: 0.86, deep: 0.46, leg: 0.085, neck: 0.52, head: 0.24, ear: "up", tail: "stub", wool: true },
   sow: { long: 1.5, deep: 0.68, leg: 0.12, neck: 0.5, head: 0.46, ear: "flop", tail: "curl", snout: true },
   weaner: { long: 1.35, deep: 0.58, leg: 0.13, neck: 0.44, head: 0.46, ear: "up", tail: "curl", snout: true },
   boar: { long: 1.36, deep: 0.62, leg: 0.1, neck: 0.56, head: 0.52, ear: "up", tail: "hang", snout: true, crest: true, tusk: true },
@@ -52,8 +52,8 @@ function walker(b, s, nose, headWidth) {
   const belly = s * (1 - b.deep);
   const hl = b.head * s;
   const hw = Math.min(headWidth * 1.1, hl * 0.62);
-  const noseX = b.upright ? -0.34 * s : -(b.neck * 0.9 + b.head * 0.85) * s * (nose > 0.75 * s ? 0.82 : 1);
-  const slope = b.upright ? -0.12 : Math.max(-0.75, Math.min(0.5, (s * 0.93 - nose) / (s * 0.95) - 0.12));
+  const noseX = -(b.neck * 0.9 + b.head * 0.85) * s * (nose > 0.75 * s ? 0.82 : 1);
+  const slope = Math.max(-0.75, Math.min(0.5, (s * 0.93 - nose) / (s * 0.95) - 0.12));
   const poll = [noseX + hl * Math.cos(slope), nose + hl * Math.sin(Math.abs(slope)) * (slope > -0.1 ? 1 : 0.7) + hw * 0.42];
   const hump = b.crest ? 1.05 : 1;
   const outline = [
