@@ -1,0 +1,63 @@
+"""What a plan's animals feel where they stand."""
+
+import pytest
+
+from adze.core.forecast import stand_at
+from adze.core.ground import Place
+from adze.core.plan import Plan
+from adze.core.season import Season, Weather
+from adze.core.strand_checks import Status
+from adze.core.touch import Path
+from adze.core.touches import Touch, touches
+from tests.conftest import simple_plan
+
+DRY, WET = Weather(Season.DRY), Weather(Season.WET)
+THREE = [{"cm": 30}, {"cm": 45, "role": "earth"}, {"cm": 60}, {"cm": 90}]
+
+
+def felt(plan: Plan, weather: Weather, soil: str | None = None) -> dict[str, Touch]:
+    stand = stand_at(plan, weather, Place("line1", 1600))
+    return {t.animal.kind: t for t in touches(plan, stand, weather, soil)}
+
+
+def herd(kind: str, **changes: object) -> list[dict[str, object]]:
+    return [{"id": "a", "kind": kind, "schooled": True} | changes]
+
+
+def test_sand_keeps_the_pulse_from_a_cow_and_an_earth_strand_gives_it_back() -> None:
+    cow = herd("ewe")
+    by_soil = felt(simple_plan(stock=cow, soil="dry_sand", energizer="mains_6"), DRY)["ewe"]
+    by_strand = felt(simple_plan(stock=cow, soil="dry_sand", energizer="mains_6", strands=THREE), DRY)["ewe"]
+    assert by_soil.path is Path.SOIL
+    assert by_soil.status is Status.FAILS
+    assert by_strand.path is Path.EARTH_STRAND
+    assert by_strand.body_kv > 4 * by_soil.body_kv
+
+
+def test_fleece_costs_kv_and_shearing_gives_it_back() -> None:
+    woolled, shorn = (felt(simple_plan(stock=herd("ewe", woolled=w)), WET)["ewe"] for w in (True, False))
+    assert woolled.body_kv < shorn.body_kv - 0.5
+
+
+def test_a_schooled_cow_needs_less_than_a_new_one() -> None:
+    schooled, new = (felt(simple_plan(stock=herd("cow", schooled=s)), WET)["cow"] for s in (True, False))
+    assert schooled.body_kv == pytest.approx(new.body_kv)
+    assert schooled.wanted_kv < new.wanted_kv
+
+
+def test_a_large_unit_leaves_more_joules_in_a_touch() -> None:
+    small, large = (
+        felt(simple_plan(stock=herd("cow"), energizer=key), WET)["cow"] for key in ("battery_1", "mains_15")
+    )
+    assert 0 < small.body_j < large.body_j < 15
+
+
+def test_the_touch_loads_the_strand() -> None:
+    plan = simple_plan(stock=herd("cow"), energizer="battery_025")
+    stand = stand_at(plan, WET, Place("line1", 1600))
+    assert felt(plan, WET)["cow"].strand_kv < stand.live_kv
+
+
+def test_the_soil_of_the_line_counts_not_that_of_the_rods() -> None:
+    plan = simple_plan(stock=herd("cow"), soil="wet_clay")
+    assert felt(plan, DRY, "dry_sand")["cow"].body_kv < 0.5 * felt(plan, DRY)["cow"].body_kv

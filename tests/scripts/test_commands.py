@@ -1,0 +1,101 @@
+"""The two commands: what they say when something stands in the way. One clear line each, no trace."""
+
+import os
+import socket
+import subprocess
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[2]
+
+
+def start(*words: str, **environment: str) -> subprocess.CompletedProcess[str]:
+    clean = {k: v for k, v in os.environ.items() if not k.startswith("ADZE_")}
+    return subprocess.run(
+        ["./start", *words], cwd=ROOT, capture_output=True, text=True, timeout=120, check=False, env=clean | environment
+    )
+
+
+def last_words(done: subprocess.CompletedProcess[str]) -> str:
+    assert done.returncode == 1
+    lines = done.stderr.strip().splitlines()
+    assert len(lines) == 1, done.stderr
+    assert lines[0].startswith("adze: ")
+    return lines[0]
+
+
+@pytest.mark.parametrize("script", ["start", "test", "scripts/lib.sh", ".ci/run"])
+def test_scripts_are_sound_bash(script: str) -> None:
+    assert subprocess.run(["bash", "-n", ROOT / script], check=False).returncode == 0
+
+
+@pytest.mark.parametrize("script", ["start", "test", ".ci/run"])
+def test_commands_can_be_run(script: str) -> None:
+    assert os.access(ROOT / script, os.X_OK)
+
+
+def test_a_taken_port_is_named(tmp_path: Path) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = str(taken.getsockname()[1])
+        assert f"port {port} is taken" in last_words(start("--port", port, "--data", str(tmp_path / "d")))
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (("--port", "many"), "must be a number"),
+        (("--port", "99999"), "must be a number"),
+        (("--loud",), "--loud is not understood"),
+    ],
+)
+def test_wrong_words_are_named(words: tuple[str, ...], says: str) -> None:
+    assert says in last_words(start(*words))
+
+
+def free_port() -> str:
+    with socket.socket() as found:
+        found.bind(("127.0.0.1", 0))
+        return str(found.getsockname()[1])
+
+
+def test_a_database_folder_of_another_version_is_named() -> None:
+    # Not pytest's own folder: the database's user could not enter it.
+    folder = Path(subprocess.run(["mktemp", "-d"], capture_output=True, text=True, check=True).stdout.strip())
+    (folder / "cluster").mkdir()
+    (folder / "cluster" / "PG_VERSION").write_text("9.4\n")
+    folder.chmod(0o755)
+    said = last_words(start("--port", free_port(), "--data", str(folder)))
+    assert "was made by PostgreSQL 9.4" in said
+    assert "--data DIR" in said
+    assert (folder / "cluster" / "PG_VERSION").read_text() == "9.4\n"
+
+
+def test_a_folder_with_other_things_is_left_alone() -> None:
+    folder = Path(subprocess.run(["mktemp", "-d"], capture_output=True, text=True, check=True).stdout.strip())
+    (folder / "cluster").mkdir()
+    (folder / "cluster" / "letter.txt").write_text("dear aunt")
+    folder.chmod(0o755)
+    assert "holds something that is not a database" in last_words(start("--port", free_port(), "--data", str(folder)))
+    assert (folder / "cluster" / "letter.txt").read_text() == "dear aunt"
+
+
+def test_a_folder_that_cannot_be_made_is_named(tmp_path: Path) -> None:
+    (tmp_path / "file").write_text("")
+    assert "cannot make the data folder" in last_words(
+        start("--port", free_port(), "--data", str(tmp_path / "file" / "d"))
+    )
+
+
+def test_no_disk_is_said_with_figures(tmp_path: Path) -> None:
+    fake = tmp_path / "df"
+    fake.write_text("#!/bin/sh\necho head\necho disk 100 90 2048 99% /\n")
+    fake.chmod(0o755)
+    said = last_words(start(PATH=f"{tmp_path}:{os.environ['PATH']}"))
+    assert "only 2 MB free" in said
+
+
+def test_preparing_twice_says_it_is_ready() -> None:
+    assert "all set up" in start("--prepare").stdout

@@ -1,0 +1,54 @@
+"""The docs say what is there."""
+
+import re
+import tomllib
+from pathlib import Path
+
+import pytest
+
+from adze import __version__
+from adze.core.findings import Stage
+from adze.web.panels import STAGES
+
+ROOT = Path(__file__).parents[1]
+README = (ROOT / "README.md").read_text()
+
+
+def test_every_picture_is_linked_and_every_link_leads_somewhere() -> None:
+    pictures = {p.name for p in (ROOT / "docs" / "screenshots").glob("*.png")}
+    linked = set(re.findall(r"docs/screenshots/([\w-]+\.png)", README))
+    assert linked == pictures
+    assert len(pictures) < 20
+    for target in re.findall(r"\]\((?!http)([^)#]+)\)", README):
+        assert (ROOT / target).exists(), target
+
+
+@pytest.mark.parametrize("stage", STAGES)
+def test_every_stage_is_told(stage: Stage) -> None:
+    assert f"[{stage.value.capitalize()}]" in README
+
+
+def test_the_version_is_one() -> None:
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
+    assert project["version"] == __version__
+    assert f"## {__version__}" in (ROOT / "CHANGELOG.md").read_text()
+
+
+def test_every_room_stands_in_the_architecture_page() -> None:
+    page = (ROOT / "docs" / "architecture.md").read_text()
+    for room in (p for p in (ROOT / "adze").iterdir() if p.is_dir() and (p / "__init__.py").exists()):
+        assert f"`adze/{room.name}`" in page
+
+
+def test_equations_that_code_cites_stand_in_the_physics_page() -> None:
+    page = (ROOT / "docs" / "physics.md").read_text()
+    told = set(re.findall(r"(?:^|[ (])(\d{1,2})\. ", page, re.MULTILINE))
+    for file in (ROOT / "adze" / "core").glob("*.py"):
+        for number in re.findall(r"eq\. (\d+)", file.read_text()):
+            assert number in told, f"{file.name} cites eq. {number}"
+
+
+def test_direct_packages_are_pinned() -> None:
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
+    rows = project["dependencies"] + project["optional-dependencies"]["dev"]
+    assert all("==" in row for row in rows)
