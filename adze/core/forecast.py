@@ -14,8 +14,8 @@ from adze.core.plan import Plan
 from adze.core.pulse import Solution, line_leaks_s_per_m, solve_pulse
 from adze.core.season import Weather
 
-_SAMPLES = 90
-_FINEST_M, _COARSEST_M = 4.0, 30.0
+_SAMPLES = 60
+_FINEST_M, _COARSEST_M = 4.0, 60.0
 
 
 @dataclass(frozen=True)

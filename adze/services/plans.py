@@ -121,6 +121,22 @@ def _within(path: tuple[str, ...], clashes: set[tuple[str, ...]]) -> bool:
     return any(path[: len(clash)] == clash for clash in clashes)
 
 
+def bring_back(connection: Connection, *, plan_id: int, account_id: int, number: int) -> StoredPlan:
+    """Make an older revision, or one set aside, the newest. Raises Missing."""
+    stored = _settle(connection, plan_id, account_id)
+    revision = plans.get_revision(connection, plan_id=plan_id, number=number)
+    summary = f"Brought back: {revision.summary.removeprefix('Brought back: ')}"
+    return save_plan(
+        connection,
+        plan_id=plan_id,
+        account_id=account_id,
+        edition=stored.edition,
+        based_on=stored.current,
+        plan=read_plan_document(revision.document),
+        summary=summary,
+    )
+
+
 def step(connection: Connection, *, plan_id: int, account_id: int, edition: int, back: bool) -> StoredPlan:
     """Undo or redo. Raises Missing, NothingThere, and Conflict when the plan changed meanwhile."""
     stored = _settle(connection, plan_id, account_id)

@@ -222,6 +222,22 @@ def test_two_browsers_the_second_save_is_told(plan: PlanPage) -> None:
     assert (plan.state["document"]["grass"], plan.state["document"]["soil"]) == ("heavy", "wet_clay")
 
 
+def test_what_was_set_aside_can_be_brought_back(plan: PlanPage) -> None:
+    plan.draw()
+    PlanPage(plan.client, plan.id).save(grass="heavy")
+    assert plan.save(soil="wet_clay").status_code == 409
+    html = plan.client.get(f"/plans/{plan.id}/history").text
+    assert "(set aside)" in html
+    assert html.count('data-test="revision"') == 4
+    number = re.findall(r"/history/(\d+)", html)[0]
+    address = f"/plans/{plan.id}/history/{number}"
+    assert plan.client.post(address, data={"csrf": "guessed"}).status_code == 403
+    assert plan.client.post(address, data={"csrf": plan.csrf}).status_code == 303
+    document = plan.get("/panel/ground").json()["document"]
+    assert (document["soil"], document["grass"]) == ("wet_clay", "moderate")
+    assert plan.client.post(f"/plans/{plan.id}/history/99", data={"csrf": plan.csrf}).status_code == 404
+
+
 @pytest.mark.parametrize(
     ("changes", "path"),
     [

@@ -19,13 +19,14 @@ from adze.formats.geojson import write_geojson
 from adze.formats.parts_csv import parts_csv
 from adze.formats.plan_file import PlanFault, dump_plan, read_plan_document
 from adze.services import forecasts
+from adze.services import plans as plan_service
 from adze.services.imports import take_geojson
 from adze.services.plans import Clash, Conflict, NothingThere, open_plan, save_plan, step
 from adze.store.connection import Connection
-from adze.store.plans import StoredPlan
+from adze.store.plans import StoredPlan, list_revisions
 from adze.web.pages import page, render
 from adze.web.panels import STAGES, drawn_kinds, panel_context
-from adze.web.session import Db, JsonWriter, Who
+from adze.web.session import Db, JsonWriter, Who, Writer
 
 router = APIRouter()
 
@@ -127,6 +128,21 @@ def fence_geojson(connection: Db, who: Who, plan_id: int) -> Response:
 
 def _file(content: str, media_type: str, name: str) -> Response:
     return Response(content, media_type=media_type, headers={"Content-Disposition": f'attachment; filename="{name}"'})
+
+
+@router.get("/plans/{plan_id}/history", name="history")
+def history(request: Request, connection: Db, who: Who, plan_id: int) -> Response:
+    """Every revision of a plan."""
+    stored, _ = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    revisions = list_revisions(connection, plan_id=plan_id)
+    return page(request, "plan/history.html", {"stored": stored, "revisions": revisions})
+
+
+@router.post("/plans/{plan_id}/history/{number}", name="bring_back")
+def bring_back(request: Request, connection: Db, who: Writer, plan_id: int, number: int) -> Response:
+    """Make an older revision the newest."""
+    plan_service.bring_back(connection, plan_id=plan_id, account_id=who.account_id, number=number)
+    return RedirectResponse(request.url_for("plan_page", plan_id=plan_id).path, 303)
 
 
 @router.get("/plans/{plan_id}/{stage}", name="stage_page")

@@ -13,7 +13,7 @@ export function mountClash(bench) {
       el("p", {}, "Meanwhile:"), list(clash.theirs_words),
       ...(mine ? [el("p", {}, "Your change:"), list(clash.mine_words)] : []),
       ...(overlap ? [el("p", {}, "You both changed this; yours would stand:"), list(clash.clash_words)] : []),
-      el("p", { class: "soft small" }, "Your version is kept in the plan's revisions whatever you choose."),
+      el("p", { class: "soft small" }, "Your version is kept in the plan's History whatever you choose."),
       el("div", { class: "acts" },
         mine ? el("button", { class: "act main", type: "button", "data-test": "keep-both", onclick: settle(clash.both) }, overlap ? "Keep both, mine where we differ" : "Keep both changes") : null,
         el("button", { class: "act", type: "button", "data-test": "take-theirs", onclick: settle(null) }, mine ? "Take theirs, leave mine aside" : "Show the plan as it is now")));
