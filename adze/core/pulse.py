@@ -291,14 +291,19 @@ def solve_pulses(networks: tuple[Network, ...], window: Window = laplace.FAST) -
     """Solve scenarios of one network: same nodes and joints, other lines, leaks or rods.
 
     They share the elimination and run through it side by side, as more frequencies.
-    Raises NetworkError when the networks are not of one shape.
+    Raises NetworkError when the networks are not of one shape, or a part has no way to soil.
     """
     if len({_shape_of(network) for network in networks}) != 1:
         raise NetworkError("networks: scenarios must be of one shape")
     layout, values = assembled(networks[0], window)
     if len(networks) > 1:
         values = np.concatenate([values, *(assembled(n, window)[1] for n in networks[1:])], axis=1)
-    factors = factorise(layout.order, values)
+    try:
+        factors = factorise(layout.order, values)
+    except ZeroDivisionError as error:
+        raise NetworkError(
+            "network: a part of it has no way to soil; check the source's node and that links join what spans reach"
+        ) from error
     s = solved_frequencies(window)
     push = np.concatenate([n.source.v0_v / s * source_admittance_s(n.source, s)[0] for n in networks])
     node = networks[0].source.node

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from adze.core.laplace import FAST, FULL
 from adze.core.line import line_model
 from adze.core.network import Link, MatrixLine, Network, NetworkError, Port, Shunt, Source, Span, Terminal, WireLine
-from adze.core.pulse import loaded, solve_pulse, solved_frequencies
+from adze.core.pulse import loaded, solve_pulse, solve_pulses, solved_frequencies
 from tests.core.test_line import COUPLED, TWO_GROUPS, wire
 
 SOURCE = Source("a", 5917.97, 8.15806e-08, 0.001756, 91.0714, 2833.33, 4.07903e-09)
@@ -160,8 +160,44 @@ def test_one_run_is_the_closed_form() -> None:
         (lambda: dataclasses.replace(SOURCE, series_h=-1.0), "series_h"),
         (lambda: Network(SOURCE, shunts=(RODS, RODS)), "stands twice"),
         (lambda: solve_pulse(Network(SOURCE)), "nothing hangs"),
+        (
+            lambda: solve_pulse(dataclasses.replace(tree(), source=dataclasses.replace(SOURCE, node="z"))),
+            "no way to soil",
+        ),
     ],
 )
 def test_what_has_no_meaning_is_refused_by_name(make: object, says: str) -> None:
     with pytest.raises(NetworkError, match=says):
         make()  # type: ignore[operator]
+
+
+def test_scenarios_side_by_side_are_those_one_by_one() -> None:
+    scenarios = tuple(tree(leak_ohm=ohm) for ohm in (100.0, 400.0, 1600.0))
+    together = solve_pulses(scenarios)
+    for network, solution in zip(scenarios, together, strict=True):
+        assert solution.node_peak_v("c", Terminal.LIVE) == pytest.approx(peak(network, "c"), rel=1e-9)
+        assert loaded(solution, Port("d", Terminal.LIVE)).volts(300.0) == pytest.approx(
+            loaded(solve_pulse(network), Port("d", Terminal.LIVE)).volts(300.0)
+        )
+    with pytest.raises(NetworkError, match="one shape"):
+        solve_pulses((scenarios[0], Network(SOURCE, scenarios[0].spans[:1], shunts=(RODS,))))
+
+
+def test_a_loop_on_one_node_is_two_ways_to_its_middle() -> None:
+    loop = Network(SOURCE, (Span("s", "a", "b", LINE, 500), Span("loop", "b", "b", LINE, 400)), shunts=(RODS,))
+    twice = Network(
+        SOURCE,
+        (Span("s", "a", "b", LINE, 500), Span("one", "b", "m", LINE, 200), Span("two", "b", "m", LINE, 200)),
+        shunts=(RODS,),
+    )
+    assert peak(loop, "b") == pytest.approx(peak(twice, "b"), rel=1e-9)
+
+
+def test_an_earth_strand_alone_carries_the_return_to_far_rods() -> None:
+    earth = WireLine((wire(0.3, Terminal.EARTH),), 100, leak_earth_soil_s_per_m=1e-6)
+    far = Shunt("far", "e", Terminal.EARTH, Terminal.SOIL, 10.0)
+    alone = Network(SOURCE, (Span("s1", "a", "b", LINE, 900),), shunts=(RODS,))
+    helped = dataclasses.replace(alone, spans=(*alone.spans, Span("back", "a", "e", earth, 50)), shunts=(RODS, far))
+    rise = [abs(solve_pulse(n).node_peak_v("a", Terminal.EARTH)) for n in (alone, helped)]
+    assert rise[1] < 0.75 * rise[0]
+    assert solve_pulse(helped).node_peak_v("e", Terminal.LIVE) == 0

@@ -10,7 +10,7 @@ const LOOK = {
   dead: { stroke: "var(--dead)", "stroke-width": 1.4, "stroke-dasharray": "1.5 4" },
 };
 const POST_OVER_CM = 6;
-const OVERLAP = 0.8; // animals may stand a little behind each other
+const LEAST_FREE = 0.55; // of an animal's width, free of the next one
 
 export function mountSide(bench) {
   const root = document.getElementById("side");
@@ -28,14 +28,17 @@ export function mountSide(bench) {
     if (width < 80) return;
     picture.setAttribute("viewBox", `0 0 ${width} ${height}`);
     const fence = (bench.forecast?.fence ?? []).map((s, i) => (dragging?.index === i ? { ...s, cm: dragging.cm } : s));
-    const beasts = herd();
+    const beasts = herd().sort((a, b) => a.shoulder_cm - b.shoulder_cm);
     const top = Math.max(80, ...fence.map((s) => s.cm + POST_OVER_CM), ...beasts.map((b) => b.shoulder_cm * 1.22));
     const [head, foot] = [64, 44];
     scale = (height - head - foot) / top;
     const soil = height - foot;
-    const wide = beasts.map((b) => animal(b.key, b, { x: 0, y: 0, scale: 1, fill: "none" }).width + 18).reduce((a, b) => a + b * OVERLAP, 0);
-    const room = width - 240;
-    if (wide * scale > room) scale = room / wide;
+    const widths = beasts.map((b) => animal(b.key, b, { x: 0, y: 0, scale: 1, fill: "none" }).width + 18);
+    const last = widths.at(-1) ?? 1;
+    const others = widths.reduce((a, b) => a + b, 0) - last;
+    const room = width - 190;
+    const overlap = others > 0 ? Math.min(1, Math.max(LEAST_FREE, (room / scale - last) / others)) : 1;
+    scale = Math.min(scale, room / (others * overlap + last));
     const y = (cm) => soil - cm * scale;
     const postX = [92, width - 136];
     const parts = [
@@ -52,7 +55,7 @@ export function mountSide(bench) {
       parts.push(svg("circle", { cx: x, cy: nose, r: 4, fill: "none", stroke: "var(--ink)", "stroke-width": 1.6 }));
       parts.push(svg("text", { x: x + drawn.width * 0.45, y: soil + 18, "text-anchor": "middle", "font-size": 13, "font-weight": 700 }, b.label),
         svg("text", { x: x + drawn.width * 0.45, y: soil + 34, "text-anchor": "middle", "font-size": 12, style: "fill:var(--ink-soft)" }, `nose ${heightWords(b.nose_cm, bench.units)}`));
-      x += (drawn.width + 18 * scale) * OVERLAP;
+      x += (drawn.width + 18 * scale) * overlap;
     }
     for (const px of postX) parts.push(svg("path", { d: `M${px} ${y((fence.at(-1)?.cm ?? 70) + POST_OVER_CM)}V${soil + foot * 0.6}`, stroke: "var(--post)", "stroke-width": 8 }), svg("path", { d: `M${px - 8} ${y((fence.at(-1)?.cm ?? 70) + POST_OVER_CM)}h16`, stroke: "var(--post)", "stroke-width": 5 }));
     let labelTop = Infinity;
