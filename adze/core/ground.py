@@ -71,10 +71,11 @@ def turns(run: Run) -> list[tuple[float, float]]:
     return list(zip(distances_m(run)[1:-1].tolist(), change.tolist(), strict=True))
 
 
-def nearest_place(plan: Plan, point: Position) -> tuple[Place, float] | None:
+@lru_cache(maxsize=64)
+def nearest_place(runs: tuple[Run, ...], point: Position) -> tuple[Place, float] | None:
     """The place on any run nearest to a point and its distance, m; None without runs."""
     best: tuple[Place, float] | None = None
-    for run in plan.runs:
+    for run in runs:
         line, at = line_of(run), Point(point)
         away = float(line.distance(at))
         if best is None or away < best[1] - 1e-9:
@@ -84,19 +85,24 @@ def nearest_place(plan: Plan, point: Position) -> tuple[Place, float] | None:
 
 def joins(plan: Plan) -> tuple[Join, ...]:
     """Ends of runs that meet another run, or their own start."""
+    return _joins(plan.runs)
+
+
+@lru_cache(maxsize=64)
+def _joins(runs: tuple[Run, ...]) -> tuple[Join, ...]:
     found = []
-    for run in plan.runs:
+    for run in runs:
         own = length_m(run)
         for at, point in ((0.0, run.points[0]), (own, run.points[-1])):
-            onto = _meeting(plan, run, at, point)
+            onto = _meeting(runs, run, at, point)
             if onto:
                 found.append(Join(run.id, at, onto))
     return tuple(found)
 
 
-def _meeting(plan: Plan, run: Run, at: float, point: Position) -> Place | None:
+def _meeting(runs: tuple[Run, ...], run: Run, at: float, point: Position) -> Place | None:
     best: tuple[float, Place] | None = None
-    for other in plan.runs:
+    for other in runs:
         if other.id == run.id:
             # Its own line counts only away from this very end: a ring that closes on itself.
             if at == 0.0 or math.dist(point, run.points[0]) > JOIN_M:
@@ -150,7 +156,7 @@ def feed(plan: Plan, assumed_lead_m: float = 20.0) -> Feed | None:
         return None
     if plan.energizer_at is None:
         return Feed(Place(plan.runs[0].id, 0.0), assumed_lead_m)
-    found = nearest_place(plan, plan.energizer_at)
+    found = nearest_place(plan.runs, plan.energizer_at)
     return found and Feed(*found)
 
 

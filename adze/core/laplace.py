@@ -10,6 +10,7 @@ Wrap-around grows with exp(a t), so only the first three quarters of the window 
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -59,6 +60,7 @@ def times_s(window: Window) -> Real:
     return np.arange(window.usable_samples) * step
 
 
+@lru_cache(maxsize=16)
 def _rotation(window: Window) -> Complex:
     t = times_s(window)
     scale = 2 / window.length_s * _PADDING * window.frequencies
