@@ -72,13 +72,6 @@ def _natural(
     return poles, v0 * c / slope
 
 
-def load_wave_v(pulse: Pulse, load_ohm: float, load_f: float, t_s: Real) -> Real:
-    """Terminal volts in time on a resistance (inf for none) with a capacitance across it; shape of `t_s`."""
-    poles, residues = _natural(_parts(pulse), load_ohm, load_f)
-    wave: Real = np.real(np.exp(np.outer(t_s, poles)) @ residues)
-    return wave
-
-
 def _parts(pulse: Pulse) -> tuple[float, float, float, float, float, float]:
     return pulse.v0_v, pulse.storage_f, pulse.series_h, pulse.series_ohm, pulse.parallel_ohm, pulse.parallel_f
 

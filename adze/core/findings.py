@@ -18,9 +18,7 @@ class Stage(StrEnum):
     EARTH = "earth"
     VOLTS = "volts"
     PARTS = "parts"
-    BUILD = "build"
     LOG = "log"
-    TRACE = "trace"
 
 
 @dataclass(frozen=True)

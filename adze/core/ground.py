@@ -57,12 +57,6 @@ def distances_m(run: Run) -> Real:
     return along
 
 
-def point_at(run: Run, at_m: float) -> Position:
-    """Where a distance along a run lies, m east and north."""
-    point = line_of(run).interpolate(min(max(at_m, 0.0), length_m(run)))
-    return float(point.x), float(point.y)
-
-
 def turns(run: Run) -> list[tuple[float, float]]:
     """Distance and turn in degrees of each inner point of a run."""
     steps = np.diff(np.array(run.points), axis=0)

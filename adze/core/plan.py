@@ -34,7 +34,8 @@ def _centimetres(value: Any) -> Any:
 LengthM = Annotated[FiniteFloat, BeforeValidator(_length)]
 HeightCm = Annotated[FiniteFloat, BeforeValidator(_centimetres)]
 Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
-Name = Annotated[str, Field(min_length=1, max_length=80)]
+# Control characters can neither be read nor kept.
+Name = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f\x7f]*$")]
 Coordinate = Annotated[FiniteFloat, Field(ge=-200_000, le=200_000)]
 Position = tuple[Coordinate, Coordinate]
 
@@ -115,7 +116,7 @@ class Landmark(Part):
 
     id: Id
     kind: Literal["building", "path", "stream", "sand", "field", "wood", "water"]
-    name: Annotated[str, Field(max_length=80)] = ""
+    name: Annotated[str, Field(max_length=80, pattern=r"^[^\x00-\x1f\x7f]*$")] = ""
     points: Annotated[tuple[Position, ...], Field(min_length=1, max_length=500)]
 
 

@@ -6,7 +6,7 @@ from itertools import pairwise
 import networkx as nx
 
 from adze.core.circuit import circuit
-from adze.core.ground import Place, feed, joins, length_m, turns
+from adze.core.ground import feed, joins, length_m, turns
 from adze.core.parts import CORNER_DEGREES
 from adze.core.plan import Plan, Run
 from adze.core.season import Season, Weather
@@ -116,14 +116,3 @@ def _marks(plan: Plan, legs: tuple[Leg, ...]) -> tuple[Mark, ...]:
         gone += leg.length_m
     marks.append(Mark("end", "End", gone))
     return tuple(sorted(marks, key=lambda m: m.at_m))
-
-
-def place_on(route: Route, at_m: float) -> Place:
-    """The place on the fence at a distance along a route."""
-    left = at_m
-    for leg in route.legs:
-        if left <= leg.length_m:
-            step = left if leg.to_m >= leg.from_m else -left
-            return Place(leg.run, leg.from_m + step)
-        left -= leg.length_m
-    return Place(route.legs[-1].run, route.legs[-1].to_m)

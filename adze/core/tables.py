@@ -47,11 +47,6 @@ class TouchClass:
     hoof_dry_ohm: float
     coat_kv: float
 
-    @property
-    def name(self) -> str:
-        """The class's word."""
-        return self.key
-
 
 @dataclass(frozen=True)
 class Conductor:

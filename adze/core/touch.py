@@ -84,9 +84,9 @@ def contact(kind: TouchClass, fleece_cm: float, path: Path, hooves: Hooves, coat
 
 def wanted_level(kind: TouchClass, schooled: bool) -> Level:
     """The level that holds or turns this class."""
-    if kind.name in ("cattle", "pig") and schooled:
+    if kind.key in ("cattle", "pig") and schooled:
         return Level.RESPECTS
-    return Level.DRIVEN if kind.name in ("boar", "deer", "bear", "fox") else Level.TURNS
+    return Level.DRIVEN if kind.key in ("boar", "deer", "bear", "fox") else Level.TURNS
 
 
 def level_reached(body_kv: float) -> Level | None:

@@ -19,6 +19,7 @@ _WORDS = {
     "string_too_short": "must not be empty",
     "int_parsing_size": "is far too large a number",
     "too_long": "holds too many",
+    "string_pattern_mismatch": "holds a character that cannot be used here",
 }
 _LIMITS = {
     "less_than_equal": ("le", "must be {} or less"),

@@ -76,7 +76,8 @@ def _refuse_projection(content: dict[str, Any]) -> None:
     crs = content.get("crs")
     if crs is None:
         return
-    name = crs.get("properties", {}).get("name") if isinstance(crs, dict) else None
+    properties = crs.get("properties") if isinstance(crs, dict) else None
+    name = properties.get("name") if isinstance(properties, dict) else None
     if name not in _WGS84:
         raise FormatError(
             f"GeoJSON: is in projection {name!r}; export it again as WGS84 longitude and latitude (EPSG:4326)"
@@ -94,7 +95,8 @@ def _lines(content: dict[str, Any], name: str = "") -> Iterator[tuple[str, list[
                 raise FormatError(f"GeoJSON: feature {number} is not an object")
             yield from _lines(feature, f"Line {number}")
     elif kind == "Feature":
-        said = (content.get("properties") or {}).get("name")
+        properties = content.get("properties")
+        said = properties.get("name") if isinstance(properties, dict) else None
         geometry = content.get("geometry")
         label = str(said)[:80] if said else name or "Line 1"
         if not isinstance(geometry, dict):
@@ -119,7 +121,7 @@ def _points(rows: Any, name: str, least: int) -> list[tuple[float, float]]:
     found: list[tuple[float, float]] = []
     for number, row in enumerate(rows, 1):
         plain = isinstance(row, list) and len(row) >= 2
-        if not plain or not all(isinstance(x, (int, float)) and math.isfinite(x) for x in row[:2]):
+        if not plain or not all(type(x) in (int, float) and math.isfinite(x) for x in row[:2]):
             raise FormatError(f"GeoJSON: point {number} of {name or 'a line'} is not [longitude, latitude]")
         lon, lat = float(row[0]), float(row[1])
         if abs(lon) > 180 or abs(lat) > 90:

@@ -41,7 +41,7 @@ _REFUSED = {
 
 @contextmanager
 def own_errors() -> Iterator[None]:
-    """Turn a violated constraint into a StoreError by its name."""
+    """Turn a violated constraint into a StoreError by its name, and what no column can hold into Refused."""
     try:
         yield
     except psycopg.errors.IntegrityError as error:
@@ -51,3 +51,5 @@ def own_errors() -> Iterator[None]:
         if name in _REFUSED:
             raise Refused(_REFUSED[name]) from error
         raise
+    except psycopg.DataError as error:
+        raise Refused("A text or a figure in it cannot be kept: take out odd characters and try again.") from error

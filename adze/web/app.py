@@ -8,12 +8,14 @@ from pathlib import Path
 from threading import Thread
 
 from fastapi import FastAPI, Request, Response
+from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
 from adze.core.energizer import fit_pulse
 from adze.core.tables import energizers
+from adze.formats.errors import fault_words
 from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.errors import Missing, StoreError
@@ -93,6 +95,14 @@ def _pages_for_errors(app: FastAPI) -> None:
     @app.exception_handler(StoreError)
     def refused(request: Request, error: StoreError) -> Response:
         return _error(request, 422, "That cannot be kept", str(error))
+
+    @app.exception_handler(RequestValidationError)
+    def not_understood(request: Request, error: RequestValidationError) -> Response:
+        fault = error.errors()[0]
+        if fault["loc"][0] == "path" and not wants_json(request):
+            return _error(request, 404, "Not here", "There is no such page.")
+        where = ".".join(str(part) for part in fault["loc"][1:])
+        return _error(request, 422, "Not understood", f"{where}: {fault_words(fault)}")
 
     @app.exception_handler(HTTPException)
     def by_status(request: Request, error: HTTPException) -> Response:

@@ -54,7 +54,7 @@ def test_without_a_place_for_the_energizer_a_lead_is_assumed() -> None:
 def test_distances_points_and_turns() -> None:
     (run,) = runs([[0, 0], [30, 40], [30, 100]]).runs
     assert ground.length_m(run) == 110
-    assert ground.point_at(run, 80) == pytest.approx((30, 70))
+    assert ground.distances_m(run).tolist() == [0, 50, 110]
     ((at, degrees),) = ground.turns(run)
     assert at == 50
     assert degrees == pytest.approx(36.87, abs=0.01)

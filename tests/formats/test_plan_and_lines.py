@@ -96,6 +96,8 @@ def test_a_polygon_comes_as_a_ring_and_names_are_kept() -> None:
         (collection({"type": "LineString", "coordinates": [[500000, 5760000], [500010, 5760000]]}), "not degrees"),
         (collection({"type": "LineString", "coordinates": [["a", 52], [-30, 52]]}), "point 1 of Hedge"),
         (collection(LINE, crs={"type": "name", "properties": {"name": "EPSG:27700"}}), "projection 'EPSG:27700'"),
+        (collection(LINE, crs={"type": "name", "properties": []}), "projection None"),
+        (collection({"type": "LineString", "coordinates": [[True, 52], [-30, 52]]}), "point 1 of Hedge"),
         (collection({"type": "LineString", "coordinates": [[-30, 52], [float("nan"), 52]]}), "NaN"),
         (collection({"type": "LineString", "coordinates": [[-30, 52], [-20, 52]]}), "more than 100 km"),
         ('{"type": "FeatureCollection", "features": []}', "no LineString"),
@@ -106,6 +108,12 @@ def test_foreign_files_are_refused_in_words(text: str, says: str) -> None:
     with pytest.raises(FormatError) as caught:
         read_lines(text, Origin())
     assert says in str(caught.value)
+
+
+def test_properties_of_another_shape_cost_only_the_name() -> None:
+    feature = {"type": "Feature", "properties": 5, "geometry": LINE}
+    _, (line,) = read_lines(json.dumps(feature), Origin())
+    assert line.name == "Line 1"
 
 
 def test_the_csv_adds_up(hallow: Plan) -> None:

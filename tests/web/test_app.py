@@ -263,6 +263,54 @@ def test_bodies_that_are_no_json_are_refused(plan: PlanPage, raw: bytes) -> None
     assert answer.json()["faults"]
 
 
+@pytest.mark.parametrize(
+    ("path", "status"),
+    [
+        ("/stand?run=line1&at_m=nan&season=dry", 422),
+        ("/stand?run=line1&at_m=inf&season=dry", 422),
+        ("/stand?run=line1", 422),
+        ("/stand?run=line1&at_m=3&season=dry&strand=-9", 200),
+    ],
+)
+def test_odd_questions_get_words_not_a_failure(plan: PlanPage, path: str, status: int) -> None:
+    plan.draw()
+    answer = plan.get(path)
+    assert answer.status_code == status
+    assert status == 200 or answer.json()["message"]
+
+
+@pytest.mark.parametrize("raw", [b"{", b"[]", b'{"edition": 1}', b'{"edition": 1e400, "based_on": 1}'])
+def test_odd_bodies_of_undo_get_words(plan: PlanPage, raw: bytes) -> None:
+    headers = {"X-CSRF-Token": plan.csrf, "Content-Type": "application/json"}
+    answer = plan.client.post(f"/api/plans/{plan.id}/undo", content=raw, headers=headers)
+    assert answer.status_code == 422
+    assert answer.json()["message"]
+
+
+@pytest.mark.parametrize("path", ["/plans/abc/volts", "/plans/99999999999999999999999/volts"])
+def test_pages_of_no_plan_are_not_here(demo: TestClient, path: str) -> None:
+    answer = demo.get(path)
+    assert answer.status_code == 404
+    assert "<h1>Not here</h1>" in answer.text
+
+
+def test_characters_that_cannot_be_kept_are_refused(plan: PlanPage) -> None:
+    named = plan.save(name="a\0b")
+    assert named.status_code == 422
+    assert named.json()["faults"] == [{"path": "name", "message": "holds a character that cannot be used here"}]
+    summed = plan.send("PUT", "", document=plan.state["document"] | {"grass": "heavy"}, summary="a\0b")
+    assert summed.status_code == 422
+    csrf = word(plan.client.get("/").text)
+    assert plan.client.post("/farms", data={"csrf": csrf, "name": "a\0b"}).status_code == 422
+    reading = {"csrf": csrf, "run": "line1", "at_m": "nan", "strand": "1", "kv": "5", "note": "a\0b"}
+    assert plan.client.post(f"/plans/{plan.id}/log/reading", data=reading).status_code == 422
+
+
+def test_signing_in_with_odd_characters_is_refused(client: TestClient) -> None:
+    csrf = word(client.get("/sign-in").text)
+    assert client.post("/sign-in", data={"csrf": csrf, "login": "a\0b", "password": "x"}).status_code == 422
+
+
 def test_nan_in_a_document_is_refused(plan: PlanPage) -> None:
     raw = json.dumps(
         {"edition": 1, "based_on": 1, "document": plan.state["document"] | {"post_spacing_m": float("nan")}}

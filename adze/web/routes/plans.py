@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Depends, HTTPException, Request
 from fastapi.responses import JSONResponse, RedirectResponse, Response
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, ValidationError
 
 from adze.core.circuit import Incomplete
 from adze.core.findings import Stage
@@ -183,7 +183,9 @@ def band(connection: Db, who: Who, plan_id: int, season: Season) -> Response:
 
 
 @router.get("/api/plans/{plan_id}/stand", name="stand")
-def stand(connection: Db, who: Who, plan_id: int, run: str, at_m: float, season: Season, strand: int = 0) -> Response:
+def stand(
+    connection: Db, who: Who, plan_id: int, run: str, at_m: FiniteFloat, season: Season, strand: int = 0
+) -> Response:
     """The stand card at a place."""
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     if run not in {r.id for r in plan.runs}:

@@ -1,9 +1,11 @@
 """Readings: the field page for a thumb, and what it saves."""
 
+import math
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
+from pydantic import FiniteFloat
 
 from adze.core.circuit import Incomplete, fence_of
 from adze.core.ground import Place, length_m
@@ -23,9 +25,10 @@ Text = Annotated[str, Form(max_length=400)]
 
 def _number(text: str, usual: float) -> float:
     try:
-        return float(text)
+        value = float(text)
     except ValueError:
         return usual
+    return value if math.isfinite(value) else usual
 
 
 def _page(
@@ -61,7 +64,7 @@ def reading_page(
     who: Who,
     plan_id: int,
     run: str = "",
-    at_m: float = 0.0,
+    at_m: FiniteFloat = 0.0,
     strand: int = 1,
     season: Season = Season.USUAL,
     kv: str = "",

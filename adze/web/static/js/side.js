@@ -26,6 +26,7 @@ export function mountSide(bench) {
   function draw() {
     const { width, height } = root.getBoundingClientRect();
     if (width < 80) return;
+    const narrow = width < 520;
     picture.setAttribute("viewBox", `0 0 ${width} ${height}`);
     const fence = (bench.forecast?.fence ?? []).map((s, i) => (dragging?.index === i ? { ...s, cm: dragging.cm } : s));
     const beasts = herd().sort((a, b) => a.shoulder_cm - b.shoulder_cm);
@@ -36,15 +37,16 @@ export function mountSide(bench) {
     const widths = beasts.map((b) => animal(b.key, b, { x: 0, y: 0, scale: 1, fill: "none" }).width + 18);
     const last = widths.at(-1) ?? 1;
     const others = widths.reduce((a, b) => a + b, 0) - last;
-    const room = width - 190;
-    const overlap = others > 0 ? Math.min(1, Math.max(LEAST_FREE, (room / scale - last) / others)) : 1;
+    // On a phone the animals run out of the picture: their heads are what meets the strands.
+    const room = narrow ? width * 2.2 : width - 190;
+    const overlap = narrow ? LEAST_FREE / 2 : others > 0 ? Math.min(1, Math.max(LEAST_FREE, (room / scale - last) / others)) : 1;
     scale = Math.min(scale, room / (others * overlap + last));
     const y = (cm) => soil - cm * scale;
     const postX = [92, width - 136];
     const parts = [
       svg("rect", { x: 0, y: soil, width, height: foot, fill: "var(--grass)" }), svg("path", { d: `M0 ${soil}H${width}`, stroke: "var(--ink)", "stroke-width": 1.6 }),
       svg("text", { x: 16, y: 26, "font-size": 18, "font-weight": 650, style: "font-family:var(--head)" }, title(beasts)),
-      svg("text", { x: 16, y: 46, "font-size": 13, style: "fill:var(--ink-soft)" }, fence.length ? "To scale. Drag a strand by its label; live ticked, earth long-dashed, dead dotted." : ""),
+      svg("text", { x: 16, y: 46, "font-size": 13, style: "fill:var(--ink-soft)" }, !fence.length ? "" : narrow ? "To scale. Drag a strand by its label." : "To scale. Drag a strand by its label; live ticked, earth long-dashed, dead dotted."),
     ];
     parts.push(...pole(y, top, soil));
     let x = postX[0] + 26;
