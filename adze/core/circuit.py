@@ -1,21 +1,23 @@
 """From a plan to the electrical network of a season, with the way back to places on the fence."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 
 from adze.core.earth import RodField
 from adze.core.energizer import fit_pulse
-from adze.core.ground import Place, feed, joins, length_m
+from adze.core.ground import Place
 from adze.core.network import Line, Link, MatrixLine, Network, Port, Shunt, Span, Terminal, Wire, WireLine
-from adze.core.plan import Plan, Run, animals_of, strands_of
+from adze.core.plan import Plan, animals_of, strands_of
 from adze.core.season import Weather, grass_of, group_leak_s_per_m, soil_ohm_m
+from adze.core.soil_areas import soil_of
 from adze.core.strand_rules import Role, Strand, bottom_group, design
 from adze.core.tables import conductors, energizers, grasses, insulation
+from adze.core.wiring import Piece, Wiring, cable_m, wiring
 
 ENERGIZER = "energizer"
 RODS = "rods"
-_MERGE_M = 0.05
 _LEAD_OHM_PER_M = 0.035  # 2.5 mm steel core
 _LEAD_H_PER_M = 1.0e-6  # cable on or in soil
 _LEAD_F_PER_M = 150e-12  # to soil (100-200 pF/m)
@@ -25,28 +27,21 @@ _TERMINALS = {Role.LIVE: Terminal.LIVE, Role.EARTH: Terminal.EARTH, Role.DEAD: N
 
 
 @dataclass(frozen=True)
-class Piece:
-    """A span of the network as a stretch of a run, m from the run's start."""
-
-    span: str
-    run: str
-    from_m: float
-    to_m: float
-
-
-@dataclass(frozen=True)
 class Circuit:
-    """The network of a plan in a season, its spans as stretches, and the node at each end or place."""
+    """The network of a plan in a season, and its wiring: spans as stretches, nodes by place."""
 
     network: Network
-    pieces: tuple[Piece, ...]
-    nodes: dict[Place, str]
+    wiring: Wiring
     rods_ohm: float
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """The spans as stretches of runs."""
+        return self.wiring.pieces
 
     def node_at(self, place: Place) -> str:
         """The node nearest to a place that was asked for when the circuit was made."""
-        here = [p for p in self.nodes if p.run == place.run]
-        return self.nodes[min(here, key=lambda p: abs(p.at_m - place.at_m))]
+        return self.wiring.node_at(place)
 
 
 class Incomplete(ValueError):
@@ -82,11 +77,6 @@ def rod_field(plan: Plan) -> RodField:
     return RodField.row(rods.count, rods.spacing_m, rods.length_m, rods.diameter_mm / 1000)
 
 
-def line_of_run(plan: Plan, run: Run, weather: Weather) -> Line:
-    """The electrical line of a run in a season."""
-    return _line(fence_of(plan), plan.conductor, soil_ohm_m(plan, weather, run.soil), grass_of(plan, run).key, weather)
-
-
 @lru_cache(maxsize=512)
 def _line(strands: tuple[Strand, ...], conductor_key: str, soil: float, grass_key: str, weather: Weather) -> Line:
     conductor, grass = conductors()[conductor_key], grasses()[grass_key]
@@ -107,97 +97,54 @@ def _line(strands: tuple[Strand, ...], conductor_key: str, soil: float, grass_ke
     )
 
 
-@dataclass(frozen=True)
-class _Cut:
-    """A point of a run where spans end; `broken` parts the two sides."""
-
-    at_m: float
-    broken: bool
-
-
-def _cuts(plan: Plan, run: Run, places: tuple[Place, ...]) -> list[_Cut]:
-    end = length_m(run)
-    wanted = [(0.0, False), (end, False)]
-    wanted += [(min(max(p.at_m, 0.0), end), False) for p in places if p.run == run.id]
-    for fixture in plan.fixtures:
-        if fixture.run == run.id:
-            opened = fixture.is_open and not (fixture.kind == "gate" and fixture.under_cable)
-            wanted.append((min(fixture.at_m, end), opened))
-    cuts: list[_Cut] = []
-    for at, broken in sorted(wanted):
-        if cuts and at - cuts[-1].at_m < _MERGE_M:
-            cuts[-1] = _Cut(cuts[-1].at_m, cuts[-1].broken or broken)
-        else:
-            cuts.append(_Cut(at, broken))
-    return cuts
-
-
-class _Joined:
-    """Which ends are one node (disjoint sets by name)."""
-
-    def __init__(self) -> None:
-        self._parent: dict[str, str] = {}
-
-    def root(self, name: str) -> str:
-        while (above := self._parent.get(name, name)) != name:
-            name = above
-        return name
-
-    def join(self, a: str, b: str) -> None:
-        self._parent[self.root(a)] = self.root(b)
-
-
 def circuit(plan: Plan, weather: Weather, places: tuple[Place, ...] = ()) -> Circuit:
     """The network of a plan in a season; `places` become nodes of their own.
 
     Raises Incomplete, naming the stage, while something essential is missing.
     """
-    start = feed(plan)
-    if start is None:
+    found = wiring(plan, places)
+    if found is None:
         raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
     if plan.energizer is None:
         raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
     field = rod_field(plan)
-    met = joins(plan)
-    wanted = (start.place, *places, *(j.onto for j in met))
-    joined = _Joined()
-    spans: list[Span] = []
-    pieces: list[Piece] = []
-    sides: dict[Place, tuple[str, str]] = {}
-    for run in plan.runs:
-        line = line_of_run(plan, run, weather)
-        cuts = _cuts(plan, run, wanted)
-        for i, cut in enumerate(cuts):
-            before = f"{run.id}@{cut.at_m:.2f}"
-            sides[Place(run.id, cut.at_m)] = (before, before + "+" if cut.broken else before)
-            if i:
-                last = cuts[i - 1]
-                span = f"{run.id}:{i}"
-                spans.append(Span(span, sides[Place(run.id, last.at_m)][1], before, line, cut.at_m - last.at_m))
-                pieces.append(Piece(span, run.id, last.at_m, cut.at_m))
-
-    def side(place: Place) -> str:
-        return sides[min((p for p in sides if p.run == place.run), key=lambda p: abs(p.at_m - place.at_m))][0]
-
-    for j in met:
-        joined.join(side(Place(j.run, j.at_m)), side(j.onto))
-    root = joined.root
-    spans = [Span(s.id, root(s.a), root(s.b), s.line, s.length_m) for s in spans]
-    lead = _lead_out(start.lead_m, root(side(start.place)), has_earth_strands=_has_earth(spans))
-    soil = soil_ohm_m(plan, weather)
-    rods_ohm = field.ohm(soil)
+    fence = fence_of(plan)
+    growth = {run.id: grass_of(plan, run).key for run in plan.runs}
+    ohms = {soil: soil_ohm_m(plan, weather, soil) for soil in {piece.soil for piece in found.pieces}}
+    spans = [
+        Span(p.span, p.a, p.b, _line(fence, plan.conductor, ohms[p.soil], growth[p.run], weather), p.length_m)
+        for p in found.pieces
+    ]
+    earth_strands = any(s.role is Role.EARTH for s in fence)
+    lead = _lead_out(found.lead_m, found.start, has_earth_strands=earth_strands)
+    rods_ohm = field.ohm(soil_ohm_m(plan, weather))
     network = Network(
         source=fit_pulse(energizers()[plan.energizer].catalogue).at(ENERGIZER),
         spans=(*spans, *lead[0]),
         links=lead[1],
-        shunts=(Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, rods_ohm),),
+        shunts=(
+            Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, rods_ohm),
+            *_at_fixtures(plan, found, weather, earth_strands=earth_strands),
+        ),
     )
-    nodes = {place: root(names[0]) for place, names in sides.items()}
-    return Circuit(network, tuple(pieces), nodes, rods_ohm)
+    return Circuit(network, found, rods_ohm)
 
 
-def _has_earth(spans: list[Span]) -> bool:
-    return any(isinstance(s.line, WireLine) and any(w.terminal is Terminal.EARTH for w in s.line.wires) for s in spans)
+def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, *, earth_strands: bool) -> Iterator[Shunt]:
+    """Cable in the ground as its capacitance (it is short beside any wave), and rods along earth strands."""
+    for fixture in plan.fixtures:
+        node = found.fixed.get(fixture.id)
+        if node is None:
+            continue
+        cable = cable_m(fixture)
+        if cable:
+            ohm, farad = 1 / (_LEAD_LEAK_S_PER_M * cable), _LEAD_F_PER_M * cable
+            yield Shunt(f"cable:{fixture.id}", node, Terminal.LIVE, Terminal.SOIL, ohm, farad)
+        if fixture.kind == "rods" and earth_strands:
+            rods = plan.rods
+            field = RodField.row(fixture.rods, rods.spacing_m, rods.length_m, rods.diameter_mm / 1000)
+            soil = soil_ohm_m(plan, weather, soil_of(plan, Place(fixture.run, fixture.at_m)))
+            yield Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, field.ohm(soil))
 
 
 def _lead_out(lead_m: float, node: str, *, has_earth_strands: bool) -> tuple[tuple[Span, ...], tuple[Link, ...]]:

@@ -9,13 +9,13 @@ from dataclasses import dataclass
 
 from scipy.optimize import brentq
 
-from adze.core import laplace
-from adze.core.circuit import ENERGIZER, Incomplete, circuit, rod_field
+from adze.core.circuit import ENERGIZER, Incomplete, rod_field
+from adze.core.forecast import Solved
 from adze.core.ground import Place, feed, length_m
 from adze.core.network import Port, Terminal
 from adze.core.plan import Plan
-from adze.core.pulse import loaded, solve_pulse
-from adze.core.season import Weather, soil_ohm_m
+from adze.core.pulse import loaded
+from adze.core.season import soil_ohm_m
 from adze.core.strand_checks import Status
 
 GOOD_KV, ACCEPTABLE_KV = 0.3, 0.5
@@ -43,21 +43,33 @@ class EarthTest:
         return Status.MARGINAL if self.rods_kv <= ACCEPTABLE_KV else Status.FAILS
 
 
-def earth_test(plan: Plan, weather: Weather) -> EarthTest:
-    """Short the fence 100 m from the feed (or at its end) and read the rods. Raises Incomplete."""
+def short_place(plan: Plan) -> Place | None:
+    """Where the test shorts the fence: 100 m along from the feed, or at the end; None without runs."""
     start = feed(plan)
     if start is None:
-        raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
+        return None
     run = next(r for r in plan.runs if r.id == start.place.run)
     out = start.place.at_m + SHORT_AWAY_M
-    at = min(out, length_m(run)) if out <= length_m(run) else max(0.0, start.place.at_m - SHORT_AWAY_M)
-    place = Place(run.id, at)
-    wiring = circuit(plan, weather, (place,))
-    node = wiring.node_at(place)
+    return Place(run.id, out if out <= length_m(run) else max(0.0, start.place.at_m - SHORT_AWAY_M))
+
+
+def asked_places(plan: Plan) -> tuple[Place, ...]:
+    """The places that want nodes of their own in every forecast of a plan."""
+    place = short_place(plan)
+    return (place,) if place else ()
+
+
+def earth_test(found: Solved) -> EarthTest:
+    """Short a fence that is solved with a node at `short_place`, and read the rods."""
+    plan, weather = found.plan, found.weather
+    place = short_place(plan)
+    if place is None:
+        raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
+    node = found.circuit.node_at(place)
     field = rod_field(plan)
     last = field.positions_m[-1][0]
     fraction = field.peg_fraction(soil_ohm_m(plan, weather), (last + _PEG_M, 0.0))
-    shorted = loaded(solve_pulse(wiring.network, laplace.FAST), Port(node, Terminal.LIVE))
+    shorted = loaded(found.solution, Port(node, Terminal.LIVE))
 
     def fence_kv(ohm: float) -> float:
         return abs(shorted.peak_v(ohm, shorted.at)) / 1000
@@ -69,4 +81,4 @@ def earth_test(plan: Plan, weather: Weather) -> EarthTest:
     elif fence_kv(high) > _SHORTED_KV:
         ohm = math.exp(brentq(lambda x: fence_kv(math.exp(x)) - _SHORTED_KV, math.log(low), math.log(high), xtol=0.01))
     rise = abs(shorted.peak_v(ohm, Port(ENERGIZER, Terminal.EARTH))) / 1000
-    return EarthTest(wiring.rods_ohm, rise, rise * fraction, fence_kv(ohm), ohm)
+    return EarthTest(found.circuit.rods_ohm, rise, rise * fraction, fence_kv(ohm), ohm)

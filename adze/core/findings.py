@@ -23,7 +23,10 @@ class Stage(StrEnum):
 
 @dataclass(frozen=True)
 class Finding:
-    """One judged fact: the figure, the limit, where and when it is worst, why, and what mends it."""
+    """One judged fact: the figure, the limit, where and when it is worst, why, and what mends it.
+
+    `deed` is the key by which the plan itself can do the mend (core.ground_mends).
+    """
 
     stage: Stage
     title: str
@@ -35,6 +38,7 @@ class Finding:
     where: str = ""
     season: Season | None = None
     mend: str = ""
+    deed: str = ""
     value_kv: float = 0.0
     limit_kv: float = 0.0
     animal: str | None = None

@@ -2,20 +2,24 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 
 from adze.core import laplace
 from adze.core.circuit import ENERGIZER, Circuit, circuit
 from adze.core.ground import Place, length_m
 from adze.core.laplace import Complex, Real
-from adze.core.network import Port, Terminal
+from adze.core.network import Line, Port, Terminal
 from adze.core.plan import Plan
 from adze.core.pulse import Solution, line_leaks_s_per_m, solve_pulse
 from adze.core.season import Weather
 
-_SAMPLES = 60
+_SAMPLES, _MOST_SAMPLES = 60, 600
 _FINEST_M, _COARSEST_M = 4.0, 60.0
+_AT_ONCE = 256
+_SAME_SPOT_M = 0.06
 
 
 @dataclass(frozen=True)
@@ -23,7 +27,7 @@ class Trace:
     """One run in one season at `at_m` (P,): kV live to soil, earth strand to soil, live to earth strand; amps.
 
     `pulse_a` is the peak a tester shows; `leak_a` the leak's share with its sign (above 0: outward
-    along the run, eq. 20).
+    along the run, eq. 20). `fed` is False where the line is switched off or hangs on nothing.
     """
 
     run: str
@@ -33,6 +37,7 @@ class Trace:
     between_kv: Real
     pulse_a: Real
     leak_a: Real
+    fed: NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
@@ -51,10 +56,10 @@ class Volts:
 
     @cached_property
     def worst(self) -> tuple[Place, float]:
-        """The place of least kV and its kV."""
+        """The place of least kV and its kV, of all that is fed."""
         best = (Place("", 0.0), float("inf"))
         for trace in self.traces:
-            kv = self.kv(trace)
+            kv = np.where(trace.fed, self.kv(trace), np.inf)
             i = int(np.argmin(kv))
             if kv[i] < best[1]:
                 best = Place(trace.run, float(trace.at_m[i])), float(kv[i])
@@ -63,43 +68,89 @@ class Volts:
 
 def _sample_step_m(plan: Plan) -> float:
     total = sum(length_m(run) for run in plan.runs)
-    return min(_COARSEST_M, max(_FINEST_M, total / _SAMPLES))
+    return max(min(_COARSEST_M, max(_FINEST_M, total / _SAMPLES)), total / _MOST_SAMPLES)
+
+
+@dataclass(frozen=True)
+class Solved:
+    """A plan solved in a season: its circuit and the pulse on it."""
+
+    plan: Plan
+    weather: Weather
+    circuit: Circuit
+    solution: Solution
+
+
+def solved(plan: Plan, weather: Weather, places: tuple[Place, ...] = ()) -> Solved:
+    """Solve a plan in a season with nodes at `places`. Raises Incomplete."""
+    found = circuit(plan, weather, places)
+    return Solved(plan, weather, found, solve_pulse(found.network, laplace.FAST))
 
 
 def volts(plan: Plan, weather: Weather) -> Volts:
     """Solve a plan in a season and sample it along every run. Raises Incomplete."""
-    wiring = circuit(plan, weather)
-    return _sampled(plan, weather, wiring, solve_pulse(wiring.network, laplace.FAST))
+    return volts_of(solved(plan, weather))
 
 
-def _sampled(plan: Plan, weather: Weather, wiring: Circuit, solution: Solution) -> Volts:
-    step = _sample_step_m(plan)
+def _samples(found: Solved) -> dict[Line, tuple[list[str], Real]]:
+    """Where each line is sampled: the span and the distance in it, by kind of line."""
+    step = _sample_step_m(found.plan)
+    lines = {span.id: span.line for span in found.circuit.network.spans}
+    rows: dict[Line, tuple[list[str], list[Real]]] = {}
+    for piece in found.circuit.pieces:
+        at = np.linspace(0, piece.length_m, max(2, round(piece.length_m / step) + 1))
+        spans, places = rows.setdefault(lines[piece.span], ([], []))
+        spans += [piece.span] * len(at)
+        places.append(at)
+    return {line: (spans, np.concatenate(places)) for line, (spans, places) in rows.items()}
+
+
+def volts_of(found: Solved) -> Volts:
+    """A solved season sampled along every run."""
+    plan, solution = found.plan, found.solution
+    by_span: dict[str, Real] = {}
     leak_total_a = 0.0
-    by_run: dict[str, list[Real]] = {run.id: [] for run in plan.runs}
-    lines = {span.id: span.line for span in wiring.network.spans}
     has_earth = False
-    for piece in wiring.pieces:
-        size = piece.to_m - piece.from_m
-        at = np.linspace(0, size, max(2, round(size / step) + 1))
-        terminals, v, i = solution.along(piece.span, at)
-        peak = solution.peak
-        live = np.abs(peak(v[:, 0])) / 1000
-        earth, between = np.zeros_like(live), live
-        if Terminal.EARTH in terminals:
-            has_earth = True
-            earth, between = np.abs(peak(v[:, 1])) / 1000, np.abs(peak(v[:, 0] - v[:, 1])) / 1000
-        to_soil, to_earth = line_leaks_s_per_m(lines[piece.span])
-        leak_total_a += 1000 * float(np.trapezoid(to_soil * live + to_earth * between, at))
-        rows = np.stack([piece.from_m + at, live, earth, between, np.abs(peak(i[:, 0])), i[:, 0, -1].real])
-        by_run[piece.run].append(rows)
+    for line, (spans, at) in _samples(found).items():
+        rows, terminals = _sampled(solution, spans, at)
+        has_earth = has_earth or Terminal.EARTH in terminals
+        to_soil, to_earth = line_leaks_s_per_m(line)
+        inside = np.diff(at) > 0  # a new span begins where the distance falls back to 0
+        leak = to_soil * rows[1] + to_earth * rows[3]
+        leak_total_a += 1000 * float(((leak[1:] + leak[:-1]) / 2 * np.diff(at))[inside].sum())
+        ends = [0, *(np.flatnonzero(~inside) + 1).tolist(), len(at)]
+        for low, high in pairwise(ends):
+            by_span[spans[low]] = rows[:, low:high]
     # Charging current carries no net charge: the leak's peak divides as the charge does (eq. 20).
     leak_per_c = leak_total_a / (solution.charge_total_c or 1.0)
     traces = []
+    by_run: dict[str, list[Real]] = {run.id: [] for run in plan.runs}
+    reached = found.circuit.wiring.reached
+    for piece in found.circuit.pieces:
+        rows = by_span[piece.span]
+        fed = np.full(rows.shape[1], piece.a in reached)
+        by_run[piece.run].append(np.vstack([rows[0] + piece.from_m, rows[1:], fed]))
     for run, parts in by_run.items():
-        at_m, live, earth, between, pulse, charge = np.concatenate(parts, axis=1)
-        traces.append(Trace(run, at_m, live, earth, between, pulse, charge * leak_per_c))
+        at_m, live, earth, between, pulse, charge, fed = np.concatenate(parts, axis=1)
+        traces.append(Trace(run, at_m, live, earth, between, pulse, charge * leak_per_c, fed > 0))
     start = abs(solution.node_peak_v(ENERGIZER, Terminal.LIVE, Terminal.EARTH)) / 1000
-    return Volts(weather, tuple(traces), start, wiring.rods_ohm, has_earth)
+    return Volts(found.weather, tuple(traces), start, found.circuit.rods_ohm, has_earth)
+
+
+def _sampled(solution: Solution, spans: list[str], at: Real) -> tuple[Real, tuple[Terminal, ...]]:
+    """Rows at_m, live, earth and between in kV, pulse in A, net charge in C at places of one line: (6, P)."""
+    parts: list[Real] = []
+    terminals: tuple[Terminal, ...] = ()
+    for low in range(0, len(at), _AT_ONCE):
+        here = slice(low, low + _AT_ONCE)
+        terminals, v, i = solution.along_spans(spans[here], at[here])
+        live = np.abs(solution.peak(v[:, 0])) / 1000
+        earth, between = np.zeros_like(live), live
+        if Terminal.EARTH in terminals:
+            earth = np.abs(solution.peak(v[:, 1])) / 1000
+            between = np.abs(solution.peak(v[:, 0] - v[:, 1])) / 1000
+        parts.append(np.stack([at[here], live, earth, between, np.abs(solution.peak(i[:, 0])), i[:, 0, -1].real]))
+    return np.concatenate(parts, axis=1), terminals
 
 
 @dataclass(frozen=True)
@@ -136,9 +187,17 @@ class Stand:
 
 def stand_at(plan: Plan, weather: Weather, place: Place) -> Stand:
     """Solve with a node at a place. Raises Incomplete."""
-    wiring = circuit(plan, weather, (place,))
-    solution = solve_pulse(wiring.network, laplace.FAST)
-    node = wiring.node_at(place)
+    return stand_of(solved(plan, weather, (place,)), place)
+
+
+def has_node(found: Solved, place: Place) -> bool:
+    """Whether a solved season has a node at a place, so that one can stand there without solving again."""
+    return any(p.run == place.run and abs(p.at_m - place.at_m) <= _SAME_SPOT_M for p in found.circuit.wiring.nodes)
+
+
+def stand_of(found: Solved, place: Place) -> Stand:
+    """Stand at a place that has a node."""
+    solution, node = found.solution, found.circuit.node_at(place)
     live = abs(solution.node_peak_v(node, Terminal.LIVE)) / 1000
     earth = abs(solution.node_peak_v(node, Terminal.EARTH)) / 1000
     between = abs(solution.node_peak_v(node, Terminal.LIVE, Terminal.EARTH)) / 1000

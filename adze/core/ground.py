@@ -1,16 +1,22 @@
 """The fence as it lies: distances along runs, where runs join, what crosses, what hangs on what."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import pairwise
 
 import numpy as np
-from shapely import LineString, Point
+from shapely import LineString, Point, Polygon, STRtree, linestrings
+from shapely.geometry.base import BaseGeometry
 
 from adze.core.laplace import Real
-from adze.core.plan import Plan, Position, Run
+from adze.core.lately import Lately
+from adze.core.plan import Landmark, Meeting, Plan, Position, Run
+from adze.core.tables import landmark_kinds
 
 JOIN_M = 0.5  # ends nearer than this to a line are joined to it
+SAID_WITHIN_M = 25.0  # a meeting said of two lines stays theirs while they move this far
 
 
 @dataclass(frozen=True)
@@ -32,11 +38,23 @@ class Join:
 
 @dataclass(frozen=True)
 class Crossing:
-    """Two runs that cross without a join."""
+    """Two runs (or one with itself) that cross away from their ends; `said` when the plan says which it is."""
 
-    first: str
-    second: str
+    first: Place
+    second: Place
     point: Position
+    joined: bool
+    said: bool
+
+
+@dataclass(frozen=True)
+class Survey:
+    """The lines of a plan as shapes, where ends join, which ends touch but are kept apart, what crosses."""
+
+    lines: dict[str, LineString]
+    joins: tuple[Join, ...]
+    apart: tuple[Join, ...]
+    crossings: tuple[Crossing, ...]
 
 
 @lru_cache(maxsize=512)
@@ -55,6 +73,22 @@ def distances_m(run: Run) -> Real:
     steps = np.hypot(*np.diff(np.array(run.points), axis=0).T)
     along: Real = np.concatenate([[0.0], np.cumsum(steps)])
     return along
+
+
+def point_at(run: Run, at_m: float) -> Position:
+    """The point at a distance along a run, held within its ends."""
+    spot = line_of(run).interpolate(min(max(at_m, 0.0), length_m(run)))
+    return float(spot.x), float(spot.y)
+
+
+def shape_of(mark: Landmark) -> BaseGeometry:
+    """A landmark as a shape: a point, an area where its kind is one, else a line."""
+    if len(mark.points) == 1:
+        return Point(mark.points[0])
+    if landmark_kinds()[mark.kind].shape == "area" and len(mark.points) > 2:
+        area = Polygon(mark.points)
+        return area if area.is_valid else area.buffer(0)
+    return LineString(mark.points)
 
 
 def turns(run: Run) -> list[tuple[float, float]]:
@@ -77,63 +111,122 @@ def nearest_place(runs: tuple[Run, ...], point: Position) -> tuple[Place, float]
     return best
 
 
+_surveys: Lately[Survey] = Lately()
+
+
+def survey(plan: Plan) -> Survey:
+    """The lines, joins and crossings of a plan, found once."""
+    return _surveys.get((plan.runs, plan.meetings), (), lambda: _survey(plan.runs, plan.meetings))
+
+
 def joins(plan: Plan) -> tuple[Join, ...]:
-    """Ends of runs that meet another run, or their own start."""
-    return _joins(plan.runs)
-
-
-@lru_cache(maxsize=64)
-def _joins(runs: tuple[Run, ...]) -> tuple[Join, ...]:
-    found = []
-    for run in runs:
-        own = length_m(run)
-        for at, point in ((0.0, run.points[0]), (own, run.points[-1])):
-            onto = _meeting(runs, run, at, point)
-            if onto:
-                found.append(Join(run.id, at, onto))
-    return tuple(found)
-
-
-def _meeting(runs: tuple[Run, ...], run: Run, at: float, point: Position) -> Place | None:
-    best: tuple[float, Place] | None = None
-    for other in runs:
-        if other.id == run.id:
-            # Its own line counts only away from this very end: a ring that closes on itself.
-            if at == 0.0 or math.dist(point, run.points[0]) > JOIN_M:
-                continue
-            return Place(run.id, 0.0)
-        line = line_of(other)
-        away = float(line.distance(Point(point)))
-        if away <= JOIN_M and (best is None or away < best[0]):
-            best = away, Place(other.id, float(line.project(Point(point))))
-    return best and best[1]
+    """Ends of runs that meet another run, or their own line, and are not kept apart."""
+    return survey(plan).joins
 
 
 def crossings(plan: Plan) -> tuple[Crossing, ...]:
-    """Places where lines cross without a join, within one run or between two."""
-    found = []
-    runs = plan.runs
+    """Places where lines cross away from their ends, within one run or between two."""
+    return survey(plan).crossings
+
+
+def _survey(runs: tuple[Run, ...], meetings: tuple[Meeting, ...]) -> Survey:
+    shapes = [line_of(run) for run in runs]
+    tree = STRtree(shapes)
+    met: list[Join] = []
+    apart: list[Join] = []
+    for join in _end_joins(runs, shapes, tree):
+        said = _said(meetings, join.run, join.onto.run, _end_point(runs, join))
+        (apart if said is False else met).append(join)
+    return Survey(
+        {run.id: shape for run, shape in zip(runs, shapes, strict=True)},
+        tuple(met),
+        tuple(apart),
+        tuple(_crossings(runs, shapes, tree, meetings)),
+    )
+
+
+def _end_point(runs: tuple[Run, ...], join: Join) -> Position:
+    run = next(r for r in runs if r.id == join.run)
+    return run.points[0] if join.at_m == 0.0 else run.points[-1]
+
+
+def _said(meetings: tuple[Meeting, ...], first: str, second: str, point: Position) -> bool | None:
+    """What the plan says of a meeting of two runs near a point: joined, apart, or nothing."""
+    pair = {first, second}
+    near = [(math.dist(m.at, point), m.joined) for m in meetings if {m.first, m.second} == pair]
+    away, joined = min(near, default=(math.inf, False))
+    return joined if away <= SAID_WITHIN_M else None
+
+
+def _end_joins(runs: tuple[Run, ...], shapes: list[LineString], tree: STRtree) -> Iterator[Join]:
+    ends = [(i, at, p) for i, run in enumerate(runs) for at, p in ((0, run.points[0]), (1, run.points[-1]))]
+    points = [Point(p) for _, _, p in ends]
+    near: dict[int, list[int]] = {}
+    if points:
+        for end, other in tree.query(points, predicate="dwithin", distance=JOIN_M).T.tolist():
+            near.setdefault(end, []).append(other)
+    for number, (i, at, _) in enumerate(ends):
+        own = float(shapes[i].length) if at else 0.0
+        others = [k for k in sorted(near.get(number, ())) if k != i]
+        if others:
+            k = min(others, key=lambda k: float(shapes[k].distance(points[number])))
+            yield Join(runs[i].id, own, Place(runs[k].id, float(shapes[k].project(points[number]))))
+        elif (onto := _onto_itself(runs[i], at, points[number])) is not None:
+            yield Join(runs[i].id, own, Place(runs[i].id, onto))
+
+
+def _onto_itself(run: Run, at: int, end: Point) -> float | None:
+    """Where an end meets its own line away from that end: a ring that closes, or a loop on a stem."""
+    if len(run.points) < 4:
+        return None
+    rest = LineString(run.points[:-2] if at else run.points[2:])
+    if rest.distance(end) > JOIN_M:
+        return None
+    before = 0.0 if at else float(LineString(run.points[:3]).length)
+    onto = before + float(rest.project(end))
+    # Start and end on one spot are one join, found from the end.
+    return None if not at and onto > length_m(run) - JOIN_M else onto
+
+
+def _crossings(
+    runs: tuple[Run, ...], shapes: list[LineString], tree: STRtree, meetings: tuple[Meeting, ...]
+) -> Iterator[Crossing]:
     for i, run in enumerate(runs):
-        line = line_of(run)
-        if not line.is_simple and not _only_closes(run):
-            found.append(Crossing(run.id, run.id, run.points[len(run.points) // 2]))
-        for other in runs[i + 1 :]:
-            meet = line.intersection(line_of(other))
-            for part in getattr(meet, "geoms", [meet]):
-                if part.is_empty:
-                    continue
-                spot = part.representative_point() if part.length else part
-                ends = [Point(p) for r in (run, other) for p in (r.points[0], r.points[-1])]
-                if min(spot.distance(end) for end in ends) > JOIN_M:
-                    found.append(Crossing(run.id, other.id, (float(spot.x), float(spot.y))))
-    return tuple(found)
+        for point in _self_crossings(run, shapes[i]):
+            places = _two_places(run, point)
+            said = _said(meetings, run.id, run.id, point)
+            yield Crossing(*places, point, bool(said), said is not None)
+    pairs = tree.query(shapes, predicate="intersects").T.tolist() if shapes else []
+    for i, j in sorted((i, j) for i, j in pairs if i < j):
+        ends = [Point(p) for r in (runs[i], runs[j]) for p in (r.points[0], r.points[-1])]
+        meet = shapes[i].intersection(shapes[j])
+        for part in getattr(meet, "geoms", [meet]):
+            spot = part.representative_point() if part.length else part
+            if part.is_empty or min(spot.distance(end) for end in ends) <= JOIN_M:
+                continue
+            point = float(spot.x), float(spot.y)
+            said = _said(meetings, runs[i].id, runs[j].id, point)
+            first, second = (Place(runs[k].id, float(shapes[k].project(spot))) for k in (i, j))
+            yield Crossing(first, second, point, bool(said), said is not None)
 
 
-def _only_closes(run: Run) -> bool:
-    """A ring drawn round to its own start touches itself only there."""
-    if math.dist(run.points[0], run.points[-1]) > JOIN_M:
-        return False
-    return bool(LineString(run.points[:-1]).is_simple)
+def _self_crossings(run: Run, shape: LineString) -> list[Position]:
+    if shape.is_simple:
+        return []
+    points = np.array(run.points)
+    steps = np.asarray(linestrings(np.stack([points[:-1], points[1:]], axis=1)), dtype=object)
+    pairs = STRtree(steps).query(steps, predicate="crosses").T.tolist()
+    spots = [steps[i].intersection(steps[j]) for i, j in pairs if i < j]
+    return [(float(s.x), float(s.y)) for s in spots if isinstance(s, Point)]
+
+
+def _two_places(run: Run, point: Position) -> tuple[Place, Place]:
+    """The two distances at which a run passes one point."""
+    spot, along = Point(point), distances_m(run)
+    steps = [LineString(step) for step in pairwise(run.points)]
+    near = sorted(range(len(steps)), key=lambda k: float(steps[k].distance(spot)))[:2]
+    first, second = (Place(run.id, float(along[k] + steps[k].project(spot))) for k in sorted(near))
+    return first, second
 
 
 @dataclass(frozen=True)
@@ -152,24 +245,6 @@ def feed(plan: Plan, assumed_lead_m: float = 20.0) -> Feed | None:
         return Feed(Place(plan.runs[0].id, 0.0), assumed_lead_m)
     found = nearest_place(plan.runs, plan.energizer_at)
     return found and Feed(*found)
-
-
-def fed_runs(plan: Plan) -> set[str]:
-    """Ids of the runs that hang together with the feed, switches and gates shut."""
-    start = feed(plan)
-    if start is None:
-        return set()
-    linked: dict[str, set[str]] = {run.id: set() for run in plan.runs}
-    for join in joins(plan):
-        linked[join.run].add(join.onto.run)
-        linked[join.onto.run].add(join.run)
-    reached, todo = set(), [start.place.run]
-    while todo:
-        run = todo.pop()
-        if run not in reached:
-            reached.add(run)
-            todo.extend(linked[run])
-    return reached
 
 
 def nearest_gap(plan: Plan, run: Run) -> tuple[str, float]:

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 
 from adze.core.circuit import Incomplete
-from adze.core.earth_test import EarthTest, earth_test
+from adze.core.earth_test import EarthTest, asked_places, earth_test
 from adze.core.findings import Finding, Stage, Verdict
-from adze.core.forecast import Volts, volts
+from adze.core.forecast import Volts, solved, volts_of
 from adze.core.ground import Place
 from adze.core.judge_fence import judge_stock, judge_strands
 from adze.core.judge_ground import judge_ground
@@ -63,12 +63,14 @@ def judge(plan: Plan) -> Judgement:
     tests: dict[Season, EarthTest] = {}
     blocked = ""
     try:
+        places = asked_places(plan)
         for season in Season:
-            weather = Weather(season)
-            seasons[season] = volts(plan, weather)
-            felt[season] = worst_touches(plan, seasons[season])
-        for season in (Season.DRY, Season.WET):
-            tests[season] = earth_test(plan, Weather(season))
+            # One solution serves the forecast, the touches and the earth test.
+            found = solved(plan, Weather(season), places)
+            seasons[season] = volts_of(found)
+            felt[season] = worst_touches(found, seasons[season])
+            if season is not Season.USUAL:
+                tests[season] = earth_test(found)
     except Incomplete as missing:
         blocked = str(missing)
         stage = Stage(missing.stage)

@@ -1,16 +1,12 @@
 """Verdicts on the energizer and its rods."""
 
-import math
-
-from shapely import Point
-
 from adze.core.circuit import fence_of
 from adze.core.earth_test import ACCEPTABLE_KV, GOOD_KV, EarthTest
 from adze.core.findings import Finding, Stage, Verdict, against
 from adze.core.forecast import Volts
-from adze.core.judge_ground import shape_of
 from adze.core.plan import Plan
 from adze.core.season import Season
+from adze.core.siting import judge_rod_siting
 from adze.core.strand_checks import Status
 from adze.core.strand_rules import Role
 from adze.core.tables import energizers
@@ -90,7 +86,7 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Ver
                 mend="Space them 3 m or more.",
             )
         )
-    found += _rods_beside_buildings(plan)
+    found += judge_rod_siting(plan)
     ohm = tests[Season.DRY].rods_ohm
     cautions = (
         f"Rods at least {format_length(RODS_CLEAR_M, plan.units)} from any supply, telephone or building earth and "
@@ -98,26 +94,3 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Ver
         "Test in the driest and in the wettest time: the test decides, not the count.",
     )
     return Verdict(Stage.EARTH, f"{plan.rods.count} rods, {ohm:.0f} Ω dry", tuple(found), cautions)
-
-
-def _rods_beside_buildings(plan: Plan) -> list[Finding]:
-    if plan.rods.position is None:
-        return []
-    found = []
-    for mark in plan.landmarks:
-        away = shape_of(mark).distance(Point(plan.rods.position)) if mark.kind == "building" else math.inf
-        if away < RODS_CLEAR_M:
-            found.append(
-                Finding(
-                    Stage.EARTH,
-                    "Rods near a building",
-                    Status.MARGINAL,
-                    f"The rods stand beside {mark.name or 'a building'}: its supply earth and water pipes would carry "
-                    "the pulse.",
-                    figure=format_length(away, plan.units),
-                    limit=format_length(RODS_CLEAR_M, plan.units),
-                    where=mark.name,
-                    mend="Move the rods away. Check your local code.",
-                )
-            )
-    return found

@@ -1,32 +1,46 @@
 """The verdict on the volts: kV everywhere, and what the animals feel of it."""
 
+import numpy as np
+
 from adze.core.findings import Finding, Stage, Verdict, against
-from adze.core.forecast import Volts, stand_at
+from adze.core.forecast import Solved, Volts, has_node, solved, stand_of
 from adze.core.ground import Place
 from adze.core.plan import Plan
 from adze.core.season import Season
+from adze.core.soil_areas import soil_of
 from adze.core.strand_checks import Status
 from adze.core.tables import energizers, soils
 from adze.core.touch import Path
 from adze.core.touches import Touch, touches
-from adze.core.wording import SEASON_WORDS, animal_word, kv_words, place_words, run_of
+from adze.core.wording import SEASON_WORDS, animal_word, kv_words, place_words
 
 
-def worst_touches(plan: Plan, season: Volts) -> tuple[tuple[Place, Touch], ...]:
+def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
     """Every animal's touch where the kV is least on each kind of soil."""
-    least: dict[str | None, tuple[float, Place]] = {}
+    plan = found.plan
+    least: dict[str, tuple[float, Place]] = {}
     for trace in season.traces:
-        soil = run_of(plan, trace.run).soil
-        soil = None if soil == plan.soil else soil
         kv = season.kv(trace)
-        i = int(kv.argmin())
-        if soil not in least or kv[i] < least[soil][0]:
-            least[soil] = float(kv[i]), Place(trace.run, float(trace.at_m[i]))
-    found = []
+        pieces = [p for p in found.circuit.pieces if p.run == trace.run]
+        for soil in {p.soil or plan.soil for p in pieces}:
+            here = np.zeros(len(kv), dtype=bool)
+            for p in pieces:
+                if (p.soil or plan.soil) == soil:
+                    here |= (trace.at_m >= p.from_m - 1e-6) & (trace.at_m <= p.to_m + 1e-6)
+            here &= trace.fed
+            i = int(np.argmin(np.where(here, kv, np.inf)))
+            if here.any() and (soil not in least or kv[i] < least[soil][0]):
+                least[soil] = float(kv[i]), Place(trace.run, float(trace.at_m[i]))
+    felt = []
     for soil, (_, place) in least.items():
-        stand = stand_at(plan, season.weather, place)
-        found += [(place, t) for t in touches(plan, stand, season.weather, soil)]
-    return tuple(found)
+        near = found if has_node(found, place) else solved(plan, season.weather, (place,))
+        felt += [(place, t) for t in touches(plan, stand_of(near, place), season.weather, _own(plan, soil))]
+    return tuple(felt)
+
+
+def _own(plan: Plan, soil: str) -> str | None:
+    """The plan's own soil goes by its measured figure, if any."""
+    return None if soil == plan.soil else soil
 
 
 def judge_volts(
@@ -90,7 +104,7 @@ def _kv_reason(plan: Plan, forecast: Volts) -> str:
 
 def touch_finding(plan: Plan, season: Season, place: Place, one: Touch) -> Finding:
     """What one animal feels against what holds or turns it."""
-    soil = run_of(plan, place.run).soil or plan.soil
+    soil = soil_of(plan, place) or plan.soil
     way = (
         "between live and earth strand"
         if one.path is Path.EARTH_STRAND

@@ -203,33 +203,36 @@ def _two_group_spans(gamma, first_eigenvalue, part, admittance, shunt, length_m,
                 result[1, entry, s, f] = alpha_across * admittance[entry, f] + beta_across * shunt[entry, f]
 
 
-def inside_span(model: LineModel, length_m: float, at_m: Real, va: Complex, vb: Complex) -> tuple[Complex, Complex]:
-    """Volts and current (a to b) inside one span (eq. 7).
+def inside_span(model: LineModel, length_m: Real, at_m: Real, va: Complex, vb: Complex) -> tuple[Complex, Complex]:
+    """Volts and currents (a to b) inside spans of one line (eq. 7).
 
-    `at_m` (P,) metres from a; `va`, `vb` (g, K) end volts. Returns two arrays (P, g, K).
+    `at_m` (P,) metres from a of spans of `length_m` (P,); `va`, `vb` (P, g, K) their end volts.
+    Returns two arrays (P, g, K).
     """
-    x = np.clip(at_m, 0.0, length_m)[:, None]
+    size = np.asarray(length_m, dtype=float)[:, None]
+    x = np.clip(at_m[:, None], 0.0, size)
     gamma = np.sqrt(model.eigenvalues)
     if len(model.terminals) == 1:
-        near, far, near_slope, far_slope = _decays(gamma[0], length_m, x)
+        near, far, near_slope, far_slope = _decays(gamma[0], size, x)
         admittance = model.admittance[:, 0, 0]
-        volts = near * va[0] + far * vb[0]
-        amps = near_slope * (admittance * va[0]) - far_slope * (admittance * vb[0])
+        volts = near * va[:, 0] + far * vb[:, 0]
+        amps = (near_slope * va[:, 0] - far_slope * vb[:, 0]) * admittance
         return volts[:, None], amps[:, None]
     ends = np.stack([va, vb])
-    # f(M) V = alpha V + beta M V with M = Zg Y; Zg^-1 goes to the end volts, which are few.
+    # f(M) V = alpha V + beta M V with M = Zg Y; Zg^-1 goes to the end volts.
     impedance = np.linalg.inv(model.admittance)
     driven = _times(impedance, _times(model.shunt, ends))
     drawn, drawn_driven = _times(model.admittance, ends), _times(model.admittance, driven)
-    first, second = (_decays(g, length_m, x) for g in gamma)
+    first, second = (_decays(g, size, x) for g in gamma)
     (a_near, b_near), (a_far, b_far), (a_out, b_out), (a_in, b_in) = (
         _matrix_function(model, one, two) for one, two in zip(first, second, strict=True)
     )
-    volts, amps = np.empty((2, len(at_m), *va.shape), dtype=np.complex128)
+    volts, amps = np.empty((2, *va.shape), dtype=np.complex128)
     for g in range(2):
-        volts[:, g] = a_near * ends[0, g] + b_near * driven[0, g] + a_far * ends[1, g] + b_far * driven[1, g]
-        amps[:, g] = a_out * drawn[0, g] + b_out * drawn_driven[0, g]
-        amps[:, g] -= a_in * drawn[1, g] + b_in * drawn_driven[1, g]
+        volts[:, g] = a_near * ends[0, :, g] + b_near * driven[0, :, g]
+        volts[:, g] += a_far * ends[1, :, g] + b_far * driven[1, :, g]
+        amps[:, g] = a_out * drawn[0, :, g] + b_out * drawn_driven[0, :, g]
+        amps[:, g] -= a_in * drawn[1, :, g] + b_in * drawn_driven[1, :, g]
     return volts, amps
 
 
@@ -239,8 +242,8 @@ def _times(matrix: Complex, vectors: Complex) -> Complex:
     return np.stack(rows, axis=-2)
 
 
-def _decays(gamma: Complex, length_m: float, x: Real) -> tuple[Complex, Complex, Complex, Complex]:
-    """sinh(g(l-x))/sinh(gl), sinh(gx)/sinh(gl), g cosh(g(l-x))/sinh(gl), g cosh(gx)/sinh(gl): (P, K) each."""
+def _decays(gamma: Complex, length_m: Real, x: Real) -> tuple[Complex, Complex, Complex, Complex]:
+    """sinh(g(l-x)), sinh(gx), g cosh(g(l-x)) and g cosh(gx), each by sinh(gl): (P, K) from (P, 1)."""
     small = np.abs(gamma * length_m) < _SMALL
     g = np.where(small, _SMALL / length_m, gamma)
     whole = np.exp(-g * length_m)

@@ -12,17 +12,19 @@ from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.findings import Finding, Stage
 from adze.core.forecast import stand_at, volts
 from adze.core.ground import length_m
+from adze.core.ground_mends import do_deed
 from adze.core.judge import Judgement, wanted_of
 from adze.core.judge_volts import kv_finding, touch_finding
 from adze.core.parts import bill
 from adze.core.plan import Plan, animals_of
 from adze.core.rounding import significant
 from adze.core.season import Season, Weather
+from adze.core.soil_areas import soil_of
 from adze.core.strand_checks import Status, rank
 from adze.core.strand_rules import MOST_STRANDS, SWING_CM, Role, Scheme, Strand
 from adze.core.tables import animal_kinds, conductors, energizers, grasses
 from adze.core.touches import touches
-from adze.core.wording import kv_words, run_of
+from adze.core.wording import kv_words
 
 # Own work, hours. Assumptions; what an hour is worth decides only the order.
 _HOUR_WORTH = 15.0
@@ -95,7 +97,7 @@ def apply_mend(plan: Plan, key: str) -> Plan:
         change = {"schooled": True} if what == "schooled" else {"woolled": False}
         herds = [h.model_dump() | (change if value in ("all", h.kind) else {}) for h in plan.stock]
         return _checked(plan, {"stock": herds})
-    raise ValueError(f"mend {key!r} is not known")
+    return do_deed(plan, key)
 
 
 def with_earth_between(plan: Plan) -> tuple[Strand, ...]:
@@ -168,7 +170,7 @@ def _again(plan: Plan, finding: Finding) -> Finding | None:
     if finding.animal is None or finding.place is None:
         return kv_finding(plan, season, volts(plan, weather), wanted_of(plan))
     stand = stand_at(plan, weather, finding.place)
-    soil = run_of(plan, finding.place.run).soil
+    soil = soil_of(plan, finding.place)
     same = [t for t in touches(plan, stand, weather, soil) if t.animal.kind == finding.animal]
     return touch_finding(plan, season, finding.place, same[0]) if same else None
 

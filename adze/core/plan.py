@@ -4,6 +4,8 @@ Pydantic, because this is the document that files, the store and the browser exc
 else in core is frozen dataclasses. Positions are metres east and north of the farm's origin.
 """
 
+import math
+from collections import Counter
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, FiniteFloat, field_validator, model_validator
@@ -15,6 +17,7 @@ from adze.core.tables import (
     conductors,
     energizers,
     grasses,
+    landmark_kinds,
     post_kinds,
     soils,
 )
@@ -38,6 +41,9 @@ Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+
 Name = Annotated[str, Field(min_length=1, max_length=80, pattern=r"^[^\x00-\x1f\x7f]*$")]
 Coordinate = Annotated[FiniteFloat, Field(ge=-200_000, le=200_000)]
 Position = tuple[Coordinate, Coordinate]
+Along = Annotated[FiniteFloat, Field(ge=0, le=1_000_000)]
+Height = Annotated[FiniteFloat, Field(ge=-500, le=9000)]
+SPOT_M = 0.01  # points nearer than this are one
 
 
 class Part(BaseModel):
@@ -68,14 +74,25 @@ class Herd(Part):
         return _known(value, animal_kinds(), "kind of animal")
 
 
+RunUse = Literal["fence", "cross", "spine", "temporary", "lane"]
+Text = Annotated[str, Field(max_length=600, pattern=r"^[^\x00-\x08\x0b-\x1f\x7f]*$")]
+MOST_POINTS = 100_000
+
+
 class Run(Part):
-    """A line of fence as drawn, from the end nearer the energizer."""
+    """A line of fence as drawn, from the end nearer the energizer.
+
+    `profile` holds (distance along, height of the ground) in m where heights are known.
+    """
 
     id: Id
     name: Name
-    points: Annotated[tuple[Position, ...], Field(min_length=2, max_length=2000)]
+    points: Annotated[tuple[Position, ...], Field(min_length=2, max_length=MOST_POINTS)]
+    use: RunUse = "fence"
     soil: str | None = None
     grass: str | None = None
+    profile: Annotated[tuple[tuple[Along, Height], ...], Field(max_length=MOST_POINTS)] = ()
+    note: Text = ""
 
     @field_validator("soil")
     @classmethod
@@ -90,34 +107,132 @@ class Run(Part):
     @model_validator(mode="after")
     def _has_length(self) -> "Run":
         for number, (a, b) in enumerate(zip(self.points, self.points[1:], strict=False), 1):
-            if abs(a[0] - b[0]) < 0.01 and abs(a[1] - b[1]) < 0.01:
+            if abs(a[0] - b[0]) < SPOT_M and abs(a[1] - b[1]) < SPOT_M:
                 raise ValueError(
                     f"{self.name}: points {number} and {number + 1} lie on one spot; a stretch needs a length, "
                     "move or delete one of them"
+                )
+        for (before, _), (at, _) in zip(self.profile, self.profile[1:], strict=False):
+            if at <= before:
+                raise ValueError(
+                    f"{self.name}: the height at {at:g} m does not come after the one at {before:g} m; "
+                    "give heights in the order of walking"
                 )
         return self
 
 
 class Fixture(Part):
-    """What is fixed on a run at a distance from its start."""
+    """What is fixed on a run at a distance from its start.
+
+    A gate's strands are `feeds`: "both" carry the pulse on, "start" or "end" hang on that side only;
+    `opens_at` is the side that is unhooked. A crossing goes under or over a road in cable. A rod
+    site joins `rods` rods to the earth strand.
+    """
 
     id: Id
-    kind: Literal["gate", "switch"]
+    kind: Literal["gate", "switch", "crossing", "join", "strain", "rods", "diverter", "test", "sign"]
     run: Id
     at_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
     name: Name
     is_open: bool = False
-    width_m: Annotated[LengthM, Field(ge=0.5, le=20)] = 4.0
+    width_m: Annotated[LengthM, Field(ge=0.5, le=60)] = 4.0
     under_cable: bool = True
+    style: Literal["handle", "rope", "removable_post", "spring", "drive_over"] = "handle"
+    feeds: Literal["both", "start", "end"] = "both"
+    opens_at: Literal["start", "end"] = "end"
+    over: bool = False
+    rods: Annotated[int, Field(ge=1, le=20)] = 2
+    note: Text = ""
 
 
 class Landmark(Part):
-    """What lies on the ground beside the fence."""
+    """What lies on the ground beside the fence; kinds: core/data/landmarks.csv.
+
+    `soil` is a soil area's, `line_kv` an overhead line's, `condition` an existing fence's.
+    """
 
     id: Id
-    kind: Literal["building", "path", "stream", "sand", "field", "wood", "water"]
+    kind: str
     name: Annotated[str, Field(max_length=80, pattern=r"^[^\x00-\x1f\x7f]*$")] = ""
-    points: Annotated[tuple[Position, ...], Field(min_length=1, max_length=500)]
+    points: Annotated[tuple[Position, ...], Field(min_length=1, max_length=20_000)]
+    soil: str | None = None
+    line_kv: Annotated[FiniteFloat, Field(gt=0, le=1200)] | None = None
+    condition: Literal["sound", "climbable", "keep", "carry"] | None = None
+    note: Text = ""
+
+    @field_validator("kind")
+    @classmethod
+    def _kind(cls, value: str) -> str:
+        return _known(value, landmark_kinds(), "kind of landmark")
+
+    @field_validator("soil")
+    @classmethod
+    def _soil(cls, value: str | None) -> str | None:
+        return value and _known(value, soils(), "soil")
+
+
+class Meeting(Part):
+    """What is said of a spot where two lines meet or cross: joined there, or kept apart."""
+
+    id: Id
+    first: Id
+    second: Id
+    at: Position
+    joined: bool
+
+
+class Block(Part):
+    """A name for the grazing block around a spot."""
+
+    id: Id
+    name: Name
+    at: Position
+
+
+class Moves(Part):
+    """A block grazed in strips: a temporary line moved so many times across it."""
+
+    id: Id
+    name: Name
+    at: Position
+    strips: Annotated[int, Field(ge=2, le=60)] = 4
+    bearing_deg: Annotated[FiniteFloat, Field(ge=0, lt=360)] = 0.0
+    days: Annotated[FiniteFloat, Field(gt=0, le=60)] = 1.0
+
+
+class Note(Part):
+    """Words and photos about a spot on the ground."""
+
+    id: Id
+    name: Name
+    at: Position
+    text: Text = ""
+    photos: Annotated[tuple[int, ...], Field(max_length=12)] = ()
+
+
+class PhotoPoint(Part):
+    """A spot in the aerial photo (pixels right and down) and where it truly lies."""
+
+    pixel: tuple[FiniteFloat, FiniteFloat]
+    at: Position
+
+
+class Underlay(Part):
+    """An aerial photo under the plan, held by known points."""
+
+    picture: Annotated[int, Field(ge=1)]
+    width_px: Annotated[int, Field(ge=1, le=20_000)]
+    height_px: Annotated[int, Field(ge=1, le=20_000)]
+    points: Annotated[tuple[PhotoPoint, ...], Field(min_length=2, max_length=20)]
+    opacity: Annotated[FiniteFloat, Field(ge=0.1, le=1)] = 0.7
+
+    @model_validator(mode="after")
+    def _apart(self) -> "Underlay":
+        for i, one in enumerate(self.points):
+            for other in self.points[i + 1 :]:
+                if math.dist(one.pixel, other.pixel) < 5 or math.dist(one.at, other.at) < 1:
+                    raise ValueError("two of the photo's known points lie on one spot; choose points far apart")
+        return self
 
 
 class PlannedStrand(Part):
@@ -155,9 +270,14 @@ class Plan(Part):
     stock: Annotated[tuple[Herd, ...], Field(max_length=40)] = ()
     duty: Duty = Duty.HOLD
     scheme: Scheme = Scheme.LIVE
-    runs: Annotated[tuple[Run, ...], Field(max_length=300)] = ()
-    fixtures: Annotated[tuple[Fixture, ...], Field(max_length=500)] = ()
-    landmarks: Annotated[tuple[Landmark, ...], Field(max_length=300)] = ()
+    runs: Annotated[tuple[Run, ...], Field(max_length=1000)] = ()
+    fixtures: Annotated[tuple[Fixture, ...], Field(max_length=2000)] = ()
+    landmarks: Annotated[tuple[Landmark, ...], Field(max_length=1000)] = ()
+    meetings: Annotated[tuple[Meeting, ...], Field(max_length=1000)] = ()
+    blocks: Annotated[tuple[Block, ...], Field(max_length=500)] = ()
+    moves: Annotated[tuple[Moves, ...], Field(max_length=50)] = ()
+    notes: Annotated[tuple[Note, ...], Field(max_length=500)] = ()
+    underlay: Underlay | None = None
     strands: Annotated[tuple[PlannedStrand, ...], Field(max_length=12)] = ()
     bottom_off: bool = False
     conductor: str = "steel_25"
@@ -184,11 +304,20 @@ class Plan(Part):
 
     @model_validator(mode="after")
     def _fits(self) -> "Plan":
-        for what, rows in (("herd", self.stock), ("run", self.runs), ("fixture", self.fixtures)):
-            ids = [row.id for row in rows]
-            twice = next((i for i in ids if ids.count(i) > 1), None)
+        lists: dict[str, tuple[Any, ...]] = {
+            "herd": self.stock,
+            "run": self.runs,
+            "fixture": self.fixtures,
+            "landmark": self.landmarks,
+            "meeting": self.meetings,
+            "block": self.blocks,
+            "moves": self.moves,
+            "note": self.notes,
+        }
+        for what, rows in lists.items():
+            twice = [i for i, n in Counter(row.id for row in rows).items() if n > 1]
             if twice:
-                raise ValueError(f"{what} id {twice!r} stands twice; give each its own")
+                raise ValueError(f"{what} id {twice[0]!r} stands twice; give each its own")
         below = 0.0
         for number, strand in enumerate(self.strands, 1):
             if strand.cm <= below:

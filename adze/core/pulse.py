@@ -5,6 +5,7 @@ frequencies (core.laplace) by symmetric elimination (core.elimination); one more
 zero gives the net charge of every branch, and so the leak's share of a current (eq. 20).
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -186,13 +187,22 @@ class Solution:
 
     def along(self, span_id: str, at_m: Real) -> tuple[tuple[Terminal, ...], Complex, Complex]:
         """Terminals, volts and currents (a to b) inside a span at `at_m` (P,): arrays (P, g, K+1)."""
-        span = self._spans[span_id]
-        model = _line_model(span.line, self.window)
-        if span.is_open:
-            dead = np.zeros((len(at_m), len(model.terminals), self.volts.shape[1]), dtype=np.complex128)
+        return self.along_spans([span_id] * len(at_m), at_m)
+
+    def along_spans(self, span_ids: Sequence[str], at_m: Real) -> tuple[tuple[Terminal, ...], Complex, Complex]:
+        """The same at one place in each of many spans of one line; (P,) of both."""
+        spans = [self._spans[span_id] for span_id in span_ids]
+        model = _line_model(spans[0].line, self.window)
+        shape = (len(spans), len(model.terminals), self.volts.shape[1])
+        if spans[0].is_open:
+            dead = np.zeros(shape, dtype=np.complex128)
             return model.terminals, dead, dead
-        va, vb = (np.stack([self.spectrum(n, t) for t in model.terminals]) for n in (span.a, span.b))
-        volts, amps = inside_span(model, span.length_m, at_m, va, vb)
+        va, vb = np.empty((2, *shape), dtype=np.complex128)
+        for g, terminal in enumerate(model.terminals):
+            va[:, g] = self.volts[[self.ports[Port(span.a, terminal)] for span in spans]]
+            vb[:, g] = self.volts[[self.ports[Port(span.b, terminal)] for span in spans]]
+        lengths = np.array([span.length_m for span in spans])
+        volts, amps = inside_span(model, lengths, at_m, va, vb)
         return model.terminals, volts, amps
 
     def shunt_spectrum(self, shunt_id: str) -> Complex:

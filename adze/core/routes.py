@@ -5,11 +5,11 @@ from itertools import pairwise
 
 import networkx as nx
 
-from adze.core.circuit import circuit
-from adze.core.ground import feed, joins, length_m, turns
+from adze.core.ground import Place, length_m, survey, turns
 from adze.core.parts import CORNER_DEGREES
-from adze.core.plan import Plan, Run
-from adze.core.season import Season, Weather
+from adze.core.plan import Plan
+from adze.core.relief import bumps
+from adze.core.wiring import wiring
 
 
 @dataclass(frozen=True)
@@ -28,7 +28,7 @@ class Leg:
 
 @dataclass(frozen=True)
 class Mark:
-    """Something fixed at a distance along a route: gate, switch, corner, join, start or end."""
+    """Something at a distance along a route: a fixture's kind, corner, dip, rise, join, apart, start or end."""
 
     kind: str
     label: str
@@ -50,34 +50,34 @@ class Route:
 
 
 def routes(plan: Plan) -> tuple[Route, ...]:
-    """One route for each end of each run that hangs on the feed. Raises Incomplete."""
-    wiring = circuit(plan, Weather(Season.USUAL))
-    start = feed(plan)
-    if start is None:
+    """One route for each end of each run that the pulse reaches, by the shortest way."""
+    found = wiring(plan)
+    if found is None:
         return ()
-    spans = {span.id: span for span in wiring.network.spans}
     graph: nx.MultiGraph[str] = nx.MultiGraph()
-    for piece in wiring.pieces:
-        span = spans[piece.span]
-        graph.add_edge(span.a, span.b, key=piece.span, piece=piece, start=span.a, weight=span.length_m)
-    origin = wiring.node_at(start.place)
-    # Runs fed from one end only: each is entered where the way from the energizer is shortest.
-    reach = nx.single_source_dijkstra_path(graph, origin, weight="weight") if origin in graph else {}
-    far = nx.single_source_dijkstra_path_length(graph, origin, weight="weight") if origin in graph else {}
-    found = []
+    graph.add_node(found.start)
+    for piece in found.pieces:
+        graph.add_edge(piece.a, piece.b, key=piece.span, piece=piece, start=piece.a, weight=piece.length_m)
+    # Each run is entered where the way from the energizer is shortest.
+    far = nx.single_source_dijkstra_path_length(graph, found.start, weight="weight")
+    reach = nx.single_source_dijkstra_path(graph, found.start, weight="weight")
+    stops: dict[str, list[Place]] = {run.id: [] for run in plan.runs}
+    for place, node in found.nodes.items():
+        if node in far:
+            stops[place.run].append(place)
+    fixed = _fixed(plan)
+    ways = []
     for run in plan.runs:
-        stops = sorted((p for p in wiring.nodes if p.run == run.id), key=lambda p: p.at_m)
-        known = [p for p in stops if wiring.nodes[p] in far]
-        if not known:
+        if not stops[run.id]:
             continue
-        entry = min(known, key=lambda p: (far[wiring.nodes[p]], p.at_m))
-        before = _legs(graph, reach[wiring.nodes[entry]])
+        entry = min(stops[run.id], key=lambda p: (far[found.nodes[p]], p.at_m))
+        before = _legs(graph, reach[found.nodes[entry]])
         ends = [at for at in (0.0, length_m(run)) if abs(at - entry.at_m) > 0.1]
         for end in ends:
             legs = (*before, Leg(run.id, entry.at_m, end))
             name = run.name if len(ends) == 1 else f"{run.name}, {'back to its start' if end == 0.0 else 'to its end'}"
-            found.append(Route(name, legs, _marks(plan, legs)))
-    return tuple(found)
+            ways.append(Route(name, legs, _marks(fixed, legs)))
+    return tuple(ways)
 
 
 def _legs(graph: "nx.MultiGraph[str]", path: list[str]) -> tuple[Leg, ...]:
@@ -94,23 +94,35 @@ def _legs(graph: "nx.MultiGraph[str]", path: list[str]) -> tuple[Leg, ...]:
     return tuple(legs)
 
 
-def _on_run(plan: Plan, run: Run) -> list[tuple[str, str, float]]:
-    names = {r.id: r.name for r in plan.runs}
-    here: list[tuple[str, str, float]] = [(f.kind, f.name, f.at_m) for f in plan.fixtures if f.run == run.id]
-    here += [("corner", "Corner", at) for at, degrees in turns(run) if degrees > CORNER_DEGREES]
-    here += [
-        ("join", f"{names[j.run]} joins", j.onto.at_m) for j in joins(plan) if j.onto.run == run.id and j.run != run.id
-    ]
-    return here
+_Fixed = dict[str, list[tuple[str, str, float]]]
 
 
-def _marks(plan: Plan, legs: tuple[Leg, ...]) -> tuple[Mark, ...]:
-    runs = {run.id: run for run in plan.runs}
+def _fixed(plan: Plan) -> _Fixed:
+    """Kind, words and distance of all that is fixed on each run."""
+    names = {run.id: run.name for run in plan.runs}
+    found: _Fixed = {run.id: [] for run in plan.runs}
+    for f in plan.fixtures:
+        found[f.run].append((f.kind, f.name, f.at_m))
+    for run in plan.runs:
+        found[run.id] += [("corner", "Corner", at) for at, degrees in turns(run) if degrees > CORNER_DEGREES]
+        found[run.id] += [("dip" if b.is_dip else "rise", b.words, b.at_m) for b in bumps(plan, run)]
+    there = survey(plan)
+    for join in there.joins:
+        if join.onto.run != join.run:
+            found[join.onto.run].append(("join", f"{names[join.run]} joins", join.onto.at_m))
+    for crossing in there.crossings:
+        for here, other in ((crossing.first, crossing.second), (crossing.second, crossing.first)):
+            words = f"{names[other.run]} {'joins' if crossing.joined else 'crosses apart'}"
+            found[here.run].append(("join" if crossing.joined else "apart", words, here.at_m))
+    return found
+
+
+def _marks(fixed: _Fixed, legs: tuple[Leg, ...]) -> tuple[Mark, ...]:
     marks = [Mark("start", "Energizer", 0.0)]
     gone = 0.0
     for leg in legs:
         low, high = sorted((leg.from_m, leg.to_m))
-        for kind, label, at in _on_run(plan, runs[leg.run]):
+        for kind, label, at in fixed[leg.run]:
             if low <= at <= high:
                 marks.append(Mark(kind, label, gone + abs(at - leg.from_m)))
         gone += leg.length_m

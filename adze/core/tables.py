@@ -141,7 +141,31 @@ class Price:
     price: float
 
 
-Row = TypeVar("Row", AnimalKind, TouchClass, Conductor, EnergizerModel, Soil, Grass, Insulation, PostKind, Price)
+@dataclass(frozen=True)
+class LandmarkKind:
+    """What can lie on the ground: its usual shape, and how far rods and lead-out keep off it, m."""
+
+    key: str
+    label: str
+    group: str
+    shape: str
+    rods_clear_m: float
+    lead_clear_m: float
+
+
+Row = TypeVar(
+    "Row",
+    AnimalKind,
+    TouchClass,
+    Conductor,
+    EnergizerModel,
+    Soil,
+    Grass,
+    Insulation,
+    PostKind,
+    Price,
+    LandmarkKind,
+)
 
 
 def _read(name: str, row: type[Row]) -> dict[str, Row]:
@@ -210,3 +234,9 @@ def post_kinds() -> dict[str, PostKind]:
 def prices() -> dict[str, Price]:
     """All parts' prices by key."""
     return _read("prices.csv", Price)
+
+
+@cache
+def landmark_kinds() -> dict[str, LandmarkKind]:
+    """All kinds of landmark by key."""
+    return _read("landmarks.csv", LandmarkKind)

@@ -10,14 +10,16 @@ from typing import Any
 import numpy as np
 
 from adze.core.circuit import Incomplete, fence_of
+from adze.core.earth_test import asked_places
 from adze.core.findings import Stage
-from adze.core.forecast import Trace, Volts, stand_at, volts
+from adze.core.forecast import Trace, Volts, solved, stand_at, volts_of
 from adze.core.ground import Place, length_m
 from adze.core.judge import Judgement, judge
 from adze.core.mends import Mend, mends
 from adze.core.plan import Plan
 from adze.core.routes import Route, routes
 from adze.core.season import Guess, Season, Weather
+from adze.core.soil_areas import soil_of
 from adze.core.strand_rules import Role
 from adze.core.touches import touches
 from adze.core.wording import animal_word, kv_words, place_words, run_of
@@ -156,7 +158,9 @@ def band_of(plan: Plan, season: Season) -> Band:
     key = (f"band:{season}", plan_hash(plan))
     found: Band | None = _kept.get(key)
     if found is None:
-        found = Band(volts(plan, Weather(season, Guess.LOW)), volts(plan, Weather(season, Guess.HIGH)))
+        places = asked_places(plan)
+        low, high = (volts_of(solved(plan, Weather(season, guess), places)) for guess in (Guess.LOW, Guess.HIGH))
+        found = Band(low, high)
         _kept.put(key, found)
     return found
 
@@ -243,7 +247,7 @@ def stand_json(plan: Plan, season: Season, place: Place, strand: int) -> dict[st
                 "reached": t.reached.value if t.reached else "not noticed",
                 "wanted": t.wanted.value,
             }
-            for t in touches(plan, stand, weather, run.soil)
+            for t in touches(plan, stand, weather, soil_of(plan, place))
         ],
         "fixed": [
             f"{f.name} ({f.kind}{', open' if f.is_open else ''})"

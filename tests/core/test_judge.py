@@ -67,14 +67,17 @@ def test_crossing_and_unconnected_lines_name_each_other() -> None:
         {"id": "b", "name": "Spur", "points": [[50, -9], [50, 9]]},
     ]
     findings = judge(simple_plan(runs=rows)).verdicts[Stage.GROUND].findings
-    assert {f.title for f in findings} == {"Crossing", "Not connected"}
+    assert {f.title for f in findings} == {"A crossing that is not said", "Not fed"}
     assert all("Spur" in f.reason and f.mend for f in findings)
 
 
 def test_a_fixture_off_the_end_is_named() -> None:
     gate = {"id": "g", "kind": "gate", "run": "line1", "at_m": 1700, "name": "Far gate"}
-    (finding,) = judge(simple_plan(fixtures=[gate])).verdicts[Stage.GROUND].findings
+    found = judge(simple_plan(fixtures=[gate])).verdicts[Stage.GROUND].findings
+    (finding,) = [f for f in found if f.title == "Off the end"]
     assert "Far gate" in finding.reason
+    mended = apply_mend(simple_plan(fixtures=[gate]), finding.deed)
+    assert mended.fixtures[0].at_m == 1600
 
 
 def test_cautions_are_computed_from_the_plan() -> None:
@@ -82,7 +85,8 @@ def test_cautions_are_computed_from_the_plan() -> None:
     shed = {"id": "s", "kind": "building", "name": "Shed", "points": [[-5, 0], [5, 0], [5, 5], [-5, 5]]}
     plan = simple_plan(landmarks=[path, shed], rods={"count": 3, "position": [3, -4]}, stock=EWES)
     judged = judge(plan)
-    assert any("Church way comes within 8 m" in c for c in judged.verdicts[Stage.GROUND].cautions)
+    assert any("public path" in c for c in judged.verdicts[Stage.GROUND].cautions)
+    assert any("Church way" in f.reason and f.deed == "signs:p" for f in judged.verdicts[Stage.GROUND].findings)
     assert any("Shed" in f.reason for f in judged.verdicts[Stage.EARTH].findings)
     assert sign_count(plan) == 4 + 16 + 1
 
@@ -98,8 +102,9 @@ def test_mends_are_computed_ranked_and_do_what_they_say(hallow: Plan) -> None:
     again = judge(apply_mend(hallow, best.key))
     finding = deciding_finding(judged)
     assert finding is not None
-    felt = [f for f in again.verdicts[Stage.VOLTS].findings if f.animal == finding.animal]
-    assert felt[0].value_kv >= best.after * 0.9 > best.before
+    assert finding.season is not None
+    felt = [t.body_kv for _, t in again.touches[finding.season] if t.animal.kind == finding.animal]
+    assert min(felt) >= best.after * 0.9 > best.before
 
 
 def test_mends_of_a_weedy_line_cut_or_switch_first() -> None:

@@ -119,7 +119,8 @@ def test_inside_a_span_the_ends_are_the_ends(line: WireLine | MatrixLine) -> Non
     g = len(model.terminals)
     va = np.arange(1, g + 1)[:, None] * np.ones((g, len(S)), complex)
     vb = 0.3j - va
-    volts, amps = inside_span(model, 900.0, np.array([0.0, 900.0]), va, vb)
+    size = np.full(2, 900.0)
+    volts, amps = inside_span(model, size, np.array([0.0, 900.0]), np.stack([va, va]), np.stack([vb, vb]))
     own, mutual = (full(x) for x in span_admittances(model, np.array([900.0]))[:, :, 0])
     start = np.einsum("kij,jk->ik", own, va) + np.einsum("kij,jk->ik", mutual, vb)
     assert volts[0] == pytest.approx(va)

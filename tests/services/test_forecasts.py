@@ -74,6 +74,6 @@ def test_expected_kv_is_a_band_with_the_likely_inside(line_plan: Plan) -> None:
 def test_the_verdict_names_stage_place_and_mends(hallow: Plan) -> None:
     verdict = forecasts.verdict_json(hallow)
     assert verdict["status"] == "fails"
-    assert verdict["stages"]["ground"]["status"] == "holds"
+    assert verdict["stages"]["ground"]["status"] == "marginal"
     assert verdict["stages"]["volts"]["findings"][0]["reason"]
     assert all("→" in m["effect"] for m in verdict["mends"])

@@ -1,0 +1,399 @@
+"""What stands too near what: supply earths, pipes, power lines, other fences, neighbours, things to climb.
+
+The distances are those of common practice (docs/physics.md, "Distances"); local codes come first.
+"""
+
+import math
+from collections.abc import Iterator
+from itertools import pairwise
+
+from shapely import LineString, Point
+from shapely.geometry.base import BaseGeometry
+from shapely.ops import nearest_points
+
+from adze.core import ground
+from adze.core.circuit import fence_of
+from adze.core.findings import Finding, Stage
+from adze.core.ground import Place
+from adze.core.plan import Landmark, Plan, Run
+from adze.core.strand_checks import Status
+from adze.core.tables import animal_kinds, landmark_kinds
+from adze.core.units import format_length
+from adze.core.wording import place_words
+
+NEIGHBOUR_M = 0.5
+OTHER_FENCE_M = 2.5
+CLIMB_M = 1.5
+TREE_M = 3.0
+DAIRY_M = 10.0
+ALONGSIDE_M = 15.0
+_ALONGSIDE_LEAST_M = 30.0
+_ALONGSIDE_DEGREES = 30.0
+_SQUARE_DEGREES = 60.0
+_UNDER_LINE_CM = 200.0
+PATH_M = 20.0
+SIGN_EVERY_M = 100.0
+_WAYS = ("road", "track", "path")
+_CROSSED_WITHIN_M = 12.0
+_CLIMBABLE = ("step", "building", "hutch", "rock", "yard")
+
+
+def judge_siting(plan: Plan) -> Iterator[Finding]:
+    """Every finding about the fence and what lies beside it."""
+    for mark in plan.landmarks:
+        shape = ground.shape_of(mark)
+        if mark.kind == "boundary":
+            yield from _neighbour(plan, mark, shape)
+        elif mark.kind == "other_fence":
+            yield from _near(plan, mark, shape, OTHER_FENCE_M, Status.FAILS, "Another fence's energizer", _OTHER)
+        elif mark.kind == "overhead":
+            yield from _overhead(plan, mark, shape)
+        elif mark.kind in _CLIMBABLE or (mark.kind == "old_fence" and mark.condition == "climbable"):
+            yield from _climbable(plan, mark, shape)
+        elif mark.kind == "tree":
+            yield from _near(plan, mark, shape, TREE_M, Status.MARGINAL, "Branches over the line", _TREE)
+        if mark.kind in _WAYS:
+            yield from _crossed_way(plan, mark, shape)
+        if mark.kind == "path" and len(mark.points) > 1:
+            yield from _signs(plan, mark, shape)
+    yield from _lead_out(plan)
+    yield from _energizer(plan)
+
+
+_OTHER = (
+    "two energizers' strands within reach of each other give two pulses at once.",
+    "Move it, or leave a dead, insulated gap between them.",
+)
+_TREE = ("each leaf on the strand draws power, and storms drop limbs.", "Cut it back, or move the line.")
+
+
+def name_of(mark: Landmark) -> str:
+    """A landmark's name, or what it is."""
+    return mark.name or landmark_kinds()[mark.kind].label
+
+
+def nearest_on(run: Run, shape: BaseGeometry) -> tuple[Place, float]:
+    """The place of a run nearest to a shape, and how far, m."""
+    line = ground.line_of(run)
+    here, _ = nearest_points(line, shape)
+    return Place(run.id, float(line.project(here))), float(line.distance(shape))
+
+
+def _near(
+    plan: Plan,
+    mark: Landmark,
+    shape: BaseGeometry,
+    limit_m: float,
+    status: Status,
+    title: str,
+    words: tuple[str, str],
+) -> Iterator[Finding]:
+    for run in plan.runs:
+        place, away = nearest_on(run, shape)
+        if away < limit_m:
+            yield Finding(
+                Stage.GROUND,
+                title,
+                status,
+                f"{run.name} comes within {_short(plan, away)} of {name_of(mark)}: {words[0]}",
+                figure=_short(plan, away),
+                limit=_short(plan, limit_m),
+                place=place,
+                where=place_words(plan, place),
+                mend=words[1],
+            )
+
+
+def _short(plan: Plan, metres: float) -> str:
+    return f"{metres:.1f} m" if plan.units == "metric" and metres < 10 else format_length(metres, plan.units)
+
+
+def _neighbour(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
+    for run in plan.runs:
+        place, away = nearest_on(run, shape)
+        if away < NEIGHBOUR_M - 0.005:
+            over = ground.line_of(run).crosses(shape)
+            yield Finding(
+                Stage.GROUND,
+                "Neighbour's strip too narrow",
+                Status.FAILS,
+                f"{run.name} {'crosses' if over else 'stands nearer than half a metre to'} {name_of(mark)}: "
+                "their stock and their people reach it.",
+                figure=_short(plan, away),
+                limit=_short(plan, NEIGHBOUR_M),
+                place=place,
+                where=place_words(plan, place),
+                mend="Set it out again at a fixed distance from the neighbour's line.",
+            )
+
+
+def _headings(shape: BaseGeometry) -> Iterator[tuple[LineString, float]]:
+    for part in getattr(shape, "geoms", [shape]):
+        for a, b in pairwise(getattr(part, "coords", ())):
+            if math.dist(a, b) > 1e-6:
+                yield LineString([a, b]), math.degrees(math.atan2(b[1] - a[1], b[0] - a[0])) % 180
+
+
+def _between_degrees(a: float, b: float) -> float:
+    turn = abs(a - b) % 180
+    return min(turn, 180 - turn)
+
+
+def line_clear_m(line_kv: float | None) -> float:
+    """Usual distance to keep from an overhead line's conductors, m: to 1 kV, to 33 kV, above."""
+    if line_kv is None:
+        return 8.0
+    return 3.0 if line_kv <= 1 else 4.0 if line_kv <= 33 else 8.0
+
+
+def _overhead(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
+    clear = line_clear_m(mark.line_kv)
+    safety = (
+        f"Keep every strand and tool {_short(plan, clear)} from its conductors"
+        f"{'' if mark.line_kv else ' (its kV is not given: the widest distance)'}; check your local code."
+    )
+    for run in plan.runs:
+        line = ground.line_of(run)
+        if line.distance(shape) > ALONGSIDE_M:
+            continue
+        corridor = shape.buffer(ALONGSIDE_M, cap_style="flat")
+        beside, place = 0.0, None
+        for step, heading in _headings(line):
+            other = min(_headings(shape), key=lambda row: row[0].distance(step), default=None)
+            if other and _between_degrees(heading, other[1]) < _ALONGSIDE_DEGREES:
+                inside = step.intersection(corridor)
+                beside += inside.length
+                if inside.length and place is None:
+                    place = Place(run.id, float(line.project(inside.representative_point())))
+        if beside >= _ALONGSIDE_LEAST_M and place:
+            yield Finding(
+                Stage.GROUND,
+                "Beside an overhead line",
+                Status.MARGINAL,
+                f"{run.name} runs {_short(plan, beside)} alongside {name_of(mark)}, nearer than "
+                f"{_short(plan, ALONGSIDE_M)}: it couples into long strands, and a fallen line feeds them. {safety}",
+                figure=_short(plan, beside),
+                limit=f"at most {_short(plan, _ALONGSIDE_LEAST_M)}",
+                place=place,
+                where=place_words(plan, place),
+                mend=f"Move this part more than {_short(plan, ALONGSIDE_M)} away.",
+            )
+        yield from _under_line(plan, run, mark, shape, safety)
+
+
+def _under_line(plan: Plan, run: Run, mark: Landmark, shape: BaseGeometry, safety: str) -> Iterator[Finding]:
+    line = ground.line_of(run)
+    for step, heading in _headings(line):
+        for other, direction in _headings(shape):
+            if not step.crosses(other):
+                continue
+            place = Place(run.id, float(line.project(step.intersection(other).centroid)))
+            angle = _between_degrees(heading, direction)
+            top = max((s.cm for s in fence_of(plan)), default=0.0)
+            high = top > _UNDER_LINE_CM
+            aslant = angle < _SQUARE_DEGREES
+            if aslant or high:
+                yield Finding(
+                    Stage.GROUND,
+                    "Crosses an overhead line aslant" if aslant else "Too high under an overhead line",
+                    Status.FAILS if high else Status.MARGINAL,
+                    f"{run.name} passes under {name_of(mark)} at {angle:.0f}°. {safety}",
+                    figure=f"{angle:.0f}°" if aslant else f"{top:g} cm",
+                    limit="near 90°" if aslant else f"{_UNDER_LINE_CM:g} cm",
+                    place=place,
+                    where=place_words(plan, place),
+                    mend="Turn the line to cross it square." if aslant else "Lower the top strand there.",
+                )
+
+
+def _climbable(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
+    climbers = [k.plural for k in (animal_kinds()[h.kind] for h in plan.stock) if k.climbs or k.spring_cm > 0]
+    low = mark.kind in ("building", "yard") and not climbers
+    for run in plan.runs:
+        place, away = nearest_on(run, shape)
+        if away < CLIMB_M and not low:
+            who = f"{climbers[0].lower()} use it" if climbers else "an animal can use it"
+            yield Finding(
+                Stage.GROUND,
+                "Something to climb beside the fence",
+                Status.FAILS if climbers else Status.MARGINAL,
+                f"{name_of(mark)} stands {_short(plan, away)} from {run.name}: {who} as a step over.",
+                figure=_short(plan, away),
+                limit=_short(plan, CLIMB_M),
+                place=place,
+                where=place_words(plan, place),
+                mend="Move it, or lead the line round it.",
+            )
+
+
+def _crossed_way(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
+    for run in plan.runs:
+        line = ground.line_of(run)
+        met = line.intersection(shape)
+        spots = [p for p in getattr(met, "geoms", [met]) if isinstance(p, Point) and not p.is_empty]
+        for spot in spots:
+            at = float(line.project(spot))
+            passed = any(
+                f.run == run.id and f.kind in ("gate", "crossing") and abs(f.at_m - at) <= _CROSSED_WITHIN_M
+                for f in plan.fixtures
+            )
+            if not passed:
+                place = Place(run.id, at)
+                public = "a gate or stile that is safe to use" if mark.kind == "path" else "a gate, or cable under"
+                yield Finding(
+                    Stage.GROUND,
+                    "A way is fenced off",
+                    Status.MARGINAL,
+                    f"{run.name} crosses {name_of(mark)} with neither gate nor crossing.",
+                    place=place,
+                    where=place_words(plan, place),
+                    mend=f"Place {public}.",
+                    deed=f"{'gate' if mark.kind == 'path' else 'crossing'}:{run.id}:{at:.1f}",
+                )
+
+
+def sign_places(plan: Plan, path: Landmark) -> list[Place]:
+    """Where a public path wants signs: both ends of each stretch beside it, and at most 100 m apart."""
+    near = ground.shape_of(path).buffer(PATH_M)
+    found = []
+    for run in plan.runs:
+        for low, high in _inside(run, near):
+            steps = max(1, math.ceil((high - low) / SIGN_EVERY_M))
+            found += [Place(run.id, round(low + (high - low) * i / steps, 1)) for i in range(steps + 1)]
+    return found
+
+
+def _inside(run: Run, area: BaseGeometry) -> list[tuple[float, float]]:
+    """The stretches of a run inside an area, m along."""
+    line = ground.line_of(run)
+    met = line.intersection(area)
+    rows = []
+    for part in getattr(met, "geoms", [met]):
+        if part.length > 1:
+            # A ring's start lies at both ends of it: the middle tells which.
+            middle = float(line.project(part.interpolate(0.5, normalized=True)))
+            rows.append((max(0.0, middle - part.length / 2), min(line.length, middle + part.length / 2)))
+    merged: list[tuple[float, float]] = []
+    for low, high in sorted(rows):
+        if merged and low - merged[-1][1] < 1:
+            merged[-1] = (merged[-1][0], max(high, merged[-1][1]))
+        else:
+            merged.append((low, high))
+    return merged
+
+
+def _signs(plan: Plan, path: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
+    near = shape.buffer(PATH_M)
+    for run in plan.runs:
+        for low, high in _inside(run, near):
+            signs = sorted(
+                f.at_m
+                for f in plan.fixtures
+                if f.kind == "sign" and f.run == run.id and low - 10 <= f.at_m <= high + 10
+            )
+            gap = max(b - a for a, b in pairwise([low, *signs, high])) if signs else high - low
+            if signs and gap <= SIGN_EVERY_M + 1:
+                continue
+            count = f"{len(signs)} sign{'s' * (len(signs) != 1)}" if signs else "no sign"
+            place = Place(run.id, (low + high) / 2)
+            yield Finding(
+                Stage.GROUND,
+                "Public path without signs",
+                Status.MARGINAL,
+                f"{run.name} stands beside {name_of(path)} for {_short(plan, high - low)} with {count}: people must be "
+                "warned from both sides. Check your local code.",
+                figure=count,
+                limit=f"one each {_short(plan, SIGN_EVERY_M)}",
+                place=place,
+                where=place_words(plan, place),
+                mend="Set signs along the path.",
+                deed=f"signs:{path.id}",
+            )
+
+
+def rods_shape(plan: Plan) -> BaseGeometry | None:
+    """The rods near the energizer: a row eastward from their place; None while they are not placed."""
+    position, rods = plan.rods.position, plan.rods
+    if position is None or rods.count < 1:
+        return None
+    east = position[0] + (rods.count - 1) * rods.spacing_m
+    return LineString([position, (east, position[1])]) if rods.count > 1 else Point(position)
+
+
+def judge_rod_siting(plan: Plan) -> Iterator[Finding]:
+    """Rods near supply earths, pipes, buildings, water; those at the energizer and those along the line."""
+    fields: list[tuple[str, BaseGeometry, Place | None]] = []
+    if (shape := rods_shape(plan)) is not None:
+        fields.append(("The rods", shape, None))
+    runs = {run.id: run for run in plan.runs}
+    for f in plan.fixtures:
+        if f.kind == "rods":
+            fields.append((f.name, Point(ground.point_at(runs[f.run], f.at_m)), Place(f.run, f.at_m)))
+    for name, shape, place in fields:
+        for mark in plan.landmarks:
+            clear = landmark_kinds()[mark.kind].rods_clear_m
+            away = ground.shape_of(mark).distance(shape) if clear else math.inf
+            if away < clear:
+                yield Finding(
+                    Stage.EARTH,
+                    f"Rods near {landmark_kinds()[mark.kind].label.lower()}",
+                    Status.FAILS if mark.kind == "supply_earth" else Status.MARGINAL,
+                    f"{name} stand{'s' * (place is not None)} {_short(plan, away)} from {name_of(mark)}: its earth and "
+                    "pipes would carry the pulse.",
+                    figure=_short(plan, away),
+                    limit=_short(plan, clear),
+                    place=place,
+                    where=name_of(mark),
+                    mend="Move the rods away. Check your local code.",
+                )
+
+
+def lead_out_shape(plan: Plan) -> LineString | None:
+    """The lead-out as the straight line it is drawn; None where energizer or fence has no place."""
+    start = ground.feed(plan)
+    if start is None or plan.energizer_at is None or start.lead_m < 0.01:
+        return None
+    run = next(r for r in plan.runs if r.id == start.place.run)
+    return LineString([plan.energizer_at, ground.point_at(run, start.place.at_m)])
+
+
+def _lead_out(plan: Plan) -> Iterator[Finding]:
+    lead, start = lead_out_shape(plan), ground.feed(plan)
+    if lead is None or start is None:
+        return
+    for mark in plan.landmarks:
+        clear = landmark_kinds()[mark.kind].lead_clear_m
+        away = float(ground.shape_of(mark).distance(lead)) if clear else math.inf
+        if away < clear:
+            yield Finding(
+                Stage.GROUND,
+                "Lead-out near " + landmark_kinds()[mark.kind].label.lower(),
+                Status.MARGINAL,
+                f"The lead-out passes {_short(plan, away)} from {name_of(mark)}: never in one duct with it, and a "
+                "leaking cable would put the pulse on it.",
+                figure=_short(plan, away),
+                limit=_short(plan, clear),
+                place=start.place,
+                where=name_of(mark),
+                mend="Lead it out on another side of the building. Check your local code.",
+            )
+
+
+def _energizer(plan: Plan) -> Iterator[Finding]:
+    if plan.energizer_at is None:
+        return
+    here = Point(plan.energizer_at)
+    waters = [m for m in plan.landmarks if m.kind in ("milk_house", "trough", "well", "pipe")]
+    for mark in waters:
+        away = float(ground.shape_of(mark).distance(here))
+        if away < DAIRY_M:
+            yield Finding(
+                Stage.GROUND,
+                "Energizer near " + landmark_kinds()[mark.kind].label.lower(),
+                Status.MARGINAL,
+                f"It hangs {_short(plan, away)} from {name_of(mark)}: stray volts in water keep cattle from drinking.",
+                figure=_short(plan, away),
+                limit=_short(plan, DAIRY_M),
+                where=name_of(mark),
+                mend="Hang it in another building, with rods well away from the water.",
+            )

@@ -1,0 +1,45 @@
+"""Which soil lies under the fence: what is said of a run, else the soil area there, else the plan's."""
+
+from shapely import Point
+from shapely.geometry.base import BaseGeometry
+
+from adze.core.ground import Place, length_m, line_of, point_at, shape_of
+from adze.core.lately import Lately
+from adze.core.plan import Landmark, Plan, Run
+
+_areas: Lately[tuple[tuple[BaseGeometry, str], ...]] = Lately()
+
+
+def _soil_areas(plan: Plan) -> tuple[tuple[BaseGeometry, str], ...]:
+    return _areas.get((plan.landmarks,), (), lambda: _shapes(plan.landmarks))
+
+
+def _shapes(landmarks: tuple[Landmark, ...]) -> tuple[tuple[BaseGeometry, str], ...]:
+    return tuple((shape_of(m), m.soil) for m in landmarks if m.kind == "soil" and m.soil and len(m.points) > 2)
+
+
+def soil_at(plan: Plan, run: Run, at_m: float) -> str | None:
+    """Key of the soil at a place; None for the plan's own. The area drawn last lies on top."""
+    if run.soil:
+        return run.soil
+    areas = _soil_areas(plan)
+    if not areas:
+        return None
+    spot = Point(point_at(run, at_m))
+    return next((soil for shape, soil in reversed(areas) if shape.intersects(spot)), None)
+
+
+def soil_of(plan: Plan, place: Place) -> str | None:
+    """Key of the soil at a place by the run's id; None for the plan's own."""
+    return soil_at(plan, next(run for run in plan.runs if run.id == place.run), place.at_m)
+
+
+def soil_borders_m(plan: Plan, run: Run) -> list[float]:
+    """Distances along a run at which a soil area begins or ends."""
+    if run.soil:
+        return []
+    line, found = line_of(run), []
+    for shape, _ in _soil_areas(plan):
+        met = line.intersection(shape.boundary)
+        found += [float(line.project(Point(p.coords[0]))) for p in getattr(met, "geoms", [met]) if not p.is_empty]
+    return sorted(at for at in found if 0.05 < at < length_m(run) - 0.05)

@@ -1,0 +1,201 @@
+"""What hangs on what: runs cut where something joins, ends, opens or changes, without any electrics."""
+
+from bisect import bisect_left
+from dataclasses import dataclass
+from functools import cached_property
+
+from adze.core.ground import Place, feed, length_m, survey
+from adze.core.lately import Lately
+from adze.core.plan import Fixture, Plan, Run
+from adze.core.soil_areas import soil_at, soil_borders_m
+
+MERGE_M = 0.05  # cuts nearer than this are one
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A stretch of a run between two nodes, m from the run's start, and the soil under it."""
+
+    span: str
+    run: str
+    from_m: float
+    to_m: float
+    a: str
+    b: str
+    soil: str | None
+
+    @property
+    def length_m(self) -> float:
+        """Its length, m."""
+        return self.to_m - self.from_m
+
+
+@dataclass(frozen=True)
+class Wiring:
+    """All pieces, the node at each cut, and the two sides of each fixture that parts the line."""
+
+    pieces: tuple[Piece, ...]
+    nodes: dict[Place, str]
+    parted: dict[str, tuple[str, str]]
+    fixed: dict[str, str]
+    start: str
+    lead_m: float
+
+    def node_at(self, place: Place) -> str:
+        """The node nearest to a place that was asked for when the wiring was made."""
+        here = [p for p in self.nodes if p.run == place.run]
+        return self.nodes[min(here, key=lambda p: abs(p.at_m - place.at_m))]
+
+    @cached_property
+    def reached(self) -> frozenset[str]:
+        """The nodes that hang together with the source as everything stands."""
+        beside: dict[str, list[str]] = {}
+        for piece in self.pieces:
+            beside.setdefault(piece.a, []).append(piece.b)
+            beside.setdefault(piece.b, []).append(piece.a)
+        found, todo = {self.start}, [self.start]
+        while todo:
+            for node in beside.get(todo.pop(), ()):
+                if node not in found:
+                    found.add(node)
+                    todo.append(node)
+        return frozenset(found)
+
+
+def carries(fixture: Fixture) -> bool:
+    """Whether the pulse passes a fixture as it stands.
+
+    A drive-over gate is never opened. A shut gate carries when its strands hang on both sides or a
+    cable runs under it; an open one by the cable alone.
+    """
+    if fixture.kind == "switch":
+        return not fixture.is_open
+    if fixture.kind != "gate" or fixture.style == "drive_over":
+        return True
+    return fixture.under_cable or (fixture.feeds == "both" and not fixture.is_open)
+
+
+def can_part(fixture: Fixture) -> bool:
+    """Whether a fixture can be used to switch the line beyond it off."""
+    return fixture.kind == "switch"
+
+
+def cable_m(fixture: Fixture) -> float:
+    """Cable in the ground at a fixture: its width and 3 m for the risers; 0 without."""
+    if (fixture.kind == "gate" and fixture.under_cable and fixture.style != "drive_over") or (
+        fixture.kind == "crossing" and not fixture.over
+    ):
+        return fixture.width_m + 3.0
+    return 0.0
+
+
+def _is_node(fixture: Fixture) -> bool:
+    """Whether the electrical picture changes at a fixture."""
+    return not carries(fixture) or cable_m(fixture) > 0 or fixture.kind == "rods"
+
+
+_wirings: Lately[Wiring | None] = Lately(16)
+
+
+def wiring(plan: Plan, places: tuple[Place, ...] = (), *, divided: bool = False) -> Wiring | None:
+    """The wiring of a plan with nodes at `places`; None without runs.
+
+    `divided` parts the line at every switch, shut or not, as zones are counted.
+    """
+    same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings)
+    return _wirings.get(same, (plan.energizer_at, places, divided), lambda: _wiring(plan, places, divided))
+
+
+class _Joined:
+    """Which ends are one node (disjoint sets by name)."""
+
+    def __init__(self) -> None:
+        self._parent: dict[str, str] = {}
+
+    def root(self, name: str) -> str:
+        while (above := self._parent.get(name, name)) != name:
+            name = above
+        return name
+
+    def join(self, a: str, b: str) -> None:
+        one, two = self.root(a), self.root(b)
+        if one != two:
+            self._parent[one] = two
+
+
+@dataclass
+class _Cut:
+    """A point of a run where pieces end; `parted_by` names what parts the two sides."""
+
+    at_m: float
+    parted_by: str = ""
+    fixtures: tuple[str, ...] = ()
+
+
+def _cuts(plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], divided: bool) -> list[_Cut]:
+    end = length_m(run)
+    rows = [_Cut(min(max(at, 0.0), end)) for at in (0.0, end, *wanted, *soil_borders_m(plan, run))]
+    for fixture in fixtures:
+        parts = not carries(fixture) or (divided and can_part(fixture))
+        if parts or _is_node(fixture):
+            rows.append(_Cut(min(fixture.at_m, end), fixture.id if parts else "", (fixture.id,)))
+    cuts: list[_Cut] = []
+    for row in sorted(rows, key=lambda c: c.at_m):
+        if cuts and row.at_m - cuts[-1].at_m < MERGE_M:
+            cuts[-1].parted_by = cuts[-1].parted_by or row.parted_by
+            cuts[-1].fixtures += row.fixtures
+        else:
+            cuts.append(row)
+    return cuts
+
+
+def _wiring(plan: Plan, places: tuple[Place, ...], divided: bool) -> Wiring | None:
+    start = feed(plan)
+    if start is None:
+        return None
+    found = survey(plan)
+    met = [(Place(j.run, j.at_m), j.onto) for j in found.joins]
+    met += [(c.first, c.second) for c in found.crossings if c.joined]
+    wanted: dict[str, list[float]] = {run.id: [] for run in plan.runs}
+    for place in (start.place, *places, *(p for pair in met for p in pair)):
+        if place.run in wanted:
+            wanted[place.run].append(place.at_m)
+    fixtures: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
+    for fixture in plan.fixtures:
+        fixtures[fixture.run].append(fixture)
+    joined = _Joined()
+    rows: list[tuple[str, str, float, float, str, str, str | None]] = []
+    sides: dict[str, tuple[list[float], list[str]]] = {}
+    parted: dict[str, tuple[str, str]] = {}
+    fixed: dict[str, str] = {}
+    for run in plan.runs:
+        cuts = _cuts(plan, run, wanted[run.id], fixtures[run.id], divided)
+        names = [f"{run.id}@{cut.at_m:.2f}" for cut in cuts]
+        after = [name + "+" if cut.parted_by else name for name, cut in zip(names, cuts, strict=True)]
+        sides[run.id] = [cut.at_m for cut in cuts], names
+        for i, cut in enumerate(cuts):
+            if cut.parted_by:
+                parted |= dict.fromkeys(cut.fixtures, (names[i], after[i]))
+            fixed |= dict.fromkeys(cut.fixtures, names[i])
+            if i:
+                low, high = cuts[i - 1].at_m, cut.at_m
+                soil = soil_at(plan, run, (low + high) / 2)
+                rows.append((f"{run.id}:{i}", run.id, low, high, after[i - 1], names[i], soil))
+
+    def side(place: Place) -> str:
+        at, names = sides[place.run]
+        i = bisect_left(at, place.at_m)
+        near = [k for k in (i - 1, i) if 0 <= k < len(at)]
+        return names[min(near, key=lambda k: abs(at[k] - place.at_m))]
+
+    for one, other in met:
+        joined.join(side(one), side(other))
+    root = joined.root
+    return Wiring(
+        tuple(Piece(span, run, low, high, root(a), root(b), soil) for span, run, low, high, a, b, soil in rows),
+        {Place(run, at): root(n) for run, (ats, names) in sides.items() for at, n in zip(ats, names, strict=True)},
+        {fixture: (root(a), root(b)) for fixture, (a, b) in parted.items()},
+        {fixture: root(node) for fixture, node in fixed.items()},
+        root(side(start.place)),
+        start.lead_m,
+    )

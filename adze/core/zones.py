@@ -1,0 +1,237 @@
+"""What each switch kills, what stays live back toward the source, and which single break kills much.
+
+The fence is a graph of pieces and switches. A piece whose break parts the rest from the source is a
+bridge of that graph (R. E. Tarjan, Information Processing Letters 2 (1974)); rings have none.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+import networkx as nx
+
+from adze.core.ground import Place
+from adze.core.lately import Lately
+from adze.core.plan import Fixture, Plan
+from adze.core.wiring import Piece, Wiring, can_part, carries, wiring
+
+WALK_M_PER_MINUTE = 50.0  # 3 km/h: looking at every insulator
+TRACE_MINUTES = 20.0
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """A part of a run, m from its start."""
+
+    run: str
+    from_m: float
+    to_m: float
+
+    @property
+    def length_m(self) -> float:
+        """Its length, m."""
+        return self.to_m - self.from_m
+
+
+@dataclass(frozen=True)
+class Zone:
+    """The least part that switches can set apart: its stretches, the switches around it, whether it is live now."""
+
+    stretches: tuple[Stretch, ...]
+    switches: tuple[str, ...]
+    live: bool
+
+    @property
+    def length_m(self) -> float:
+        """Length of fence in it, m."""
+        return sum(s.length_m for s in self.stretches)
+
+    @property
+    def minutes(self) -> float:
+        """Time to walk it, min."""
+        return self.length_m / WALK_M_PER_MINUTE
+
+
+@dataclass(frozen=True)
+class Break:
+    """A piece whose break would kill all that hangs beyond it."""
+
+    place: Place
+    kills_m: float
+
+
+@dataclass(frozen=True)
+class Hang:
+    """How a run is fed: on which place of which run, through which switch, and all that hangs on it, m."""
+
+    run: str
+    on: Place | None
+    switch: str | None
+    beyond_m: float
+
+
+@dataclass(frozen=True)
+class Zones:
+    """The wiring seen from the source."""
+
+    wiring: Wiring
+    switches: tuple[Fixture, ...]
+
+    @cached_property
+    def _graph(self) -> "nx.MultiGraph[str]":
+        graph: nx.MultiGraph[str] = nx.MultiGraph()
+        graph.add_node(self.wiring.start)
+        for piece in self.wiring.pieces:
+            graph.add_edge(piece.a, piece.b, key=piece.span, metres=piece.length_m)
+        # All switches on one spot are one edge: a single break.
+        for sides in {self.wiring.parted[switch] for switch in self._shut}:
+            graph.add_edge(*sides, key="switch", metres=0.0)
+        return graph
+
+    @cached_property
+    def _shut(self) -> frozenset[str]:
+        """Switches that carry now; one that shares its spot with an open one does not."""
+        off = {self.wiring.parted[s.id] for s in self.switches if not carries(s)}
+        return frozenset(s.id for s in self.switches if carries(s) and self.wiring.parted[s.id] not in off)
+
+    @cached_property
+    def _reached(self) -> set[str]:
+        return set(nx.node_connected_component(self._graph, self.wiring.start))
+
+    @cached_property
+    def dead(self) -> tuple[Stretch, ...]:
+        """What the pulse does not reach as everything stands now."""
+        return _merged(p for p in self.wiring.pieces if p.a not in self._reached)
+
+    @cached_property
+    def live_m(self) -> float:
+        """Length of fence that the pulse reaches, m."""
+        return sum(p.length_m for p in self.wiring.pieces if p.a in self._reached)
+
+    @cached_property
+    def _beyond(self) -> dict[frozenset[str], tuple[str, float]]:
+        """For each bridge, by its two ends: the far end and the metres that hang beyond, its own with them."""
+        live = self._graph.subgraph(self._reached)
+        bridges = {frozenset(edge) for edge in nx.bridges(live)}
+        tree: nx.Graph[str] = nx.Graph()
+        part_of: dict[str, str] = {}
+        rest: nx.MultiGraph[str] = nx.MultiGraph()
+        rest.add_nodes_from(live)
+        rest.add_edges_from((a, b) for a, b in live.edges() if frozenset((a, b)) not in bridges)
+        for nodes in nx.connected_components(rest):
+            part_of |= dict.fromkeys(nodes, min(nodes))
+        inside: dict[str, float] = defaultdict(float)
+        metres: dict[frozenset[str], float] = {}
+        tree.add_nodes_from(part_of.values())
+        for a, b, data in live.edges(data=True):
+            if part_of[a] == part_of[b]:
+                inside[part_of[a]] += data["metres"]
+            else:
+                tree.add_edge(part_of[a], part_of[b], ends=(a, b))
+                metres[frozenset((a, b))] = data["metres"]
+        found = {}
+        total = dict.fromkeys(tree, 0.0) | inside
+        order = list(nx.dfs_edges(tree, part_of[self.wiring.start]))
+        for above, below in reversed(order):
+            a, b = tree.edges[above, below]["ends"]
+            far = b if part_of[b] == below else a
+            key = frozenset((a, b))
+            total[above] += total[below] + metres[key]
+            found[key] = far, total[below] + metres[key]
+        return found
+
+    def kills_m(self, switch_id: str) -> float:
+        """Metres that die when a switch is opened alone; 0 where the ring feeds round, or it is open."""
+        if switch_id not in self._shut:
+            return 0.0
+        return self._beyond.get(frozenset(self.wiring.parted[switch_id]), ("", 0.0))[1]
+
+    def killed(self, switch_id: str) -> tuple[Stretch, ...]:
+        """The stretches that die when a switch is opened alone."""
+        if switch_id not in self._shut:
+            return ()
+        graph = self._graph.copy()
+        graph.remove_edge(*self.wiring.parted[switch_id], key="switch")
+        still = nx.node_connected_component(graph, self.wiring.start)
+        return _merged(p for p in self.wiring.pieces if p.a in self._reached and p.a not in still)
+
+    @cached_property
+    def zones(self) -> tuple[Zone, ...]:
+        """The least parts, longest first."""
+        graph: nx.Graph[str] = nx.Graph((p.a, p.b) for p in self.wiring.pieces)
+        part_of = {node: i for i, nodes in enumerate(nx.connected_components(graph)) for node in nodes}
+        pieces: dict[int, list[Piece]] = defaultdict(list)
+        around: dict[int, list[str]] = defaultdict(list)
+        for piece in self.wiring.pieces:
+            pieces[part_of[piece.a]].append(piece)
+        for switch in self.switches:
+            for side in set(self.wiring.parted.get(switch.id, ())):
+                if side in part_of:
+                    around[part_of[side]].append(switch.id)
+        found = [
+            Zone(_merged(rows), tuple(dict.fromkeys(around[part])), rows[0].a in self._reached)
+            for part, rows in pieces.items()
+        ]
+        return tuple(sorted(found, key=lambda z: -z.length_m))
+
+    def breaks(self, share: float = 0.5) -> Iterator[Break]:
+        """Pieces whose single break kills at least a share of the live fence, nearest to the source first."""
+        rows = []
+        for piece in self.wiring.pieces:
+            far, metres = self._beyond.get(frozenset((piece.a, piece.b)), ("", 0.0))
+            if far and metres >= share * self.live_m:
+                near = piece.to_m if far == piece.a else piece.from_m
+                rows.append(Break(Place(piece.run, near), metres))
+        yield from sorted(rows, key=lambda b: -b.kills_m)
+
+    def hanging(self) -> tuple[Hang, ...]:
+        """How each live run is fed, in the order in which the pulse comes to them."""
+        by_node: dict[str, list[tuple[str, Piece | None, str | None]]] = defaultdict(list)
+        for piece in self.wiring.pieces:
+            by_node[piece.a].append((piece.b, piece, None))
+            by_node[piece.b].append((piece.a, piece, None))
+        for switch in self.switches:
+            if switch.id in self._shut:
+                a, b = self.wiring.parted[switch.id]
+                by_node[a].append((b, None, switch.id))
+                by_node[b].append((a, None, switch.id))
+        found: dict[str, Hang] = {}
+        seen = {self.wiring.start}
+        line: list[tuple[str, Place | None, str | None]] = [(self.wiring.start, None, None)]
+        for node, came, switched in line:
+            for other, way, through in by_node[node]:
+                if way is not None and way.run not in found:
+                    metres = self._beyond.get(frozenset((way.a, way.b)), ("", 0.0))[1]
+                    found[way.run] = Hang(way.run, came, switched, metres)
+                if other not in seen:
+                    seen.add(other)
+                    here = came if way is None else Place(way.run, way.from_m if other == way.a else way.to_m)
+                    line.append((other, here, through))
+        return tuple(found.values())
+
+
+def _merged(pieces: Iterable[Piece]) -> tuple[Stretch, ...]:
+    """Pieces as stretches, neighbours put together."""
+    found: list[Stretch] = []
+    for piece in sorted(pieces, key=lambda p: (p.run, p.from_m)):
+        last = found[-1] if found else None
+        if last and last.run == piece.run and abs(last.to_m - piece.from_m) < 1e-6:
+            found[-1] = Stretch(last.run, last.from_m, piece.to_m)
+        else:
+            found.append(Stretch(piece.run, piece.from_m, piece.to_m))
+    return tuple(found)
+
+
+_kept: Lately[Zones | None] = Lately()
+
+
+def zones(plan: Plan) -> Zones | None:
+    """The zones of a plan; None without runs."""
+    same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings)
+    return _kept.get(same, (plan.energizer_at,), lambda: _zones(plan))
+
+
+def _zones(plan: Plan) -> Zones | None:
+    found = wiring(plan, divided=True)
+    return None if found is None else Zones(found, tuple(f for f in plan.fixtures if can_part(f)))
