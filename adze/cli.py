@@ -1,4 +1,4 @@
-"""The command line: serve, prepare-database, solve, check, schema."""
+"""The command line: serve, prepare-database, solve, check, import, export, schema."""
 
 import json
 import sys
@@ -30,6 +30,24 @@ def _read(path: Path) -> str:
         _refuse(f"{path}: cannot be read ({error.strerror})")
     except UnicodeDecodeError:
         _refuse(f"{path}: is not text in UTF-8")
+
+
+def _read_bytes(path: Path) -> bytes:
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        _refuse(f"{path}: cannot be read ({error.strerror})")
+
+
+def _write(path: Path, content: str) -> None:
+    """Write a file whole or not at all."""
+    part = path.with_name(path.name + ".part")
+    try:
+        part.write_text(content, encoding="utf-8")
+        part.replace(path)
+    except OSError as error:
+        part.unlink(missing_ok=True)
+        _refuse(f"{path}: cannot be written ({error.strerror})")
 
 
 def _print(content: Any) -> None:
@@ -77,6 +95,52 @@ def schema() -> None:
     from adze.formats.plan_file import plan_schema
 
     _print(plan_schema())
+
+
+@app.command("import")
+def import_ground(
+    file: Annotated[Path, typer.Argument(help="GeoJSON, GPX, KML or CSV of corners.")],
+    output: Annotated[Path, typer.Option("-o", "--output", help="The plan file to write.")],
+    thin: Annotated[float, typer.Option("--thin", help="Take points off that lie within so many metres.")] = 0.0,
+    swap: Annotated[bool, typer.Option("--swap", help="Change latitude and longitude over.")] = False,
+) -> None:
+    """Make a plan file from a file of lines; every point is kept unless --thin is given."""
+    from adze.formats.errors import FormatError
+    from adze.formats.plan_file import dump_plan
+    from adze.services.imports import plan_from_file
+
+    if not 0 <= thin <= 1000:
+        _refuse(f"--thin {thin:g}: must be 0 to 1000 metres")
+    try:
+        plan, notes = plan_from_file(_read_bytes(file), file.stem, thin_m=thin, swap=swap)
+    except FormatError as error:
+        _refuse(f"{file.name}: {error}" + ("; give --swap" if type(error).__name__ == "Swapped" else ""))
+    _write(output, json.dumps(dump_plan(plan), indent=1) + "\n")
+    for note in notes:
+        typer.echo(f"adze: {note}")
+    points = sum(len(run.points) for run in plan.runs)
+    typer.echo(
+        f"adze: {len(plan.runs)} lines with {points} points, {len(plan.fixtures)} fixtures, "
+        f"{len(plan.landmarks)} landmarks written to {output}"
+    )
+
+
+@app.command()
+def export(
+    file: PlanFile,
+    to: Annotated[str, typer.Option("--to", help="geojson, gpx, kml or csv.")],
+    output: Annotated[Path, typer.Option("-o", "--output", help="The file to write.")],
+) -> None:
+    """Write a plan file's ground as GeoJSON, GPX, KML or CSV."""
+    from adze.formats.errors import FormatError
+    from adze.formats.ground_files import write_ground
+    from adze.formats.plan_file import read_plan
+
+    try:
+        content = write_ground(read_plan(_read(file)), to)
+    except FormatError as error:
+        _refuse(f"{file.name}: {error}")
+    _write(output, content)
 
 
 @app.command("prepare-database")

@@ -1,54 +1,29 @@
-"""GeoJSON in and out: longitude and latitude (WGS84) outside, metres from the plan's origin inside."""
+"""GeoJSON in and out (RFC 7946): longitude and latitude, WGS84, heights as third figure."""
 
 import json
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
-from pyproj import Transformer
-
-from adze.core.plan import Origin, Plan, Position
+from adze.core.plan import Plan
+from adze.formats.brought import Brought, Line, Part, Spot, part_of, plain_name
 from adze.formats.errors import FormatError
+from adze.formats.features import Feature, features, plan_words
 
-_WGS84 = {"urn:ogc:def:crs:OGC:1.3:CRS84", "urn:ogc:def:crs:OGC::CRS84", "EPSG:4326", "urn:ogc:def:crs:EPSG::4326"}
-_TOO_FAR_M = 100_000.0
-_MOST_POINTS = 20_000
-
-
-@lru_cache(maxsize=32)
-def _projection(lat: float, lon: float) -> Transformer:
-    # Equidistant from the farm's origin: true to 0.01 % within any farm.
-    local = f"+proj=aeqd +lat_0={lat} +lon_0={lon} +datum=WGS84 +units=m"
-    return Transformer.from_crs("EPSG:4326", local, always_xy=True)
-
-
-def to_metres(origin: Origin, lon: float, lat: float) -> Position:
-    """Metres east and north of the origin, to the millimetre."""
-    x, y = _projection(origin.lat, origin.lon).transform(lon, lat)
-    return round(x, 3), round(y, 3)
+_WGS84 = {
+    "urn:ogc:def:crs:OGC:1.3:CRS84",
+    "urn:ogc:def:crs:OGC::CRS84",
+    "urn:ogc:def:crs:OGC::CRS84h",
+    "EPSG:4326",
+    "urn:ogc:def:crs:EPSG::4326",
+    "EPSG:4979",
+    "urn:ogc:def:crs:EPSG::4979",
+}
+_KEY = "adze"
 
 
-def to_degrees(origin: Origin, point: Position) -> tuple[float, float]:
-    """Longitude and latitude of a point."""
-    lon, lat = _projection(origin.lat, origin.lon).transform(*point, direction="INVERSE")
-    return round(lon, 8), round(lat, 8)
-
-
-@dataclass(frozen=True)
-class ImportedLine:
-    """A line from outside, in metres of the plan."""
-
-    name: str
-    points: tuple[Position, ...]
-
-
-def read_lines(text: str, origin: Origin | None) -> tuple[Origin, tuple[ImportedLine, ...]]:
-    """The lines of a GeoJSON file. Without an origin the first point becomes it.
-
-    Polygons come as rings. Raises FormatError naming the feature.
-    """
+def read_geojson(text: str) -> Brought:
+    """The lines and points of a GeoJSON file; polygons come as rings. Raises FormatError naming the feature."""
     try:
         content = json.loads(text, parse_constant=_no_constant)
     except (json.JSONDecodeError, RecursionError) as error:
@@ -56,16 +31,12 @@ def read_lines(text: str, origin: Origin | None) -> tuple[Origin, tuple[Imported
     if not isinstance(content, dict) or "type" not in content:
         raise FormatError('GeoJSON: has no "type"; this is some other JSON')
     _refuse_projection(content)
-    found = list(_lines(content))
-    if not found:
-        raise FormatError("GeoJSON: holds no LineString or Polygon to take as fence")
-    if sum(len(points) for _, points in found) > _MOST_POINTS:
-        raise FormatError(f"GeoJSON: holds more than {_MOST_POINTS} points; simplify the lines first")
-    if origin is None:
-        lon, lat = found[0][1][0]
-        origin = Origin(lat=round(lat, 6), lon=round(lon, 6))
-    lines = tuple(ImportedLine(name, _metres(name, points, origin)) for name, points in found)
-    return origin, lines
+    found = list(_parts(content))
+    return Brought(
+        tuple(x for x in found if isinstance(x, Line)),
+        tuple(x for x in found if isinstance(x, Spot)),
+        plan=part_of(content.get(_KEY)),
+    )
 
 
 def _no_constant(word: str) -> float:
@@ -84,73 +55,95 @@ def _refuse_projection(content: dict[str, Any]) -> None:
         )
 
 
-def _lines(content: dict[str, Any], name: str = "") -> Iterator[tuple[str, list[tuple[float, float]]]]:
+def _parts(content: dict[str, Any], name: str = "", part: Part | None = None) -> Iterator[Line | Spot]:
     kind = content.get("type")
     if kind == "FeatureCollection":
-        features = content.get("features")
-        if not isinstance(features, list):
+        rows = content.get("features")
+        if not isinstance(rows, list):
             raise FormatError('GeoJSON: "features" must be a list')
-        for number, feature in enumerate(features, 1):
+        for number, feature in enumerate(rows, 1):
             if not isinstance(feature, dict):
                 raise FormatError(f"GeoJSON: feature {number} is not an object")
-            yield from _lines(feature, f"Line {number}")
+            yield from _parts(feature, f"Line {number}")
     elif kind == "Feature":
         properties = content.get("properties")
-        said = properties.get("name") if isinstance(properties, dict) else None
+        known = properties if isinstance(properties, dict) else {}
         geometry = content.get("geometry")
-        label = str(said)[:80] if said else name or "Line 1"
+        label = plain_name(known.get("name") or known.get("Name"), name or "Line 1")
+        if geometry is None and isinstance(properties, dict):
+            return
         if not isinstance(geometry, dict):
             raise FormatError(f"GeoJSON: {label} has no geometry")
-        yield from _lines(geometry, label)
+        yield from _parts(geometry, label, part_of(known.get(_KEY)))
+    elif kind == "GeometryCollection":
+        for geometry in _list(content.get("geometries"), name):
+            if isinstance(geometry, dict):
+                yield from _parts(geometry, name, part)
+    else:
+        yield from _geometry(kind, content.get("coordinates"), name, part)
+
+
+def _list(value: Any, name: str) -> list[Any]:
+    if not isinstance(value, list):
+        raise FormatError(f"GeoJSON: {name or 'the file'} has no coordinates")
+    return value
+
+
+def _geometry(kind: object, rows: Any, name: str, part: Part | None) -> Iterator[Line | Spot]:
+    label = name or "Line 1"
+    if kind == "Point":
+        point, _ = _point(rows, f"GeoJSON: {label}")
+        yield Spot(label, point, part)
+    elif kind == "MultiPoint":
+        for number, row in enumerate(_list(rows, label), 1):
+            yield Spot(f"{label} {number}", _point(row, f"GeoJSON: point {number} of {label}")[0])
     elif kind == "LineString":
-        yield name or "Line 1", _points(content.get("coordinates"), name, 2)
+        yield _line(rows, label, part)
     elif kind in ("MultiLineString", "Polygon"):
-        parts = content.get("coordinates")
-        if not isinstance(parts, list):
-            raise FormatError(f"GeoJSON: {name} has no coordinates")
-        for number, part in enumerate(parts, 1):
-            label = name or "Line"
-            yield label if len(parts) == 1 else f"{label} {number}", _points(part, name, 2)
+        parts = _list(rows, label)
+        for number, ring in enumerate(parts, 1):
+            own = label if len(parts) == 1 else f"{label} {number}"
+            yield _line(ring, own, part if number == 1 else None, closed=kind == "Polygon")
+    elif kind == "MultiPolygon":
+        for number, polygon in enumerate(_list(rows, label), 1):
+            yield from _geometry("Polygon", polygon, f"{label} {number}", None)
     else:
         raise FormatError(f"GeoJSON: {name or 'the file'} is a {kind}; a fence comes as LineString or Polygon")
 
 
-def _points(rows: Any, name: str, least: int) -> list[tuple[float, float]]:
-    if not isinstance(rows, list) or len(rows) < least:
-        raise FormatError(f"GeoJSON: {name or 'a line'} has fewer than {least} points")
-    found: list[tuple[float, float]] = []
-    for number, row in enumerate(rows, 1):
-        plain = isinstance(row, list) and len(row) >= 2
-        if not plain or not all(type(x) in (int, float) and math.isfinite(x) for x in row[:2]):
-            raise FormatError(f"GeoJSON: point {number} of {name or 'a line'} is not [longitude, latitude]")
-        lon, lat = float(row[0]), float(row[1])
-        if abs(lon) > 180 or abs(lat) > 90:
-            raise FormatError(
-                f"GeoJSON: point {number} of {name or 'a line'} is [{lon:g}, {lat:g}]: metres of some projection, not "
-                "degrees; export it again as WGS84 longitude and latitude (EPSG:4326)"
-            )
-        if not found or found[-1] != (lon, lat):
-            found.append((lon, lat))
-    if len(found) < least:
-        raise FormatError(f"GeoJSON: {name or 'a line'} has no length: all its points are one")
-    return found
+def _line(rows: Any, label: str, part: Part | None, *, closed: bool = False) -> Line:
+    if not isinstance(rows, list) or len(rows) < 2:
+        raise FormatError(f"GeoJSON: {label} has fewer than 2 points")
+    found = [_point(row, f"GeoJSON: point {number} of {label}") for number, row in enumerate(rows, 1)]
+    heights = tuple(height for _, height in found)
+    return Line(label, tuple(p for p, _ in found), heights if any(h is not None for h in heights) else (), closed, part)
 
 
-def _metres(name: str, points: list[tuple[float, float]], origin: Origin) -> tuple[Position, ...]:
-    found = tuple(to_metres(origin, lon, lat) for lon, lat in points)
-    if any(math.hypot(*p) > _TOO_FAR_M for p in found):
-        raise FormatError(f"GeoJSON: {name} lies more than 100 km from this plan; begin a new plan for it")
-    return found
+def _point(row: Any, where: str) -> tuple[tuple[float, float], float | None]:
+    if not isinstance(row, list) or len(row) < 2 or not all(_is_number(x) for x in row[:2]):
+        raise FormatError(f"{where} is not [longitude, latitude]")
+    height = float(row[2]) if len(row) > 2 and _is_number(row[2]) else None
+    return (float(row[0]), float(row[1])), height
+
+
+def _is_number(value: Any) -> bool:
+    # Whole numbers may be longer than any float.
+    return type(value) in (int, float) and abs(value) < 1e300 and math.isfinite(value)
 
 
 def write_geojson(plan: Plan) -> str:
-    """The plan's runs and fixtures as GeoJSON."""
-    features: list[dict[str, Any]] = [
-        {
-            "type": "Feature",
-            "properties": {"name": run.name, "kind": "run"},
-            "geometry": {"type": "LineString", "coordinates": [to_degrees(plan.origin, p) for p in run.points]},
-        }
-        for run in plan.runs
-    ]
-    return json.dumps({"type": "FeatureCollection", "features": features}, indent=1)
+    """The plan's ground as GeoJSON; what Adze alone understands stands under "adze"."""
+    rows = [_feature(f) for f in features(plan)]
+    return json.dumps({"type": "FeatureCollection", _KEY: plan_words(plan), "features": rows}, indent=1)
+
+
+def _feature(f: Feature) -> dict[str, Any]:
+    points: list[Any] = [list(p) for p in f.points]
+    if f.heights:
+        points = [p if h is None else [*p, h] for p, h in zip(points, f.heights, strict=True)]
+    coordinates = points[0] if f.shape == "Point" else [points] if f.shape == "Polygon" else points
+    return {
+        "type": "Feature",
+        "properties": {"name": f.name, "kind": f.kind, _KEY: f.words},
+        "geometry": {"type": f.shape, "coordinates": coordinates},
+    }

@@ -1,14 +1,12 @@
-"""Take lines from a file into a plan."""
+"""Take a file's ground into a plan, or make a plan of it."""
 
 from adze.core.plan import Plan
-from adze.formats.geojson import read_lines
+from adze.formats.brought import Choice, into_plan
+from adze.formats.ground_files import read_ground
 
 
-def take_geojson(plan: Plan, text: str) -> tuple[Plan, int]:
-    """The plan with the file's lines added, and how many. Raises FormatError."""
-    origin, lines = read_lines(text, plan.origin if plan.runs or plan.landmarks else None)
-    taken = {run.id for run in plan.runs}
-    fresh = (f"line{i}" for i in range(1, 10_000) if f"line{i}" not in taken)
-    runs = [run.model_dump() for run in plan.runs]
-    runs += [{"id": next(fresh), "name": line.name, "points": line.points} for line in lines]
-    return Plan.model_validate(plan.model_dump() | {"origin": origin.model_dump(), "runs": runs}), len(lines)
+def plan_from_file(
+    content: bytes, name: str, *, thin_m: float = 0.0, swap: bool = False
+) -> tuple[Plan, tuple[str, ...]]:
+    """A plan of its own from a file, and what is to be said about it. Raises FormatError."""
+    return into_plan(read_ground(content), None, Choice(thin_m=thin_m, swap=swap), name)
