@@ -14,6 +14,7 @@ from shapely import LineString, Point
 from adze.core.ground import JOIN_M, Place, distances_m, length_m, line_of, point_at
 from adze.core.plan import SPOT_M, Fixture, Part, Plan, Position, Run
 from adze.core.relief import height_at
+from adze.core.units import parse_length_m
 
 _LISTS = ("runs", "fixtures", "landmarks", "meetings", "notes", "moves")
 _OTHER_SIDE = {"start": "end", "end": "start", "both": "both"}
@@ -276,3 +277,22 @@ def thinned(points: tuple[Position, ...], tolerance_m: float) -> tuple[Position,
         return points
     kept = LineString(points).simplify(tolerance_m, preserve_topology=False).coords
     return tuple((float(x), float(y)) for x, y in kept)
+
+
+def parse_heights(text: str, unit: str = "m") -> tuple[tuple[float, float], ...]:
+    """Distance and height of each line of text, such as `120 m, 3.5`, in order of distance, m.
+
+    Raises ValueError naming the line.
+    """
+    rows = []
+    for number, row in enumerate((r for r in text.splitlines() if r.strip()), 1):
+        cells = [c for c in row.replace(";", ",").split(",") if c.strip()]
+        if len(cells) != 2:
+            cells = row.split()
+        if len(cells) != 2:
+            raise ValueError(f"line {number}: {row.strip()!r} is not a distance and a height, such as 120, 3.5")
+        try:
+            rows.append((round(parse_length_m(cells[0], unit), 3), round(parse_length_m(cells[1], unit), 3)))
+        except ValueError as fault:
+            raise ValueError(f"line {number}: {fault}") from fault
+    return tuple(sorted(rows))

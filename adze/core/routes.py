@@ -8,7 +8,7 @@ import networkx as nx
 from adze.core.ground import Place, length_m, survey, turns
 from adze.core.parts import CORNER_DEGREES
 from adze.core.plan import Plan
-from adze.core.relief import bumps
+from adze.core.relief import bumps, height_at
 from adze.core.wiring import wiring
 
 
@@ -128,3 +128,21 @@ def _marks(fixed: _Fixed, legs: tuple[Leg, ...]) -> tuple[Mark, ...]:
         gone += leg.length_m
     marks.append(Mark("end", "End", gone))
     return tuple(sorted(marks, key=lambda m: m.at_m))
+
+
+_MOST_HEIGHTS = 400
+
+
+def heights_along(plan: Plan, route: Route) -> list[tuple[float, float]]:
+    """Distance along a route and height of the ground, m; empty where no heights are known."""
+    runs = {run.id: run for run in plan.runs}
+    found: list[tuple[float, float]] = []
+    gone = 0.0
+    for leg in route.legs:
+        low, high = sorted((leg.from_m, leg.to_m))
+        rows = [(at, h) for at, h in runs[leg.run].profile if low < at < high]
+        rows += [(at, h) for at in (low, high) if (h := height_at(runs[leg.run], at)) is not None]
+        found += sorted((gone + abs(at - leg.from_m), h) for at, h in rows)
+        gone += leg.length_m
+    step = max(1, len(found) // _MOST_HEIGHTS)
+    return found if step == 1 else [*found[::step], found[-1]]

@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from adze.core.circuit import Incomplete, fence_of
+from adze.core.circuit import fence_of
 from adze.core.earth_test import asked_places
 from adze.core.findings import Stage
 from adze.core.forecast import Trace, Volts, solved, stand_at, volts_of
@@ -17,13 +17,14 @@ from adze.core.ground import Place, length_m
 from adze.core.judge import Judgement, judge
 from adze.core.mends import Mend, mends
 from adze.core.plan import Plan
-from adze.core.routes import Route, routes
+from adze.core.routes import Route, heights_along, routes
 from adze.core.season import Guess, Season, Weather
 from adze.core.soil_areas import soil_of
 from adze.core.strand_rules import Role
 from adze.core.touches import touches
 from adze.core.wording import animal_word, kv_words, place_words, run_of
 from adze.formats.plan_file import dump_plan
+from adze.services.ground_view import ground_json
 
 _KEPT = 256
 
@@ -100,12 +101,13 @@ def _trace_json(trace: Trace, season: Volts) -> dict[str, Any]:
     }
 
 
-def _route_json(route: Route) -> dict[str, Any]:
+def _route_json(plan: Plan, route: Route) -> dict[str, Any]:
     return {
         "name": route.name,
         "length_m": round(route.length_m, 1),
         "legs": [{"run": x.run, "from_m": x.from_m, "to_m": x.to_m} for x in route.legs],
         "marks": [{"kind": x.kind, "label": x.label, "at_m": round(x.at_m, 1)} for x in route.marks],
+        "profile": [[round(at, 1), round(height, 2)] for at, height in heights_along(plan, route)],
     }
 
 
@@ -122,10 +124,7 @@ def forecast_json(plan: Plan) -> dict[str, Any]:
 def _forecast_json(plan: Plan) -> dict[str, Any]:
     judged = judgement_of(plan)
     worst = judged.worst
-    try:
-        ways = routes(plan)
-    except Incomplete:
-        ways = ()
+    ways = routes(plan)
     return {
         "blocked": judged.blocked,
         "wanted_kv": judged.wanted_kv,
@@ -140,8 +139,9 @@ def _forecast_json(plan: Plan) -> dict[str, Any]:
         },
         "stages": {s.value: {"status": v.status.value, "line": v.line} for s, v in judged.verdicts.items()},
         "worst": worst and {"season": worst.season, "place": worst.place and vars(worst.place), "stage": worst.stage},
-        "routes": [_route_json(r) for r in ways],
+        "routes": [_route_json(plan, r) for r in ways],
         "fence": [{"cm": s.cm, "role": s.role.value} for s in fence_of(plan)],
+        "ground": ground_json(plan),
     }
 
 

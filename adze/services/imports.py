@@ -1,8 +1,27 @@
-"""Take a file's ground into a plan, or make a plan of it."""
+"""Take a file's ground into a plan: read it once, look at it, then take it as chosen."""
 
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from adze.core.ground import length_m
 from adze.core.plan import Plan
-from adze.formats.brought import Choice, into_plan
+from adze.formats.brought import (
+    Brought,
+    Choice,
+    Line,
+    Progress,
+    Spot,
+    Swapped,
+    into_plan,
+    quiet,
+)
+from adze.formats.errors import FormatError
 from adze.formats.ground_files import read_ground
+from adze.store import ground_imports
+from adze.store.connection import Connection
+
+_TRACK_POINTS = 50  # a line with more points was walked or traced, not clicked
+_TRACK_THIN_M = 1.5
 
 
 def plan_from_file(
@@ -10,3 +29,90 @@ def plan_from_file(
 ) -> tuple[Plan, tuple[str, ...]]:
     """A plan of its own from a file, and what is to be said about it. Raises FormatError."""
     return into_plan(read_ground(content), None, Choice(thin_m=thin_m, swap=swap), name)
+
+
+def read_file(content: bytes, name: str, progress: Progress = quiet) -> dict[str, Any]:
+    """What a file brings, ready to be kept. Raises FormatError."""
+    try:
+        brought = read_ground(content, progress)
+    except FormatError as error:
+        raise FormatError(f"{name}: {error}") from error
+    progress(0.95, "Keeping it for the preview")
+    return asdict(brought)
+
+
+def keep_file(connection: Connection, *, plan_id: int, account_id: int, name: str, brought: dict[str, Any]) -> int:
+    """Keep what a file brought until it is taken; its id."""
+    return ground_imports.add_import(
+        connection, plan_id=plan_id, name=name[:120] or "file", brought=brought, made_by=account_id
+    )
+
+
+def _brought(row: dict[str, Any]) -> Brought:
+    lines = tuple(
+        Line(x["name"], tuple(map(tuple, x["points"])), tuple(x["heights"]), x["closed"], x["part"])
+        for x in row["lines"]
+    )
+    spots = tuple(Spot(x["name"], (x["point"][0], x["point"][1]), x["part"]) for x in row["spots"])
+    return Brought(lines, spots, tuple(row["notes"]), row["plan"])
+
+
+@dataclass(frozen=True)
+class Preview:
+    """A file as it would be taken: the plan with it, and what it says about itself."""
+
+    name: str
+    plan: Plan
+    notes: tuple[str, ...]
+    came: int
+    offer_swap: bool
+    thin_m: float
+
+
+def preview(
+    connection: Connection, *, plan_id: int, import_id: int, plan: Plan, choice: Choice, thin_m: float | None
+) -> Preview:
+    """A kept file taken into a plan, without saving it; without a wish it is thinned as its points ask for.
+
+    Raises Missing, FormatError; Swapped when degrees must be changed over.
+    """
+    kept = ground_imports.get_import(connection, plan_id=plan_id, import_id=import_id)
+    brought = _brought(kept.brought)
+    came = sum(len(line.points) for line in brought.lines)
+    walked = max((len(line.points) for line in brought.lines), default=0) > _TRACK_POINTS
+    tolerance = (_TRACK_THIN_M if walked else 0.0) if thin_m is None else thin_m
+    wish = Choice(thin_m=tolerance, swap=choice.swap, part_jumps=choice.part_jumps, lines=choice.lines)
+    try:
+        taken, notes = into_plan(brought, plan, wish, kept.name)
+    except Swapped:
+        if choice.swap:
+            raise
+        again = Choice(thin_m=tolerance, swap=True, part_jumps=choice.part_jumps)
+        taken, notes = into_plan(brought, plan, again, kept.name)
+        return Preview(kept.name, taken, notes, came, offer_swap=True, thin_m=tolerance)
+    return Preview(kept.name, taken, notes, came, offer_swap=False, thin_m=tolerance)
+
+
+def preview_json(before: Plan, found: Preview) -> dict[str, Any]:
+    """A preview for the browser: the new lines and spots, their lengths and points."""
+    runs = found.plan.runs[len(before.runs) :]
+    marks = found.plan.landmarks[len(before.landmarks) :]
+    return {
+        "name": found.name,
+        "notes": list(found.notes),
+        "came": found.came,
+        "thin_m": found.thin_m,
+        "offer_swap": found.offer_swap,
+        "moves_origin": found.plan.origin != before.origin,
+        "lines": [
+            {
+                "name": r.name,
+                "points": [list(p) for p in r.points],
+                "length_m": round(length_m(r), 1),
+                "heights": len(r.profile),
+            }
+            for r in runs
+        ],
+        "marks": [{"kind": m.kind, "name": m.name, "points": [list(p) for p in m.points]} for m in marks],
+        "fixtures": len(found.plan.fixtures) - len(before.fixtures),
+    }

@@ -16,13 +16,15 @@ from starlette.exceptions import HTTPException
 from adze.core.energizer import fit_pulse
 from adze.core.tables import energizers
 from adze.formats.errors import fault_words
+from adze.formats.ground_files import LARGEST_BYTES as LARGEST_FILE
+from adze.services.pictures import LARGEST_BYTES as LARGEST_PICTURE
 from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.errors import Missing, StoreError
 from adze.web.limits import BodyLimit
 from adze.web.pages import page as page_response
 from adze.web.pages import wants_json
-from adze.web.routes import accounts, farms, plans, readings
+from adze.web.routes import accounts, farms, ground, plans, readings
 from adze.web.session import SignInNeeded
 
 _STATIC = Path(__file__).parent / "static"
@@ -56,9 +58,14 @@ def create_app(settings: Settings) -> FastAPI:
     app = FastAPI(title="Adze", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.settings = settings
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
-    for routes in (accounts, farms, plans, readings):
+    # The ground goes before the plans: their last address takes any stage.
+    for routes in (accounts, farms, ground, plans, readings):
         app.include_router(routes.router)
-    app.add_middleware(BodyLimit, largest_bytes=settings.largest_body_bytes)
+    app.add_middleware(
+        BodyLimit,
+        largest_bytes=settings.largest_body_bytes,
+        larger={"/imports": LARGEST_FILE + 1000, "/pictures": LARGEST_PICTURE + 1000},
+    )
     app.middleware("http")(_with_headers)
     _pages_for_errors(app)
     return app

@@ -10,20 +10,22 @@ class _TooLarge(Exception):
 
 
 class BodyLimit:
-    """ASGI middleware: answers 413 once more than `largest_bytes` come in."""
+    """ASGI middleware: answers 413 once more than `largest_bytes` come in; `larger` says more by a path's end."""
 
-    def __init__(self, app: ASGIApp, largest_bytes: int) -> None:
+    def __init__(self, app: ASGIApp, largest_bytes: int, larger: dict[str, int] | None = None) -> None:
         self._app = app
         self._largest = largest_bytes
+        self._larger = larger or {}
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Count what comes in."""
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
+        largest = next((n for end, n in self._larger.items() if scope["path"].endswith(end)), self._largest)
         declared = dict(scope["headers"]).get(b"content-length", b"0")
-        if declared.isdigit() and int(declared) > self._largest:
-            await self._refuse(send)
+        if declared.isdigit() and int(declared) > largest:
+            await self._refuse(send, largest)
             return
         seen, begun = 0, False
 
@@ -31,7 +33,7 @@ class BodyLimit:
             nonlocal seen
             message = await receive()
             seen += len(message.get("body", b""))
-            if seen > self._largest:
+            if seen > largest:
                 raise _TooLarge
             return message
 
@@ -44,10 +46,10 @@ class BodyLimit:
             await self._app(scope, counted, noted)
         except _TooLarge:
             if not begun:
-                await self._refuse(send)
+                await self._refuse(send, largest)
 
-    async def _refuse(self, send: Send) -> None:
-        megabytes = self._largest / 1_000_000
+    async def _refuse(self, send: Send, largest: int) -> None:
+        megabytes = largest / 1_000_000
         body = json.dumps({"message": f"That is larger than {megabytes:g} MB; simplify it or split it."}).encode()
         headers = [(b"content-type", b"application/json"), (b"content-length", str(len(body)).encode())]
         await send({"type": "http.response.start", "status": 413, "headers": [*headers, (b"connection", b"close")]})

@@ -10,7 +10,8 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, pass_context
 from jinja2.runtime import Context
 
 from adze import __version__
-from adze.core.units import Units, format_height, format_length
+from adze.core.ground_mends import DEED_WORDS
+from adze.core.units import M_PER_FT, Units, format_height, format_length
 from adze.core.wording import SEASON_WORDS, animal_word, kv_words
 
 
@@ -37,7 +38,7 @@ def _environment() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
     )
-    environment.globals |= {"url": _url, "season_words": SEASON_WORDS, "version": __version__}
+    environment.globals |= {"deed_words": DEED_WORDS, "url": _url, "season_words": SEASON_WORDS, "version": __version__}
     environment.filters |= {
         "kv": kv_words,
         "money": lambda x: f"{x:,.2f}",
@@ -45,6 +46,8 @@ def _environment() -> Environment:
         "height": lambda x, units: format_height(x, Units(units)),
         "animal": animal_word,
         "when": _when,
+        "bearing": lambda x: f"{x % 360:03.0f}°",
+        "tape": lambda x, units: f"{x:.2f} m" if Units(units) is Units.METRIC else f"{x / M_PER_FT:.1f} ft",
         "hours": lambda x: f"{x * 60:.0f} min" if x < 1 else f"{x:.0f} h",
     }
     return environment

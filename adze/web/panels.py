@@ -6,7 +6,7 @@ from typing import Any
 
 from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.findings import Stage
-from adze.core.ground import feed, length_m
+from adze.core.ground import length_m
 from adze.core.judge import Judgement
 from adze.core.parts import bill
 from adze.core.plan import Plan, animals_of
@@ -18,6 +18,7 @@ from adze.services.forecasts import judgement_of
 from adze.services.readings import reading_words
 from adze.store import readings
 from adze.store.connection import Connection
+from adze.web.ground_panel import ground_context
 
 STAGES = (
     Stage.STOCK,
@@ -36,14 +37,7 @@ def _stock(plan: Plan, judged: Judgement) -> dict[str, Any]:
 
 
 def _ground(plan: Plan, judged: Judgement) -> dict[str, Any]:
-    lengths = {run.id: length_m(run) for run in plan.runs}
-    return {
-        "lengths": lengths,
-        "total_m": sum(lengths.values()),
-        "soils": soils(),
-        "grasses": grasses(),
-        "lead": feed(plan),
-    }
+    return ground_context(plan)
 
 
 def _strands(plan: Plan, judged: Judgement) -> dict[str, Any]:

@@ -14,6 +14,34 @@ export class Api {
     this.csrf = csrf;
   }
 
+  /** Send a file and hear of its progress, line by line, until the last word. */
+  async send(path, file, { signal, heard = () => {} } = {}) {
+    const response = await fetch(this.base + path, {
+      method: "POST",
+      signal,
+      headers: { "Content-Type": "application/octet-stream", "X-CSRF-Token": this.csrf, "X-File-Name": encodeURIComponent(file.name).slice(0, 380) },
+      body: file,
+    });
+    if (!response.ok || !response.headers.get("Content-Type")?.includes("ndjson")) {
+      const content = await response.json().catch(() => ({}));
+      if (!response.ok) throw new ServerError(response.status, content);
+      return content;
+    }
+    const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+    let rest = "";
+    let last = {};
+    for (;;) {
+      const { done, value } = await reader.read();
+      rest += value ?? "";
+      const lines = rest.split("\n");
+      rest = lines.pop();
+      for (const line of lines) { last = JSON.parse(line); heard(last); }
+      if (done) break;
+    }
+    if (last.fault) throw new ServerError(422, { message: last.fault });
+    return last;
+  }
+
   async ask(path, { method = "GET", body, signal } = {}) {
     let response;
     try {

@@ -15,6 +15,8 @@ export class Bench extends EventTarget {
     this.place = null;
     this.season = "usual";
     this.queue = Promise.resolve();
+    this.chosen = new Set();
+    this.kills = null;
     if (state) this.take(state);
     this.recall();
   }
@@ -28,7 +30,28 @@ export class Bench extends EventTarget {
       canUndo: state.can_undo, canRedo: state.can_redo, panel: state.panel,
     });
     this.settlePlace();
+    this.settleChosen();
   }
+
+  /** The rows of the document by what they are called when chosen. */
+  rows(what) { return this.doc[{ run: "runs", fixture: "fixtures", landmark: "landmarks", note: "notes" }[what]] ?? []; }
+  find(key) { const [what, id] = key.split(":"); return this.rows(what).find((row) => row.id === id); }
+
+  settleChosen() { this.chosen = new Set([...this.chosen].filter((key) => this.find(key))); }
+
+  /** Choose things on the ground; `add` keeps the others. */
+  pick(keys, { add = false } = {}) {
+    const next = new Set(add ? this.chosen : []);
+    for (const key of keys) if (add && next.has(key)) next.delete(key); else next.add(key);
+    this.chosen = next;
+    this.settleChosen();
+    this.tell("chosen");
+  }
+
+  pairs() { return [...this.chosen].map((key) => key.split(":")); }
+
+  /** One edit of the ground, done by the server. */
+  edit(edit) { return this.post("/edit", { edit }); }
 
   get units() { return this.doc.units; }
   get volts() { return this.forecast?.seasons?.[this.season] ?? null; }
@@ -146,13 +169,16 @@ export class Bench extends EventTarget {
     this.tell("busy", true);
     try {
       this.take(await this.api.ask(path, { ...request, body }));
+      this.kills = null;
       this.tell("state");
+      return true;
     } catch (error) {
       if (!(error instanceof ServerError)) throw error;
       if (error.status === 409) this.tell("clash", { clash: error.body.clash, mine: request.body.document ?? null });
       else this.tell("refused", { message: error.message, faults: error.body.faults ?? [], retry: error.status ? null : retry });
       revert();
       this.tell("drawn");
+      return false;
     } finally {
       this.tell("busy", false);
     }

@@ -55,21 +55,3 @@ export function niceStep(wanted) {
 
 /** To the millimetre, so that documents stay short. */
 export const tidy = (point) => point.map((x) => Math.round(x * 1000) / 1000);
-
-const JOIN_M = 0.5;
-
-/** Keep ends of other lines on a line whose points move: same stretch, same share of it. */
-export function carryJoins(runs, id, before, after) {
-  const same = before.length === after.length;
-  return runs.map((run) => {
-    if (run.id === id) return { ...run, points: after };
-    const points = run.points.map((p) => p);
-    for (const end of [0, points.length - 1]) {
-      const met = nearest(before, points[end]);
-      if (met.away > JOIN_M) continue;
-      const [a, b] = [after[met.segment], after[met.segment + 1]];
-      points[end] = tidy(same && b ? [0, 1].map((k) => a[k] + met.share * (b[k] - a[k])) : nearest(after, points[end]).point);
-    }
-    return { ...run, points };
-  });
-}

@@ -1,36 +1,38 @@
-// The farm from above, to scale: lines coloured by kV, what stands on them, and where you stand.
+// The farm from above, to scale: lines coloured by kV, what stands on them, what lies beside, and where you stand.
 
 import { svg, el } from "./dom.js";
 import { along, lengthOf, nearest, niceStep, pointAt, stretch } from "./geometry.js";
+import { layLabels } from "./labels.js";
+import { readLayers } from "./layers.js";
 import { kvBounds, kvClass, kvWords, lengthWords, sample } from "./scales.js";
+import { fixtureSign, LAND, spotSign } from "./signs.js";
+import { drawUnderlay } from "./underlay.js";
 import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
 
 export const at = (point) => L.latLng(point[1], point[0]);
 export const metres = (latLng) => [latLng.lng, latLng.lat];
 
-const css = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-const LAND = { sand: "--sand", field: "--grass", wood: "--wood", water: "--water" };
+export const css = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+const plain = { interactive: false, keyboard: false };
+const shape = { interactive: false, smoothFactor: 0 };
 
 export function icon(kind, title) {
   return L.divIcon({ className: "", iconSize: [14, 14], html: el("div", { class: `pin ${kind}`, title }) });
 }
 
-function label(words, sub, side) {
-  const text = el("div", { class: "ground-label" }, el("b", {}, words), sub ?? "");
-  const width = 150;
-  text.style.cssText = `width:${width}px;text-align:${side === "left" || side === "far" ? "right" : side === "middle" ? "center" : "left"}`;
-  const anchor = { right: [-12, 8], left: [width + 12, 8], far: [width + 44, 8], middle: [width / 2, -10] }[side];
-  return L.divIcon({ className: "", iconSize: [width, 30], iconAnchor: anchor, html: text });
-}
+const pinOf = (sign, size = 16) => L.divIcon({ className: "", iconSize: [size, size], html: sign });
 
 export function mountGround(bench) {
   const root = document.getElementById("ground");
   if (!root) return null;
   const holder = el("div", { id: "map", "aria-label": "The farm from above" });
   root.prepend(holder);
-  const map = L.map(holder, { crs: L.CRS.Simple, minZoom: -6, maxZoom: 6, zoomSnap: 0.25, zoomControl: false, attributionControl: false, doubleClickZoom: false, keyboard: false, fadeAnimation: false, zoomAnimation: false, preferCanvas: false });
+  const map = L.map(holder, { crs: L.CRS.Simple, minZoom: -7, maxZoom: 6, zoomSnap: 0.25, zoomControl: false, attributionControl: false, doubleClickZoom: false, boxZoom: false, keyboard: false, fadeAnimation: false, zoomAnimation: false });
   L.control.zoom({ position: "bottomright" }).addTo(map);
-  const layers = Object.fromEntries(["grid", "land", "lines", "marks", "flag"].map((name) => [name, L.layerGroup().addTo(map)]));
+  const layers = Object.fromEntries(["photo", "grid", "land", "blocks", "chosen", "lines", "zones", "marks", "labels", "flag"].map((name) => [name, L.layerGroup().addTo(map)]));
+  let words = [];
+  let busyBoxes = [];
+  let shown = readLayers();
 
   function bounds() {
     const points = [...bench.doc.runs.flatMap((r) => r.points), ...(bench.doc.energizer_at ? [bench.doc.energizer_at] : []), ...(bench.doc.rods.position ? [bench.doc.rods.position] : [])];
@@ -38,53 +40,62 @@ export function mountGround(bench) {
   }
 
   const narrow = () => root.clientWidth < 480;
-
-  const fit = () => map.fitBounds(bounds(), { paddingTopLeft: [46, 62], paddingBottomRight: [46, 46], animate: false });
+  const perPixel = () => 1 / map.getZoomScale(map.getZoom(), 0);
+  const fit = () => map.fitBounds(bounds(), { paddingTopLeft: [46, bench.stage === "ground" ? 112 : 62], paddingBottomRight: [46, bench.stage === "ground" ? 100 : 46], animate: false });
 
   function grid() {
     layers.grid.clearLayers();
     const box = map.getBounds();
-    const perPixel = (box.getEast() - box.getWest()) / (map.getSize().x || 1);
-    const step = niceStep(perPixel * 110);
+    const step = niceStep(perPixel() * 110);
     const lines = [];
     for (let x = Math.ceil(box.getWest() / step) * step; x < box.getEast(); x += step) lines.push([[box.getSouth(), x], [box.getNorth(), x]]);
     for (let y = Math.ceil(box.getSouth() / step) * step; y < box.getNorth(); y += step) lines.push([[y, box.getWest()], [y, box.getEast()]]);
-    L.polyline(lines, { color: css("--ink-soft"), weight: 0.5, opacity: 0.28, interactive: false }).addTo(layers.grid);
+    if (shown.grid) L.polyline(lines, { ...shape, color: css("--ink-soft"), weight: 0.5, opacity: 0.28 }).addTo(layers.grid);
     const imperial = bench.units === "imperial";
-    const bar = niceStep(perPixel * 110 / (imperial ? 0.3048 : 1)) * (imperial ? 0.3048 : 1);
+    const bar = niceStep(perPixel() * 110 / (imperial ? 0.3048 : 1)) * (imperial ? 0.3048 : 1);
     const scale = document.getElementById("scale");
     const rule = el("i");
-    rule.style.width = `${bar / perPixel}px`;
+    rule.style.width = `${bar / perPixel()}px`;
     scale.replaceChildren(rule, lengthWords(bar, bench.units));
   }
 
   function land() {
     layers.land.clearLayers();
+    if (!shown.land) return;
     for (const mark of bench.doc.landmarks) {
       const points = mark.points.map(at);
-      if (LAND[mark.kind]) L.polygon(points, { stroke: false, fillColor: css(LAND[mark.kind]), fillOpacity: 1, interactive: false, smoothFactor: 0 }).addTo(layers.land);
-      else if (mark.kind === "stream") L.polyline(points, { color: css("--water"), weight: 7, interactive: false }).addTo(layers.land);
-      else if (mark.kind === "path") L.polyline(points, { color: css("--ink-soft"), weight: 1.7, dashArray: "2 6", interactive: false }).addTo(layers.land);
-      else if (mark.kind === "building") L.polygon(points, { color: css("--ink"), weight: 1.8, fillColor: css("--panel"), fillOpacity: 1, interactive: false }).addTo(layers.land);
-      if (mark.name && mark.kind !== "building" && !narrow()) {
-        const middle = mark.points[Math.floor((mark.points.length - 1) * (mark.kind === "path" ? 0.34 : 0.75))];
-        if (["path", "stream"].includes(mark.kind)) L.marker(at(middle), { icon: L.divIcon({ className: "", iconSize: [110, 16], iconAnchor: [-8, 8], html: el("div", { class: "ground-label place" }, mark.name) }), interactive: false, keyboard: false }).addTo(layers.land);
+      const look = LAND[mark.kind] ?? {};
+      if (points.length === 1) L.marker(points[0], { icon: pinOf(spotSign(mark.kind)), ...plain }).addTo(layers.land);
+      else if (look.area && points.length > 2) {
+        const edge = look.edge === undefined ? { stroke: false } : { color: css("--ink"), weight: look.edge === "" ? 1.8 : 1.1, dashArray: look.edge || null };
+        L.polygon(points, { ...shape, ...edge, fillColor: css(look.area), fillOpacity: look.thin ? 0.6 : 1 }).addTo(layers.land);
+      } else {
+        if (look.casing) L.polyline(points, { ...shape, color: css("--ink-soft"), weight: look.weight + 2 }).addTo(layers.land);
+        L.polyline(points, { ...shape, color: css(look.line ?? "--ink-soft"), weight: look.weight ?? 2, dashArray: look.dash ?? null }).addTo(layers.land);
       }
+      const middle = mark.points.length === 1 ? mark.points[0] : LAND[mark.kind]?.area ? centre(mark.points) : pointAt(mark.points, lengthOf(mark.points) * 0.34);
+      if (mark.name && !narrow()) words.push({ at: at(middle), words: mark.name, rank: mark.points.length === 1 ? 6 : 8, soft: true, gap: mark.points.length === 1 ? 11 : 6 });
+    }
+    for (const note of bench.doc.notes) {
+      L.marker(at(note.at), { icon: pinOf(spotSign("note")), ...plain }).addTo(layers.land);
+      if (!narrow()) words.push({ at: at(note.at), words: note.name, rank: 7, soft: true });
     }
   }
 
+  const centre = (points) => [0, 1].map((k) => points.reduce((sum, p) => sum + p[k], 0) / points.length);
+
   /** Stretches of a run by kV class, and those that fall short. */
-  function classes(run, wanted) {
+  function classes(run, wanted, dead) {
     const trace = bench.trace(run.id);
+    if (!trace || trace.at_m.length < 2) return null;
     const byClass = [[], [], [], [], []];
     const short = [];
     const size = lengthOf(run.points);
-    if (!trace || Math.abs(trace.at_m.at(-1) - size) > Math.max(1, size * 0.02)) return null;
     for (let i = 1; i < trace.at_m.length; i += 1) {
-      const [from, to] = [trace.at_m[i - 1], trace.at_m[i]];
-      if (to - from < 1e-6) continue;
+      const [from, to] = [trace.at_m[i - 1], Math.min(trace.at_m[i], size)];
+      if (to - from < 1e-6 || dead.some(([low, high]) => from >= low - 0.2 && to <= high + 0.2)) continue;
       const kv = (trace.kv[i - 1] + trace.kv[i]) / 2;
-      const part = stretch(run.points, from, Math.min(to, size));
+      const part = stretch(run.points, from, to);
       byClass[kvClass(kv, wanted) - 1].push(part.map(at));
       if (kv < wanted) short.push(part);
     }
@@ -93,87 +104,140 @@ export function mountGround(bench) {
 
   /** Lines beside a stretch, a few pixels off, so that they survive any zoom. */
   function beside(part, pixels) {
-    const perPixel = 1 / map.getZoomScale(map.getZoom(), 0);
     return part.map((p, i) => {
       const [a, b] = [part[Math.max(0, i - 1)], part[Math.min(part.length - 1, i + 1)]];
       const size = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
-      return at([p[0] + ((b[1] - a[1]) / size) * pixels * perPixel, p[1] - ((b[0] - a[0]) / size) * pixels * perPixel]);
+      return at([p[0] + ((b[1] - a[1]) / size) * pixels * perPixel(), p[1] - ((b[0] - a[0]) / size) * pixels * perPixel()]);
     });
   }
 
   function ticks(run) {
-    const perPixel = 1 / map.getZoomScale(map.getZoom(), 0);
-    const size = lengthOf(run.points);
-    const step = Math.max(perPixel * 13, bench.doc.post_spacing_m);
+    const scale = perPixel();
+    const gone = along(run.points);
+    const step = Math.max(scale * 13, bench.doc.post_spacing_m);
     const out = [];
-    for (let m = step / 2; m < size; m += step) {
-      const [a, b] = [pointAt(run.points, m - 0.5), pointAt(run.points, m + 0.5)];
-      const far = Math.hypot(b[0] - a[0], b[1] - a[1]) || 1;
-      const [nx, ny] = [(-(b[1] - a[1]) / far) * 5.5 * perPixel, ((b[0] - a[0]) / far) * 5.5 * perPixel];
-      const p = pointAt(run.points, m);
-      out.push([at([p[0] - nx, p[1] - ny]), at([p[0] + nx, p[1] + ny])]);
+    let i = 1;
+    for (let m = step / 2; m < gone.at(-1); m += step) {
+      while (gone[i] < m) i += 1;
+      const [a, b] = [run.points[i - 1], run.points[i]];
+      const far = gone[i] - gone[i - 1] || 1;
+      const share = (m - gone[i - 1]) / far;
+      const [x, y] = [a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])];
+      const [nx, ny] = [(-(b[1] - a[1]) / far) * 5.5 * scale, ((b[0] - a[0]) / far) * 5.5 * scale];
+      out.push([at([x - nx, y - ny]), at([x + nx, y + ny])]);
     }
     return out;
+  }
+
+  const computed = () => bench.forecast?.ground ?? { joins: [], crossings: [], dead: [], zones: [], blocks: [], strips: [], bumps: [] };
+
+  function deadOf(run) {
+    const rows = [...computed().dead, ...(bench.kills?.stretches ?? [])];
+    return rows.filter(([id]) => id === run.id).map(([, low, high]) => [low, high]);
   }
 
   function lines() {
     layers.lines.clearLayers();
     const wanted = bench.forecast?.wanted_kv ?? 3;
-    const shown = [[], [], [], [], []];
-    const plain = [];
-    const short = [];
+    const byClass = [[], [], [], [], []];
+    const [outline, bare, short, off, dashed] = [[], [], [], [], []];
     for (const run of bench.doc.runs) {
-      L.polyline(run.points.map(at), { color: css("--ink"), weight: 8.5, lineJoin: "round", interactive: false, smoothFactor: 0 }).addTo(layers.lines);
-      const found = bench.volts ? classes(run, wanted) : null;
-      if (!found) { plain.push(run.points.map(at)); continue; }
-      found.byClass.forEach((parts, i) => shown[i].push(...parts));
+      const size = lengthOf(run.points);
+      const dead = deadOf(run);
+      off.push(...dead.map(([low, high]) => stretch(run.points, low, Math.min(high, size)).map(at)));
+      const live = gaps(dead, size).map(([low, high]) => stretch(run.points, low, high).map(at));
+      outline.push(...live);
+      if (run.use === "temporary") dashed.push(...live);
+      const found = shown.kv && bench.volts ? classes(run, wanted, dead) : null;
+      if (!found) { bare.push(...live); continue; }
+      found.byClass.forEach((parts, i) => byClass[i].push(...parts));
       short.push(...found.short.map((part) => beside(part, 11)));
     }
-    L.polyline(plain, { color: css("--panel"), weight: 5, interactive: false, smoothFactor: 0 }).addTo(layers.lines);
-    shown.forEach((parts, i) => { if (parts.length) L.polyline(parts, { color: css(`--kv-${i + 1}`), weight: 5.5, lineCap: "butt", interactive: false, smoothFactor: 0 }).addTo(layers.lines); });
-    if (short.length) L.polyline(short, { color: css("--ink"), weight: 3, dashArray: "4 4", lineCap: "butt", interactive: false, smoothFactor: 0 }).addTo(layers.lines);
-    L.polyline(bench.doc.runs.flatMap(ticks), { color: css("--ink"), weight: 1, interactive: false, smoothFactor: 0 }).addTo(layers.lines);
-    const ground = bench.doc.energizer_at;
-    if (ground && bench.doc.runs.length) {
-      const near = bench.doc.runs.map((r) => nearest(r.points, ground)).sort((a, b) => a.away - b.away)[0];
-      L.polyline([at(ground), at(near.point)], { color: css("--pulse-ink"), weight: 3, interactive: false }).addTo(layers.lines);
+    L.polyline(outline, { ...shape, color: css("--ink"), weight: 8.5, lineJoin: "round" }).addTo(layers.lines);
+    L.polyline(bare, { ...shape, color: css("--panel"), weight: 5 }).addTo(layers.lines);
+    byClass.forEach((parts, i) => { if (parts.length) L.polyline(parts, { ...shape, color: css(`--kv-${i + 1}`), weight: 5.5, lineCap: "butt" }).addTo(layers.lines); });
+    if (dashed.length) L.polyline(dashed, { ...shape, color: css("--ink"), weight: 2, dashArray: "7 7" }).addTo(layers.lines);
+    if (short.length) L.polyline(short, { ...shape, color: css("--ink"), weight: 3, dashArray: "4 4", lineCap: "butt" }).addTo(layers.lines);
+    if (off.length) L.polyline(off, { ...shape, color: css("--ink"), weight: 2.4, dashArray: "1 5", lineCap: "round" }).addTo(layers.lines);
+    L.polyline(bench.doc.runs.flatMap(ticks), { ...shape, color: css("--ink"), weight: 1 }).addTo(layers.lines);
+    const home = bench.doc.energizer_at;
+    if (home && bench.doc.runs.length) {
+      const near = bench.doc.runs.map((r) => nearest(r.points, home)).sort((a, b) => a.away - b.away)[0];
+      L.polyline([at(home), at(near.point)], { ...shape, color: css("--pulse-ink"), weight: 3 }).addTo(layers.lines);
+    }
+    zones();
+  }
+
+  /** What is left of 0..size without some stretches. */
+  function gaps(dead, size) {
+    const out = [];
+    let from = 0;
+    for (const [low, high] of [...dead].sort((a, b) => a[0] - b[0])) {
+      if (low - from > 0.05) out.push([from, low]);
+      from = Math.max(from, high);
+    }
+    if (size - from > 0.05) out.push([from, size]);
+    return out;
+  }
+
+  const DASHES = ["", "10 4", "2 4", "10 3 2 3", "5 5"];
+
+  function zones() {
+    layers.zones.clearLayers();
+    if (!shown.zones) return;
+    computed().zones.forEach((zone, i) => {
+      const parts = zone.stretches.map(([id, low, high]) => bench.run(id) && stretch(bench.run(id).points, low, Math.min(high, lengthOf(bench.run(id).points)))).filter(Boolean);
+      L.polyline(parts.map((part) => beside(part, -12)), { ...shape, color: css("--ink"), weight: 2.2, dashArray: DASHES[i % DASHES.length] || null }).addTo(layers.zones);
+      const longest = parts.sort((a, b) => lengthOf(b) - lengthOf(a))[0];
+      if (longest) L.marker(beside([pointAt(longest, lengthOf(longest) * 0.42), pointAt(longest, lengthOf(longest) * 0.43)], -26)[0], { icon: L.divIcon({ className: "", iconSize: [22, 22], html: el("div", { class: "zone-letter" }, zone.letter) }), ...plain }).addTo(layers.zones);
+    });
+  }
+
+  function blocks() {
+    layers.blocks.clearLayers();
+    if (shown.blocks) for (const b of computed().blocks) words.push({ at: at(b.at), words: b.name, sub: `${b.words}${b.water ? "" : ", no water"}`, rank: 4, soft: true, gap: 0 });
+    for (const strip of shown.blocks ? computed().strips : []) {
+      L.polyline(strip.line.map(at), { ...shape, color: css("--ink"), weight: 1.6, dashArray: "3 5" }).addTo(layers.blocks);
+      words.push({ at: at(pointAt(strip.line, lengthOf(strip.line) / 2)), words: `${strip.number}`, rank: 5, gap: 3 });
     }
   }
 
   function marks() {
     layers.marks.clearLayers();
-    const put = (point, kind, words, sub, side = "right") => {
-      L.marker(at(point), { icon: icon(kind, words), interactive: false, keyboard: false }).addTo(layers.marks);
-      if (words) L.marker(at(point), { icon: label(words, sub, side), interactive: false, keyboard: false }).addTo(layers.marks);
-    };
-    const middle = bounds().getCenter().lng;
-    const sideOf = (point) => (point[0] > middle ? "right" : "left");
-    for (const f of bench.doc.fixtures) {
-      const run = bench.run(f.run);
-      if (!run) continue;
-      const point = pointAt(run.points, f.at_m);
-      put(point, `${f.kind}${f.is_open ? " open" : ""}`, narrow() ? "" : f.name, f.is_open ? "open" : f.kind === "gate" && f.under_cable ? "shut, fed under" : f.kind === "gate" ? "shut" : "", sideOf(point));
+    if (shown.fixtures) {
+      for (const f of bench.doc.fixtures) {
+        const run = bench.run(f.run);
+        if (!run) continue;
+        const point = at(pointAt(run.points, f.at_m));
+        L.marker(point, { icon: pinOf(fixtureSign(f.kind, f.is_open)), ...plain }).addTo(layers.marks);
+        const sub = f.kind === "gate" || f.kind === "switch" ? (f.is_open ? "open" : "") : "";
+        if (!narrow() && f.kind !== "sign") words.push({ at: point, words: f.name, sub, rank: f.is_open ? 2 : 3 });
+      }
+      for (const b of computed().bumps) {
+        L.marker(at(b.at), { icon: L.divIcon({ className: "", iconSize: [12, 12], html: el("div", { class: "bump", title: b.words }, b.words.startsWith("Dip") ? "∪" : "∩") }), ...plain }).addTo(layers.marks);
+      }
+    }
+    for (const spot of computed().joins) L.marker(at(spot), { icon: icon("join"), ...plain }).addTo(layers.marks);
+    for (const c of computed().crossings) {
+      L.marker(at(c.at), { icon: icon(c.joined ? "join" : c.said ? "apart" : "unsaid", c.joined ? "joined" : c.said ? "kept apart" : "not said"), ...plain }).addTo(layers.marks);
+      if (!c.said) words.push({ at: at(c.at), words: "crossing: joined or apart?", rank: 3, soft: true });
     }
     for (const run of bench.doc.runs) {
-      for (const other of bench.doc.runs) {
-        if (other.id === run.id) continue;
-        for (const end of [other.points[0], other.points.at(-1)]) {
-          const met = nearest(run.points, end);
-          if (met.away < 0.5) put(end, "join");
-        }
-      }
-      const trace = bench.trace(run.id);
-      const half = pointAt(run.points, lengthOf(run.points) * 0.5);
-      const [low, high] = trace ? [Math.min(...trace.kv), Math.max(...trace.kv)].map(kvWords) : [];
-      const sub = !trace || narrow() ? "" : low === high ? `${low} kV` : `${low} to ${high} kV`;
-      L.marker(at(half), { icon: label(run.name, sub, sideOf(half)), interactive: false, keyboard: false }).addTo(layers.marks);
+      const trace = shown.kv ? bench.trace(run.id) : null;
+      const size = lengthOf(run.points);
+      const low = trace ? Math.min(...trace.kv) : 0;
+      const high = trace ? Math.max(...trace.kv) : 0;
+      const wholly = deadOf(run).some(([from, to]) => to - from > size - 1);
+      const range = kvWords(low) === kvWords(high) ? `${kvWords(low)} kV` : `${kvWords(low)} to ${kvWords(high)} kV`;
+      words.push({ at: at(pointAt(run.points, size * 0.5)), words: run.name, sub: wholly ? "off" : !trace || narrow() ? "" : range, rank: 1 });
     }
     if (bench.doc.energizer_at) {
-      const sign = L.divIcon({ className: "", iconSize: [26, 26], html: svg("svg", { viewBox: "0 0 26 26", width: 26, height: 26 }, svg("path", { d: "M3 11 13 3l10 8v12H3Z", fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 2 }), svg("path", { d: "M14 8l-5 7h4l-1 6 5-8h-4Z", fill: "var(--pulse)" })) });
-      L.marker(at(bench.doc.energizer_at), { icon: sign, interactive: false, keyboard: false }).addTo(layers.marks);
-      L.marker(at(bench.doc.energizer_at), { icon: label("Energizer", (bench.forecast?.stages?.power?.line ?? ""), "far"), interactive: false, keyboard: false }).addTo(layers.marks);
+      const spot = at(bench.doc.energizer_at);
+      const sign = svg("svg", { viewBox: "0 0 26 26", width: 26, height: 26 }, svg("path", { d: "M3 11 13 3l10 8v12H3Z", fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 2 }), svg("path", { d: "M14 8l-5 7h4l-1 6 5-8h-4Z", fill: "var(--pulse)" }));
+      L.marker(spot, { icon: pinOf(sign, 26), ...plain }).addTo(layers.marks);
+      words.push({ at: spot, words: "Energizer", sub: narrow() ? "" : bench.forecast?.stages?.power?.line ?? "", rank: 0, gap: 17 });
     }
-    rods(put);
+    rods();
   }
 
   function rods() {
@@ -181,9 +245,30 @@ export function mountGround(bench) {
     if (!position || !count) return;
     for (let i = 0; i < count; i += 1) {
       const rod = L.divIcon({ className: "", iconSize: [4, 18], iconAnchor: [2, 2], html: svg("svg", { width: 4, height: 18 }, svg("path", { d: "M2 0v18", stroke: "var(--return)", "stroke-width": 3 })) });
-      L.marker(at([position[0] + i * spacing, position[1]]), { icon: rod, interactive: false, keyboard: false }).addTo(layers.marks);
+      L.marker(at([position[0] + i * spacing, position[1]]), { icon: rod, ...plain }).addTo(layers.marks);
     }
-    L.marker(at([position[0] + ((count - 1) * spacing) / 2, position[1]]), { icon: L.divIcon({ className: "", iconSize: [150, 16], iconAnchor: [75, -20], html: el("div", { class: "ground-label", style: "text-align:center" }, el("b", {}, `${count} rods`)) }), interactive: false, keyboard: false }).addTo(layers.marks);
+    words.push({ at: at([position[0] + ((count - 1) * spacing) / 2, position[1]]), words: `${count} rods`, rank: 2, gap: 18 });
+  }
+
+  /** Boxes in pixels that labels keep off: signs, the flag, what floats over the ground. */
+  function taken() {
+    const spots = [...(shown.fixtures ? bench.doc.fixtures.map((f) => bench.run(f.run) && pointAt(bench.run(f.run).points, f.at_m)).filter(Boolean) : []), ...computed().joins];
+    const boxes = spots.map((p) => { const { x, y } = map.latLngToContainerPoint(at(p)); return [x - 7, y - 7, x + 7, y + 7]; });
+    return [...boxes, ...busyBoxes];
+  }
+
+  function labels() {
+    const frame = root.getBoundingClientRect();
+    busyBoxes = [...root.querySelectorAll(".ground-tools:not([hidden]), .legend:not([hidden]), .ground-says:not([hidden]), .scale, .leaflet-control-zoom, .zone-letter")].map((e) => {
+      const b = e.getBoundingClientRect();
+      return [b.left - frame.left, b.top - frame.top, b.right - frame.left, b.bottom - frame.top];
+    });
+    const run = bench.place && bench.run(bench.place.run);
+    if (run) {
+      const { x, y } = map.latLngToContainerPoint(at(pointAt(run.points, bench.place.at_m)));
+      busyBoxes.push([x - 18, y - 52, x + 46, y + 18]);
+    }
+    layLabels(map, layers.labels, shown.labels ? words : [], taken());
   }
 
   function flag() {
@@ -197,14 +282,30 @@ export function mountGround(bench) {
       svg("circle", { cx: 18, cy: 52, r: 5.5, fill: "var(--ink)", stroke: "var(--panel)", "stroke-width": 1.5 }),
       svg("path", { d: "M18 52V6", stroke: "var(--ink)", "stroke-width": 2.2 }), svg("path", { d: "M18 4h40l-6 10 6 10H18Z", fill: "var(--ink)" }),
       svg("text", { x: 34, y: 19, "text-anchor": "middle", "font-size": 13, "font-weight": 700, style: "fill:var(--panel)" }, kv));
-    L.marker(at(pointAt(run.points, bench.place.at_m)), { icon: L.divIcon({ className: "", iconSize: [0, 0], html: el("div", { class: "flag" }, sign) }), interactive: false, keyboard: false, zIndexOffset: 900 }).addTo(layers.flag);
+    L.marker(at(pointAt(run.points, bench.place.at_m)), { icon: L.divIcon({ className: "", iconSize: [0, 0], html: el("div", { class: "flag" }, sign) }), ...plain, zIndexOffset: 900 }).addTo(layers.flag);
+  }
+
+  /** What is chosen, with a broad edge under it. */
+  function chosen() {
+    layers.chosen.clearLayers();
+    const look = { ...shape, color: css("--return"), weight: 16, opacity: 0.45 };
+    for (const key of bench.chosen) {
+      const row = bench.find(key);
+      const [what] = key.split(":");
+      if (what === "run") L.polyline(row.points.map(at), look).addTo(layers.chosen);
+      else if (what === "landmark" && row.points.length > 1) L.polyline([...row.points, ...(LAND[row.kind]?.area ? [row.points[0]] : [])].map(at), look).addTo(layers.chosen);
+      else {
+        const point = what === "fixture" ? pointAt(bench.run(row.run).points, row.at_m) : what === "note" ? row.at : row.points[0];
+        L.circleMarker(at(point), { ...shape, radius: 14, color: css("--return"), weight: 4, fill: false }).addTo(layers.chosen);
+      }
+    }
   }
 
   function legend() {
     const root = document.getElementById("legend");
-    root.hidden = !bench.volts;
+    root.hidden = !bench.volts || !shown.kv;
     root.classList.toggle("low", bench.stage === "ground");
-    if (!bench.volts) return;
+    if (root.hidden) return;
     const bounds = kvBounds(bench.forecast.wanted_kv);
     root.replaceChildren(el("b", {}, "kV a tester reads"), ...[0, 1, 2, 3, 4].map((i) => {
       const step = el("span", {}, i === 0 ? `< ${kvWords(bounds[0])}` : `${kvWords(bounds[i - 1])}–`);
@@ -213,25 +314,42 @@ export function mountGround(bench) {
     }), el("div", {}, svg("svg", { width: 30, height: 6 }, svg("path", { d: "M0 3h30", stroke: "currentColor", "stroke-width": 3, "stroke-dasharray": "4 3" })), ` short of ${kvWords(bench.forecast.wanted_kv)} wanted`));
   }
 
-  function draw() { land(); lines(); marks(); flag(); legend(); }
+  function draw() {
+    words = [];
+    drawUnderlay(bench, map, layers.photo, shown.photo);
+    land(); blocks(); lines(); marks(); chosen(); flag(); legend(); labels();
+  }
 
-  map.on("moveend", () => { grid(); });
+  /** Keep the place in view when somebody walks out of it. */
+  function follow() {
+    flag();
+    const run = bench.place && bench.run(bench.place.run);
+    if (!run) return;
+    const spot = at(pointAt(run.points, bench.place.at_m));
+    const { x, y } = map.latLngToContainerPoint(spot);
+    const size = map.getSize();
+    if (x < 12 || y < 60 || x > size.x - 12 || y > size.y - 12) map.panTo(spot, { animate: false });
+  }
+
+  map.on("moveend", () => { grid(); labels(); bench.tell("view"); });
   map.on("zoomend", () => { lines(); });
   map.on("click", (event) => {
     if (ground.tool && ground.tool !== "walk") return;
     const found = bench.doc.runs.map((r) => ({ run: r.id, ...nearest(r.points, metres(event.latlng)) })).sort((a, b) => a.away - b.away)[0];
     if (found) bench.stand(found.run, found.at);
   });
-  bench.addEventListener("state", draw);
-  bench.addEventListener("drawn", draw);
-  bench.addEventListener("season", draw);
-  bench.addEventListener("place", flag);
+  for (const event of ["state", "drawn", "season", "kills"]) bench.addEventListener(event, draw);
+  bench.addEventListener("place", follow);
+  bench.addEventListener("chosen", chosen);
+  bench.addEventListener("layers", () => { shown = readLayers(); grid(); draw(); });
   new MutationObserver(draw).observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
   new ResizeObserver(() => map.invalidateSize({ animate: false })).observe(root);
   fit();
   grid();
+  const ground = { map, fit, layers, tool: null, perPixel };
+  bench.inView = (point) => map.getBounds().contains(at(point));
   draw();
-  const ground = { map, fit, layers, tool: null, lines, along };
+  document.fonts?.ready.then(labels);
   holder.adzeMap = map;
   return ground;
 }

@@ -4,7 +4,7 @@ import { el } from "./dom.js";
 
 const LIST = [
   ["← →", "walk one post"], ["Shift ← →", "to the next thing fixed on the line"], ["↑ ↓", "change strand"], ["Enter", "open what is here at Ground"],
-  ["l", "log a reading here"], ["s", "next season"], ["Ctrl Z, Ctrl Y", "undo, redo"], ["?", "this list"],
+  ["l", "log a reading here"], ["s", "next season"], ["Ctrl Z, Ctrl Y", "undo, redo"], ["Delete", "take off what is chosen"], ["Alt ← → ↑ ↓", "move what is chosen 1 m, with Shift 10 m"], ["Ctrl A", "choose everything on the ground"], ["Esc", "give up drawing, or what is shown"], ["?", "this list"],
 ];
 
 export function mountKeys(bench) {

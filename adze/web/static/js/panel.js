@@ -21,6 +21,7 @@ export function mountPanel(bench) {
     const text = input.value.trim();
     const kind = input.dataset.kind;
     if (kind === "number") return text === "" || Number.isNaN(Number(text.replace(",", "."))) ? text : Number(text.replace(",", "."));
+    if (kind === "yes") return text === "yes";
     if (kind === "optional") return text || null;
     if (kind === "optional-number") return text === "" ? null : Number.isNaN(Number(text)) ? text : Number(text);
     if (kind === "length" || kind === "height") return /^[+-]?[\d.,]+$/.test(text) ? `${text} ${UNITS[bench.units][kind]}` : text;
@@ -46,18 +47,7 @@ export function mountPanel(bench) {
       bench.change(`Strand ${Number(strand) + 1} moved`, (doc) => { fence(doc)[strand].cm = valueOf(input); });
     } else if (strandRole !== undefined) {
       bench.change(`Strand ${Number(strandRole) + 1}: ${input.value}`, (doc) => { fence(doc)[strandRole].role = input.value; });
-    } else if (input.id === "geojson" && input.files.length) {
-      takeFile(input);
     }
-  }
-
-  async function takeFile(input) {
-    const [file] = input.files;
-    if (file.size > 3_500_000) {
-      refuse([{ path: "geojson", message: `${file.name} is ${(file.size / 1e6).toFixed(0)} MB, at most 3.5 MB is taken; simplify its lines first` }]);
-      return;
-    }
-    await bench.post("/lines", { text: await file.text() });
   }
 
   const freshId = (rows, stem) => { let n = rows.length + 1; while (rows.some((r) => r.id === `${stem}${n}`)) n += 1; return `${stem}${n}`; };
@@ -68,8 +58,6 @@ export function mountPanel(bench) {
     const d = button.dataset;
     if (d.addHerd) bench.change(`Added ${button.textContent.trim()}`, (doc) => { doc.stock.push({ id: freshId(doc.stock, "herd"), kind: d.addHerd, count: 10 }); });
     else if (d.removeHerd) bench.change("Took a kind off", (doc) => { doc.stock = doc.stock.filter((h) => h.id !== d.removeHerd); });
-    else if (d.removeRun) bench.change("Removed a line", (doc) => { doc.runs = doc.runs.filter((r) => r.id !== d.removeRun); doc.fixtures = doc.fixtures.filter((f) => f.run !== d.removeRun); });
-    else if (d.removeFixture) bench.change("Took a fixture off", (doc) => { doc.fixtures = doc.fixtures.filter((f) => f.id !== d.removeFixture); });
     else if (d.removeStrand !== undefined) bench.change("Took a strand off", (doc) => { fence(doc).splice(Number(d.removeStrand), 1); });
     else if ("addStrand" in d) bench.change("Added a strand", (doc) => { const rows = fence(doc); rows.push({ cm: (rows.at(-1)?.cm ?? 60) + 20, role: "live" }); });
     else if ("design" in d) bench.change("Took the computed heights", (doc) => { doc.strands = []; });
@@ -100,17 +88,19 @@ export function mountPanel(bench) {
     if (strand) return root.querySelector(`[data-strand="${strand[1]}"]`);
     const order = /^strand (\d+)/.exec(path);
     if (order) return root.querySelector(`[data-strand="${order[1] - 1}"]`);
-    return document.querySelector(`[data-path="${path}"]`) ?? (path === "geojson" ? document.getElementById("geojson") : null);
+    const edits = { "edit.legs.text": "legs", "edit.ring.distance_m": "off-m", "edit.beside.distance_m": "off-m", "edit.square.side_m": "sq-side", "edit.square.bearing_deg": "sq-way", "edit.square.at": "sq-at", "edit.lane.width_m": "lane-m", "edit.divide.parts": "div-parts", "edit.divide.bearing_deg": "div-way", "edit.moves.parts": "div-parts", "edit.moves.bearing_deg": "div-way", photo: "photo-file", picture: "note-photo" };
+    return document.querySelector(`[data-path="${path}"]`) ?? document.getElementById(edits[path] ?? "");
   }
 
   /** Show the server's panel; the focus stays where it was. */
   function show() {
     const held = document.activeElement;
     const mark = held?.dataset?.path ?? held?.dataset?.strand ?? held?.id;
-    const open = [...root.querySelectorAll("details[open][data-run]")].map((d) => d.dataset.run);
+    const inspector = root.querySelector("#inspector")?.innerHTML;
     const scroll = root.closest("aside")?.scrollTop ?? 0;
     root.innerHTML = bench.panel;
-    for (const run of open) root.querySelector(`details[data-run="${run}"]`)?.setAttribute("open", "");
+    // What is chosen stays in sight until its fresh figures are here.
+    if (inspector && bench.chosen.size) root.querySelector("#inspector").innerHTML = inspector;
     if (mark) (root.querySelector(`[data-path="${mark}"]`) ?? root.querySelector(`[data-strand="${mark}"]`) ?? (held?.id ? document.getElementById(held.id) : null))?.focus({ preventScroll: true });
     if (root.closest("aside")) root.closest("aside").scrollTop = scroll;
     const here = root.querySelector("[data-log-here]");
@@ -136,7 +126,7 @@ export function mountPanel(bench) {
       const ordered = /^strand (\d+):/.exec(f.message);
       return ordered ? { path: `strand ${ordered[1]}`, message: f.message } : f;
     });
-    refuse(faults.length === 1 && !faults[0].path && document.getElementById("geojson")?.files.length ? [{ path: "geojson", message: faults[0].message }] : faults);
+    refuse(faults);
   });
   if (bench.panel) show();
 }

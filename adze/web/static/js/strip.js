@@ -1,10 +1,12 @@
 // The strip: the chosen way unrolled, its kV, and everything fixed on it. Drag or walk along it.
 
 import { el, svg } from "./dom.js";
-import { niceStep } from "./geometry.js";
+import { niceStep, pointAt } from "./geometry.js";
 import { kvWords, lengthWords, sample } from "./scales.js";
 
-const LEFT = 46, RIGHT = 20, TOP = 26, AXIS = 58;
+const LEFT = 46, RIGHT = 20, TOP = 26, AXIS = 58, RELIEF = 46;
+const ORDER = ["start", "end", "gate", "switch", "crossing", "join", "rods", "test", "apart", "diverter", "strain", "sign", "corner", "dip", "rise"];
+const QUIET = ["corner", "sign", "dip", "rise"];
 
 /** Samples of a route: distance along it, and a trace's columns. */
 function unroll(route, traces, columns) {
@@ -61,10 +63,12 @@ export function mountStrip(bench) {
       scale = null;
       return;
     }
+    document.getElementById("middle").classList.toggle("hilly", route.profile.length > 1);
     const rows = unroll(route, bench.volts.traces, ["kv"]);
     const wanted = bench.forecast.wanted_kv;
     const most = Math.max(wanted * 1.25, ...rows.map((r) => r.values[0])) * 1.06;
-    const bottom = height - AXIS;
+    const hilly = route.profile.length > 1;
+    const bottom = height - AXIS - (hilly ? RELIEF : 0);
     const x = (m) => LEFT + (m / (route.length_m || 1)) * (width - LEFT - RIGHT);
     const y = (kv) => bottom - (kv / most) * (bottom - TOP);
     scale = { x, length: route.length_m, width };
@@ -83,6 +87,8 @@ export function mountStrip(bench) {
     parts.push(svg("path", { d: `M${LEFT} ${y(wanted)}H${width - RIGHT}`, stroke: "var(--ink)", "stroke-width": 1.3, "stroke-dasharray": "7 4" }),
       svg("text", { x: width - RIGHT, y: y(wanted) - 5, "text-anchor": "end", "font-size": 12, class: "halo" }, `${kvWords(wanted)} wanted`));
     parts.push(svg("path", { d: `M${rows.map((r) => `${x(r.at).toFixed(1)} ${y(r.values[0]).toFixed(1)}`).join("L")}`, fill: "none", stroke: "var(--pulse-ink)", "stroke-width": 2.6, "stroke-linejoin": "round" }));
+    if (hilly) parts.push(...relief(route, x, height, width));
+    parts.push(...seen(route, x));
     parts.push(...short(rows, wanted, x, bottom), ...posts(route, x, bottom, width), ...marks(route, x, bottom, width), ...flag(rows, x, y, bottom, width));
     root.replaceChildren(...parts);
     const at = bench.routeDistance();
@@ -111,19 +117,70 @@ export function mountStrip(bench) {
     return [svg("path", { d, stroke: "var(--ink)", "stroke-width": 1 })];
   }
 
+  /** The ground under the line, drawn taller than it is; the stretch and its heights are said. */
+  function relief(route, x, height, width) {
+    const heights = route.profile.map(([, h]) => h);
+    const [low, high] = [Math.min(...heights), Math.max(...heights)];
+    const y = (h) => height - 8 - ((h - low) / Math.max(high - low, 0.5)) * (RELIEF - 20);
+    const points = route.profile.map(([at, h]) => `${x(at).toFixed(1)} ${y(h).toFixed(1)}`);
+    const feet = (m) => (bench.units === "imperial" ? `${Math.round(m / 0.3048)} ft` : `${m.toFixed(1)} m`);
+    return [
+      svg("path", { d: `M${x(route.profile[0][0]).toFixed(1)} ${height}L${points.join("L")}L${x(route.profile.at(-1)[0]).toFixed(1)} ${height}Z`, fill: "var(--soil)" }),
+      svg("path", { d: `M${points.join("L")}`, fill: "none", stroke: "var(--ink)", "stroke-width": 1.2 }),
+      svg("text", { x: width - RIGHT, y: height - 4, "text-anchor": "end", "font-size": 11, class: "halo" }, `ground ${feet(low)} to ${feet(high)}`),
+    ];
+  }
+
+  /** A bracket over what the ground view shows of this way. */
+  function seen(route, x) {
+    if (!bench.inView) return [];
+    const steps = 120;
+    const spans = [];
+    let gone = 0;
+    for (const leg of route.legs) {
+      const run = bench.run(leg.run);
+      const size = Math.abs(leg.to_m - leg.from_m);
+      if (!run) continue;
+      const count = Math.max(2, Math.round((steps * size) / (route.length_m || 1)));
+      for (let i = 0; i < count; i += 1) {
+        const share = (i + 0.5) / count;
+        if (bench.inView(pointAt(run.points, leg.from_m + (leg.to_m - leg.from_m) * share))) spans.push([gone + (size * i) / count, gone + (size * (i + 1)) / count]);
+      }
+      gone += size;
+    }
+    const whole = spans.reduce((sum, [a, b]) => sum + b - a, 0) > 0.995 * route.length_m;
+    if (whole || !spans.length) return [];
+    const d = spans.map(([a, b]) => `M${x(a).toFixed(1)} ${TOP - 4}H${x(b).toFixed(1)}`).join("");
+    return [svg("path", { d, stroke: "var(--return)", "stroke-width": 3 }), svg("text", { x: x(spans[0][0]), y: TOP - 9, "font-size": 11 }, "in view above")];
+  }
+
+  function mark(kind, cx, cy) {
+    const look = { fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 1.6 };
+    const line = (d, more = {}) => svg("path", { d, fill: "none", stroke: "var(--ink)", "stroke-width": 1.8, ...more });
+    const shapes = {
+      gate: () => svg("path", { d: `M${cx - 6} ${cy}l6 -6 6 6 -6 6Z`, ...look }),
+      switch: () => svg("rect", { x: cx - 5, y: cy - 5, width: 10, height: 10, ...look }),
+      corner: () => line(`M${cx} ${cy - 6}v12`, { "stroke-width": 2.4 }),
+      dip: () => line(`M${cx - 4} ${cy - 3}l4 6 4 -6`),
+      rise: () => line(`M${cx - 4} ${cy + 3}l4 -6 4 6`),
+      crossing: () => line(`M${cx - 4} ${cy - 6}v12M${cx + 4} ${cy - 6}v12`),
+      rods: () => line(`M${cx} ${cy - 6}v13`, { stroke: "var(--return)", "stroke-width": 3 }),
+      test: () => svg("circle", { cx, cy, r: 5, ...look }),
+      sign: () => svg("rect", { x: cx - 4, y: cy - 3, width: 8, height: 5, ...look, "stroke-width": 1.1 }),
+      diverter: () => svg("path", { d: `M${cx} ${cy - 6}l5 10h-10Z`, ...look }),
+      strain: () => line(`M${cx - 4} ${cy - 4}l8 8m0 -8l-8 8`),
+      apart: () => svg("circle", { cx, cy, r: 4.5, ...look, "stroke-dasharray": "2 2" }),
+    };
+    return (shapes[kind] ?? (() => svg("circle", { cx, cy, r: kind === "join" ? 4.5 : 5.5, ...look, fill: "var(--ink)" })))();
+  }
+
   function marks(route, x, bottom, width) {
     const out = [];
-    const order = { start: 0, end: 1, gate: 2, switch: 3, join: 4, corner: 5 };
     const placed = [];
-    for (const m of [...route.marks].sort((a, b) => order[a.kind] - order[b.kind])) {
+    for (const m of [...route.marks].sort((a, b) => ORDER.indexOf(b.kind) - ORDER.indexOf(a.kind))) out.push(mark(m.kind, x(m.at_m), bottom + 6));
+    for (const m of [...route.marks].sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind))) {
+      if (QUIET.includes(m.kind)) continue;
       const cx = x(m.at_m);
-      const look = { fill: m.kind === "gate" || m.kind === "switch" ? "var(--panel)" : "var(--ink)", stroke: "var(--ink)", "stroke-width": 1.6 };
-      const cy = bottom + 6;
-      out.push(m.kind === "gate" ? svg("path", { d: `M${cx - 6} ${cy}l6 -6 6 6 -6 6Z`, ...look })
-        : m.kind === "switch" ? svg("rect", { x: cx - 5, y: cy - 5, width: 10, height: 10, ...look })
-        : m.kind === "corner" ? svg("path", { d: `M${cx} ${cy - 6}v12`, stroke: "var(--ink)", "stroke-width": 2.4 })
-        : svg("circle", { cx, cy, r: m.kind === "join" ? 4.5 : 5.5, ...look }));
-      if (m.kind === "corner") continue;
       const size = m.label.length * 6.4 + 8;
       const left = m.kind === "end" ? cx - size : m.kind === "start" ? cx - 8 : cx - size / 2;
       const row = [0, 1].find((r) => placed.every((p) => p.row !== r || left > p.right || left + size < p.left));
@@ -158,6 +215,7 @@ export function mountStrip(bench) {
   bench.addEventListener("state", () => { options(); fetchBand(); draw(); });
   bench.addEventListener("season", () => { fetchBand(); draw(); });
   bench.addEventListener("place", () => { select.value = String(bench.route); draw(); });
+  bench.addEventListener("view", draw);
   new ResizeObserver(draw).observe(root);
   options();
   fetchBand();

@@ -1,208 +1,197 @@
-// Drawing on the ground: lines point by point, moving and deleting points, gates, switches, energizer, rods.
+// The bar over the ground: walking, arranging, drawing, placing things on the line and on the ground.
 
+import { mountArrange } from "./arrange.js";
 import { el } from "./dom.js";
-import { carryJoins, distance, lengthOf, nearest, pointAt, tidy } from "./geometry.js";
-import { at, icon, metres } from "./ground.js";
+import { distance, lengthOf, nearest, tidy } from "./geometry.js";
+import { at, metres } from "./ground.js";
+import { layerMenu } from "./layers.js";
+import { mountLocate } from "./locate.js";
 import { lengthWords } from "./scales.js";
+import { snapped } from "./snap.js";
 import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
 
-const SNAP_PX = 12;
-const TOOLS = [
-  ["walk", "Walk"], ["points", "Move points"], ["draw", "Draw a line"], ["gate", "Gate"], ["switch", "Switch"], ["energizer", "Energizer"], ["rods", "Rods"],
-];
+const TOOLS = [["walk", "Walk"], ["arrange", "Arrange"], ["draw", "Draw a line"]];
+const ON_LINE = [["gate", "Gate"], ["switch", "Switch"], ["crossing", "Road crossing"], ["join", "Strand link"], ["strain", "Strain end"], ["rods", "Rod site"], ["diverter", "Lightning diverter"], ["test", "Test point"], ["sign", "Sign"]];
+const USES = [["fence", "perimeter or branch"], ["cross", "cross-fence"], ["spine", "spine"], ["temporary", "temporary line"]];
 const HINTS = {
-  walk: "Click the line to stand there.",
-  points: "Drag a point to move it, a small one to add a point. Click one and press Delete to take it off.",
-  draw: "Click point after point from the energizer outward. Double click or Enter ends the line, Backspace takes back, Esc gives up. Ends on another line join it.",
-  gate: "Click the line where the gate goes.",
-  switch: "Click the line where the switch goes.",
+  walk: "Click the line to stand there; drag to move the view.",
+  arrange: "Click a thing to choose it; Shift adds, Shift and drag takes all in a box. Drag its points or grip.",
+  draw: "Click point after point. Double click or Enter ends, Backspace takes back, Esc gives up. Or type the next stretch.",
   energizer: "Click where the energizer hangs.",
-  rods: "Click where the first rod goes: damp, shaded, 10 m from buildings.",
+  "rods-near": "Click where the first rod goes: damp, shaded, 10 m from buildings.",
+  note: "Click the spot that the note is about.",
+  lane: "Click along the middle of the lane. Double click or Enter ends.",
 };
 
 export function mountTools(bench, ground) {
   const bar = document.getElementById("tools");
   if (!ground || bar.hidden) return;
   const says = document.getElementById("says");
+  const kinds = JSON.parse(document.getElementById("landmark-kinds").textContent);
   const { map } = ground;
-  const handles = L.layerGroup().addTo(map);
   let drawn = [];
-  let chosen = null;
   let pointer = null;
+  let lane = null;
   const ghost = L.polyline([], { color: "#20241f", weight: 3, dashArray: "6 5", interactive: false }).addTo(map);
+  const ring = L.circleMarker([0, 0], { radius: 9, color: "#1d6a72", weight: 3, fill: false, interactive: false });
+  const word = el("span");
+  const next = el("input", { class: "form-control", id: "next-leg", placeholder: "120 m NE", "aria-label": "Next stretch: length and bearing", size: 11 });
+  const use = el("select", { class: "form-select", id: "draw-use", "aria-label": "Drawn as" }, ...USES.map(([value, words]) => el("option", { value }, words)));
+  const extras = el("span", { class: "says-extras", hidden: true }, use, next);
+  says.replaceChildren(word, extras);
 
-  function say(words) { says.textContent = words; says.hidden = !words; }
+  function say(words) { word.textContent = words; says.hidden = !words; }
+  ground.say = say;
+
+  const placing = (tool) => ON_LINE.some(([kind]) => kind === tool);
+  const landmark = (tool) => (tool?.startsWith("land:") ? tool.slice(5) : null);
+  const many = () => ground.tool === "draw" || ground.tool === "lane" || (landmark(ground.tool) && kinds[landmark(ground.tool)].shape !== "point");
+
+  function hint(tool) {
+    if (placing(tool)) return `Click the line where the ${ON_LINE.find(([k]) => k === tool)[1].toLowerCase()} goes, or press Enter to put it where you stand.`;
+    const kind = kinds[landmark(tool)];
+    if (kind) return kind.shape === "point" ? `Click where it lies: ${kind.label.toLowerCase()}.` : `${kind.label}: click ${kind.shape === "area" ? "round its edge" : "along it"}. Double click or Enter ends, Esc gives up.`;
+    return HINTS[tool];
+  }
 
   function choose(tool) {
     ground.tool = tool;
     drawn = [];
-    chosen = null;
     ghost.setLatLngs([]);
+    ring.remove();
     for (const button of bar.querySelectorAll("[data-tool]")) {
       button.classList.toggle("on", button.dataset.tool === tool);
       button.setAttribute("aria-pressed", button.dataset.tool === tool);
     }
-    map.getContainer().style.cursor = tool === "walk" || tool === "points" ? "" : "crosshair";
-    say(HINTS[tool]);
-    showHandles();
+    if (!placing(tool)) onLine.value = "";
+    if (!landmark(tool) && !["energizer", "rods-near", "note"].includes(tool)) onGround.value = "";
+    map.getContainer().style.cursor = tool === "walk" || tool === "arrange" ? "" : "crosshair";
+    extras.hidden = tool !== "draw";
+    say(hint(tool));
+    bench.tell("tool");
   }
-
-  /** A point pulled onto a near point or line, so that it joins. */
-  function snapped(point, except = null) {
-    const reach = SNAP_PX / map.getZoomScale(map.getZoom(), 0);
-    let best = { away: reach, point: tidy(point) };
-    for (const run of bench.doc.runs) {
-      for (const [i, p] of run.points.entries()) {
-        if (except && run.id === except.run && i === except.index) continue;
-        const away = distance(p, point);
-        if (away < best.away) best = { away, point: p };
-      }
-    }
-    if (best.away < reach) return best.point;
-    for (const run of bench.doc.runs) {
-      if (except && run.id === except.run) continue;
-      const met = nearest(run.points, point);
-      if (met.away < best.away) best = { away: met.away, point: tidy(met.point) };
-    }
-    if (drawn.length > 2 && distance(drawn[0], point) < reach) return drawn[0];
-    return best.point;
-  }
+  ground.choose = choose;
 
   function finish() {
     const points = drawn.filter((p, i) => i === 0 || distance(p, drawn[i - 1]) > 0.05);
-    choose("points");
-    if (points.length < 2) { say("A line needs two points apart from each other."); return; }
-    bench.change(`Drew a line of ${lengthWords(lengthOf(points), bench.units)}`, (doc) => {
-      let n = doc.runs.length + 1;
-      while (doc.runs.some((r) => r.id === `line${n}`)) n += 1;
-      doc.runs.push({ id: `line${n}`, name: n === 1 ? "First line" : `Line ${n}`, points });
-      if (!doc.energizer_at && doc.runs.length === 1) doc.energizer_at = tidy([points[0][0] - 5, points[0][1] - 5]);
-    });
-  }
-
-  function ghostTo(point) {
-    const all = point ? [...drawn, point] : drawn;
-    ghost.setLatLngs(all.map(at));
-    if (drawn.length) {
-      const last = point ? distance(drawn.at(-1), point) : 0;
-      say(`${lengthWords(lengthOf(all), bench.units)} so far${last ? `, this stretch ${lengthWords(last, bench.units)}` : ""}. Double click or Enter ends.`);
-    }
+    const tool = ground.tool;
+    const kind = landmark(tool);
+    if (kind && kinds[kind].shape === "area" && points.length > 2 && distance(points[0], points.at(-1)) < 0.05) points.pop();
+    if (points.length < (kind && kinds[kind].shape === "area" ? 3 : 2)) { choose("arrange"); say("That needs more points, apart from each other."); return; }
+    choose("arrange");
+    if (tool === "lane") bench.edit({ do: "lane", points, width_m: lane });
+    else if (kind) addLandmark(kind, points);
+    else bench.edit({ do: "draw", points, use: use.value });
   }
 
   const freshId = (rows, stem) => { let n = 1; while (rows.some((r) => r.id === `${stem}${n}`)) n += 1; return `${stem}${n}`; };
 
-  function placeFixture(kind, point) {
-    const found = bench.doc.runs.map((r) => ({ run: r, ...nearest(r.points, point) })).sort((a, b) => a.away - b.away)[0];
-    if (!found || found.away * map.getZoomScale(map.getZoom(), 0) > 30) { say(`Click nearer to a line: a ${kind} stands on it.`); return; }
-    const words = kind === "gate" ? "Gate" : "Switch";
-    bench.change(`Placed a ${kind} on ${found.run.name}`, (doc) => {
+  async function addLandmark(kind, points) {
+    const id = freshId(bench.doc.landmarks, kind);
+    await bench.change(`Placed ${kinds[kind].label.toLowerCase()}`, (doc) => { doc.landmarks.push({ id, kind, name: "", points: points.map(tidy) }); });
+    bench.pick([`landmark:${id}`]);
+  }
+
+  async function placeFixture(kind, run, at_m) {
+    const words = ON_LINE.find(([k]) => k === kind)[1];
+    const id = freshId(bench.doc.fixtures, kind);
+    await bench.change(`Placed a ${words.toLowerCase()} on ${run.name}`, (doc) => {
       const count = doc.fixtures.filter((f) => f.kind === kind).length + 1;
-      doc.fixtures.push({ id: freshId(doc.fixtures, kind), kind, run: found.run.id, at_m: Math.round(found.at * 10) / 10, name: `${words} ${count}` });
+      doc.fixtures.push({ id, kind, run: run.id, at_m: Math.round(at_m * 10) / 10, name: `${words} ${count}` });
     });
-    choose("points");
+    choose("arrange");
+    bench.pick([`fixture:${id}`]);
+  }
+
+  function placeAt(kind, point) {
+    const found = bench.doc.runs.map((r) => ({ run: r, ...nearest(r.points, point) })).sort((a, b) => a.away - b.away)[0];
+    if (!found || found.away > 30 * ground.perPixel()) { say(`Click nearer to a line: a ${kind} stands on it.`); return; }
+    placeFixture(kind, found.run, found.at);
+  }
+
+  function addPoint(point, words = "") {
+    if (drawn.length && distance(point, drawn.at(-1)) < 0.05) return;
+    drawn.push(point);
+    ghostTo(null, words);
+    if (drawn.length > 3 && distance(point, drawn[0]) < 0.01 && many()) finish();
+  }
+  ground.addPoint = addPoint;
+
+  function ghostTo(point, words = "") {
+    const all = point ? [...drawn, point] : drawn;
+    ghost.setLatLngs(all.map(at));
+    if (!drawn.length) return;
+    const last = point ? distance(drawn.at(-1), point) : 0;
+    say(`${lengthWords(lengthOf(all), bench.units)} so far${last ? `, this stretch ${lengthWords(last, bench.units)}` : ""}${words ? `; ${words}` : ""}.`);
   }
 
   map.on("click", (event) => {
     const point = metres(event.latlng);
-    if (ground.tool === "draw") {
-      const next = snapped(point);
-      if (drawn.length && distance(next, drawn.at(-1)) < 0.05) return;
-      drawn.push(next);
-      ghostTo(null);
-      if (drawn.length > 2 && distance(next, drawn[0]) < 0.01) finish();
-    } else if (ground.tool === "gate" || ground.tool === "switch") placeFixture(ground.tool, point);
-    else if (ground.tool === "energizer") {
+    const { tool } = ground;
+    if (many()) { const s = snapped(bench, ground, point, { drawn }); addPoint(s.point, s.words); }
+    else if (placing(tool)) placeAt(tool, point);
+    else if (landmark(tool)) { addLandmark(landmark(tool), [tidy(point)]); choose("arrange"); }
+    else if (tool === "energizer") {
       bench.change("Placed the energizer", (doc) => { doc.energizer_at = tidy(point); });
-      choose("points");
-    }
-    else if (ground.tool === "rods") {
+      choose("arrange");
+    } else if (tool === "rods-near") {
       bench.change("Placed the rods", (doc) => { doc.rods.position = tidy(point); });
-      choose("points");
+      choose("arrange");
+    } else if (tool === "note") {
+      const id = freshId(bench.doc.notes, "note");
+      bench.change("Placed a note", (doc) => { doc.notes.push({ id, name: "Note", at: tidy(point) }); }).then(() => bench.pick([`note:${id}`]));
+      choose("arrange");
     }
   });
   map.on("mousemove", (event) => {
     pointer = metres(event.latlng);
-    if (ground.tool === "draw" && drawn.length) ghostTo(snapped(pointer));
+    if (!many()) return;
+    const s = snapped(bench, ground, pointer, { drawn });
+    if (s.words) ring.setLatLng(at(s.point)).addTo(map); else ring.remove();
+    if (drawn.length) ghostTo(s.point, s.words);
   });
-  map.on("dblclick", () => { if (ground.tool === "draw") finish(); });
+  map.on("dblclick", () => { if (many()) finish(); });
+
+  next.addEventListener("keydown", async (event) => {
+    if (event.key !== "Enter") return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (!next.value.trim()) { finish(); return; }
+    const start = drawn.at(-1) ?? bench.standPoint?.() ?? [0, 0];
+    try {
+      const query = new URLSearchParams({ text: next.value, east: start[0], north: start[1] });
+      const { points } = await bench.api.ask(`/walked?${query}`);
+      if (!drawn.length) addPoint(start);
+      for (const p of points.slice(1)) addPoint(p);
+      next.value = "";
+      if (ground.tool === "draw") map.panInside(at(drawn.at(-1)), { padding: [60, 60], animate: false });
+    } catch (error) { say(error.message); }
+  });
 
   document.addEventListener("keydown", (event) => {
     if (event.target.closest("input, select, textarea, dialog")) return;
-    if (ground.tool === "draw") {
-      if (event.key === "Enter") finish();
-      else if (event.key === "Escape") choose("points");
-      else if (event.key === "Backspace" && drawn.length) { drawn.pop(); ghostTo(pointer); }
-      else return;
-      event.preventDefault();
-    } else if ((event.key === "Delete" || event.key === "Backspace") && chosen) {
-      event.preventDefault();
-      removePoint(chosen);
-    }
+    const { tool } = ground;
+    if (event.key === "Escape" && (bench.kills || tool !== "arrange")) {
+      if (bench.kills) { bench.kills = null; bench.tell("kills"); say(hint(tool)); } else choose("arrange");
+    } else if (many() && event.key === "Enter") finish();
+    else if (many() && event.key === "Backspace" && drawn.length) { drawn.pop(); ghostTo(pointer); }
+    else if (placing(tool) && event.key === "Enter" && bench.place && !event.target.closest("button, a")) placeFixture(tool, bench.run(bench.place.run), bench.place.at_m);
+    else return;
+    event.preventDefault();
   });
 
-  function removePoint({ run: id, index }) {
-    const run = bench.run(id);
-    if (run.points.length <= 2) { say("A line needs two points; remove the whole line in the card instead."); return; }
-    chosen = null;
-    bench.change(`Took a point off ${run.name}`, (doc) => {
-      const points = run.points.filter((_, i) => i !== index);
-      doc.runs = carryJoins(doc.runs, id, run.points, points);
-    });
-  }
-
-  /** Lines with one point moved; ends that stood on it or beside it keep their join. */
-  function movedTo(doc, id, index, point) {
-    const run = doc.runs.find((r) => r.id === id);
-    return carryJoins(doc.runs, id, run.points, run.points.map((p, i) => (i === index ? point : p)));
-  }
-
-  function showHandles() {
-    handles.clearLayers();
-    if (ground.tool !== "points") return;
-    for (const run of bench.doc.runs) {
-      if (run.points.length > 120) continue;
-      run.points.forEach((p, index) => handle(run, index, p));
-      for (let i = 1; i < run.points.length; i += 1) middle(run, i, pointAt([run.points[i - 1], run.points[i]], distance(run.points[i - 1], run.points[i]) / 2));
-    }
-  }
-
-  function handle(run, index, p) {
-    const name = `Point ${index + 1} of ${run.name}`;
-    const marker = L.marker(at(p), { icon: icon("point", name), draggable: true, alt: name, zIndexOffset: 400 }).addTo(handles);
-    marker.on("click", () => {
-      chosen = { run: run.id, index };
-      handles.eachLayer((m) => m.getElement()?.querySelector(".pin")?.classList.remove("chosen"));
-      marker.getElement().querySelector(".pin").classList.add("chosen");
-      say(`${name}. Delete takes it off.`);
-    });
-    marker.on("drag", () => {
-      const point = snapped(metres(marker.getLatLng()), { run: run.id, index });
-      const moved = movedTo(bench.doc, run.id, index, point).find((r) => r.id === run.id);
-      ghost.setLatLngs(moved.points.map(at));
-      say(`${run.name}: ${lengthWords(lengthOf(moved.points), bench.units)}`);
-    });
-    marker.on("dragend", () => {
-      const point = snapped(metres(marker.getLatLng()), { run: run.id, index });
-      ghost.setLatLngs([]);
-      bench.change(`Moved a point of ${run.name}`, (doc) => { doc.runs = movedTo(doc, run.id, index, point); });
-    });
-  }
-
-  function middle(run, index, p) {
-    const marker = L.marker(at(p), { icon: icon("point mid", `Add a point to ${run.name}`), draggable: true, alt: `Add a point to ${run.name}`, zIndexOffset: 300 }).addTo(handles);
-    marker.on("dragend", () => {
-      const point = snapped(metres(marker.getLatLng()));
-      bench.change(`Added a point to ${run.name}`, (doc) => {
-        const line = doc.runs.find((r) => r.id === run.id);
-        const points = [...line.points.slice(0, index), point, ...line.points.slice(index)];
-        doc.runs = carryJoins(doc.runs, run.id, line.points, points);
-      });
-    });
-  }
+  const onLine = el("select", { class: "form-select", id: "on-line", "aria-label": "Place on the line", onchange: (e) => { if (e.target.value) choose(e.target.value); } },
+    el("option", { value: "" }, "On the line…"), ...ON_LINE.map(([value, words]) => el("option", { value }, words)));
+  const groups = [...new Set(Object.values(kinds).map((k) => k.group))];
+  const onGround = el("select", { class: "form-select", id: "on-ground", "aria-label": "Place on the ground", onchange: (e) => { if (e.target.value) choose(e.target.value); } },
+    el("option", { value: "" }, "On the ground…"),
+    el("optgroup", { label: "Power" }, el("option", { value: "energizer" }, "Energizer"), el("option", { value: "rods-near" }, "Rods"), el("option", { value: "note" }, "Note")),
+    ...groups.map((group) => el("optgroup", { label: group }, ...Object.entries(kinds).filter(([, k]) => k.group === group).map(([key, k]) => el("option", { value: `land:${key}` }, k.label)))));
 
   bar.replaceChildren(...TOOLS.map(([tool, words]) => el("button", { type: "button", class: "act", "data-tool": tool, onclick: () => choose(tool) }, words)),
-    el("button", { type: "button", class: "act", onclick: () => ground.fit() }, "Show all"));
-  bench.addEventListener("state", showHandles);
-  bench.addEventListener("drawn", showHandles);
-  choose(bench.doc.runs.length ? "points" : "draw");
+    onLine, onGround, el("button", { type: "button", class: "act", onclick: () => ground.fit() }, "Show all"), layerMenu(bench));
+  ground.drawLane = (width) => { lane = width; choose("lane"); };
+  mountLocate(bench, ground, bar);
+  mountArrange(bench, ground);
+  choose(bench.doc.runs.length ? "arrange" : "draw");
 }

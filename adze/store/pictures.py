@@ -1,0 +1,78 @@
+"""Pictures of plans: aerial photos and photos of places."""
+
+from dataclasses import dataclass
+
+from adze.store.connection import Connection, fetch_one
+from adze.store.errors import Missing
+from adze.store.loader import load_queries
+
+_QUERIES = load_queries("pictures")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Picture:
+    """A picture with its content."""
+
+    id: int
+    name: str
+    media_type: str
+    width_px: int
+    height_px: int
+    content: bytes
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Id:
+    id: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Kept:
+    """How many pictures a plan holds, and their bytes together."""
+
+    pictures: int
+    bytes: int
+
+
+def add_picture(
+    connection: Connection,
+    *,
+    plan_id: int,
+    name: str,
+    media_type: str,
+    width_px: int,
+    height_px: int,
+    content: bytes,
+    made_by: int,
+) -> int:
+    """Keep a picture; its id. Raises Refused."""
+    made = fetch_one(
+        connection,
+        _QUERIES["add_picture"],
+        _Id,
+        plan_id=plan_id,
+        name=name,
+        media_type=media_type,
+        width_px=width_px,
+        height_px=height_px,
+        content=content,
+        made_by=made_by,
+    )
+    if made is None:
+        raise Missing("The picture was not kept.")
+    return made.id
+
+
+def get_picture(connection: Connection, *, plan_id: int, picture_id: int, account_id: int) -> Picture:
+    """A picture of a plan of an account. Raises Missing."""
+    found = fetch_one(
+        connection, _QUERIES["get_picture"], Picture, plan_id=plan_id, picture_id=picture_id, account_id=account_id
+    )
+    if found is None:
+        raise Missing("That picture is not among yours.")
+    return found
+
+
+def count_pictures(connection: Connection, *, plan_id: int) -> Kept:
+    """What a plan's pictures come to."""
+    return fetch_one(connection, _QUERIES["count_pictures"], Kept, plan_id=plan_id) or Kept(pictures=0, bytes=0)

@@ -1,0 +1,154 @@
+"""What the ground's panel shows: lines, zones and feed, blocks and moves, and what is chosen."""
+
+from typing import Any
+
+from adze.core.blocks import blocks, strips
+from adze.core.edit import Chosen
+from adze.core.ground import feed, length_m, point_at, shape_of, turns
+from adze.core.layout import open_gate_is_live
+from adze.core.parts import CORNER_DEGREES
+from adze.core.plan import Fixture, Plan, Run
+from adze.core.relief import bumps
+from adze.core.set_out import legs_of, pegs
+from adze.core.tables import grasses, landmark_kinds, soils
+from adze.core.wiring import cable_m, carries
+from adze.core.zones import WALK_M_PER_MINUTE, zones
+from adze.services.ground_view import area_words, letter, underlay_json
+
+FIXTURE_WORDS = {
+    "gate": "Gate",
+    "switch": "Switch",
+    "crossing": "Road crossing",
+    "join": "Strand link",
+    "strain": "Strain end",
+    "rods": "Rod site",
+    "diverter": "Lightning diverter",
+    "test": "Test point",
+    "sign": "Sign",
+}
+USE_WORDS = {
+    "fence": "Perimeter, branch",
+    "cross": "Cross-fence",
+    "spine": "Spine",
+    "temporary": "Temporary line",
+    "lane": "Side of a lane",
+}
+GATE_WORDS = {
+    "handle": "Handle on each strand",
+    "rope": "Rope",
+    "removable_post": "Removable post",
+    "spring": "Spring",
+    "drive_over": "Drive-over span",
+}
+CONDITION_WORDS = {
+    "sound": "sound, can be used",
+    "climbable": "climbable, a step over",
+    "keep": "to be kept as it is",
+    "carry": "to carry an offset strand",
+}
+_MOST_CORNERS = 200
+
+
+def ground_context(plan: Plan) -> dict[str, Any]:
+    """Everything that the panel names beside the verdict."""
+    seen = zones(plan)
+    lengths = {run.id: length_m(run) for run in plan.runs}
+    names = {run.id: run.name for run in plan.runs}
+    by_use: dict[str, float] = {}
+    for run in plan.runs:
+        by_use[run.use] = by_use.get(run.use, 0.0) + lengths[run.id]
+    return {
+        "lengths": lengths,
+        "total_m": sum(lengths.values()),
+        "by_use": by_use,
+        "use_words": USE_WORDS,
+        "names": names,
+        "lead": feed(plan),
+        "switches": [(s, seen.kills_m(s.id)) for s in seen.switches] if seen else [],
+        "zones": [
+            (letter(i), z, ", ".join(dict.fromkeys(names[s.run] for s in z.stretches))) for i, z in enumerate(seen.zones)
+        ]
+        if seen
+        else [],
+        "fixture_names": {f.id: f.name for f in plan.fixtures},
+        "hanging": seen.hanging() if seen else (),
+        "walk_m": WALK_M_PER_MINUTE,
+        "blocks": blocks(plan),
+        "area_words": area_words,
+        "moves": [(m, strips(plan, m)) for m in plan.moves],
+        "fixture_words": FIXTURE_WORDS,
+        "landmark_kinds": landmark_kinds(),
+        "underlay": underlay_json(plan),
+    }
+
+
+def read_chosen(text: str) -> Chosen:
+    """What the browser says is chosen: run:terraces,fixture:g1."""
+    pairs = (part.partition(":") for part in text.split(",")[:500] if ":" in part)
+    return frozenset((what, key) for what, _, key in pairs)
+
+
+def inspector_context(plan: Plan, chosen: Chosen) -> dict[str, Any]:
+    """What is known of the chosen things."""
+    runs = [r for r in plan.runs if ("run", r.id) in chosen]
+    fixtures = [f for f in plan.fixtures if ("fixture", f.id) in chosen]
+    marks = [m for m in plan.landmarks if ("landmark", m.id) in chosen]
+    notes = [n for n in plan.notes if ("note", n.id) in chosen]
+    context: dict[str, Any] = {
+        "plan": plan,
+        "units": plan.units,
+        "soils": soils(),
+        "grasses": grasses(),
+        "fixture_words": FIXTURE_WORDS,
+        "use_words": USE_WORDS,
+        "gate_words": GATE_WORDS,
+        "condition_words": CONDITION_WORDS,
+        "landmark_kinds": landmark_kinds(),
+        "runs": runs,
+        "fixtures": fixtures,
+        "marks": marks,
+        "notes": notes,
+        "count": len(runs) + len(fixtures) + len(marks) + len(notes),
+        "total_m": sum(length_m(r) for r in runs),
+        "index": {
+            **{r.id: i for i, r in enumerate(plan.runs) if r in runs},
+            **{f.id: i for i, f in enumerate(plan.fixtures) if f in fixtures},
+            **{m.id: i for i, m in enumerate(plan.landmarks) if m in marks},
+            **{n.id: i for i, n in enumerate(plan.notes) if n in notes},
+        },
+    }
+    if len(runs) == 1:
+        context["run"] = _run(plan, runs[0])
+    if len(fixtures) == 1:
+        context["fixture"] = _fixture(plan, fixtures[0])
+    if len(marks) == 1:
+        shape = shape_of(marks[0])
+        context["mark"] = {"length_m": float(shape.length), "area": area_words(float(shape.area), plan.units)}
+    return context
+
+
+def _run(plan: Plan, run: Run) -> dict[str, Any]:
+    closed = run.points[0] == run.points[-1] and len(run.points) > 3
+    corners = [(at, degrees) for at, degrees in turns(run) if degrees > CORNER_DEGREES]
+    return {
+        "length_m": length_m(run),
+        "corners": len(corners),
+        "bumps": bumps(plan, run),
+        "legs": legs_of(run.points) if len(run.points) <= _MOST_CORNERS else (),
+        "pegs": pegs(run.points) if closed and len(run.points) <= 9 else None,
+        "heights": "\n".join(f"{at:g}, {height:g}" for at, height in run.profile[:500]),
+    }
+
+
+def _fixture(plan: Plan, fixture: Fixture) -> dict[str, Any]:
+    run = next(r for r in plan.runs if r.id == fixture.run)
+    seen = zones(plan)
+    return {
+        "run": run,
+        "carries": carries(fixture),
+        "open_live": fixture.kind == "gate" and open_gate_is_live(plan, fixture),
+        "cable_m": cable_m(fixture),
+        "kills_m": seen.kills_m(fixture.id) if seen and fixture.kind == "switch" else 0.0,
+        "live_m": seen.live_m if seen else 0.0,
+        "point": point_at(run, fixture.at_m),
+    }

@@ -1,0 +1,3 @@
+// Paper pages: the button prints.
+
+document.querySelector("[data-print]")?.addEventListener("click", () => window.print());
