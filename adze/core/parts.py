@@ -4,13 +4,19 @@ import math
 from dataclasses import dataclass
 from itertools import pairwise
 
+import numpy as np
+from scipy import sparse
+from scipy.sparse import csgraph
+from scipy.spatial import KDTree
 from shapely import LineString, unary_union
 
 from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.ground import JOIN_M, feed, joins, length_m, line_of, turns
-from adze.core.plan import Plan, Run
+from adze.core.plan import Fixture, Plan, Run
+from adze.core.relief import bumps
 from adze.core.strand_rules import Role
 from adze.core.tables import conductors, energizers, post_kinds, prices
+from adze.core.wiring import cable_m
 
 CORNER_DEGREES = 20.0
 SPRING_ABOVE_M = 300.0
@@ -66,7 +72,7 @@ def _priced(group: str, key: str, quantity: float, counted: str) -> PartLine:
 
 @dataclass(frozen=True)
 class Count:
-    """What the line as drawn asks for, before prices."""
+    """What the line as drawn asks for, before prices; `gates` are those that open."""
 
     ends: int
     corners: int
@@ -74,32 +80,54 @@ class Count:
     sections: int
     long_sections: int
     gates: int
+    drive_overs: int
     switches: int
+    dips: int
+    rises: int
 
 
-def strain_lengths_m(plan: Plan, run: Run) -> tuple[float, ...]:
-    """Lengths between strain posts: ends and gates (corners are pulled through)."""
-    stops = [0.0, *sorted(f.at_m for f in plan.fixtures if f.run == run.id and f.kind == "gate"), length_m(run)]
+def _opens(fixture: Fixture) -> bool:
+    return fixture.kind == "gate" and fixture.style != "drive_over"
+
+
+def strain_lengths_m(fixtures: list[Fixture], run: Run) -> tuple[float, ...]:
+    """Lengths between strain posts: ends, gates and strain ends (corners are pulled through)."""
+    inner = sorted(f.at_m for f in fixtures if _opens(f) or f.kind == "strain")
+    stops = [0.0, *inner, length_m(run)]
     return tuple(b - a for a, b in pairwise(stops) if b - a > JOIN_M)
+
+
+def _spots(plan: Plan) -> int:
+    """How many spots the ends of all runs stand on."""
+    ends = np.array([p for run in plan.runs for p in (run.points[0], run.points[-1])])
+    near = KDTree(ends).query_pairs(JOIN_M, output_type="ndarray")
+    links = sparse.coo_matrix((np.ones(len(near)), near.T), shape=(len(ends), len(ends)))
+    return int(csgraph.connected_components(links, directed=False)[0])
 
 
 def count(plan: Plan) -> Count:
     """Ends, corners, posts and sections of all runs."""
-    spots: list[tuple[float, float]] = []
-    corners = line_posts = sections = long_sections = 0
+    own: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
+    for fixture in plan.fixtures:
+        own[fixture.run].append(fixture)
+    corners = line_posts = sections = long_sections = dips = rises = 0
     for run in plan.runs:
-        for end in (run.points[0], run.points[-1]):
-            if all(math.dist(end, spot) > JOIN_M for spot in spots):
-                spots.append(end)
         bends = [at for at, degrees in turns(run) if degrees > CORNER_DEGREES]
         corners += len(bends)
-        fixed = sorted({0.0, length_m(run), *bends, *(f.at_m for f in plan.fixtures if f.run == run.id)})
+        fixed = sorted({0.0, length_m(run), *bends, *(f.at_m for f in own[run.id])})
         line_posts += sum(math.ceil((b - a) / plan.post_spacing_m - 1e-9) - 1 for a, b in pairwise(fixed) if b > a)
-        lengths = strain_lengths_m(plan, run)
+        lengths = strain_lengths_m(own[run.id], run)
         sections += len(lengths)
         long_sections += sum(x > SPRING_ABOVE_M for x in lengths)
-    kinds = [f.kind for f in plan.fixtures]
-    return Count(len(spots), corners, line_posts, sections, long_sections, kinds.count("gate"), kinds.count("switch"))
+        found = bumps(plan, run)
+        dips += sum(b.is_dip for b in found)
+        rises += sum(not b.is_dip for b in found)
+    gates = sum(_opens(f) for f in plan.fixtures)
+    overs = sum(f.kind == "gate" for f in plan.fixtures) - gates
+    switches = sum(f.kind == "switch" for f in plan.fixtures)
+    return Count(
+        _spots(plan), corners, line_posts + rises, sections, long_sections, gates, overs, switches, dips, rises
+    )
 
 
 def sign_count(plan: Plan) -> int:
@@ -110,8 +138,9 @@ def sign_count(plan: Plan) -> int:
         near = unary_union([LineString(p.points).buffer(_PATH_NEAR_M) for p in paths])
         along = sum(line_of(run).intersection(near).length for run in plan.runs)
         beside = math.ceil(along / _SIGN_EVERY_M) + 1 if along else 0
-    gates = sum(f.kind == "gate" for f in plan.fixtures)
-    return 4 + gates + beside
+    gates = sum(_opens(f) for f in plan.fixtures)
+    placed = sum(f.kind == "sign" for f in plan.fixtures)
+    return 4 + gates + max(beside, placed)
 
 
 def bill(plan: Plan) -> Bill:
@@ -125,7 +154,7 @@ def bill(plan: Plan) -> Bill:
     length = sum(length_m(run) for run in plan.runs)
     lines = [*_posts(plan, n), *_fixings(plan, n, live, others)]
     lines += [*_conductor(plan, n, len(fence), length), *_joints(plan, n, live, earth)]
-    lines += [*_gates(plan, n, live), *_power(plan), *_earth(plan)]
+    lines += [*_gates(plan, n, live, earth), *_power(plan), *_earth(plan)]
     lines.append(_priced("Signs", "sign", sign_count(plan), "4 sides, each gate, every 100 m of public path"))
     return Bill(tuple(line for line in lines if line.quantity > 0), length)
 
@@ -136,8 +165,13 @@ def _posts(plan: Plan, n: Count) -> list[PartLine]:
     return [
         _priced("Posts", "end_post", strain, f"{n.ends} ends, {n.corners} corners, 2 at each of {n.gates} gates"),
         _priced("Posts", "brace_kit", n.ends + 2 * n.corners + 2 * n.gates, "1 an end or gate post, 2 a corner"),
-        _line("Posts", post.label, n.line_posts, "piece", 1, post.price, f"every {plan.post_spacing_m:g} m between"),
+        _line("Posts", post.label, n.line_posts, "piece", 1, post.price, _posts_why(plan, n)),
+        _priced("Posts", "tie_down", n.dips, "1 in each dip, on an insulated tie"),
     ]
+
+
+def _posts_why(plan: Plan, n: Count) -> str:
+    return f"every {plan.post_spacing_m:g} m between" + (f", {n.rises} on rises" if n.rises else "")
 
 
 def _fixings(plan: Plan, n: Count, live: int, others: int) -> list[PartLine]:
@@ -163,22 +197,30 @@ def _conductor(plan: Plan, n: Count, strands: int, length: float) -> list[PartLi
 
 
 def _joints(plan: Plan, n: Count, live: int, earth: int) -> list[PartLine]:
-    bonds = 2 * n.sections * (max(live - 1, 0) + max(earth - 1, 0))
+    links = sum(f.kind == "join" for f in plan.fixtures)
+    bonds = (2 * n.sections + links) * (max(live - 1, 0) + max(earth - 1, 0))
     branches = len(joins(plan)) * (live + earth)
     return [
         _priced("Joints", "joint_clamp", bonds + branches + 2, "strands joined at both ends, branches, lead-out"),
     ]
 
 
-def _gates(plan: Plan, n: Count, live: int) -> list[PartLine]:
-    cabled = [f for f in plan.fixtures if f.kind == "gate" and f.under_cable]
-    cable = sum(f.width_m + 3 for f in cabled)
+def _gates(plan: Plan, n: Count, live: int, earth: int) -> list[PartLine]:
+    gates = sum(cable_m(f) for f in plan.fixtures if f.kind == "gate")
+    roads = sum(cable_m(f) for f in plan.fixtures if f.kind == "crossing")
+    # Under a road both the live and the earth strand cross.
+    cable = gates + roads * (2 if earth else 1)
+    overs = sum(f.kind == "crossing" and f.over for f in plan.fixtures)
     group = 1 if bottom_group_of(plan) else 0
     return [
-        _priced("Gates and switches", "gate_set", live * n.gates, f"{live} live strands at each gate"),
-        _priced("Gates and switches", "under_gate_cable", cable, "width and 3 m for each gate fed under"),
-        _priced("Gates and switches", "duct", cable, "for the cable; ends turned down and sealed"),
-        _priced("Gates and switches", "cutout_switch", n.switches + 1 + group, "at the feed, as drawn, bottom strands"),
+        _priced("Gates and crossings", "gate_set", live * n.gates, f"{live} live strands at each gate that opens"),
+        _priced("Gates and crossings", "drive_over_set", live * n.drive_overs, f"{live} live strands, driven over"),
+        _priced("Gates and crossings", "under_gate_cable", cable, "width and 3 m at each gate and road fed under"),
+        _priced("Gates and crossings", "duct", gates + roads, "for the cable; ends turned down and sealed"),
+        _priced("Gates and crossings", "tall_post", 2 * overs, "2 at each crossing that goes over"),
+        _priced(
+            "Gates and crossings", "cutout_switch", n.switches + 1 + group, "at the feed, as drawn, bottom strands"
+        ),
     ]
 
 
@@ -190,7 +232,7 @@ def _power(plan: Plan) -> list[PartLine]:
     lines = [
         _line("Power", unit.label, 1, "piece", 1, unit.price, "as chosen"),
         _priced("Power", "lead_out", start.lead_m + 5, f"{start.lead_m:.0f} m to the fence and 5 m to spare"),
-        _priced("Power", "diverter", 1, "between energizer and fence"),
+        _priced("Power", "diverter", max(1, _kind_count(plan, "diverter")), "between energizer and fence"),
         _priced("Power", "tester", 1, "reads kV and amps"),
     ]
     if "mains" in unit.supply:
@@ -200,13 +242,21 @@ def _power(plan: Plan) -> list[PartLine]:
     return lines
 
 
+def _kind_count(plan: Plan, kind: str) -> int:
+    return sum(f.kind == kind for f in plan.fixtures)
+
+
 def _earth(plan: Plan) -> list[PartLine]:
     rods = plan.rods
+    sites = [f.rods for f in plan.fixtures if f.kind == "rods"]
+    far = sum(sites)
     lead = max(rods.count - 1, 0) * rods.spacing_m + 5
     if rods.position and plan.energizer_at:
         lead += math.dist(rods.position, plan.energizer_at)
+    lead += sum((count - 1) * rods.spacing_m + 2 for count in sites)
+    why = f"{rods.count} rods of {rods.length_m:g} m" + (f", {far} along the line" if far else "")
     return [
-        _priced("Earth", "rod", rods.count * rods.length_m, f"{rods.count} rods of {rods.length_m:g} m"),
-        _priced("Earth", "rod_clamp", rods.count, "1 a rod, of the rod's metal"),
-        _priced("Earth", "earth_lead", lead if rods.count else 0, "to the rods and between them, unbroken"),
+        _priced("Earth", "rod", (rods.count + far) * rods.length_m, why),
+        _priced("Earth", "rod_clamp", rods.count + far, "1 a rod, of the rod's metal"),
+        _priced("Earth", "earth_lead", lead if rods.count + far else 0, "to the rods and between them, unbroken"),
     ]

@@ -316,6 +316,7 @@ class _Adding:
     def __init__(self, base: dict[str, Any], origin: Origin) -> None:
         self._base, self._origin = base, origin
         self._ids: dict[str, str] = {}
+        self._own_marks = len(base["landmarks"])
 
     def _id(self, rows: list[dict[str, Any]], wanted: object, stem: str) -> str:
         taken = {row["id"] for row in rows}
@@ -343,6 +344,9 @@ class _Adding:
             runs.append(row | {"id": key, "points": line.points, "profile": profile})
         for spot in spots:
             self._spot(spot, to_metres(self._origin, [spot.point])[0])
+        marks = self._rows("landmarks")
+        fresh = sorted(marks[self._own_marks :], key=lambda row: row.get("number", math.inf))
+        marks[self._own_marks :] = [{k: v for k, v in row.items() if k != "number"} for row in fresh]
 
     def _spot(self, spot: Spot, at: Position) -> None:
         words, part = _words(spot.part), (spot.part or {}).get("part")

@@ -44,8 +44,9 @@ def features(plan: Plan) -> Iterator[Feature]:
     for f in plan.fixtures:
         spot = degrees((point_at(runs[f.run], f.at_m),))
         yield Feature("Point", f.kind, f.name, spot, (), part_words("fixture", f.model_dump(mode="json")))
-    for mark in plan.landmarks:
-        words = part_words("landmark", mark.model_dump(mode="json"), "points")
+    for number, mark in enumerate(plan.landmarks):
+        # Spots and areas may come back apart: the number says which lies on which.
+        words = part_words("landmark", mark.model_dump(mode="json") | {"number": number}, "points")
         yield Feature(_shape(mark), mark.kind, mark.name or mark.kind, degrees(_outline(mark)), (), words)
     for note in plan.notes:
         words = part_words("note", note.model_dump(mode="json"), "at", "photos")

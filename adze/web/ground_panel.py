@@ -66,7 +66,8 @@ def ground_context(plan: Plan) -> dict[str, Any]:
         "lead": feed(plan),
         "switches": [(s, seen.kills_m(s.id)) for s in seen.switches] if seen else [],
         "zones": [
-            (letter(i), z, ", ".join(dict.fromkeys(names[s.run] for s in z.stretches))) for i, z in enumerate(seen.zones)
+            (letter(i), z, ", ".join(dict.fromkeys(names[s.run] for s in z.stretches)))
+            for i, z in enumerate(seen.zones)
         ]
         if seen
         else [],

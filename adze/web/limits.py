@@ -50,7 +50,7 @@ class BodyLimit:
 
     async def _refuse(self, send: Send, largest: int) -> None:
         megabytes = largest / 1_000_000
-        body = json.dumps({"message": f"That is larger than {megabytes:g} MB; simplify it or split it."}).encode()
+        body = json.dumps({"message": f"That is larger than {megabytes:.0f} MB; simplify it or split it."}).encode()
         headers = [(b"content-type", b"application/json"), (b"content-length", str(len(body)).encode())]
         await send({"type": "http.response.start", "status": 413, "headers": [*headers, (b"connection", b"close")]})
         await send({"type": "http.response.body", "body": body})

@@ -155,9 +155,15 @@ def test_parts_of_a_straight_line_by_hand() -> None:
 
 def test_gates_corners_and_joins_are_counted(hallow: Plan) -> None:
     n = count(hallow)
-    assert (n.gates, n.switches) == (2, 2)
-    labels = {x.label for x in bill(hallow).lines}
-    assert {"Under-gate cable", "Cut-out switch", "Surge protector for the socket"} <= labels
+    assert (n.gates, n.drive_overs, n.switches) == (5, 1, 11)
+    assert (n.ends, n.dips, n.rises) == (9, 4, 10)
+    lines = {x.label: x for x in bill(hallow).lines}
+    assert {"Under-gate cable", "Cut-out switch", "Surge protector for the socket"} <= set(lines)
+    assert lines["Tie-down anchor, screw-in, insulated tie"].quantity == 4
+    # Three rods on the bank beside the four at the shed, 2 m each.
+    assert lines["Galvanised rod"].quantity == 14
+    # Four gates fed under and one track: widths and 3 m each.
+    assert lines["Under-gate cable"].quantity == 7 + 6 + 4.2 + 4.2 + 8
     assert bill(simple_plan(runs=[])).lines == ()
 
 

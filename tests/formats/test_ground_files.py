@@ -72,9 +72,8 @@ def full() -> Plan:
     marks = [
         {"id": "a", "kind": "soil", "soil": "wet_clay", "points": [[0, 0], [50, 0], [50, 50], [0, 50]]},
         {"id": "b", "kind": "overhead", "name": "Line", "points": [[9, 9], [99, 99]], "line_kv": 20},
-        {"id": "d", "kind": "old_fence", "condition": "keep", "points": [[1, 1], [2, 9]], "note": "rusty"},
-        # Spots come after lines and areas: among those the order stays, as the last soil area lies on top.
         {"id": "c", "kind": "trough", "name": "Trough", "points": [[7, 8]]},
+        {"id": "d", "kind": "old_fence", "condition": "keep", "points": [[1, 1], [2, 9]], "note": "rusty"},
     ]
     return simple_plan(
         runs=runs,

@@ -2,7 +2,7 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { along, carryJoins, lengthOf, nearest, niceStep, pointAt, stretch, tidy } from "../../adze/web/static/js/geometry.js";
+import { along, lengthOf, nearest, niceStep, pointAt, stretch, tidy } from "../../adze/web/static/js/geometry.js";
 
 const BENT = [[0, 0], [30, 40], [30, 100]];
 
@@ -36,25 +36,4 @@ test("round steps for grid and scale", () => {
 
 test("points are tidied to the millimetre", () => {
   assert.deepEqual(tidy([1.23456, -7.0004]), [1.235, -7]);
-});
-
-test("an end that stood on a moved stretch keeps its share of it", () => {
-  const line = { id: "a", points: [[0, 0], [100, 0]] };
-  const spur = { id: "b", points: [[40, 0], [40, 50]] };
-  const [moved, carried] = carryJoins([line, spur], "a", line.points, [[0, 0], [100, 100]]);
-  assert.deepEqual(moved.points[1], [100, 100]);
-  assert.deepEqual(carried.points, [[40, 40], [40, 50]]);
-});
-
-test("an end on a line that loses a point goes to its nearest place", () => {
-  const line = { id: "a", points: [[0, 0], [50, 20], [100, 0]] };
-  const spur = { id: "b", points: [[50, 20], [50, 80]] };
-  const [, carried] = carryJoins([line, spur], "a", line.points, [[0, 0], [100, 0]]);
-  assert.deepEqual(carried.points[0], [50, 0]);
-});
-
-test("ends that stand elsewhere stay", () => {
-  const line = { id: "a", points: [[0, 0], [100, 0]] };
-  const far = { id: "b", points: [[40, 9], [40, 50]] };
-  assert.deepEqual(carryJoins([line, far], "a", line.points, [[0, 5], [100, 5]])[1].points, far.points);
 });

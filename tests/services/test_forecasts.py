@@ -54,7 +54,7 @@ def test_the_card_tells_the_place_the_strand_and_what_is_fixed(hallow: Plan) -> 
     assert (card["strand"], card["strands"], card["role"]) == (3, 4, "live")
     assert card["kv_earth"] is None
     assert {t["animal"] for t in card["touches"]} == {"ewe", "beef cow"}
-    past_the_end = forecasts.stand_json(hallow, Season.WET, Place("orchard", 9e9), 99)
+    past_the_end = forecasts.stand_json(hallow, Season.WET, Place("maylane", 9e9), 99)
     assert past_the_end["strand"] == 4
     assert past_the_end["leak_a"] == 0
 

@@ -8,81 +8,9 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from adze.demo.load import load_demo
-from adze.settings import Settings
-from adze.store.connection import Store
-from adze.web.app import create_app
+from tests.web.conftest import PlanPage, word
 
 STAGES = ("stock", "ground", "strands", "power", "earth", "volts", "parts", "log")
-
-
-@pytest.fixture
-def client(settings: Settings, store: Store) -> Iterator[TestClient]:
-    load_demo(store)
-    with TestClient(create_app(settings), follow_redirects=False, raise_server_exceptions=False) as opened:
-        yield opened
-
-
-def word(html: str) -> str:
-    found = re.search(r'name="csrf" value="([^"]+)"', html)
-    assert found
-    return found[1]
-
-
-@pytest.fixture
-def demo(client: TestClient) -> TestClient:
-    """Signed in to the demo account."""
-    csrf = word(client.get("/sign-in").text)
-    answer = client.post("/sign-in", data={"csrf": csrf, "login": "demo", "password": "hallow-reach"})
-    assert answer.status_code == 303
-    return client
-
-
-@pytest.fixture
-def reach(demo: TestClient) -> str:
-    """The address of the demo's first plan."""
-    found = re.search(r'href="(/plans/\d+)" data-test="plan"', demo.get("/").text)
-    assert found
-    return found[1]
-
-
-@pytest.fixture
-def plan(demo: TestClient) -> "PlanPage":
-    """A fresh farm's blank plan."""
-    csrf = word(demo.get("/").text)
-    name = f"Farm {abs(hash(id(demo)))}"
-    made = demo.post("/farms", data={"csrf": csrf, "name": name})
-    assert made.status_code == 303
-    return PlanPage(demo, int(made.headers["location"].split("/")[2]))
-
-
-class PlanPage:
-    """What the scripts of one plan's pages do."""
-
-    def __init__(self, client: TestClient, plan_id: int) -> None:
-        self.client, self.id = client, plan_id
-        html = client.get(f"/plans/{plan_id}/ground").text
-        self.csrf = re.search(r'data-csrf="([^"]+)"', html)[1]  # type: ignore[index]
-        self.state = self.get("/panel/ground").json()
-
-    def get(self, path: str) -> Any:
-        return self.client.get(f"/api/plans/{self.id}{path}")
-
-    def send(self, method: str, path: str, **body: Any) -> Any:
-        base = {"edition": self.state["edition"], "based_on": self.state["revision"], "stage": "ground"}
-        answer = self.client.request(
-            method, f"/api/plans/{self.id}{path}", json=base | body, headers={"X-CSRF-Token": self.csrf}
-        )
-        if answer.status_code == 200:
-            self.state = answer.json()
-        return answer
-
-    def save(self, **changes: Any) -> Any:
-        return self.send("PUT", "", document=self.state["document"] | changes, summary="Changed")
-
-    def draw(self) -> None:
-        run = {"id": "line1", "name": "First line", "points": [[0, 0], [400, 0], [400, 300]]}
-        assert self.save(runs=[run], energizer_at=[-5, -5]).status_code == 200
 
 
 def test_signed_out_people_are_sent_to_sign_in_and_back(client: TestClient) -> None:
@@ -331,20 +259,13 @@ def test_fifty_megabytes_are_turned_away(plan: PlanPage) -> None:
     assert "larger than 4 MB" in known.json()["message"]
 
 
-def test_lines_come_from_geojson_or_say_why_not(plan: PlanPage) -> None:
-    line = {"type": "LineString", "coordinates": [[-30, 52], [-29.998, 52.001]]}
-    assert plan.send("POST", "/lines", text=json.dumps(line)).status_code == 200
-    assert len(plan.state["document"]["runs"]) == 1
-    point = json.dumps({"type": "Point", "coordinates": [-30, 52]})
-    refused = plan.send("POST", "/lines", text=point)
-    assert refused.status_code == 422
-    assert "is a Point" in refused.json()["message"]
-
-
 def test_files_go_out(demo: TestClient, reach: str) -> None:
     assert demo.get(f"{reach}/parts.csv").text.startswith("group,part")
     assert demo.get(f"{reach}/plan.json").json()["format"] == "adze-plan"
-    assert len(demo.get(f"{reach}/fence.geojson").json()["features"]) == 5
+    for kind, begins in (("geojson", '{"type"'), ("gpx", "<?xml"), ("kml", "<?xml"), ("csv", "line,point")):
+        answer = demo.get(f"{reach}/fence.{kind}")
+        assert answer.text.replace("\n", "").replace(" ", "").startswith(begins.replace(" ", ""))
+        assert f"fence.{kind}" in answer.headers["content-disposition"]
 
 
 def test_a_reading_is_logged_and_a_wrong_one_kept_as_typed(plan: PlanPage) -> None:

@@ -216,6 +216,8 @@ def take_file(
         found = _previewed(connection, plan_id, import_id, plan, choice, body.thin_m)
     except FormatError as error:
         return fault((("", str(error)),))
+    if found.offer_swap:
+        return fault((("", f"{found.name}: latitude and longitude look swapped; take them the other way round."),))
     count = len(found.plan.runs) - len(plan.runs)
     ground_imports.forget_imports(connection, plan_id=plan_id)
     return saved(request, connection, who, plan_id, body, found.plan, f"Took {count} lines from {found.name}")

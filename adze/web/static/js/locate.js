@@ -23,7 +23,7 @@ export function mountLocate(bench, ground, bar) {
         last = { ...found, accuracy: coords.accuracy };
         then();
       } catch (error) { ground.say(error.message); }
-    }, (error) => ground.say(REFUSED[error.code] ?? "Where you are is not known."), { enableHighAccuracy: true, timeout: 20000, maximumAge: 5000 });
+    }, (error) => ground.say(REFUSED[error.code] ?? "Where you are is not known."), { enableHighAccuracy: true, timeout: 20000, maximumAge: 0 });
   }
 
   function show() {

@@ -1,8 +1,8 @@
 // Laying an aerial photo under the plan: choose it, then pin it by what is known in both.
 
 import { at, metres } from "./ground.js";
+import { matrixOf, pixel, place } from "./photo_matrix.js";
 import { snapped } from "./snap.js";
-import { matrixOf, pixel, place } from "./underlay.js";
 import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
 
 export function mountPhoto(bench, ground) {

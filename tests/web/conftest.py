@@ -1,0 +1,82 @@
+"""Clients of the application, signed in, and what the scripts of a plan's pages do."""
+
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from adze.demo.load import load_demo
+from adze.settings import Settings
+from adze.store.connection import Store
+from adze.web.app import create_app
+
+
+@pytest.fixture
+def client(settings: Settings, store: Store) -> Iterator[TestClient]:
+    load_demo(store)
+    with TestClient(create_app(settings), follow_redirects=False, raise_server_exceptions=False) as opened:
+        yield opened
+
+
+def word(html: str) -> str:
+    found = re.search(r'name="csrf" value="([^"]+)"', html)
+    assert found
+    return found[1]
+
+
+@pytest.fixture
+def demo(client: TestClient) -> TestClient:
+    """Signed in to the demo account."""
+    csrf = word(client.get("/sign-in").text)
+    answer = client.post("/sign-in", data={"csrf": csrf, "login": "demo", "password": "hallow-reach"})
+    assert answer.status_code == 303
+    return client
+
+
+@pytest.fixture
+def reach(demo: TestClient) -> str:
+    """The address of the demo's first plan."""
+    found = re.search(r'href="(/plans/\d+)" data-test="plan"', demo.get("/").text)
+    assert found
+    return found[1]
+
+
+@pytest.fixture
+def plan(demo: TestClient) -> "PlanPage":
+    """A fresh farm's blank plan."""
+    csrf = word(demo.get("/").text)
+    name = f"Farm {abs(hash(id(demo)))}"
+    made = demo.post("/farms", data={"csrf": csrf, "name": name})
+    assert made.status_code == 303
+    return PlanPage(demo, int(made.headers["location"].split("/")[2]))
+
+
+class PlanPage:
+    """What the scripts of one plan's pages do."""
+
+    def __init__(self, client: TestClient, plan_id: int) -> None:
+        self.client, self.id = client, plan_id
+        html = client.get(f"/plans/{plan_id}/ground").text
+        self.csrf = re.search(r'data-csrf="([^"]+)"', html)[1]  # type: ignore[index]
+        self.state = self.get("/panel/ground").json()
+
+    def get(self, path: str) -> Any:
+        return self.client.get(f"/api/plans/{self.id}{path}")
+
+    def send(self, method: str, path: str, **body: Any) -> Any:
+        base = {"edition": self.state["edition"], "based_on": self.state["revision"], "stage": "ground"}
+        answer = self.client.request(
+            method, f"/api/plans/{self.id}{path}", json=base | body, headers={"X-CSRF-Token": self.csrf}
+        )
+        if answer.status_code == 200:
+            self.state = answer.json()
+        return answer
+
+    def save(self, **changes: Any) -> Any:
+        return self.send("PUT", "", document=self.state["document"] | changes, summary="Changed")
+
+    def draw(self) -> None:
+        run = {"id": "line1", "name": "First line", "points": [[0, 0], [400, 0], [400, 300]]}
+        assert self.save(runs=[run], energizer_at=[-5, -5]).status_code == 200

@@ -1,0 +1,270 @@
+"""The ground through the application: edits, what is chosen, files with their progress, pictures, paper."""
+
+import io
+import json
+import re
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+from PIL import Image
+
+from tests.web.conftest import PlanPage
+
+WALK = [(-30 + i * 1e-5, 52 + (i % 2) * 2e-7) for i in range(80)]
+
+
+def gpx(points: list[tuple[float, float]]) -> bytes:
+    rows = "".join(f'<trkpt lat="{lat}" lon="{lon}"/>' for lon, lat in points)
+    return f'<gpx version="1.1" creator="t"><trk><name>Walk</name><trkseg>{rows}</trkseg></trk></gpx>'.encode()
+
+
+def edit(plan: PlanPage, **wish: Any) -> Any:
+    return plan.send("POST", "/edit", edit=wish)
+
+
+def runs(plan: PlanPage) -> list[dict[str, Any]]:
+    found: list[dict[str, Any]] = plan.state["document"]["runs"]
+    return found
+
+
+def bring(plan: PlanPage, content: bytes, name: str = "walk.gpx") -> list[dict[str, Any]]:
+    """Send a file; every line of its progress."""
+    headers = {"X-CSRF-Token": plan.csrf, "X-File-Name": name, "Content-Type": "application/octet-stream"}
+    answer = plan.client.post(f"/api/plans/{plan.id}/imports", content=content, headers=headers)
+    assert answer.status_code == 200
+    return [json.loads(line) for line in answer.text.splitlines()]
+
+
+def picture(width: int = 60, height: int = 40) -> bytes:
+    out = io.BytesIO()
+    Image.new("RGB", (width, height), "green").save(out, "PNG")
+    return out.getvalue()
+
+
+def keep(plan: PlanPage, content: bytes, purpose: str = "photo") -> Any:
+    headers = {"X-CSRF-Token": plan.csrf, "X-File-Name": "gate%20post.png"}
+    return plan.client.post(f"/api/plans/{plan.id}/pictures?purpose={purpose}", content=content, headers=headers)
+
+
+def test_every_edit_does_what_it_says(plan: PlanPage) -> None:
+    assert edit(plan, do="draw", points=[[0, 0], [200, 0]]).status_code == 200
+    assert plan.state["document"]["energizer_at"] == [-5, -5]
+    edit(plan, do="legs", start=[100, 0], text="80 m N\n50 E", use="cross")
+    assert runs(plan)[1]["points"] == [[100, 0], [100, 80], [150, 80]]
+    edit(plan, do="reshape", run="line1", points=[[0, 0], [100, -10], [200, 0]])
+    assert runs(plan)[1]["points"][0][1] == pytest.approx(-10, abs=0.01)
+    edit(plan, do="reverse", run="line2")
+    assert runs(plan)[1]["points"][0] == [150, 80]
+    edit(plan, do="split", run="line1", at_m=50)
+    assert [r["name"] for r in runs(plan)][:2] == ["First line", "First line, far part"]
+    edit(plan, do="join", first="line1", second="line3")
+    assert len(runs(plan)) == 2
+    edit(plan, do="square", at=[400, 0], side_m="20 m", bearing_deg="NE")
+    assert len(runs(plan)[2]["points"]) == 5
+    edit(plan, do="lane", points=[[0, 300], [200, 300]], width_m=5)
+    assert [r["use"] for r in runs(plan)[-2:]] == ["lane", "lane"]
+    edit(plan, do="beside", of="line1", distance_m="25 cm", left=True)
+    assert runs(plan)[-1]["name"] == "Beside First line"
+    edit(plan, do="thin", run="line1", tolerance_m=20)
+    assert len(runs(plan)[0]["points"]) == 2
+    edit(plan, do="heights", run="line1", text="0 3.5\n100, 4\n200; 3")
+    assert runs(plan)[0]["profile"] == [[0, 3.5], [100, 4], [200, 3]]
+    edit(plan, do="move", chosen=[["run", "line1"]], east_m="10 m", north_m=0)
+    assert runs(plan)[0]["points"][0] == [10, 0]
+    edit(plan, do="remove", chosen=[["run", r["id"]] for r in runs(plan)])
+    assert runs(plan) == []
+    assert plan.send("POST", "/undo").status_code == 200
+    assert len(runs(plan)) > 4
+
+
+def test_a_ring_is_divided_and_its_moves_are_planned(plan: PlanPage) -> None:
+    edit(plan, do="draw", points=[[0, 0], [200, 0], [200, 100], [0, 100], [0, 0]])
+    edit(plan, do="moves", at=[100, 50], parts=4, bearing_deg="N")
+    assert plan.state["document"]["moves"][0]["strips"] == 4
+    assert len(plan.state["forecast"]["ground"]["strips"]) == 3
+    assert "Strip" in plan.state["panel"]
+    edit(plan, do="divide", at=[100, 50], parts=2, bearing_deg=0)
+    assert [b["words"] for b in plan.state["forecast"]["ground"]["blocks"]] == ["1.00 ha", "1.00 ha"]
+    assert runs(plan)[1]["use"] == "cross"
+
+
+def test_a_hive_is_fenced_at_its_distance(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(landmarks=[{"id": "h", "kind": "hive", "name": "Hives", "points": [[50, 60]]}])
+    edit(plan, do="ring", landmark="h", distance_m="1 m")
+    assert runs(plan)[1]["points"][0] == [49, 59]
+    assert runs(plan)[1]["name"] == "Round Hives"
+
+
+@pytest.mark.parametrize(
+    ("wish", "path", "says"),
+    [
+        ({"do": "legs", "start": [0, 0], "text": "120 sideways"}, "edit.legs.text", "line 1"),
+        ({"do": "ring", "landmark": "gone", "distance_m": 3}, "edit.ring.distance_m", "no longer"),
+        ({"do": "square", "at": [0, 0], "side_m": "wide"}, "edit.square.side_m", "not understood"),
+        ({"do": "square", "at": [0, 0], "side_m": 9, "bearing_deg": "up"}, "edit.square.bearing_deg", "bearing"),
+        ({"do": "divide", "at": [9, 9], "parts": 1, "bearing_deg": 0}, "edit.divide.parts", "2 or more"),
+        ({"do": "divide", "at": [9, 9], "parts": 3, "bearing_deg": 0}, "", "no closed block"),
+        ({"do": "split", "run": "line1", "at_m": 0}, "", "can be split between"),
+        ({"do": "join", "first": "line1", "second": "line1"}, "", "two different"),
+        ({"do": "draw", "points": [[0, 0], [0, 0]]}, "", "one spot"),
+        ({"do": "heights", "run": "line1", "text": "1 2 3"}, "edit.heights.text", "line 1"),
+        ({"do": "dance"}, "edit.", "do"),
+    ],
+)
+def test_what_cannot_be_done_is_said_beside_its_input(
+    plan: PlanPage, wish: dict[str, Any], path: str, says: str
+) -> None:
+    plan.draw()
+    before = plan.state["document"]
+    answer = edit(plan, **wish)
+    assert answer.status_code == 422
+    assert answer.json()["faults"][0]["path"] == path
+    assert says in answer.json()["message"]
+    assert plan.get("/panel/ground").json()["document"] == before
+
+
+def test_a_ground_mend_is_done_by_its_deed(plan: PlanPage) -> None:
+    plan.draw()
+    edit(plan, do="draw", points=[[200, 0], [200, 90]])
+    assert 'data-mend="switch:line2:4.0"' in plan.state["panel"]
+    assert plan.send("POST", "/mend", key="switch:line2:4.0").status_code == 200
+    assert plan.state["document"]["fixtures"][0]["kind"] == "switch"
+    assert plan.send("POST", "/mend", key="switch:nowhere:4").status_code == 422
+    zone = plan.get("/zone?switch=switch1").json()
+    assert zone["stretches"] == [["line2", 4.0, 90.0]]
+
+
+@pytest.mark.parametrize("kind", ["gate", "switch", "crossing", "join", "strain", "rods", "diverter", "test", "sign"])
+def test_what_is_chosen_tells_its_figures(plan: PlanPage, kind: str) -> None:
+    plan.draw()
+    plan.save(fixtures=[{"id": "f", "kind": kind, "run": "line1", "at_m": 100, "name": "Here"}])
+    html = plan.get("/inspect?chosen=fixture:f").json()["html"]
+    assert 'value="Here"' in html
+    assert "why plain" in html
+
+
+def test_lines_landmarks_notes_and_many_are_inspected(plan: PlanPage) -> None:
+    plan.draw()
+    edit(plan, do="square", at=[0, 0], side_m=20)
+    plan.save(
+        landmarks=[{"id": "o", "kind": "overhead", "points": [[0, 0], [9, 9]]}],
+        notes=[{"id": "n", "name": "Bog", "at": [3, 3]}],
+    )
+    assert "Across: 28.28 m and 28.28 m: equal" in plan.get("/inspect?chosen=run:line2").json()["html"]
+    assert "Lengths and bearings" in plan.get("/inspect?chosen=run:line1").json()["html"]
+    assert "Its kV" in plan.get("/inspect?chosen=landmark:o").json()["html"]
+    assert "Add a photo" in plan.get("/inspect?chosen=note:n").json()["html"]
+    assert "Join the two lines" in plan.get("/inspect?chosen=run:line1,run:line2").json()["html"]
+    assert plan.get("/inspect?chosen=run:gone,nonsense").json()["html"].strip() == ""
+
+
+def test_a_track_shows_its_progress_is_looked_at_and_then_taken(plan: PlanPage) -> None:
+    steps = bring(plan, gpx(WALK), "spring walk.gpx")
+    assert [s["share"] for s in steps] == sorted(s["share"] for s in steps)
+    assert len(steps) >= 4
+    kept = steps[-1]["import"]
+    shown = plan.get(f"/imports/{kept}").json()
+    assert (shown["came"], shown["thin_m"], len(shown["lines"][0]["points"])) == (80, 1.5, 2)
+    assert len(plan.get(f"/imports/{kept}?thin=0").json()["lines"][0]["points"]) == 80
+    assert plan.get("/panel/ground").json()["document"]["runs"] == []
+    assert plan.send("POST", f"/imports/{kept}/take", thin_m=1.5).status_code == 200
+    assert len(runs(plan)[0]["points"]) == 2
+    assert plan.get(f"/imports/{kept}").status_code == 404
+
+
+def test_swapped_degrees_are_shown_the_other_way_round(plan: PlanPage) -> None:
+    kept = bring(plan, b"lon,lat\n52,-130\n52,-130.001\n", "corners.csv")[-1]["import"]
+    shown = plan.get(f"/imports/{kept}").json()
+    assert shown["offer_swap"]
+    assert plan.send("POST", f"/imports/{kept}/take", swap=False).status_code == 422
+    assert plan.send("POST", f"/imports/{kept}/take", swap=True, lines=[0]).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("content", "says"), [(b"<gpx><trk>", "not whole XML"), (b"", "is empty"), (b"PK\x03\x04", "packed")]
+)
+def test_a_file_that_cannot_be_read_says_why(plan: PlanPage, content: bytes, says: str) -> None:
+    last = bring(plan, content, "broken.gpx")[-1]
+    assert says in last["fault"]
+    assert "broken.gpx" in last["fault"]
+
+
+def test_files_too_large_are_turned_away_and_large_ones_are_not(plan: PlanPage) -> None:
+    headers = {"X-CSRF-Token": plan.csrf, "X-File-Name": "huge.gpx"}
+    huge = plan.client.post(f"/api/plans/{plan.id}/imports", content=b"x" * 25_000_000, headers=headers)
+    assert huge.status_code == 413
+    assert "24 MB" in huge.json()["message"]
+    large = plan.client.post(f"/api/plans/{plan.id}/imports", content=b"x" * 6_000_000, headers=headers)
+    assert large.status_code == 200
+    assert plan.client.post(f"/api/plans/{plan.id}/imports", content=b"x").status_code == 403
+
+
+def test_pictures_are_kept_small_and_only_for_their_owner(plan: PlanPage) -> None:
+    kept = keep(plan, picture(3000, 1500)).json()
+    assert (kept["width_px"], kept["height_px"], kept["name"]) == (1600, 800, "gate post.png")
+    shown = plan.client.get(f"/plans/{plan.id}/pictures/{kept['id']}")
+    assert shown.headers["content-type"] == "image/jpeg"
+    assert Image.open(io.BytesIO(shown.content)).size == (1600, 800)
+    assert plan.client.get(f"/plans/{plan.id + 999}/pictures/{kept['id']}").status_code == 404
+    assert plan.client.get(f"/plans/{plan.id}/pictures/999999").status_code == 404
+
+
+@pytest.mark.parametrize("content", [b"no picture", b"\x89PNG\r\n\x1a\n" + b"0" * 50, b""])
+def test_what_is_no_picture_is_refused(plan: PlanPage, content: bytes) -> None:
+    answer = keep(plan, content)
+    assert answer.status_code == 422
+    assert answer.json()["faults"][0]["path"] == "picture"
+
+
+def test_a_photo_is_laid_by_its_known_points(plan: PlanPage) -> None:
+    kept = keep(plan, picture(), "underlay").json()
+    points = [{"pixel": [0, 40], "at": [0, 0]}, {"pixel": [60, 40], "at": [120, 0]}]
+    photo = {"picture": kept["id"], "width_px": 60, "height_px": 40, "points": points}
+    assert plan.save(underlay=photo).status_code == 200
+    laid = plan.state["forecast"]["ground"]["underlay"]
+    assert laid["metres_per_pixel"] == 2
+    assert laid["matrix"] == pytest.approx([2, 0, 0, -2, 0, 80])
+    twice = plan.save(underlay=photo | {"points": [points[0], points[0]]})
+    assert twice.status_code == 422
+    assert "one spot" in twice.json()["message"]
+
+
+def test_where_a_device_stands(plan: PlanPage) -> None:
+    plan.draw()
+    here = plan.get("/here?lat=52.0&lon=-29.9985").json()
+    assert here["at"][0] == pytest.approx(103, abs=0.5)
+    assert here["near"] == {"run": "line1", "at_m": pytest.approx(103, abs=0.5), "away_m": 0}
+    far = plan.get("/here?lat=10&lon=10")
+    assert far.status_code == 422
+    assert "km from this farm" in far.json()["message"]
+    assert plan.get("/here?lat=nan&lon=0").status_code == 422
+
+
+def test_typed_stretches_lead_somewhere(plan: PlanPage) -> None:
+    assert plan.get("/walked?text=100 m E&east=0&north=0").json()["points"] == [[0, 0], [100, 0]]
+    assert plan.get("/walked?text=100 m up&east=0&north=0").status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("query", "says"),
+    [
+        ("", "1:"),
+        ("?paper=A3&scale=1000", "1:1000 on A3"),
+        ("?paper=Letter&scale=100", "at most 40"),
+        ("?paper=B9", "no paper"),
+        ("?scale=7", "between 1:50"),
+    ],
+)
+def test_the_ground_goes_on_paper(demo: TestClient, reach: str, query: str, says: str) -> None:
+    answer = demo.get(f"{reach}/paper/ground{query}")
+    assert answer.status_code == 200
+    assert says in re.sub(r"<[^>]+>", "", answer.text)
+    assert "<svg" in answer.text
+
+
+def test_the_panel_tells_feed_zones_and_blocks(demo: TestClient, reach: str) -> None:
+    panel = demo.get(f"/api{reach}/panel/ground").json()["panel"]
+    for words in ("What hangs on what", "Pump switch", "Sea meadow", "16.08 ha", "June moves", "min to walk"):
+        assert words in panel
