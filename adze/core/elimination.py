@@ -135,7 +135,7 @@ def solve(factors: Factors, drive: Mapping[int, Complex]) -> Complex:
     return result
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _factorise(unknowns, starts, columns, target_starts, targets, kept, values):  # type: ignore[no-untyped-def]
     frequencies = values.shape[1]
     for step in range(len(unknowns)):
@@ -160,7 +160,7 @@ def _factorise(unknowns, starts, columns, target_starts, targets, kept, values):
             target += end - a
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def _substitute(unknowns, starts, neighbours, columns, values, touched, result):  # type: ignore[no-untyped-def]
     frequencies = values.shape[1]
     for step in range(len(unknowns)):

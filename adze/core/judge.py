@@ -65,12 +65,10 @@ def judge(plan: Plan) -> Judgement:
     try:
         places = asked_places(plan)
         for season in Season:
-            # One solution serves the forecast, the touches and the earth test.
-            found = solved(plan, Weather(season), places)
-            seasons[season] = volts_of(found)
-            felt[season] = worst_touches(found, seasons[season])
-            if season is not Season.USUAL:
-                tests[season] = earth_test(found)
+            done = _in_season(plan, season, places)
+            seasons[season], felt[season] = done.volts, done.touches
+            if done.earth_test:
+                tests[season] = done.earth_test
     except Incomplete as missing:
         blocked = str(missing)
         stage = Stage(missing.stage)
@@ -82,6 +80,23 @@ def judge(plan: Plan) -> Judgement:
     verdicts[Stage.VOLTS] = judge_volts(plan, seasons, felt, wanted, blocked)
     verdicts[Stage.PARTS] = judge_parts(plan)
     return Judgement(verdicts, seasons, felt, tests, wanted, blocked)
+
+
+@dataclass(frozen=True)
+class _Judged:
+    """One season: what is forecast, felt and tested."""
+
+    volts: Volts
+    touches: tuple[tuple[Place, Touch], ...]
+    earth_test: EarthTest | None
+
+
+def _in_season(plan: Plan, season: Season, places: tuple[Place, ...]) -> _Judged:
+    # One solution serves the forecast, the touches and the earth test.
+    found = solved(plan, Weather(season), places)
+    forecast = volts_of(found)
+    test = None if season is Season.USUAL else earth_test(found)
+    return _Judged(forecast, worst_touches(found, forecast), test)
 
 
 def judge_parts(plan: Plan) -> Verdict:

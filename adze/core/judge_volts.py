@@ -19,18 +19,16 @@ def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ..
     """Every animal's touch where the kV is least on each kind of soil."""
     plan = found.plan
     least: dict[str, tuple[float, Place]] = {}
-    for trace in season.traces:
-        kv = season.kv(trace)
-        pieces = [p for p in found.circuit.pieces if p.run == trace.run]
-        for soil in {p.soil or plan.soil for p in pieces}:
-            here = np.zeros(len(kv), dtype=bool)
-            for p in pieces:
-                if (p.soil or plan.soil) == soil:
-                    here |= (trace.at_m >= p.from_m - 1e-6) & (trace.at_m <= p.to_m + 1e-6)
-            here &= trace.fed
-            i = int(np.argmin(np.where(here, kv, np.inf)))
-            if here.any() and (soil not in least or kv[i] < least[soil][0]):
-                least[soil] = float(kv[i]), Place(trace.run, float(trace.at_m[i]))
+    traces = {trace.run: trace for trace in season.traces}
+    for piece in found.circuit.pieces:
+        trace, soil = traces[piece.run], piece.soil or plan.soil
+        low, high = np.searchsorted(trace.at_m, (piece.from_m - 1e-6, piece.to_m + 1e-6))
+        if piece.a not in found.circuit.wiring.reached or low == high:
+            continue
+        kv = season.kv(trace)[low:high]
+        i = int(np.argmin(kv))
+        if soil not in least or kv[i] < least[soil][0]:
+            least[soil] = float(kv[i]), Place(piece.run, float(trace.at_m[low + i]))
     felt = []
     for soil, (_, place) in least.items():
         near = found if has_node(found, place) else solved(plan, season.weather, (place,))

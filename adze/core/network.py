@@ -6,8 +6,9 @@ reference is the local soil. Equations are numbered as in docs/physics.md.
 
 import math
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from enum import StrEnum
+from functools import cached_property
 from typing import NamedTuple
 
 
@@ -64,6 +65,14 @@ class WireLine:
     leak_live_earth_s_per_m: float = 0.0
     leak_earth_soil_s_per_m: float = 0.0
     frequency_dependent: bool = True
+
+    def __hash__(self) -> int:
+        """Found once: lines are what everything about them is kept by."""
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash(tuple(getattr(self, f.name) for f in fields(self)))
 
     def __post_init__(self) -> None:
         """Refuse a line without joined wires, wires that touch, soil or leaks out of meaning."""

@@ -189,21 +189,28 @@ class Solution:
         """Terminals, volts and currents (a to b) inside a span at `at_m` (P,): arrays (P, g, K+1)."""
         return self.along_spans([span_id] * len(at_m), at_m)
 
-    def along_spans(self, span_ids: Sequence[str], at_m: Real) -> tuple[tuple[Terminal, ...], Complex, Complex]:
-        """The same at one place in each of many spans of one line; (P,) of both."""
+    def along_spans(
+        self, span_ids: Sequence[str], at_m: Real, *, charge: bool = False
+    ) -> tuple[tuple[Terminal, ...], Complex, Complex]:
+        """The same at one place in each of many spans of one line; (P,) of both.
+
+        With `charge` only the last frequency is answered: arrays (P, g, 1).
+        """
         spans = [self._spans[span_id] for span_id in span_ids]
         model = _line_model(spans[0].line, self.window)
-        shape = (len(spans), len(model.terminals), self.volts.shape[1])
+        volts = self.volts[:, -1:] if charge else self.volts
+        model = model.charge if charge else model
+        shape = (len(spans), len(model.terminals), volts.shape[1])
         if spans[0].is_open:
             dead = np.zeros(shape, dtype=np.complex128)
             return model.terminals, dead, dead
         va, vb = np.empty((2, *shape), dtype=np.complex128)
         for g, terminal in enumerate(model.terminals):
-            va[:, g] = self.volts[[self.ports[Port(span.a, terminal)] for span in spans]]
-            vb[:, g] = self.volts[[self.ports[Port(span.b, terminal)] for span in spans]]
+            va[:, g] = volts[[self.ports[Port(span.a, terminal)] for span in spans]]
+            vb[:, g] = volts[[self.ports[Port(span.b, terminal)] for span in spans]]
         lengths = np.array([span.length_m for span in spans])
-        volts, amps = inside_span(model, lengths, at_m, va, vb)
-        return model.terminals, volts, amps
+        inside, amps = inside_span(model, lengths, at_m, va, vb)
+        return model.terminals, inside, amps
 
     def shunt_spectrum(self, shunt_id: str) -> Complex:
         """Current through a shunt, from its start to its end, (K+1,)."""

@@ -1,15 +1,16 @@
 """Ways along the fence from the energizer to an end, unrolled, with all that is fixed on them."""
 
 from dataclasses import dataclass
-from itertools import pairwise
 
-import networkx as nx
+import numpy as np
+from scipy import sparse
+from scipy.sparse import csgraph
 
 from adze.core.ground import Place, length_m, survey, turns
 from adze.core.parts import CORNER_DEGREES
 from adze.core.plan import Plan
 from adze.core.relief import bumps, height_at
-from adze.core.wiring import wiring
+from adze.core.wiring import Piece, Wiring, wiring
 
 
 @dataclass(frozen=True)
@@ -41,7 +42,6 @@ class Route:
 
     name: str
     legs: tuple[Leg, ...]
-    marks: tuple[Mark, ...]
 
     @property
     def length_m(self) -> float:
@@ -54,56 +54,79 @@ def routes(plan: Plan) -> tuple[Route, ...]:
     found = wiring(plan)
     if found is None:
         return ()
-    graph: nx.MultiGraph[str] = nx.MultiGraph()
-    graph.add_node(found.start)
-    for piece in found.pieces:
-        graph.add_edge(piece.a, piece.b, key=piece.span, piece=piece, start=piece.a, weight=piece.length_m)
-    # Each run is entered where the way from the energizer is shortest.
-    far = nx.single_source_dijkstra_path_length(graph, found.start, weight="weight")
-    reach = nx.single_source_dijkstra_path(graph, found.start, weight="weight")
+    ways = _Ways(found)
     stops: dict[str, list[Place]] = {run.id: [] for run in plan.runs}
     for place, node in found.nodes.items():
-        if node in far:
+        if node in ways.far:
             stops[place.run].append(place)
-    fixed = _fixed(plan)
-    ways = []
+    rows = []
     for run in plan.runs:
         if not stops[run.id]:
             continue
-        entry = min(stops[run.id], key=lambda p: (far[found.nodes[p]], p.at_m))
-        before = _legs(graph, reach[found.nodes[entry]])
+        # Each run is entered where the way from the energizer is shortest.
+        entry = min(stops[run.id], key=lambda p: (ways.far[found.nodes[p]], p.at_m))
+        before = ways.legs(found.nodes[entry])
         ends = [at for at in (0.0, length_m(run)) if abs(at - entry.at_m) > 0.1]
         for end in ends:
-            legs = (*before, Leg(run.id, entry.at_m, end))
             name = run.name if len(ends) == 1 else f"{run.name}, {'back to its start' if end == 0.0 else 'to its end'}"
-            ways.append(Route(name, legs, _marks(fixed, legs)))
-    return tuple(ways)
+            rows.append(Route(name, (*before, Leg(run.id, entry.at_m, end))))
+    return tuple(rows)
 
 
-def _legs(graph: "nx.MultiGraph[str]", path: list[str]) -> tuple[Leg, ...]:
-    legs: list[Leg] = []
-    for a, b in pairwise(path):
-        data = min(graph.get_edge_data(a, b).values(), key=lambda d: d["weight"])
-        piece = data["piece"]
-        ahead = data["start"] == a
-        leg = Leg(piece.run, *((piece.from_m, piece.to_m) if ahead else (piece.to_m, piece.from_m)))
+class _Ways:
+    """The shortest way from the source to every node. Source: E. W. Dijkstra, Numer. Math. 1 (1959)."""
+
+    def __init__(self, found: Wiring) -> None:
+        names = sorted({found.start, *(p.a for p in found.pieces), *(p.b for p in found.pieces)})
+        number = {name: i for i, name in enumerate(names)}
+        self._pieces: dict[tuple[str, str], Piece] = {}
+        for piece in found.pieces:
+            for pair in ((piece.a, piece.b), (piece.b, piece.a)):
+                known = self._pieces.get(pair)
+                if known is None or piece.length_m < known.length_m:
+                    self._pieces[pair] = piece
+        rows, columns = ([number[pair[k]] for pair in self._pieces] for k in (0, 1))
+        # A piece is never without length, but may round to none: nought would read as no way.
+        metres = [max(p.length_m, 1e-6) for p in self._pieces.values()]
+        graph = sparse.csr_matrix((metres, (rows, columns)), shape=(len(names), len(names)))
+        tables = csgraph.dijkstra(graph, indices=[number[found.start]], return_predecessors=True)
+        far, before = tables[0][0], tables[1][0]
+        self.far = {name: float(far[i]) for i, name in enumerate(names) if np.isfinite(far[i])}
+        self._before = {name: names[before[i]] for i, name in enumerate(names) if before[i] >= 0}
+        self._legs: dict[str, tuple[Leg, ...]] = {found.start: ()}
+
+    def legs(self, node: str) -> tuple[Leg, ...]:
+        """The stretches walked from the source to a node."""
+        line = [node]
+        while line[-1] not in self._legs:
+            line.append(self._before[line[-1]])
+        for here, above in zip(reversed(line[:-1]), reversed(line[1:]), strict=True):
+            self._legs[here] = self._onward(self._legs[above], self._pieces[above, here], ahead=above)
+        return self._legs[node]
+
+    def _onward(self, legs: tuple[Leg, ...], piece: Piece, *, ahead: str) -> tuple[Leg, ...]:
+        out = (piece.from_m, piece.to_m) if piece.a == ahead else (piece.to_m, piece.from_m)
+        leg = Leg(piece.run, *out)
         if legs and legs[-1].run == leg.run and abs(legs[-1].to_m - leg.from_m) < 0.01:
-            legs[-1] = Leg(leg.run, legs[-1].from_m, leg.to_m)
-        else:
-            legs.append(leg)
-    return tuple(legs)
+            return (*legs[:-1], Leg(leg.run, legs[-1].from_m, leg.to_m))
+        return (*legs, leg)
+
+
+def marks_along(plan: Plan, route: Route) -> tuple[Mark, ...]:
+    """All that is fixed along a route, from the energizer to its end."""
+    return _marks(_fixed(plan, {leg.run for leg in route.legs}), route.legs)
 
 
 _Fixed = dict[str, list[tuple[str, str, float]]]
 
 
-def _fixed(plan: Plan) -> _Fixed:
-    """Kind, words and distance of all that is fixed on each run."""
+def _fixed(plan: Plan, runs: set[str]) -> _Fixed:
+    """Kind, words and distance of all that is fixed on some runs."""
     names = {run.id: run.name for run in plan.runs}
     found: _Fixed = {run.id: [] for run in plan.runs}
     for f in plan.fixtures:
         found[f.run].append((f.kind, f.name, f.at_m))
-    for run in plan.runs:
+    for run in (run for run in plan.runs if run.id in runs):
         found[run.id] += [("corner", "Corner", at) for at, degrees in turns(run) if degrees > CORNER_DEGREES]
         found[run.id] += [("dip" if b.is_dip else "rise", b.words, b.at_m) for b in bumps(plan, run)]
     there = survey(plan)

@@ -106,18 +106,23 @@ def wiring(plan: Plan, places: tuple[Place, ...] = (), *, divided: bool = False)
     return _wirings.get(same, (plan.energizer_at, places, divided), lambda: _wiring(plan, places, divided))
 
 
-class _Joined:
+class Joined:
     """Which ends are one node (disjoint sets by name)."""
 
     def __init__(self) -> None:
         self._parent: dict[str, str] = {}
 
     def root(self, name: str) -> str:
-        while (above := self._parent.get(name, name)) != name:
-            name = above
-        return name
+        """The name that stands for all that are joined with this one."""
+        top = name
+        while (above := self._parent.get(top, top)) != top:
+            top = above
+        if top != name:
+            self._parent[name] = top  # the next way up is short
+        return top
 
     def join(self, a: str, b: str) -> None:
+        """Make two ends one."""
         one, two = self.root(a), self.root(b)
         if one != two:
             self._parent[one] = two
@@ -163,7 +168,7 @@ def _wiring(plan: Plan, places: tuple[Place, ...], divided: bool) -> Wiring | No
     fixtures: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
     for fixture in plan.fixtures:
         fixtures[fixture.run].append(fixture)
-    joined = _Joined()
+    joined = Joined()
     rows: list[tuple[str, str, float, float, str, str, str | None]] = []
     sides: dict[str, tuple[list[float], list[str]]] = {}
     parted: dict[str, tuple[str, str]] = {}

@@ -9,12 +9,10 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
-import networkx as nx
-
 from adze.core.ground import Place
 from adze.core.lately import Lately
 from adze.core.plan import Fixture, Plan
-from adze.core.wiring import Piece, Wiring, can_part, carries, wiring
+from adze.core.wiring import Joined, Piece, Wiring, can_part, carries, wiring
 
 WALK_M_PER_MINUTE = 50.0  # 3 km/h: looking at every insulator
 TRACE_MINUTES = 20.0
@@ -72,22 +70,23 @@ class Hang:
 
 
 @dataclass(frozen=True)
+class _Edge:
+    """A way between two nodes: a piece, or the shut switches on one spot."""
+
+    a: str
+    b: str
+    metres: float
+
+    def other(self, node: str) -> str:
+        return self.b if node == self.a else self.a
+
+
+@dataclass(frozen=True)
 class Zones:
     """The wiring seen from the source."""
 
     wiring: Wiring
     switches: tuple[Fixture, ...]
-
-    @cached_property
-    def _graph(self) -> "nx.MultiGraph[str]":
-        graph: nx.MultiGraph[str] = nx.MultiGraph()
-        graph.add_node(self.wiring.start)
-        for piece in self.wiring.pieces:
-            graph.add_edge(piece.a, piece.b, key=piece.span, metres=piece.length_m)
-        # All switches on one spot are one edge: a single break.
-        for sides in {self.wiring.parted[switch] for switch in self._shut}:
-            graph.add_edge(*sides, key="switch", metres=0.0)
-        return graph
 
     @cached_property
     def _shut(self) -> frozenset[str]:
@@ -96,8 +95,33 @@ class Zones:
         return frozenset(s.id for s in self.switches if carries(s) and self.wiring.parted[s.id] not in off)
 
     @cached_property
+    def _ways(self) -> dict[str, list[_Edge]]:
+        """The edges at each node."""
+        found: dict[str, list[_Edge]] = {self.wiring.start: []}
+        # All switches on one spot are one edge: a single break.
+        spots = sorted({self.wiring.parted[switch] for switch in self._shut})
+        edges = [_Edge(p.a, p.b, p.length_m) for p in self.wiring.pieces] + [_Edge(a, b, 0.0) for a, b in spots]
+        for edge in edges:
+            found.setdefault(edge.a, []).append(edge)
+            if edge.b != edge.a:
+                found.setdefault(edge.b, []).append(edge)
+        return found
+
+    def _reach(self, without: frozenset[str] = frozenset()) -> set[str]:
+        """Nodes that the pulse reaches, the edge between two nodes cut."""
+        found, todo = {self.wiring.start}, [self.wiring.start]
+        while todo:
+            node = todo.pop()
+            for edge in self._ways.get(node, ()):
+                other = edge.other(node)
+                if other not in found and not (without and edge.metres == 0.0 and {node, other} == without):
+                    found.add(other)
+                    todo.append(other)
+        return found
+
+    @cached_property
     def _reached(self) -> set[str]:
-        return set(nx.node_connected_component(self._graph, self.wiring.start))
+        return self._reach()
 
     @cached_property
     def dead(self) -> tuple[Stretch, ...]:
@@ -111,35 +135,39 @@ class Zones:
 
     @cached_property
     def _beyond(self) -> dict[frozenset[str], tuple[str, float]]:
-        """For each bridge, by its two ends: the far end and the metres that hang beyond, its own with them."""
-        live = self._graph.subgraph(self._reached)
-        bridges = {frozenset(edge) for edge in nx.bridges(live)}
-        tree: nx.Graph[str] = nx.Graph()
-        part_of: dict[str, str] = {}
-        rest: nx.MultiGraph[str] = nx.MultiGraph()
-        rest.add_nodes_from(live)
-        rest.add_edges_from((a, b) for a, b in live.edges() if frozenset((a, b)) not in bridges)
-        for nodes in nx.connected_components(rest):
-            part_of |= dict.fromkeys(nodes, min(nodes))
-        inside: dict[str, float] = defaultdict(float)
-        metres: dict[frozenset[str], float] = {}
-        tree.add_nodes_from(part_of.values())
-        for a, b, data in live.edges(data=True):
-            if part_of[a] == part_of[b]:
-                inside[part_of[a]] += data["metres"]
-            else:
-                tree.add_edge(part_of[a], part_of[b], ends=(a, b))
-                metres[frozenset((a, b))] = data["metres"]
-        found = {}
-        total = dict.fromkeys(tree, 0.0) | inside
-        order = list(nx.dfs_edges(tree, part_of[self.wiring.start]))
-        for above, below in reversed(order):
-            a, b = tree.edges[above, below]["ends"]
-            far = b if part_of[b] == below else a
-            key = frozenset((a, b))
-            total[above] += total[below] + metres[key]
-            found[key] = far, total[below] + metres[key]
-        return found
+        """For each bridge, by its two ends: the far end and the metres that hang beyond, its own with them.
+
+        One walk in depth: an edge is a bridge when nothing beyond it reaches back before it. Every
+        other edge counts at the end that was found later, so that sums over what lies below are whole.
+        """
+        start = self.wiring.start
+        found_at, lowest = {start: 0}, {start: 0}
+        below: dict[str, float] = defaultdict(float)
+        bridges: dict[frozenset[str], tuple[str, float]] = {}
+        walk: list[tuple[str, _Edge | None, Iterator[_Edge]]] = [(start, None, iter(self._ways[start]))]
+        while walk:
+            node, came, rest = walk[-1]
+            edge = next(rest, None)
+            if edge is not None:
+                if edge is came:
+                    continue
+                other = edge.other(node)
+                if other not in found_at:
+                    found_at[other] = lowest[other] = len(found_at)
+                    walk.append((other, edge, iter(self._ways[other])))
+                elif found_at[other] <= found_at[node]:
+                    lowest[node] = min(lowest[node], found_at[other])
+                    below[node] += edge.metres
+                continue
+            walk.pop()
+            if came is None or not walk:
+                continue
+            above = walk[-1][0]
+            below[above] += below[node] + came.metres
+            lowest[above] = min(lowest[above], lowest[node])
+            if lowest[node] > found_at[above]:
+                bridges[frozenset((above, node))] = node, below[node] + came.metres
+        return bridges
 
     def kills_m(self, switch_id: str) -> float:
         """Metres that die when a switch is opened alone; 0 where the ring feeds round, or it is open."""
@@ -151,24 +179,22 @@ class Zones:
         """The stretches that die when a switch is opened alone."""
         if switch_id not in self._shut:
             return ()
-        graph = self._graph.copy()
-        graph.remove_edge(*self.wiring.parted[switch_id], key="switch")
-        still = nx.node_connected_component(graph, self.wiring.start)
+        still = self._reach(frozenset(self.wiring.parted[switch_id]))
         return _merged(p for p in self.wiring.pieces if p.a in self._reached and p.a not in still)
 
     @cached_property
     def zones(self) -> tuple[Zone, ...]:
         """The least parts, longest first."""
-        graph: nx.Graph[str] = nx.Graph((p.a, p.b) for p in self.wiring.pieces)
-        part_of = {node: i for i, nodes in enumerate(nx.connected_components(graph)) for node in nodes}
-        pieces: dict[int, list[Piece]] = defaultdict(list)
-        around: dict[int, list[str]] = defaultdict(list)
+        parts = Joined()
         for piece in self.wiring.pieces:
-            pieces[part_of[piece.a]].append(piece)
+            parts.join(piece.a, piece.b)
+        pieces: dict[str, list[Piece]] = defaultdict(list)
+        around: dict[str, list[str]] = defaultdict(list)
+        for piece in self.wiring.pieces:
+            pieces[parts.root(piece.a)].append(piece)
         for switch in self.switches:
             for side in set(self.wiring.parted.get(switch.id, ())):
-                if side in part_of:
-                    around[part_of[side]].append(switch.id)
+                around[parts.root(side)].append(switch.id)
         found = [
             Zone(_merged(rows), tuple(dict.fromkeys(around[part])), rows[0].a in self._reached)
             for part, rows in pieces.items()

@@ -15,9 +15,10 @@ from adze.core.findings import Stage
 from adze.core.forecast import Trace, Volts, solved, stand_at, volts_of
 from adze.core.ground import Place, length_m
 from adze.core.judge import Judgement, judge
+from adze.core.lately import Lately
 from adze.core.mends import Mend, mends
 from adze.core.plan import Plan
-from adze.core.routes import Route, heights_along, routes
+from adze.core.routes import Route, heights_along, marks_along, routes
 from adze.core.season import Guess, Season, Weather
 from adze.core.soil_areas import soil_of
 from adze.core.strand_rules import Role
@@ -54,9 +55,12 @@ class _Kept:
 _kept = _Kept()
 
 
+_hashes: Lately[str] = Lately(32)
+
+
 def plan_hash(plan: Plan) -> str:
     """What a plan's results are kept by."""
-    return sha256(json.dumps(dump_plan(plan), sort_keys=True).encode()).hexdigest()
+    return _hashes.get((plan,), (), lambda: sha256(json.dumps(dump_plan(plan), sort_keys=True).encode()).hexdigest())
 
 
 def known_judgement(plan: Plan) -> Judgement | None:
@@ -86,7 +90,8 @@ def mends_of(plan: Plan) -> tuple[Mend, ...]:
 
 
 def _rounded(values: Any, digits: int = 3) -> list[float]:
-    return [round(float(v), digits) for v in values]
+    rounded: list[float] = np.round(values, digits).tolist()
+    return rounded
 
 
 def _trace_json(trace: Trace, season: Volts) -> dict[str, Any]:
@@ -94,20 +99,25 @@ def _trace_json(trace: Trace, season: Volts) -> dict[str, Any]:
         "run": trace.run,
         "at_m": _rounded(trace.at_m, 1),
         "kv": _rounded(season.kv(trace)),
-        "live_kv": _rounded(trace.live_kv),
-        "between_kv": _rounded(trace.between_kv),
-        "pulse_a": _rounded(trace.pulse_a, 2),
-        "leak_a": _rounded(trace.leak_a, 2),
     }
 
 
-def _route_json(plan: Plan, route: Route) -> dict[str, Any]:
+def _route_json(route: Route) -> dict[str, Any]:
     return {
         "name": route.name,
         "length_m": round(route.length_m, 1),
         "legs": [{"run": x.run, "from_m": x.from_m, "to_m": x.to_m} for x in route.legs],
-        "marks": [{"kind": x.kind, "label": x.label, "at_m": round(x.at_m, 1)} for x in route.marks],
-        "profile": [[round(at, 1), round(height, 2)] for at, height in heights_along(plan, route)],
+    }
+
+
+def route_json(plan: Plan, index: int) -> dict[str, Any]:
+    """What stands along one route, and the ground under it; empty for a route that is not there."""
+    ways = routes(plan)
+    if not 0 <= index < len(ways):
+        return {"marks": [], "profile": []}
+    return {
+        "marks": [{"kind": x.kind, "label": x.label, "at_m": round(x.at_m, 1)} for x in marks_along(plan, ways[index])],
+        "profile": [[round(at, 1), round(height, 2)] for at, height in heights_along(plan, ways[index])],
     }
 
 
@@ -139,7 +149,7 @@ def _forecast_json(plan: Plan) -> dict[str, Any]:
         },
         "stages": {s.value: {"status": v.status.value, "line": v.line} for s, v in judged.verdicts.items()},
         "worst": worst and {"season": worst.season, "place": worst.place and vars(worst.place), "stage": worst.stage},
-        "routes": [_route_json(plan, r) for r in ways],
+        "routes": [_route_json(r) for r in ways],
         "fence": [{"cm": s.cm, "role": s.role.value} for s in fence_of(plan)],
         "ground": ground_json(plan),
     }
@@ -229,7 +239,7 @@ def stand_json(plan: Plan, season: Season, place: Place, strand: int) -> dict[st
         "cm": chosen.cm,
         "kv_soil": kv_words(reads),
         "kv_earth": kv_words(stand.between_kv) if judged.volts[season].has_earth_strands else None,
-        "pulse_a": round(float(np.interp(place.at_m, trace.at_m, trace.pulse_a)), 1),
+        "pulse_a": round(stand.pulse_a, 1),
         "leak_a": round(abs(leak), 1),
         "leak_way": "outward" if leak >= 0 else "back toward the start",
         "enough": bool(

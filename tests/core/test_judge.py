@@ -7,7 +7,7 @@ from adze.core.judge import judge
 from adze.core.mends import apply_mend, deciding_finding, mends
 from adze.core.parts import bill, count, sign_count
 from adze.core.plan import Plan
-from adze.core.routes import routes
+from adze.core.routes import heights_along, marks_along, routes
 from adze.core.schools import power_schools, rod_schools
 from adze.core.season import Season
 from adze.core.strand_checks import Status
@@ -156,7 +156,7 @@ def test_parts_of_a_straight_line_by_hand() -> None:
 def test_gates_corners_and_joins_are_counted(hallow: Plan) -> None:
     n = count(hallow)
     assert (n.gates, n.drive_overs, n.switches) == (5, 1, 11)
-    assert (n.ends, n.dips, n.rises) == (9, 4, 10)
+    assert (n.ends, n.dips, n.rises) == (12, 4, 10)
     lines = {x.label: x for x in bill(hallow).lines}
     assert {"Under-gate cable", "Cut-out switch", "Surge protector for the socket"} <= set(lines)
     assert lines["Tie-down anchor, screw-in, insulated tie"].quantity == 4
@@ -171,9 +171,20 @@ def test_routes_run_from_the_energizer_to_every_end(hallow: Plan) -> None:
     ways = {r.name: r for r in routes(hallow)}
     assert [leg.run for leg in ways["Orchard"].legs] == ["streamside", "orchard"]
     for way in ways.values():
-        assert way.marks[0].kind == "start"
-        assert way.marks[-1].at_m == pytest.approx(way.length_m)
-        assert [m.at_m for m in way.marks] == sorted(m.at_m for m in way.marks)
+        marks = marks_along(hallow, way)
+        assert marks[0].kind == "start"
+        assert marks[-1].at_m == pytest.approx(way.length_m)
+        assert [m.at_m for m in marks] == sorted(m.at_m for m in marks)
+
+
+def test_a_route_tells_all_that_is_fixed_and_the_ground_under_it(hallow: Plan) -> None:
+    way = next(r for r in routes(hallow) if r.name == "Sea bank")
+    kinds = {m.kind for m in marks_along(hallow, way)}
+    assert {"start", "switch", "gate", "join", "corner", "rods", "test", "dip", "rise", "end"} <= kinds
+    heights = heights_along(hallow, way)
+    assert [at for at, _ in heights] == sorted(at for at, _ in heights)
+    assert 0 <= heights[0][0] <= heights[-1][0] <= way.length_m + 0.01
+    assert heights_along(simple_plan(), routes(simple_plan())[0]) == []
 
 
 def test_schools_stand_beside_with_their_sums() -> None:

@@ -110,10 +110,10 @@ def stage_page(request: Request, connection: Db, who: Who, plan_id: int, stage: 
 
 
 @router.get("/api/plans/{plan_id}/panel/{stage}", name="panel")
-def panel(request: Request, connection: Db, who: Who, plan_id: int, stage: Stage) -> dict[str, Any]:
+def panel(request: Request, connection: Db, who: Who, plan_id: int, stage: Stage) -> Response:
     """The whole state of a plan with a stage's panel."""
     stored, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
-    return state(request, connection, stored, plan, stage)
+    return JSONResponse(state(request, connection, stored, plan, stage))
 
 
 @router.get("/api/plans/{plan_id}/band", name="band")
@@ -124,6 +124,13 @@ def band(connection: Db, who: Who, plan_id: int, season: Season) -> Response:
         return JSONResponse(forecasts.band_json(plan, season))
     except Incomplete as missing:
         return JSONResponse({"message": str(missing), "traces": []})
+
+
+@router.get("/api/plans/{plan_id}/route", name="route")
+def route(connection: Db, who: Who, plan_id: int, index: int) -> Response:
+    """What stands along one way from the energizer."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    return JSONResponse(forecasts.route_json(plan, index))
 
 
 @router.get("/api/plans/{plan_id}/stand", name="stand")

@@ -1,7 +1,7 @@
 """What every page can do. All waiting is here; pages say what a person does and give the next page."""
 
 from collections.abc import Callable
-from typing import TypeVar
+from typing import Self, TypeVar
 
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 from selenium.webdriver import ActionChains, Chrome, Keys
@@ -66,6 +66,16 @@ class Page:
 
     def press(self, *keys: str) -> None:
         ActionChains(self.driver).send_keys(*keys).perform()
+
+    def hold(self, *keys: str) -> Self:
+        """Hold modifier keys down for what is pressed next."""
+        for key in keys:
+            ActionChains(self.driver).key_down(key).perform()
+        return self
+
+    def let_go(self, *keys: str) -> None:
+        for key in keys:
+            ActionChains(self.driver).key_up(key).perform()
 
     def fill(self, css: str, words: str) -> None:
         self.find(css).send_keys(Keys.CONTROL + "a" + Keys.NULL, words)

@@ -47,6 +47,14 @@ class Bench(Page):
         self.button(words, "#tools").click()
         return self
 
+    def place(self, words: str) -> "Bench":
+        """Choose what to place, on the line or on the ground."""
+        own = self.all("#on-line option, #on-ground option")
+        option = next(o for o in own if (o.get_attribute("textContent") or "").strip() == words)
+        select = option.find_element(By.XPATH, "ancestor::select")
+        Select(select).select_by_value(option.get_attribute("value") or "")
+        return self
+
     def click_ground(self, *points: tuple[int, int]) -> "Bench":
         """Click at pixels from the middle of the ground."""
         ground = self.find("#map")
@@ -67,6 +75,33 @@ class Bench(Page):
         actions = ActionChains(self.driver).click_and_hold(handle).move_by_offset(x // 2, y // 2)
         actions.move_by_offset(x - x // 2, y - y // 2).release().perform()
         return self.saved(lambda: self.edition() > edition)
+
+    def tab(self, name: str) -> "Bench":
+        """Open a part of the ground's panel."""
+        self.find(f'[data-tab="{name}"]').click()
+        self.until(lambda: self.find(f"#pane-{name}").is_displayed(), f"no pane {name}")
+        return self
+
+    def choose_thing(self, key: str) -> "Bench":
+        """Choose a thing from the list of lines and fixtures, such as run:terraces."""
+        self.tab("lines").find(f'[data-choose="{key}"]').click()
+        self.find("#inspector .chosen")
+        return self
+
+    def do(self, words: str, within: str = "#inspector") -> "Bench":
+        """Press a deed and wait until it is saved."""
+        return self._changed(lambda: self.button(words, within).click())
+
+    def says(self) -> str:
+        return self.text("#says")
+
+    def ground(self) -> dict:  # type: ignore[type-arg]
+        """What is computed of the ground."""
+        return self._state("forecast")["ground"]
+
+    def scroll_to(self, css: str) -> "Bench":
+        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center', inline: 'center'})", self.find(css))
+        return self
 
     # What stands in the page's state
 

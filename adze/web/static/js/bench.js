@@ -17,6 +17,8 @@ export class Bench extends EventTarget {
     this.queue = Promise.resolve();
     this.chosen = new Set();
     this.kills = null;
+    this.way = { marks: [], profile: [] };
+    this.wayOf = "";
     if (state) this.take(state);
     this.recall();
   }
@@ -31,6 +33,17 @@ export class Bench extends EventTarget {
     });
     this.settlePlace();
     this.settleChosen();
+  }
+
+  /** What stands along the shown way and the ground under it: asked for when the way or the plan changes. */
+  async askWay() {
+    const key = `${this.edition}:${this.route}`;
+    if (key === this.wayOf || !this.routes.length) return;
+    this.wayOf = key;
+    try {
+      const way = await this.api.ask(`/route?index=${this.route}`);
+      if (key === this.wayOf) { this.way = way; this.tell("way"); }
+    } catch { /* the strip stands without its marks */ }
   }
 
   /** The rows of the document by what they are called when chosen. */

@@ -12,7 +12,15 @@ import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
 export const at = (point) => L.latLng(point[1], point[0]);
 export const metres = (latLng) => [latLng.lng, latLng.lat];
 
-export const css = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+const colours = new Map();
+new MutationObserver(() => colours.clear()).observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
+
+/** A colour of the theme, asked for once. */
+function css(name) {
+  if (!colours.has(name)) colours.set(name, getComputedStyle(document.documentElement).getPropertyValue(name).trim());
+  return colours.get(name);
+}
+
 const plain = { interactive: false, keyboard: false };
 const shape = { interactive: false, smoothFactor: 0 };
 
@@ -39,7 +47,9 @@ export function mountGround(bench) {
     return points.length ? L.latLngBounds(points.map(at)) : L.latLngBounds([[-120, -180], [120, 180]]);
   }
 
-  const narrow = () => root.clientWidth < 480;
+  // Asked once: measuring between additions would lay the page out again each time.
+  let slim = root.clientWidth < 480;
+  const narrow = () => slim;
   const perPixel = () => 1 / map.getZoomScale(map.getZoom(), 0);
   const fit = () => map.fitBounds(bounds(), { paddingTopLeft: [46, bench.stage === "ground" ? 112 : 62], paddingBottomRight: [46, bench.stage === "ground" ? 100 : 46], animate: false });
 
@@ -343,7 +353,7 @@ export function mountGround(bench) {
   bench.addEventListener("chosen", chosen);
   bench.addEventListener("layers", () => { shown = readLayers(); grid(); draw(); });
   new MutationObserver(draw).observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
-  new ResizeObserver(() => map.invalidateSize({ animate: false })).observe(root);
+  new ResizeObserver(() => { slim = root.clientWidth < 480; map.invalidateSize({ animate: false }); }).observe(root);
   fit();
   grid();
   const ground = { map, fit, layers, tool: null, perPixel };

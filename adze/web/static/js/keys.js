@@ -20,7 +20,7 @@ export function mountKeys(bench) {
     const at = bench.routeDistance();
     if (!route || at === null) return;
     if (!far) { bench.standOnRoute(Math.min(route.length_m, Math.max(0, at + way * bench.doc.post_spacing_m))); return; }
-    const stops = route.marks.map((m) => m.at_m).filter((m) => (way > 0 ? m > at + 0.1 : m < at - 0.1));
+    const stops = bench.way.marks.map((m) => m.at_m).filter((m) => (way > 0 ? m > at + 0.1 : m < at - 0.1));
     if (stops.length) bench.standOnRoute(way > 0 ? Math.min(...stops) : Math.max(...stops));
   }
 

@@ -55,6 +55,7 @@ export function mountStrip(bench) {
   function draw() {
     const { width, height } = root.getBoundingClientRect();
     const route = bench.routes[bench.route];
+    bench.askWay();
     root.setAttribute("viewBox", `0 0 ${width} ${height}`);
     if (!route || !bench.volts || width < 80) {
       const line = bench.forecast?.blocked || "The line unrolls here once there is one.";
@@ -63,11 +64,11 @@ export function mountStrip(bench) {
       scale = null;
       return;
     }
-    document.getElementById("middle").classList.toggle("hilly", route.profile.length > 1);
+    document.getElementById("middle").classList.toggle("hilly", bench.way.profile.length > 1);
     const rows = unroll(route, bench.volts.traces, ["kv"]);
     const wanted = bench.forecast.wanted_kv;
     const most = Math.max(wanted * 1.25, ...rows.map((r) => r.values[0])) * 1.06;
-    const hilly = route.profile.length > 1;
+    const hilly = bench.way.profile.length > 1;
     const bottom = height - AXIS - (hilly ? RELIEF : 0);
     const x = (m) => LEFT + (m / (route.length_m || 1)) * (width - LEFT - RIGHT);
     const y = (kv) => bottom - (kv / most) * (bottom - TOP);
@@ -119,13 +120,13 @@ export function mountStrip(bench) {
 
   /** The ground under the line, drawn taller than it is; the stretch and its heights are said. */
   function relief(route, x, height, width) {
-    const heights = route.profile.map(([, h]) => h);
+    const heights = bench.way.profile.map(([, h]) => h);
     const [low, high] = [Math.min(...heights), Math.max(...heights)];
     const y = (h) => height - 8 - ((h - low) / Math.max(high - low, 0.5)) * (RELIEF - 20);
-    const points = route.profile.map(([at, h]) => `${x(at).toFixed(1)} ${y(h).toFixed(1)}`);
+    const points = bench.way.profile.map(([at, h]) => `${x(at).toFixed(1)} ${y(h).toFixed(1)}`);
     const feet = (m) => (bench.units === "imperial" ? `${Math.round(m / 0.3048)} ft` : `${m.toFixed(1)} m`);
     return [
-      svg("path", { d: `M${x(route.profile[0][0]).toFixed(1)} ${height}L${points.join("L")}L${x(route.profile.at(-1)[0]).toFixed(1)} ${height}Z`, fill: "var(--soil)" }),
+      svg("path", { d: `M${x(bench.way.profile[0][0]).toFixed(1)} ${height}L${points.join("L")}L${x(bench.way.profile.at(-1)[0]).toFixed(1)} ${height}Z`, fill: "var(--soil)" }),
       svg("path", { d: `M${points.join("L")}`, fill: "none", stroke: "var(--ink)", "stroke-width": 1.2 }),
       svg("text", { x: width - RIGHT, y: height - 4, "text-anchor": "end", "font-size": 11, class: "halo" }, `ground ${feet(low)} to ${feet(high)}`),
     ];
@@ -177,8 +178,8 @@ export function mountStrip(bench) {
   function marks(route, x, bottom, width) {
     const out = [];
     const placed = [];
-    for (const m of [...route.marks].sort((a, b) => ORDER.indexOf(b.kind) - ORDER.indexOf(a.kind))) out.push(mark(m.kind, x(m.at_m), bottom + 6));
-    for (const m of [...route.marks].sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind))) {
+    for (const m of [...bench.way.marks].sort((a, b) => ORDER.indexOf(b.kind) - ORDER.indexOf(a.kind))) out.push(mark(m.kind, x(m.at_m), bottom + 6));
+    for (const m of [...bench.way.marks].sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind))) {
       if (QUIET.includes(m.kind)) continue;
       const cx = x(m.at_m);
       const size = m.label.length * 6.4 + 8;
@@ -216,6 +217,7 @@ export function mountStrip(bench) {
   bench.addEventListener("season", () => { fetchBand(); draw(); });
   bench.addEventListener("place", () => { select.value = String(bench.route); draw(); });
   bench.addEventListener("view", draw);
+  bench.addEventListener("way", draw);
   new ResizeObserver(draw).observe(root);
   options();
   fetchBand();

@@ -75,6 +75,7 @@ async function start() {
   const root = document.getElementById("bench");
   let state = JSON.parse(document.getElementById("state").textContent);
   const bench = new Bench(root, state);
+  root.adzeBench = bench;
   if (!state.forecast) {
     document.getElementById("busy").classList.add("on");
     state = await bench.api.ask(`/panel/${bench.stage}`);
