@@ -124,6 +124,33 @@ def pages() -> None:
     print(f"a moved point, demo farm{took * 1e3:8.1f} ms   verdicts, three seasons, routes (server, not cached)")
 
 
+def large_ground() -> None:
+    """An edit of a farm of 2,000 points, 200 lines and 400 fixtures, and a track of 50,000 points."""
+    from adze.core.edit import moved
+    from adze.core.judge_ground import judge_ground
+    from adze.core.plan import Origin
+    from adze.formats.brought import Choice, lines_in_metres
+    from adze.formats.ground_files import read_ground
+    from adze.services.forecasts import forecast_json
+    from bench.farm import large_farm
+
+    plan = large_farm()
+    forecast_json(plan)
+    step = iter(np.linspace(0.1, 2, 50))
+
+    def edit() -> object:
+        return moved(plan, frozenset({("run", "branch20")}), float(next(step)), 0.0)
+
+    print(f"200 lines: the edit     {best_s(edit, 5) * 1e3:8.1f} ms")
+    print(f"  findings of the ground{best_s(lambda: judge_ground(edit()), 5) * 1e3:8.1f} ms")  # type: ignore[arg-type]
+    took = best_s(lambda: forecast_json(edit()), 5)  # type: ignore[arg-type]
+    print(f"  edit, findings, volts {took * 1e3:8.1f} ms   (server, not cached, not stored)")
+    rows = "".join(f'<trkpt lat="{52 + 2e-4 * np.sin(i / 300)}" lon="{-30 + i * 3e-6}"/>' for i in range(50_000))
+    track = f'<gpx version="1.1" creator="b"><trk><trkseg>{rows}</trkseg></trk></gpx>'.encode()
+    took = best_s(lambda: lines_in_metres(read_ground(track), Origin(), Choice(thin_m=1.5)), 3)
+    print(f"50,000 points of GPX    {took * 1e3:8.1f} ms   read and thinned")
+
+
 if __name__ == "__main__":
-    for part in (farm_against_dense, scenarios, cases_against_spice, pages, growth):
+    for part in (farm_against_dense, scenarios, cases_against_spice, pages, large_ground, growth):
         part()

@@ -15,6 +15,9 @@ from adze.core.touches import Touch, touches
 from adze.core.wording import SEASON_WORDS, animal_word, kv_words, place_words
 
 
+_AS_LOW = 1.01
+
+
 def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
     """Every animal's touch where the kV is least on each kind of soil."""
     plan = found.plan
@@ -27,6 +30,9 @@ def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ..
             continue
         kv = season.kv(trace)[low:high]
         i = int(np.argmin(kv))
+        end = 0 if kv[0] <= kv[-1] else len(kv) - 1
+        if kv[end] <= _AS_LOW * kv[i]:
+            i = end  # a node is there already: nobody could read the difference
         if soil not in least or kv[i] < least[soil][0]:
             least[soil] = float(kv[i]), Place(piece.run, float(trace.at_m[low + i]))
     felt = []

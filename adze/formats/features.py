@@ -10,7 +10,8 @@ from adze.core.plan import Landmark, Plan, Position, Run
 from adze.formats.brought import part_words
 from adze.formats.projection import LonLat, to_degrees
 
-_GROUND = ("runs", "fixtures", "landmarks", "notes", "energizer_at")
+# Ground goes out as features; an aerial photo stays with the plan that holds its picture.
+_APART = {"runs", "fixtures", "landmarks", "notes", "energizer_at", "underlay"}
 
 
 @dataclass(frozen=True)
@@ -27,7 +28,7 @@ class Feature:
 
 def plan_words(plan: Plan) -> str:
     """All of a plan that is not ground, as text."""
-    row = plan.model_dump(mode="json", exclude=set(_GROUND))
+    row = plan.model_dump(mode="json", exclude=_APART)
     return part_words("plan", row)
 
 

@@ -25,7 +25,7 @@ def test_the_forecast_is_plain_json_with_every_run_and_season(hallow: Plan) -> N
     for season in ("dry", "usual", "wet"):
         traces = told["seasons"][season]["traces"]
         assert [t["run"] for t in traces] == [r.id for r in hallow.runs]
-        assert all(len(t["kv"]) == len(t["at_m"]) == len(t["leak_a"]) for t in traces)
+        assert all(len(t["kv"]) == len(t["at_m"]) > 1 for t in traces)
     assert told["worst"]["stage"] == "volts"
     assert {r["name"] for r in told["routes"]} >= {"Orchard", "Sea bank"}
 

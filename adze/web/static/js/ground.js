@@ -262,7 +262,9 @@ export function mountGround(bench) {
 
   /** Boxes in pixels that labels keep off: signs, the flag, what floats over the ground. */
   function taken() {
-    const spots = [...(shown.fixtures ? bench.doc.fixtures.map((f) => bench.run(f.run) && pointAt(bench.run(f.run).points, f.at_m)).filter(Boolean) : []), ...computed().joins];
+    const lying = shown.land ? [...bench.doc.landmarks.filter((m) => m.points.length === 1).map((m) => m.points[0]), ...bench.doc.notes.map((n) => n.at)] : [];
+    const home = bench.doc.energizer_at ? [bench.doc.energizer_at] : [];
+    const spots = [...lying, ...home, ...(shown.fixtures ? bench.doc.fixtures.map((f) => bench.run(f.run) && pointAt(bench.run(f.run).points, f.at_m)).filter(Boolean) : []), ...computed().joins];
     const boxes = spots.map((p) => { const { x, y } = map.latLngToContainerPoint(at(p)); return [x - 7, y - 7, x + 7, y + 7]; });
     return [...boxes, ...busyBoxes];
   }

@@ -50,7 +50,7 @@ export function mountTools(bench, ground) {
   function hint(tool) {
     if (placing(tool)) return `Click the line where the ${ON_LINE.find(([k]) => k === tool)[1].toLowerCase()} goes, or press Enter to put it where you stand.`;
     const kind = kinds[landmark(tool)];
-    if (kind) return kind.shape === "point" ? `Click where it lies: ${kind.label.toLowerCase()}.` : `${kind.label}: click ${kind.shape === "area" ? "round its edge" : "along it"}. Double click or Enter ends, Esc gives up.`;
+    if (kind) return kind.shape === "point" ? `Click where it lies: ${kind.label.toLowerCase()}; Enter puts it where you stand.` : `${kind.label}: click ${kind.shape === "area" ? "round its edge" : "along it"}. Double click or Enter ends, Esc gives up.`;
     return HINTS[tool];
   }
 
@@ -66,7 +66,8 @@ export function mountTools(bench, ground) {
     if (!placing(tool)) onLine.value = "";
     if (!landmark(tool) && !["energizer", "rods-near", "note"].includes(tool)) onGround.value = "";
     map.getContainer().style.cursor = tool === "walk" || tool === "arrange" ? "" : "crosshair";
-    extras.hidden = tool !== "draw";
+    extras.hidden = !many();
+    use.hidden = tool !== "draw";
     say(hint(tool));
     bench.tell("tool");
   }
@@ -103,6 +104,20 @@ export function mountTools(bench, ground) {
     bench.pick([`fixture:${id}`]);
   }
 
+  /** What is one spot on the ground: a landmark, the energizer, the first rod, a note. */
+  async function placeSpot(tool, point) {
+    if (landmark(tool)) { choose("arrange"); addLandmark(landmark(tool), [point]); return; }
+    const spots = {
+      energizer: ["Placed the energizer", (doc) => { doc.energizer_at = tidy(point); }],
+      "rods-near": ["Placed the rods", (doc) => { doc.rods.position = tidy(point); }],
+      note: ["Placed a note", (doc) => { doc.notes.push({ id: freshId(doc.notes, "note"), name: "Note", at: tidy(point) }); }],
+    };
+    if (!spots[tool]) return;
+    choose("arrange");
+    await bench.change(...spots[tool]);
+    if (tool === "note") bench.pick([`note:${bench.doc.notes.at(-1).id}`]);
+  }
+
   function placeAt(kind, point) {
     const found = bench.doc.runs.map((r) => ({ run: r, ...nearest(r.points, point) })).sort((a, b) => a.away - b.away)[0];
     if (!found || found.away > 30 * ground.perPixel()) { say(`Click nearer to a line: a ${kind} stands on it.`); return; }
@@ -130,18 +145,7 @@ export function mountTools(bench, ground) {
     const { tool } = ground;
     if (many()) { const s = snapped(bench, ground, point, { drawn }); addPoint(s.point, s.words); }
     else if (placing(tool)) placeAt(tool, point);
-    else if (landmark(tool)) { addLandmark(landmark(tool), [tidy(point)]); choose("arrange"); }
-    else if (tool === "energizer") {
-      bench.change("Placed the energizer", (doc) => { doc.energizer_at = tidy(point); });
-      choose("arrange");
-    } else if (tool === "rods-near") {
-      bench.change("Placed the rods", (doc) => { doc.rods.position = tidy(point); });
-      choose("arrange");
-    } else if (tool === "note") {
-      const id = freshId(bench.doc.notes, "note");
-      bench.change("Placed a note", (doc) => { doc.notes.push({ id, name: "Note", at: tidy(point) }); }).then(() => bench.pick([`note:${id}`]));
-      choose("arrange");
-    }
+    else placeSpot(tool, point);
   });
   map.on("mousemove", (event) => {
     pointer = metres(event.latlng);
@@ -175,7 +179,10 @@ export function mountTools(bench, ground) {
       if (bench.kills) { bench.kills = null; bench.tell("kills"); say(hint(tool)); } else choose("arrange");
     } else if (many() && event.key === "Enter") finish();
     else if (many() && event.key === "Backspace" && drawn.length) { drawn.pop(); ghostTo(pointer); }
-    else if (placing(tool) && event.key === "Enter" && bench.place && !event.target.closest("button, a")) placeFixture(tool, bench.run(bench.place.run), bench.place.at_m);
+    else if (event.key === "Enter" && tool !== "arrange" && tool !== "walk" && bench.place && !event.target.closest("button, a")) {
+      if (placing(tool)) placeFixture(tool, bench.run(bench.place.run), bench.place.at_m);
+      else placeSpot(tool, bench.standPoint());
+    }
     else return;
     event.preventDefault();
   });

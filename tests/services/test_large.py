@@ -1,0 +1,20 @@
+"""A farm as large as promised: it is judged, and quickly enough not to notice a step backwards only in the field."""
+
+import time
+
+from adze.core.edit import moved
+from adze.services.forecasts import forecast_json
+from bench.farm import large_farm
+
+
+def test_a_large_farm_is_judged_in_time() -> None:
+    plan = large_farm()
+    assert sum(len(run.points) for run in plan.runs) > 2000
+    assert (len(plan.runs), len(plan.fixtures)) == (200, 400)
+    forecast_json(plan)
+    start = time.perf_counter()
+    found = forecast_json(moved(plan, frozenset({("run", "branch20")}), 0.3, 0.0))
+    # About 0.4 s on an idle machine; three times that is a step backwards, not a busy one.
+    assert time.perf_counter() - start < 3
+    assert found["ground"]["zones"]
+    assert len(found["routes"]) >= 200
