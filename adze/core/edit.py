@@ -6,9 +6,9 @@ ends of other runs their joins.
 
 import math
 from collections.abc import Callable, Iterable
-from itertools import pairwise
 from typing import Any
 
+import numpy as np
 from shapely import LineString, Point
 
 from adze.core.ground import JOIN_M, Place, distances_m, length_m, line_of, point_at
@@ -248,24 +248,20 @@ def _profile_after(old: Run, follow: Callable[[float], float]) -> tuple[tuple[fl
 
 def _follower(old: Run, new: Run) -> Callable[[float], float]:
     """Where a distance along the old course lies along the new: points that both have keep their place."""
-    known = dict(zip(new.points, distances_m(new).tolist(), strict=True))
+    along = distances_m(new).tolist()
+    known = dict(zip(new.points, along, strict=True))
     pairs = [(0.0, 0.0)]
     same = len(old.points) == len(new.points)
     for i, (point, at) in enumerate(zip(old.points, distances_m(old).tolist(), strict=True)):
-        there = distances_m(new)[i] if same else known.get(point)
+        there = along[i] if same else known.get(point)
         if there is not None and at > pairs[-1][0] and there > pairs[-1][1]:
             pairs.append((float(at), float(there)))
     end = (length_m(old), length_m(new))
     if pairs[-1][0] < end[0]:
         pairs.append(end)
 
-    def follow(at: float) -> float:
-        for (low, new_low), (high, new_high) in pairwise(pairs):
-            if at <= high:
-                return new_low + (at - low) / (high - low) * (new_high - new_low)
-        return end[1]
-
-    return follow
+    before, after = np.array(pairs).T
+    return lambda at: float(np.interp(at, before, after))
 
 
 def thinned(points: tuple[Position, ...], tolerance_m: float) -> tuple[Position, ...]:

@@ -14,7 +14,6 @@ from adze.core.touch import Path
 from adze.core.touches import Touch, touches
 from adze.core.wording import SEASON_WORDS, animal_word, kv_words, place_words
 
-
 _AS_LOW = 1.01
 
 

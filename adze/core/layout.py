@@ -206,18 +206,11 @@ def open_gate_is_live(plan: Plan, gate: Fixture) -> bool:
         return False
     if gate.feeds == "both":
         # They stay hooked on the side that is not opened: live there when the pulse comes that way.
-        return gate.under_cable or _fed_side(plan, gate) != gate.opens_at
+        found = zones(plan)
+        if gate.under_cable or found is None:
+            return True
+        return found.fed_side(gate.id) not in (gate.opens_at, "none")
     return gate.feeds != gate.opens_at
-
-
-def _fed_side(plan: Plan, gate: Fixture) -> str:
-    """The side of a gate that the pulse comes from when it is open."""
-    opened = [f.model_copy(update={"is_open": True}) if f.id == gate.id else f for f in plan.fixtures]
-    found = zones(plan.model_copy(update={"fixtures": tuple(opened)}))
-    if found is None:
-        return "start"
-    before = any(s.run == gate.run and s.from_m < gate.at_m <= s.to_m + 0.1 for s in found.dead)
-    return "end" if before else "start"
 
 
 def _gate(plan: Plan, gate: Fixture) -> Iterator[Finding]:

@@ -5,7 +5,9 @@ chord of two spans the middle post is lifted (a dip: tie it down); where it rise
 the strands press on the ground and want a post (a rise).
 """
 
+from bisect import bisect_left
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -43,11 +45,14 @@ def height_at(run: Run, at_m: float) -> float | None:
 
 def bumps(plan: Plan, run: Run) -> tuple[Bump, ...]:
     """The dips and rises of a run, at most one within two post spacings."""
-    if len(run.profile) < 3:
-        return ()
-    at, heights = np.array(run.profile).T
-    reach = _SPANS * plan.post_spacing_m
-    spots = np.unique(np.concatenate([at, np.arange(at[0], at[-1], plan.post_spacing_m)]))
+    return _bumps(run.profile, plan.post_spacing_m) if len(run.profile) > 2 else ()
+
+
+@lru_cache(maxsize=512)
+def _bumps(profile: tuple[tuple[float, float], ...], spacing_m: float) -> tuple[Bump, ...]:
+    at, heights = np.array(profile).T
+    reach = _SPANS * spacing_m
+    spots = np.unique(np.concatenate([at, np.arange(at[0], at[-1], spacing_m)]))
     inner = spots[(spots >= at[0] + reach / 2) & (spots <= at[-1] - reach / 2)]
     if not len(inner):
         return ()
@@ -59,6 +64,7 @@ def bumps(plan: Plan, run: Run) -> tuple[Bump, ...]:
     for i in np.argsort(-np.abs(off)):
         if abs(off[i]) < DIP_M:
             break
-        if all(abs(b.at_m - inner[i]) > reach for b in found):
-            found.append(Bump(float(inner[i]), float(off[i])))
-    return tuple(sorted(found, key=lambda b: b.at_m))
+        here = bisect_left(found, inner[i], key=lambda b: b.at_m)
+        if all(abs(b.at_m - inner[i]) > reach for b in found[max(0, here - 1) : here + 1]):
+            found.insert(here, Bump(float(inner[i]), float(off[i])))
+    return tuple(found)

@@ -28,6 +28,7 @@ TREE_M = 3.0
 DAIRY_M = 10.0
 ALONGSIDE_M = 15.0
 _ALONGSIDE_LEAST_M = 30.0
+_OWN_BUILDING_M = 3.0
 _ALONGSIDE_DEGREES = 30.0
 _SQUARE_DEGREES = 60.0
 _UNDER_LINE_CM = 200.0
@@ -363,7 +364,10 @@ def _lead_out(plan: Plan) -> Iterator[Finding]:
         return
     for mark in plan.landmarks:
         clear = landmark_kinds()[mark.kind].lead_clear_m
-        away = float(ground.shape_of(mark).distance(lead)) if clear else math.inf
+        shape = ground.shape_of(mark)
+        # The building that the energizer hangs in is where every lead-out begins.
+        own = mark.kind in ("building", "milk_house") and shape.distance(Point(lead.coords[0])) < _OWN_BUILDING_M
+        away = float(shape.distance(lead)) if clear and not own else math.inf
         if away < clear:
             yield Finding(
                 Stage.GROUND,

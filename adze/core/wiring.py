@@ -76,7 +76,9 @@ def carries(fixture: Fixture) -> bool:
 
 
 def can_part(fixture: Fixture) -> bool:
-    """Whether a fixture can be used to switch the line beyond it off."""
+    """Whether opening a fixture parts the line: a switch, or a gate that opens with no cable under it."""
+    if fixture.kind == "gate":
+        return fixture.style != "drive_over" and not fixture.under_cable
     return fixture.kind == "switch"
 
 
@@ -100,7 +102,7 @@ _wirings: Lately[Wiring | None] = Lately(16)
 def wiring(plan: Plan, places: tuple[Place, ...] = (), *, divided: bool = False) -> Wiring | None:
     """The wiring of a plan with nodes at `places`; None without runs.
 
-    `divided` parts the line at every switch, shut or not, as zones are counted.
+    `divided` parts the line wherever it can be opened, open or not, as zones are counted.
     """
     same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings)
     return _wirings.get(same, (plan.energizer_at, places, divided), lambda: _wiring(plan, places, divided))

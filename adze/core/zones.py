@@ -83,16 +83,27 @@ class _Edge:
 
 @dataclass(frozen=True)
 class Zones:
-    """The wiring seen from the source."""
+    """The wiring seen from the source, parted at every switch and at every gate without a cable under it."""
 
     wiring: Wiring
     switches: tuple[Fixture, ...]
+    gates: tuple[Fixture, ...] = ()
 
     @cached_property
     def _shut(self) -> frozenset[str]:
-        """Switches that carry now; one that shares its spot with an open one does not."""
-        off = {self.wiring.parted[s.id] for s in self.switches if not carries(s)}
-        return frozenset(s.id for s in self.switches if carries(s) and self.wiring.parted[s.id] not in off)
+        """Switches and gates that carry now; one that shares its spot with an open one does not."""
+        both = (*self.switches, *self.gates)
+        off = {self.wiring.parted[f.id] for f in both if not carries(f)}
+        return frozenset(f.id for f in both if carries(f) and self.wiring.parted[f.id] not in off)
+
+    def fed_side(self, fixture_id: str) -> str:
+        """The side that the pulse comes from if a fixture that parts the line is open: start, end, both or none."""
+        before, after = self.wiring.parted[fixture_id]
+        if fixture_id in self._shut and before in self._reached:
+            far = self._beyond.get(frozenset((before, after)))
+            return "both" if far is None else "start" if far[0] == after else "end"
+        reached = [side for side, node in (("start", before), ("end", after)) if node in self._reached]
+        return "both" if len(reached) == 2 else reached[0] if reached else "none"
 
     @cached_property
     def _ways(self) -> dict[str, list[_Edge]]:
@@ -188,6 +199,10 @@ class Zones:
         parts = Joined()
         for piece in self.wiring.pieces:
             parts.join(piece.a, piece.b)
+        for gate in self.gates:
+            # A gate is no switch: what lies on its two sides is traced together.
+            if gate.id in self._shut:
+                parts.join(*self.wiring.parted[gate.id])
         pieces: dict[str, list[Piece]] = defaultdict(list)
         around: dict[str, list[str]] = defaultdict(list)
         for piece in self.wiring.pieces:
@@ -217,11 +232,12 @@ class Zones:
         for piece in self.wiring.pieces:
             by_node[piece.a].append((piece.b, piece, None))
             by_node[piece.b].append((piece.a, piece, None))
-        for switch in self.switches:
-            if switch.id in self._shut:
-                a, b = self.wiring.parted[switch.id]
-                by_node[a].append((b, None, switch.id))
-                by_node[b].append((a, None, switch.id))
+        names = {switch.id for switch in self.switches}
+        for shut in sorted(self._shut):
+            a, b = self.wiring.parted[shut]
+            through = shut if shut in names else None
+            by_node[a].append((b, None, through))
+            by_node[b].append((a, None, through))
         found: dict[str, Hang] = {}
         seen = {self.wiring.start}
         line: list[tuple[str, Place | None, str | None]] = [(self.wiring.start, None, None)]
@@ -260,4 +276,11 @@ def zones(plan: Plan) -> Zones | None:
 
 def _zones(plan: Plan) -> Zones | None:
     found = wiring(plan, divided=True)
-    return None if found is None else Zones(found, tuple(f for f in plan.fixtures if can_part(f)))
+    if found is None:
+        return None
+    parting = [f for f in plan.fixtures if can_part(f)]
+    return Zones(
+        found,
+        tuple(f for f in parting if f.kind == "switch"),
+        tuple(f for f in parting if f.kind == "gate"),
+    )

@@ -114,20 +114,20 @@ def swapped(brought: Brought) -> Brought:
     )
 
 
-def checked(brought: Brought, word: str) -> Brought:
+def checked(brought: Brought) -> Brought:
     """A file's content, refused where it cannot lie on the earth. Raises FormatError, or Swapped."""
     for line in brought.lines:
         for number, point in enumerate(line.points, 1):
-            _on_earth(point, f"{word}: point {number} of {line.name}")
+            _on_earth(point, f"point {number} of {line.name}")
     for spot in brought.spots:
-        _on_earth(spot.point, f"{word}: {spot.name}")
+        _on_earth(spot.point, spot.name)
     if not brought.lines and not brought.spots:
-        raise FormatError(f"{word}: holds no line or point to take")
+        raise FormatError("holds no line or point to take")
     if len(brought.lines) > MOST_LINES:
-        raise FormatError(f"{word}: holds {len(brought.lines)} lines, at most {MOST_LINES} are taken; split the file")
+        raise FormatError(f"holds {len(brought.lines)} lines, at most {MOST_LINES} are taken; split the file")
     longest = max((len(line.points) for line in brought.lines), default=0)
     if longest > MOST_POINTS:
-        raise FormatError(f"{word}: a line has {longest} points, at most {MOST_POINTS} are taken; split it")
+        raise FormatError(f"a line has {longest} points, at most {MOST_POINTS} are taken; split it")
     return brought
 
 
@@ -270,26 +270,25 @@ def into_plan(brought: Brought, plan: Plan | None, choice: Choice, name: str) ->
     """
     if choice.swap:
         brought = swapped(brought)
-    brought = checked(brought, name)
+    brought = checked(brought)
     own = plan is None or not (plan.runs or plan.landmarks)
     origin = plan.origin if plan is not None and not own else _origin_of(brought)
     if not own and near_swapped(brought, origin):
         raise Swapped(
-            f"{name}: lies far from this plan, but near it with latitude and longitude swapped; "
-            "take them the other way round"
+            "lies far from this plan, but near it with latitude and longitude swapped; take them the other way round"
         )
     lines, notes = lines_in_metres(brought, origin, choice)
     if choice.lines is not None:
         lines = [line for i, line in enumerate(lines) if i in choice.lines]
     if not lines and not brought.spots:
-        raise FormatError(f"{name}: no line has a length; all points of each lie on one spot")
+        raise FormatError("no line has a length; all points of each lie on one spot")
     base = (plan or _written(brought, name)).model_dump()
     base["origin"] = origin.model_dump()
-    _Adding(base, origin).add(lines, brought.spots)
     try:
+        _Adding(base, origin).add(lines, brought.spots)
         return Plan.model_validate(base), tuple(notes)
     except ValidationError as error:
-        raise FormatError(f"{name}: {first_fault(error)}") from error
+        raise FormatError(first_fault(error)) from error
 
 
 def _origin_of(brought: Brought) -> Origin:

@@ -19,7 +19,7 @@ from adze.core.plan import Plan
 from adze.formats.brought import Brought, Line, Part, Progress, Spot, part_of, plain_name, quiet
 from adze.formats.errors import FormatError
 from adze.formats.features import Feature, features, plan_words
-from adze.formats.xml import local, read_xml
+from adze.formats.xml import refuse_declarations
 
 _SPACE = "urn:adze:plan:1"
 _PART = f"{{{_SPACE}}}part"
@@ -27,14 +27,13 @@ _PART = f"{{{_SPACE}}}part"
 
 def read_gpx(content: bytes, progress: Progress = quiet) -> Brought:
     """Each segment of a track and each route as a line; waypoints as spots. Raises FormatError."""
-    root = read_xml(content, "GPX")
-    if local(root.tag) != "gpx":
-        raise FormatError(f"GPX: begins with <{local(root.tag)}>, not <gpx>; this is some other XML")
+    refuse_declarations(content, "GPX")
     progress(0.3, "Reading points")
     try:
-        found = gpxpy.parse(content.decode("utf-8-sig", errors="replace"))
-    except (GPXException, ValueError, TypeError, AttributeError) as error:
-        raise FormatError(f"GPX: cannot be read ({' '.join(str(error).split())})") from error
+        found = gpxpy.parse(_decoded(content))
+    except (GPXException, ValueError, TypeError, AttributeError, RecursionError) as error:
+        words = " ".join(str(error).removeprefix("Error parsing XML: ").split())
+        raise FormatError(f"GPX: is not whole XML ({words}); it may be cut off, export it again") from error
     progress(0.8, "Putting lines together")
     lines: list[Line] = []
     notes: list[str] = []
@@ -55,6 +54,16 @@ def read_gpx(content: bytes, progress: Progress = quiet) -> Brought:
         Spot(plain_name(w.name, "Marked spot"), (w.longitude, w.latitude), _part(w.extensions)) for w in found.waypoints
     ]
     return Brought(tuple(lines), tuple(spots), tuple(notes), _part(found.metadata_extensions))
+
+
+def _decoded(content: bytes) -> str:
+    """UTF-8 as the standard wants; old devices write the western code page, some desktop programs UTF-16."""
+    for encoding in ("utf-16" if content[:2] in (b"\xff\xfe", b"\xfe\xff") else "utf-8-sig", "cp1252"):
+        try:
+            return content.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+    return content.decode("utf-8", errors="replace")
 
 
 def _line(name: str, points: Sequence[GPXTrackPoint | GPXRoutePoint], part: Part | None) -> Line:

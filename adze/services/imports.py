@@ -83,13 +83,16 @@ def preview(
     tolerance = (_TRACK_THIN_M if walked else 0.0) if thin_m is None else thin_m
     wish = Choice(thin_m=tolerance, swap=choice.swap, part_jumps=choice.part_jumps, lines=choice.lines)
     try:
-        taken, notes = into_plan(brought, plan, wish, kept.name)
-    except Swapped:
-        if choice.swap:
-            raise
-        again = Choice(thin_m=tolerance, swap=True, part_jumps=choice.part_jumps)
-        taken, notes = into_plan(brought, plan, again, kept.name)
-        return Preview(kept.name, taken, notes, came, offer_swap=True, thin_m=tolerance)
+        try:
+            taken, notes = into_plan(brought, plan, wish, kept.name)
+        except Swapped:
+            if choice.swap:
+                raise
+            again = Choice(thin_m=tolerance, swap=True, part_jumps=choice.part_jumps)
+            taken, notes = into_plan(brought, plan, again, kept.name)
+            return Preview(kept.name, taken, notes, came, offer_swap=True, thin_m=tolerance)
+    except FormatError as error:
+        raise type(error)(f"{kept.name}: {error}") from error
     return Preview(kept.name, taken, notes, came, offer_swap=False, thin_m=tolerance)
 
 

@@ -2,9 +2,11 @@
 
 from typing import Any
 
+from shapely import Point
+
 from adze.core.blocks import blocks, strips
 from adze.core.edit import Chosen
-from adze.core.ground import feed, length_m, point_at, shape_of, turns
+from adze.core.ground import feed, length_m, line_of, point_at, shape_of, survey, turns
 from adze.core.layout import open_gate_is_live
 from adze.core.parts import CORNER_DEGREES
 from adze.core.plan import Fixture, Plan, Run
@@ -137,8 +139,25 @@ def _run(plan: Plan, run: Run) -> dict[str, Any]:
         "bumps": bumps(plan, run),
         "legs": legs_of(run.points) if len(run.points) <= _MOST_CORNERS else (),
         "pegs": pegs(run.points) if closed and len(run.points) <= 9 else None,
+        "meets": _meets(plan, run),
         "heights": "\n".join(f"{at:g}, {height:g}" for at, height in run.profile[:500]),
     }
+
+
+def _meets(plan: Plan, run: Run) -> list[dict[str, Any]]:
+    """Where a run meets others: at which distance, joined or apart, and the deed that says it otherwise."""
+    runs, there = {r.id: r for r in plan.runs}, survey(plan)
+    rows = [(j.run, j.onto.run, point_at(runs[j.run], j.at_m), True) for j in there.joins]
+    rows += [(j.run, j.onto.run, point_at(runs[j.run], j.at_m), False) for j in there.apart]
+    rows += [(c.first.run, c.second.run, c.point, c.joined) for c in there.crossings]
+    found = []
+    for first, second, (east, north), joined in rows:
+        if run.id in (first, second) and first != second:
+            deed = f"{'apart' if joined else 'joined'}:{first}:{second}:{east:.2f}:{north:.2f}"
+            other = runs[second if first == run.id else first].name
+            at = float(line_of(run).project(Point(east, north)))
+            found.append({"other": other, "at_m": at, "joined": joined, "deed": deed})
+    return sorted(found, key=lambda row: row["at_m"])
 
 
 def _fixture(plan: Plan, fixture: Fixture) -> dict[str, Any]:

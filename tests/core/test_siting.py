@@ -114,6 +114,14 @@ def test_a_lead_out_beside_a_pipe_is_found() -> None:
     assert "Lead-out near water pipe" in found(plan)
 
 
+def test_a_lead_out_leaves_its_own_building_but_keeps_off_others() -> None:
+    shed = mark("building", [-4, -33], [4, -33], [4, -27], [-4, -27])
+    barn = {**mark("building", [5, -20], [12, -20], [12, -10], [5, -10]), "id": "barn", "name": "Barn"}
+    plan = simple_plan(energizer_at=[0, -30], landmarks=[shed, barn])
+    assert "Barn" in found(plan)["Lead-out near building"].reason
+    assert "Lead-out near building" not in found(simple_plan(energizer_at=[0, -30], landmarks=[shed]))
+
+
 def test_a_branch_wants_a_switch_and_gets_it() -> None:
     plan = simple_plan(runs=[STEM, BRANCH])
     finding = found(plan)["Branch without a switch"]

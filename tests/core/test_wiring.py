@@ -74,6 +74,17 @@ def test_an_open_gate_is_dead_when_fed_at_its_hook(feeds: str, opens_at: str, ca
     assert open_gate_is_live(plan, plan.fixtures[0]) is live
 
 
+def test_a_gate_without_cable_parts_the_line_but_is_no_switch() -> None:
+    plan = farm(fixture("gate", 300, under_cable=False), fixture("gate", 100, "r1", under_cable=False))
+    found = seen(plan)
+    assert found.fed_side("gate300r0") == "start"
+    assert len(found.zones) == 1
+    assert {h.run for h in found.hanging()} == {"r0", "r1", "r2"}
+    opened = seen(farm(fixture("gate", 300, under_cable=False, is_open=True)))
+    assert opened.fed_side("gate300r0") == "start"
+    assert [round(s.length_m) for s in opened.dead] == [100]
+
+
 def test_opening_takes_the_volts_away_beyond_and_only_there() -> None:
     before = volts(farm(fixture("switch", 155, is_open=False)), USUAL)
     after = volts(farm(fixture("switch", 155, is_open=True)), USUAL)

@@ -89,6 +89,17 @@ def test_a_ring_is_divided_and_its_moves_are_planned(plan: PlanPage) -> None:
     assert runs(plan)[1]["use"] == "cross"
 
 
+def test_what_was_said_of_a_meeting_can_be_said_otherwise(plan: PlanPage) -> None:
+    plan.draw()
+    edit(plan, do="draw", points=[[200, 0], [200, 90]])
+    html = plan.get("/inspect?chosen=run:line2").json()["html"]
+    deed = re.search(r'data-mend="(apart:[^"]+)"', html)
+    assert deed
+    plan.send("POST", "/mend", key=deed[1])
+    assert plan.state["forecast"]["ground"]["dead"] == [["line2", 0.0, 90.0]]
+    assert 'data-mend="joined:' in plan.get("/inspect?chosen=run:line2").json()["html"]
+
+
 def test_a_hive_is_fenced_at_its_distance(plan: PlanPage) -> None:
     plan.draw()
     plan.save(landmarks=[{"id": "h", "kind": "hive", "name": "Hives", "points": [[50, 60]]}])
