@@ -51,6 +51,15 @@ def judge_siting(plan: Plan) -> Iterator[Finding]:
             yield from _overhead(plan, mark, shape)
         elif mark.kind in _CLIMBABLE or (mark.kind == "old_fence" and mark.condition == "climbable"):
             yield from _climbable(plan, mark, shape)
+        elif mark.kind == "soil" and mark.soil is None:
+            yield Finding(
+                Stage.GROUND,
+                "Soil area without a soil",
+                Status.MARGINAL,
+                f"{name_of(mark)} changes nothing until its soil is said.",
+                where=name_of(mark),
+                mend="Choose it and say its soil.",
+            )
         elif mark.kind == "tree":
             yield from _near(plan, mark, shape, TREE_M, Status.MARGINAL, "Branches over the line", _TREE)
         if mark.kind in _WAYS:

@@ -22,6 +22,7 @@ from adze.formats.features import Feature, features, plan_words
 from adze.formats.xml import refuse_declarations
 
 _SPACE = "urn:adze:plan:1"
+_WALKED = 50  # a track with more points was walked
 _PART = f"{{{_SPACE}}}part"
 
 
@@ -45,6 +46,8 @@ def read_gpx(content: bytes, progress: Progress = quiet) -> Brought:
         for i, segment in enumerate(segments, 1):
             own = name if i == 1 else f"{name[:70]}, part {i}"
             lines.append(_line(own, segment.points, part if i == 1 else None))
+    if any(line.heights and len(line.points) > _WALKED for line in lines):
+        notes.append("its heights come from a receiver, which is often metres off: judge dips and rises by eye")
     lines += [
         _line(plain_name(route.name, f"Route {number}"), route.points, _part(route.extensions))
         for number, route in enumerate(found.routes, 1)

@@ -1,6 +1,6 @@
 """Take a file's ground into a plan: read it once, look at it, then take it as chosen."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from typing import Any
 
 from adze.core.ground import length_m
@@ -37,8 +37,14 @@ def read_file(content: bytes, name: str, progress: Progress = quiet) -> dict[str
         brought = read_ground(content, progress)
     except FormatError as error:
         raise FormatError(f"{name}: {error}") from error
-    progress(0.95, "Keeping it for the preview")
-    return asdict(brought)
+    progress(0.9, "Keeping it for the preview")
+    # By hand: a copy in depth of a long track would take longer than reading it.
+    return {
+        "lines": [vars(line) for line in brought.lines],
+        "spots": [vars(spot) for spot in brought.spots],
+        "notes": brought.notes,
+        "plan": brought.plan,
+    }
 
 
 def keep_file(connection: Connection, *, plan_id: int, account_id: int, name: str, brought: dict[str, Any]) -> int:

@@ -122,6 +122,7 @@ def test_a_track_comes_in_after_a_look_and_undo_survives_a_reload(browser: Brows
     bench = begin(browser).tab("files")
     bench.find("#ground-file").send_keys(gpx(tmp_path / "walk.gpx", walk))
     bench.until(lambda: "120 points came, 2 are kept" in bench.text("#import-box"), "no preview")
+    assert "judge dips and rises by eye" in bench.text("#import-box")
     assert bench.document()["runs"] == []
     bench.fill("#import-thin", "0")
     bench.press(Keys.TAB)
@@ -132,6 +133,7 @@ def test_a_track_comes_in_after_a_look_and_undo_survives_a_reload(browser: Brows
     bench.scroll_to("[data-test=take-file]").do("Take it into the plan", "#import-box")
     assert [len(r["points"]) for r in bench.document()["runs"]] == [2]
     assert len(bench.document()["runs"][0]["profile"]) > 10
+    assert "Preview" not in bench.text("#pane-files")
     bench.until(lambda: "ground 0.0 m" in bench.text("#strip"), "no ground under the strip")
     bench.reload().undo()
     assert bench.document()["runs"] == []

@@ -31,6 +31,7 @@ def beside(*marks: dict[str, object], runs: list[object] | None = None, **change
     [
         (mark("boundary", [0, 0.3], [400, 0.3]), "Neighbour's strip too narrow", Status.FAILS, "0.3 m"),
         (mark("other_fence", [0, 2], [400, 2]), "Another fence's energizer", Status.FAILS, "2.0 m"),
+        (mark("soil", [0, 0], [9, 0], [9, 9]), "Soil area without a soil", Status.MARGINAL, ""),
         (mark("tree", [200, 2]), "Branches over the line", Status.MARGINAL, "2.0 m"),
         (mark("step", [200, 1]), "Something to climb beside the fence", Status.MARGINAL, "1.0 m"),
         (

@@ -223,7 +223,11 @@ export function mountGround(bench) {
         const sub = f.kind === "gate" || f.kind === "switch" ? (f.is_open ? "open" : "") : "";
         if (!narrow() && f.kind !== "sign") words.push({ at: point, words: f.name, sub, rank: f.is_open ? 2 : 3 });
       }
+      let last = null;
       for (const b of computed().bumps) {
+        const here = map.latLngToContainerPoint(at(b.at));
+        if (last && last.distanceTo(here) < 14) continue; // closer than it can be read
+        last = here;
         L.marker(at(b.at), { icon: L.divIcon({ className: "", iconSize: [12, 12], html: el("div", { class: "bump", title: b.words }, b.words.startsWith("Dip") ? "∪" : "∩") }), ...plain }).addTo(layers.marks);
       }
     }
@@ -300,12 +304,13 @@ export function mountGround(bench) {
   /** What is chosen, with a broad edge under it. */
   function chosen() {
     layers.chosen.clearLayers();
-    const look = { ...shape, color: css("--return"), weight: 16, opacity: 0.45 };
+    const look = { ...shape, color: css("--return"), weight: 15, opacity: 0.4 };
+    const thin = { ...look, weight: 6, opacity: 0.6 };
     for (const key of bench.chosen) {
       const row = bench.find(key);
       const [what] = key.split(":");
       if (what === "run") L.polyline(row.points.map(at), look).addTo(layers.chosen);
-      else if (what === "landmark" && row.points.length > 1) L.polyline([...row.points, ...(LAND[row.kind]?.area ? [row.points[0]] : [])].map(at), look).addTo(layers.chosen);
+      else if (what === "landmark" && row.points.length > 1) L.polyline([...row.points, ...(LAND[row.kind]?.area ? [row.points[0]] : [])].map(at), thin).addTo(layers.chosen);
       else {
         const point = what === "fixture" ? pointAt(bench.run(row.run).points, row.at_m) : what === "note" ? row.at : row.points[0];
         L.circleMarker(at(point), { ...shape, radius: 14, color: css("--return"), weight: 4, fill: false }).addTo(layers.chosen);

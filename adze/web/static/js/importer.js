@@ -75,11 +75,12 @@ export function mountImporter(bench, ground) {
   }
 
   async function take() {
-    const lines = pending.out.size ? pending.found.lines.map((_, i) => i).filter((i) => !pending.out.has(i)) : null;
-    const { id, thin, part } = pending;
-    const done = await bench.post(`/imports/${id}/take`, { thin_m: thin, swap: pending.swap || pending.found.offer_swap, part, lines });
-    if (done === false) return;
+    const kept = pending;
+    const { found, out, id, thin, part } = kept;
+    const lines = out.size ? found.lines.map((_, i) => i).filter((i) => !out.has(i)) : null;
     drop();
+    const done = await bench.post(`/imports/${id}/take`, { thin_m: thin, swap: kept.swap || found.offer_swap, part, lines });
+    if (done === false) { pending = kept; show(); return; }
     ground.fit();
   }
 
