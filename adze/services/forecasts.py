@@ -1,10 +1,6 @@
 """Forecasts and verdicts of plans, kept by the content of the plan."""
 
-import json
-from collections import OrderedDict
 from dataclasses import dataclass
-from hashlib import sha256
-from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -26,33 +22,12 @@ from adze.core.touches import touches
 from adze.core.wording import animal_word, kv_words, place_words, run_of
 from adze.formats.plan_file import dump_plan
 from adze.services.ground_view import ground_json
+from adze.services.kept import Kept, document_hash
 
 _KEPT = 256
 
 
-class _Kept:
-    """The newest results by key; safe between threads."""
-
-    def __init__(self) -> None:
-        self._rows: OrderedDict[tuple[str, str], Any] = OrderedDict()
-        self._lock = Lock()
-
-    def get(self, key: tuple[str, str]) -> Any | None:
-        """A kept result, freshened."""
-        with self._lock:
-            if key in self._rows:
-                self._rows.move_to_end(key)
-            return self._rows.get(key)
-
-    def put(self, key: tuple[str, str], value: Any) -> None:
-        """Keep a result; the oldest goes."""
-        with self._lock:
-            self._rows[key] = value
-            while len(self._rows) > _KEPT:
-                self._rows.popitem(last=False)
-
-
-_kept = _Kept()
+_kept: Kept[tuple[str, str], Any] = Kept(_KEPT)
 
 
 _hashes: Lately[str] = Lately(32)
@@ -60,7 +35,7 @@ _hashes: Lately[str] = Lately(32)
 
 def plan_hash(plan: Plan) -> str:
     """What a plan's results are kept by."""
-    return _hashes.get((plan,), (), lambda: sha256(json.dumps(dump_plan(plan), sort_keys=True).encode()).hexdigest())
+    return _hashes.get((plan,), (), lambda: document_hash(dump_plan(plan)))
 
 
 def known_judgement(plan: Plan) -> Judgement | None:

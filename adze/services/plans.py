@@ -8,6 +8,7 @@ from adze.core.plan import Plan
 from adze.core.revise import Prefer, difference_words, differences, merge
 from adze.formats.errors import FormatError
 from adze.formats.plan_file import dump_plan, read_plan_document
+from adze.services.kept import Kept, document_hash
 from adze.store import plans
 from adze.store.connection import Connection
 from adze.store.plans import Document, StoredPlan
@@ -50,7 +51,20 @@ def begin_plan(connection: Connection, *, farm_id: int, name: str, made_by: int,
 def open_plan(connection: Connection, *, plan_id: int, account_id: int) -> tuple[StoredPlan, Plan]:
     """A plan as it stands. Raises Missing."""
     stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
-    return stored, read_plan_document(stored.document)
+    return stored, _plan_of(stored.document)
+
+
+_read: Kept[str, Plan] = Kept(64)
+
+
+def _plan_of(document: Document) -> Plan:
+    """The plan of a stored document: one object for one content, so that what is known of it is found again."""
+    key = document_hash(document)
+    found = _read.get(key)
+    if found is None:
+        found = read_plan_document(document)
+        _read.put(key, found)
+    return found
 
 
 def _settle(connection: Connection, plan_id: int, account_id: int) -> StoredPlan:
@@ -78,6 +92,7 @@ def save_plan(
         made_by=account_id,
     )
     plans.change_current(connection, plan_id=plan_id, number=number, name=plan.name)
+    _read.put(document_hash(document), plan)
     return plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
 
 
