@@ -14,7 +14,7 @@ def test_a_large_farm_is_judged_in_time() -> None:
     forecast_json(plan)
     start = time.perf_counter()
     found = forecast_json(moved(plan, frozenset({("run", "branch20")}), 0.3, 0.0))
-    # About 0.4 s on an idle machine; three times that is a step backwards, not a busy one.
+    # 0.5 to 0.8 s on a shared machine: this only catches a step backwards.
     assert time.perf_counter() - start < 3
     assert found["ground"]["zones"]
     assert len(found["routes"]) >= 200
