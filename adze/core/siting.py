@@ -1,4 +1,4 @@
-"""What stands too near what: supply earths, pipes, power lines, other fences, neighbours, things to climb.
+"""What stands too near what: supply earths, pipes, other fences, neighbours, things to climb, ways.
 
 The distances are those of common practice (docs/physics.md, "Distances"); local codes come first.
 """
@@ -9,16 +9,15 @@ from itertools import pairwise
 
 from shapely import LineString, Point
 from shapely.geometry.base import BaseGeometry
-from shapely.ops import nearest_points
 
 from adze.core import ground
-from adze.core.circuit import fence_of
 from adze.core.findings import Finding, Stage
 from adze.core.ground import Place
+from adze.core.nearby import name_of, nearest_on, short_words
+from adze.core.overhead import judge_overhead
 from adze.core.plan import Landmark, Plan, Run
 from adze.core.strand_checks import Status
 from adze.core.tables import animal_kinds, landmark_kinds
-from adze.core.units import format_length
 from adze.core.wording import place_words
 
 NEIGHBOUR_M = 0.5
@@ -26,12 +25,7 @@ OTHER_FENCE_M = 2.5
 CLIMB_M = 1.5
 TREE_M = 3.0
 DAIRY_M = 10.0
-ALONGSIDE_M = 15.0
-_ALONGSIDE_LEAST_M = 30.0
 _OWN_BUILDING_M = 3.0
-_ALONGSIDE_DEGREES = 30.0
-_SQUARE_DEGREES = 60.0
-_UNDER_LINE_CM = 200.0
 PATH_M = 20.0
 SIGN_EVERY_M = 100.0
 _WAYS = ("road", "track", "path")
@@ -48,7 +42,7 @@ def judge_siting(plan: Plan) -> Iterator[Finding]:
         elif mark.kind == "other_fence":
             yield from _near(plan, mark, shape, OTHER_FENCE_M, Status.FAILS, "Another fence's energizer", _OTHER)
         elif mark.kind == "overhead":
-            yield from _overhead(plan, mark, shape)
+            yield from judge_overhead(plan, mark, shape)
         elif mark.kind in _CLIMBABLE or (mark.kind == "old_fence" and mark.condition == "climbable"):
             yield from _climbable(plan, mark, shape)
         elif mark.kind == "soil" and mark.soil is None:
@@ -77,18 +71,6 @@ _OTHER = (
 _TREE = ("each leaf on the strand draws power, and storms drop limbs.", "Cut it back, or move the line.")
 
 
-def name_of(mark: Landmark) -> str:
-    """A landmark's name, or what it is."""
-    return mark.name or landmark_kinds()[mark.kind].label
-
-
-def nearest_on(run: Run, shape: BaseGeometry) -> tuple[Place, float]:
-    """The place of a run nearest to a shape, and how far, m."""
-    line = ground.line_of(run)
-    here, _ = nearest_points(line, shape)
-    return Place(run.id, float(line.project(here))), float(line.distance(shape))
-
-
 def _near(
     plan: Plan,
     mark: Landmark,
@@ -105,17 +87,13 @@ def _near(
                 Stage.GROUND,
                 title,
                 status,
-                f"{run.name} comes within {_short(plan, away)} of {name_of(mark)}: {words[0]}",
-                figure=_short(plan, away),
-                limit=_short(plan, limit_m),
+                f"{run.name} comes within {short_words(plan, away)} of {name_of(mark)}: {words[0]}",
+                figure=short_words(plan, away),
+                limit=short_words(plan, limit_m),
                 place=place,
                 where=place_words(plan, place),
                 mend=words[1],
             )
-
-
-def _short(plan: Plan, metres: float) -> str:
-    return f"{metres:.1f} m" if plan.units == "metric" and metres < 10 else format_length(metres, plan.units)
 
 
 def _neighbour(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
@@ -129,91 +107,12 @@ def _neighbour(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Find
                 Status.FAILS,
                 f"{run.name} {'crosses' if over else 'stands nearer than half a metre to'} {name_of(mark)}: "
                 "their stock and their people reach it.",
-                figure=_short(plan, away),
-                limit=_short(plan, NEIGHBOUR_M),
+                figure=short_words(plan, away),
+                limit=short_words(plan, NEIGHBOUR_M),
                 place=place,
                 where=place_words(plan, place),
                 mend="Set it out again at a fixed distance from the neighbour's line.",
             )
-
-
-def _headings(shape: BaseGeometry) -> Iterator[tuple[LineString, float]]:
-    for part in getattr(shape, "geoms", [shape]):
-        for a, b in pairwise(getattr(part, "coords", ())):
-            if math.dist(a, b) > 1e-6:
-                yield LineString([a, b]), math.degrees(math.atan2(b[1] - a[1], b[0] - a[0])) % 180
-
-
-def _between_degrees(a: float, b: float) -> float:
-    turn = abs(a - b) % 180
-    return min(turn, 180 - turn)
-
-
-def line_clear_m(line_kv: float | None) -> float:
-    """Usual distance to keep from an overhead line's conductors, m: to 1 kV, to 33 kV, above."""
-    if line_kv is None:
-        return 8.0
-    return 3.0 if line_kv <= 1 else 4.0 if line_kv <= 33 else 8.0
-
-
-def _overhead(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
-    clear = line_clear_m(mark.line_kv)
-    safety = (
-        f"Keep every strand and tool {_short(plan, clear)} from its conductors"
-        f"{'' if mark.line_kv else ' (its kV is not given: the widest distance)'}; check your local code."
-    )
-    for run in plan.runs:
-        line = ground.line_of(run)
-        if line.distance(shape) > ALONGSIDE_M:
-            continue
-        corridor = shape.buffer(ALONGSIDE_M, cap_style="flat")
-        beside, place = 0.0, None
-        for step, heading in _headings(line):
-            other = min(_headings(shape), key=lambda row: row[0].distance(step), default=None)
-            if other and _between_degrees(heading, other[1]) < _ALONGSIDE_DEGREES:
-                inside = step.intersection(corridor)
-                beside += inside.length
-                if inside.length and place is None:
-                    place = Place(run.id, float(line.project(inside.representative_point())))
-        if beside >= _ALONGSIDE_LEAST_M and place:
-            yield Finding(
-                Stage.GROUND,
-                "Beside an overhead line",
-                Status.MARGINAL,
-                f"{run.name} runs {_short(plan, beside)} alongside {name_of(mark)}, nearer than "
-                f"{_short(plan, ALONGSIDE_M)}: it couples into long strands, and a fallen line feeds them. {safety}",
-                figure=_short(plan, beside),
-                limit=f"at most {_short(plan, _ALONGSIDE_LEAST_M)}",
-                place=place,
-                where=place_words(plan, place),
-                mend=f"Move this part more than {_short(plan, ALONGSIDE_M)} away.",
-            )
-        yield from _under_line(plan, run, mark, shape, safety)
-
-
-def _under_line(plan: Plan, run: Run, mark: Landmark, shape: BaseGeometry, safety: str) -> Iterator[Finding]:
-    line = ground.line_of(run)
-    for step, heading in _headings(line):
-        for other, direction in _headings(shape):
-            if not step.crosses(other):
-                continue
-            place = Place(run.id, float(line.project(step.intersection(other).centroid)))
-            angle = _between_degrees(heading, direction)
-            top = max((s.cm for s in fence_of(plan)), default=0.0)
-            high = top > _UNDER_LINE_CM
-            aslant = angle < _SQUARE_DEGREES
-            if aslant or high:
-                yield Finding(
-                    Stage.GROUND,
-                    "Crosses an overhead line aslant" if aslant else "Too high under an overhead line",
-                    Status.FAILS if high else Status.MARGINAL,
-                    f"{run.name} passes under {name_of(mark)} at {angle:.0f}°. {safety}",
-                    figure=f"{angle:.0f}°" if aslant else f"{top:g} cm",
-                    limit="near 90°" if aslant else f"{_UNDER_LINE_CM:g} cm",
-                    place=place,
-                    where=place_words(plan, place),
-                    mend="Turn the line to cross it square." if aslant else "Lower the top strand there.",
-                )
 
 
 def _climbable(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
@@ -227,9 +126,9 @@ def _climbable(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Find
                 Stage.GROUND,
                 "Something to climb beside the fence",
                 Status.FAILS if climbers else Status.MARGINAL,
-                f"{name_of(mark)} stands {_short(plan, away)} from {run.name}: {who} as a step over.",
-                figure=_short(plan, away),
-                limit=_short(plan, CLIMB_M),
+                f"{name_of(mark)} stands {short_words(plan, away)} from {run.name}: {who} as a step over.",
+                figure=short_words(plan, away),
+                limit=short_words(plan, CLIMB_M),
                 place=place,
                 where=place_words(plan, place),
                 mend="Move it, or lead the line round it.",
@@ -310,10 +209,11 @@ def _signs(plan: Plan, path: Landmark, shape: BaseGeometry) -> Iterator[Finding]
                 Stage.GROUND,
                 "Public path without signs",
                 Status.MARGINAL,
-                f"{run.name} stands beside {name_of(path)} for {_short(plan, high - low)} with {count}: people must be "
+                f"{run.name} stands beside {name_of(path)} for {short_words(plan, high - low)} with "
+                f"{count}: people must be "
                 "warned from both sides. Check your local code.",
                 figure=count,
-                limit=f"one each {_short(plan, SIGN_EVERY_M)}",
+                limit=f"one each {short_words(plan, SIGN_EVERY_M)}",
                 place=place,
                 where=place_words(plan, place),
                 mend="Set signs along the path.",
@@ -348,10 +248,11 @@ def judge_rod_siting(plan: Plan) -> Iterator[Finding]:
                     Stage.EARTH,
                     f"Rods near {landmark_kinds()[mark.kind].label.lower()}",
                     Status.FAILS if mark.kind == "supply_earth" else Status.MARGINAL,
-                    f"{name} stand{'s' * (place is not None)} {_short(plan, away)} from {name_of(mark)}: its earth and "
+                    f"{name} stand{'s' * (place is not None)} {short_words(plan, away)} from "
+                    f"{name_of(mark)}: its earth and "
                     "pipes would carry the pulse.",
-                    figure=_short(plan, away),
-                    limit=_short(plan, clear),
+                    figure=short_words(plan, away),
+                    limit=short_words(plan, clear),
                     place=place,
                     where=name_of(mark),
                     mend="Move the rods away. Check your local code.",
@@ -382,10 +283,10 @@ def _lead_out(plan: Plan) -> Iterator[Finding]:
                 Stage.GROUND,
                 "Lead-out near " + landmark_kinds()[mark.kind].label.lower(),
                 Status.MARGINAL,
-                f"The lead-out passes {_short(plan, away)} from {name_of(mark)}: never in one duct with it, and a "
+                f"The lead-out passes {short_words(plan, away)} from {name_of(mark)}: never in one duct with it, and a "
                 "leaking cable would put the pulse on it.",
-                figure=_short(plan, away),
-                limit=_short(plan, clear),
+                figure=short_words(plan, away),
+                limit=short_words(plan, clear),
                 place=start.place,
                 where=name_of(mark),
                 mend="Lead it out on another side of the building. Check your local code.",
@@ -404,9 +305,10 @@ def _energizer(plan: Plan) -> Iterator[Finding]:
                 Stage.GROUND,
                 "Energizer near " + landmark_kinds()[mark.kind].label.lower(),
                 Status.MARGINAL,
-                f"It hangs {_short(plan, away)} from {name_of(mark)}: stray volts in water keep cattle from drinking.",
-                figure=_short(plan, away),
-                limit=_short(plan, DAIRY_M),
+                f"It hangs {short_words(plan, away)} from {name_of(mark)}: stray volts in water keep "
+                f"cattle from drinking.",
+                figure=short_words(plan, away),
+                limit=short_words(plan, DAIRY_M),
                 where=name_of(mark),
                 mend="Hang it in another building, with rods well away from the water.",
             )

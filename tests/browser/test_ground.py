@@ -108,6 +108,25 @@ def test_exact_lengths_are_typed_while_drawing_and_without_a_mouse(browser: Brow
     assert bench.find("#legs").get_attribute("value") == "sideways"
 
 
+def test_corners_and_heights_are_typed_and_wrong_ones_stay_as_typed(browser: Browser) -> None:
+    bench = drawn(browser).choose_thing("run:line1")
+    for summary in bench.all("#inspector details summary"):
+        summary.click()
+    bench.fill("#corners", "0, 0\n100, 0\nfar, 30")
+    bench.press(Keys.TAB)
+    assert "point" in bench.fault() or "number" in bench.fault()
+    assert "far, 30" in (bench.find("#corners").get_attribute("value") or "")
+    bench.fill("#corners", "0, 0\n100, 0\n100, 30")
+    bench._changed(lambda: bench.press(Keys.TAB))
+    assert bench.document()["runs"][0]["points"] == [[0, 0], [100, 0], [100, 30]]
+    bench.fill("#heights", "0 5\n60 4\n130")
+    bench.press(Keys.TAB)
+    assert "line 3" in bench.fault()
+    bench.fill("#heights", "0 5\n60 4\n130 6")
+    bench._changed(lambda: bench.press(Keys.TAB))
+    assert bench.document()["runs"][0]["profile"] == [[0, 5], [60, 4], [130, 6]]
+
+
 def test_a_square_is_set_out_with_its_pegs(browser: Browser) -> None:
     bench = drawn(browser).tab("setout")
     bench.fill("#sq-side", "20 m")

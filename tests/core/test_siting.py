@@ -5,8 +5,9 @@ import pytest
 from adze.core.findings import Finding, Stage, Verdict
 from adze.core.judge_ground import judge_ground
 from adze.core.mends import apply_mend
+from adze.core.overhead import line_clear_m
 from adze.core.plan import Plan
-from adze.core.siting import judge_rod_siting, line_clear_m, sign_places
+from adze.core.siting import judge_rod_siting, sign_places
 from adze.core.strand_checks import Status
 from tests.conftest import simple_plan
 

@@ -54,7 +54,10 @@ export function mountInspector(bench, ground) {
       const now = document.getElementById("inspector");
       if (own !== asked || !now) return;
       const held = now.contains(document.activeElement) ? document.activeElement.id : "";
+      const word = (details) => details.querySelector("summary").textContent.split(":")[0];
+      const open = new Set([...now.querySelectorAll("details[open]")].map(word));
       now.innerHTML = html;
+      for (const details of now.querySelectorAll("details")) details.open = open.has(word(details));
       if (held) document.getElementById(held)?.focus({ preventScroll: true });
     } catch (error) { box.textContent = error.message; }
   }

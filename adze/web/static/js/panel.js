@@ -88,8 +88,9 @@ export function mountPanel(bench) {
     if (strand) return root.querySelector(`[data-strand="${strand[1]}"]`);
     const order = /^strand (\d+)/.exec(path);
     if (order) return root.querySelector(`[data-strand="${order[1] - 1}"]`);
-    const edits = { "edit.legs.text": "legs", "edit.ring.distance_m": "off-m", "edit.beside.distance_m": "off-m", "edit.square.side_m": "sq-side", "edit.square.bearing_deg": "sq-way", "edit.square.at": "sq-at", "edit.lane.width_m": "lane-m", "edit.divide.parts": "div-parts", "edit.divide.bearing_deg": "div-way", "edit.moves.parts": "div-parts", "edit.moves.bearing_deg": "div-way", photo: "photo-file", picture: "note-photo" };
-    return document.querySelector(`[data-path="${path}"]`) ?? document.getElementById(edits[path] ?? "");
+    const edits = { "edit.legs.text": "legs", "edit.ring.distance_m": "off-m", "edit.beside.distance_m": "off-m", "edit.square.side_m": "sq-side", "edit.square.bearing_deg": "sq-way", "edit.square.at": "sq-at", "edit.lane.width_m": "lane-m", "edit.divide.parts": "div-parts", "edit.divide.bearing_deg": "div-way", "edit.moves.parts": "div-parts", "edit.moves.bearing_deg": "div-way", "edit.heights.text": "heights", "edit.move.east_m": "move-east", "edit.move.north_m": "move-north", photo: "photo-file", picture: "note-photo" };
+    const typed = /^(edit\.reshape\.points|landmarks\.\d+\.points)/.test(path) ? "corners" : edits[path];
+    return document.querySelector(`[data-path="${path}"]`) ?? document.getElementById(typed ?? "");
   }
 
   /** Show the server's panel; the focus stays where it was. */
