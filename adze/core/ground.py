@@ -3,7 +3,6 @@
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -57,10 +56,20 @@ class Survey:
     crossings: tuple[Crossing, ...]
 
 
-@lru_cache(maxsize=512)
+_MOST_SHAPES = 8192
+_shapes: dict[int, tuple[Run, LineString]] = {}
+
+
 def line_of(run: Run) -> LineString:
-    """The run as a line, m."""
-    return LineString(run.points)
+    """The run as a line, m; made once for each run's object, as hashing its points would cost more."""
+    kept = _shapes.get(id(run))
+    if kept is not None and kept[0] is run:
+        return kept[1]
+    if len(_shapes) >= _MOST_SHAPES:
+        _shapes.clear()
+    shape = LineString(run.points)
+    _shapes[id(run)] = run, shape
+    return shape
 
 
 def length_m(run: Run) -> float:
@@ -99,9 +108,15 @@ def turns(run: Run) -> list[tuple[float, float]]:
     return list(zip(distances_m(run)[1:-1].tolist(), change.tolist(), strict=True))
 
 
-@lru_cache(maxsize=64)
+_nearest: Lately[tuple[Place, float] | None] = Lately(16)
+
+
 def nearest_place(runs: tuple[Run, ...], point: Position) -> tuple[Place, float] | None:
     """The place on any run nearest to a point and its distance, m; None without runs."""
+    return _nearest.get((runs,), (point,), lambda: _nearest_place(runs, point))
+
+
+def _nearest_place(runs: tuple[Run, ...], point: Position) -> tuple[Place, float] | None:
     best: tuple[Place, float] | None = None
     for run in runs:
         line, at = line_of(run), Point(point)
