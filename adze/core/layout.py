@@ -39,13 +39,11 @@ def judge_layout(plan: Plan) -> Iterator[Finding]:
 def _crossings(plan: Plan) -> Iterator[Finding]:
     names = {run.id: run.name for run in plan.runs}
     for crossing in ground.crossings(plan)[:_MOST_SHOWN]:
-        if crossing.said and not (crossing.first.run == crossing.second.run and not crossing.joined):
+        if crossing.said:
             continue
         one, other = names[crossing.first.run], names[crossing.second.run]
         itself = crossing.first.run == crossing.second.run
         where = ":".join(f"{x:.2f}" for x in crossing.point)
-        if itself and crossing.said:
-            continue
         yield Finding(
             Stage.GROUND,
             "Crosses itself" if itself else "A crossing that is not said",

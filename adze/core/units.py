@@ -90,3 +90,8 @@ def format_height(length_cm: float, units: Units) -> str:
     feet, rest = divmod(quarters, 48)
     inches = f"{rest / 4:g} in"
     return f"{feet} ft {inches}" if feet else inches
+
+
+def exact_metres(length_m: float) -> str:
+    """A bare figure in metres to the millimetre, as it can be typed back without loss."""
+    return f"{length_m:.3f}".rstrip("0").rstrip(".")

@@ -37,7 +37,6 @@ def read_file(content: bytes, name: str, progress: Progress = quiet) -> dict[str
         brought = read_ground(content, progress)
     except FormatError as error:
         raise FormatError(f"{name}: {error}") from error
-    progress(0.9, "Keeping it for the preview")
     # By hand: a copy in depth of a long track would take longer than reading it.
     return {
         "lines": [vars(line) for line in brought.lines],

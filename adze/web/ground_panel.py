@@ -13,6 +13,7 @@ from adze.core.plan import Fixture, Plan, Run
 from adze.core.relief import bumps
 from adze.core.set_out import legs_of, pegs
 from adze.core.tables import grasses, landmark_kinds, soils
+from adze.core.units import Units, exact_metres
 from adze.core.wiring import cable_m, carries
 from adze.core.zones import WALK_M_PER_MINUTE, zones
 from adze.services.ground_view import area_words, letter, underlay_json
@@ -49,6 +50,7 @@ CONDITION_WORDS = {
     "carry": "to carry an offset strand",
 }
 _MOST_CORNERS = 200
+_MOST_HEIGHTS = 500
 
 
 def ground_context(plan: Plan) -> dict[str, Any]:
@@ -140,8 +142,19 @@ def _run(plan: Plan, run: Run) -> dict[str, Any]:
         "legs": legs_of(run.points) if len(run.points) <= _MOST_CORNERS else (),
         "pegs": pegs(run.points) if closed and len(run.points) <= 9 else None,
         "meets": _meets(plan, run),
-        "heights": "\n".join(f"{at:g}, {height:g}" for at, height in run.profile[:500]),
+        "heights": _heights(plan, run),
     }
+
+
+def _heights(plan: Plan, run: Run) -> str | None:
+    """The profile as it is typed: a bare number is read in the page's unit, so metres say so where feet are meant.
+
+    None for a profile too long to be shown whole: typing into a part of it would lose the rest.
+    """
+    unit = "" if plan.units is Units.METRIC else " m"
+    if len(run.profile) > _MOST_HEIGHTS:
+        return None
+    return "\n".join(f"{exact_metres(at)}{unit}, {exact_metres(height)}{unit}" for at, height in run.profile)
 
 
 def _meets(plan: Plan, run: Run) -> list[dict[str, Any]]:

@@ -11,7 +11,7 @@ from jinja2.runtime import Context
 
 from adze import __version__
 from adze.core.ground_mends import DEED_WORDS
-from adze.core.units import M_PER_FT, Units, format_height, format_length
+from adze.core.units import M_PER_FT, Units, exact_metres, format_height, format_length
 from adze.core.wording import SEASON_WORDS, animal_word, kv_words
 
 
@@ -47,6 +47,7 @@ def _environment() -> Environment:
         "animal": animal_word,
         "when": _when,
         "bearing": lambda x: f"{x % 360:03.0f}°",
+        "metres": exact_metres,
         "tape": lambda x, units: f"{x:.2f} m" if Units(units) is Units.METRIC else f"{x / M_PER_FT:.1f} ft",
         "hours": lambda x: f"{x * 60:.0f} min" if x < 1 else f"{x:.0f} h",
     }

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from adze.core.rounding import round_half_up, significant
-from adze.core.units import Units, format_height, format_length, parse_length_m
+from adze.core.units import Units, exact_metres, format_height, format_length, parse_length_m
 
 
 @pytest.mark.parametrize(
@@ -66,3 +66,8 @@ def test_halves_go_up(value: float, whole: int) -> None:
 @pytest.mark.parametrize(("value", "shown"), [(3.449, 3.4), (0.3149, 0.31), (12.6, 13), (0, 0)])
 def test_two_significant_figures(value: float, shown: float) -> None:
     assert significant(value) == shown
+
+
+@pytest.mark.parametrize(("metres", "text"), [(12345.678, "12345.678"), (-0.5, "-0.5"), (40.0, "40"), (0.0004, "0")])
+def test_metres_are_shown_as_they_can_be_typed_back(metres: float, text: str) -> None:
+    assert exact_metres(metres) == text

@@ -1,5 +1,6 @@
 """Ground in and out: every format there and back, foreign files, what is refused and what is said."""
 
+import contextlib
 import json
 import math
 import shutil
@@ -10,6 +11,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pyproj import Geod
 from shapely import Polygon
 from typer.testing import CliRunner
@@ -258,6 +261,21 @@ def test_what_cannot_be_taken_is_refused_in_words(content: bytes, says: str) -> 
     with pytest.raises(FormatError) as caught:
         taken(content)
     assert says in str(caught.value)
+
+
+@pytest.mark.parametrize("kind", FORMATS)
+@given(st.data())
+@settings(max_examples=60, deadline=None)
+def test_damaged_files_are_read_or_refused_but_never_fail(kind: str, data: st.DataObject) -> None:
+    content = bytearray(write_ground(full(), kind).encode())
+    for _ in range(data.draw(st.integers(1, 4))):
+        at = data.draw(st.integers(0, len(content) - 1))
+        cut = data.draw(st.integers(0, 30))
+        odd = [b"", b"NaN", b"1e999", b'"', b"<", b"{}", b"null", b"91", b"\x00", b"9" * 30]
+        content[at : at + cut] = data.draw(st.sampled_from(odd))
+    with contextlib.suppress(FormatError):
+        plan, _ = taken(bytes(content), thin_m=data.draw(st.sampled_from([0.0, 1.0])))
+        assert read_plan(plan.model_dump_json()) == plan
 
 
 @pytest.mark.parametrize("root", ["gpx", "kml"])

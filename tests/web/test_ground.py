@@ -279,3 +279,26 @@ def test_the_panel_tells_feed_zones_and_blocks(demo: TestClient, reach: str) -> 
     panel = demo.get(f"/api{reach}/panel/ground").json()["panel"]
     for words in ("What hangs on what", "Pump switch", "Sea meadow", "16.08 ha", "June moves", "min to walk"):
         assert words in panel
+
+
+def test_heights_keep_their_metres_where_feet_are_shown_and_long_ones_are_not_cut(plan: PlanPage) -> None:
+    plan.draw()
+    edit(plan, do="heights", run="line1", text="0, 3.5\n100, 4")
+    before = runs(plan)[0]["profile"]
+    plan.save(units="imperial")
+    html = plan.get("/inspect?chosen=run:line1").json()["html"]
+    shown = re.search(r'data-heights="line1"[^>]*>([^<]*)<', html)
+    assert shown
+    edit(plan, do="heights", run="line1", text=shown[1])
+    assert runs(plan)[0]["profile"] == before
+    run = runs(plan)[0] | {"profile": [[i, 5.0] for i in range(600)]}
+    plan.save(runs=[run])
+    html = plan.get("/inspect?chosen=run:line1").json()["html"]
+    assert "600 heights came" in html
+    assert "data-heights" not in html
+
+
+def test_typing_one_corner_leaves_the_others_to_the_millimetre(plan: PlanPage) -> None:
+    edit(plan, do="draw", points=[[12345.678, -9876.543], [12400.001, -9800.25]])
+    html = plan.get("/inspect?chosen=run:line1").json()["html"]
+    assert "12345.678, -9876.543\n12400.001, -9800.25" in html

@@ -1,6 +1,7 @@
 """The ground of a plan: edits, what is chosen, zones, files in and out, pictures, paper."""
 
 import json
+import logging
 import queue
 import threading
 from collections.abc import Iterator
@@ -32,6 +33,7 @@ from adze.web.session import Db, JsonWriter, Who
 from adze.web.workbench import Base, fault, file, saved
 
 router = APIRouter()
+_LOG = logging.getLogger("adze")
 
 
 async def _raw(request: Request) -> bytes:
@@ -126,6 +128,10 @@ def _file_name(header: str) -> str:
     return plain_name(unquote(header), "file")
 
 
+class _LeftAlone(Exception):
+    """Whoever sent the file no longer listens."""
+
+
 def _line(row: dict[str, Any]) -> bytes:
     return (json.dumps(row) + "\n").encode()
 
@@ -146,25 +152,37 @@ def bring_file(
 
     def told() -> Iterator[bytes]:
         steps: queue.Queue[dict[str, Any]] = queue.Queue()
+        left = threading.Event()
+
+        def tell(share: float, words: str) -> None:
+            if left.is_set():
+                raise _LeftAlone
+            steps.put({"share": share, "words": words})
 
         def work() -> None:
             try:
-                brought = read_file(content, name, lambda share, words: steps.put({"share": share, "words": words}))
+                brought = read_file(content, name, tell)
+                tell(0.95, "Keeping it for the preview")
                 with store.transaction() as own:
                     kept = keep_file(own, plan_id=plan_id, account_id=account, name=name, brought=brought)
                 steps.put({"share": 1.0, "words": "Done", "import": kept})
             except FormatError as error:
                 steps.put({"fault": str(error)})
-            except Exception:
-                steps.put({"fault": f"{name}: could not be read; nothing was changed."})
-                raise
+            except _LeftAlone:
+                return  # a file that nobody waits for must not take the next one's place
+            except Exception as error:
+                _LOG.error("a file could not be kept", exc_info=error)
+                steps.put({"fault": f"{name}: could not be kept; nothing was changed."})
 
         threading.Thread(target=work, daemon=True).start()
-        while True:
-            step = steps.get(timeout=120)
-            yield _line(step)
-            if "import" in step or "fault" in step:
-                return
+        try:
+            while True:
+                step = steps.get(timeout=120)
+                yield _line(step)
+                if "import" in step or "fault" in step:
+                    return
+        finally:
+            left.set()
 
     return StreamingResponse(told(), media_type="application/x-ndjson")
 
