@@ -163,14 +163,15 @@ def _meets(plan: Plan, run: Run) -> list[dict[str, Any]]:
     rows = [(j.run, j.onto.run, point_at(runs[j.run], j.at_m), True) for j in there.joins]
     rows += [(j.run, j.onto.run, point_at(runs[j.run], j.at_m), False) for j in there.apart]
     rows += [(c.first.run, c.second.run, c.point, c.joined) for c in there.crossings]
-    found = []
+    found: dict[tuple[str, int], dict[str, Any]] = {}
     for first, second, (east, north), joined in rows:
         if run.id in (first, second) and first != second:
             deed = f"{'apart' if joined else 'joined'}:{first}:{second}:{east:.2f}:{north:.2f}"
             other = runs[second if first == run.id else first].name
             at = float(line_of(run).project(Point(east, north)))
-            found.append({"other": other, "at_m": at, "joined": joined, "deed": deed})
-    return sorted(found, key=lambda row: row["at_m"])
+            # Two ends on one spot are found from both lines and are one meeting.
+            found.setdefault((other, round(at)), {"other": other, "at_m": at, "joined": joined, "deed": deed})
+    return sorted(found.values(), key=lambda row: row["at_m"])
 
 
 def _fixture(plan: Plan, fixture: Fixture) -> dict[str, Any]:

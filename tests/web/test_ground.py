@@ -302,3 +302,21 @@ def test_typing_one_corner_leaves_the_others_to_the_millimetre(plan: PlanPage) -
     edit(plan, do="draw", points=[[12345.678, -9876.543], [12400.001, -9800.25]])
     html = plan.get("/inspect?chosen=run:line1").json()["html"]
     assert "12345.678, -9876.543\n12400.001, -9800.25" in html
+
+
+def test_a_far_fixture_is_shown_in_feet_as_it_can_be_typed_back(plan: PlanPage) -> None:
+    plan.draw()
+    fixture = {"id": "f", "kind": "gate", "run": "line1", "at_m": 400, "name": "Far"}
+    plan.save(fixtures=[fixture], units="imperial")
+    shown = re.search(r'id="fx-at"[^>]* value="([^"]+)"', plan.get("/inspect?chosen=fixture:f").json()["html"])
+    assert shown
+    # A comma would be read as a decimal sign: 1,312 ft must not come back as 1.3 ft.
+    plan.save(fixtures=[fixture | {"at_m": shown[1]}])
+    assert plan.state["document"]["fixtures"][0]["at_m"] == pytest.approx(400, abs=0.02)
+
+
+def test_lines_that_meet_end_to_end_meet_once(plan: PlanPage) -> None:
+    plan.draw()
+    edit(plan, do="draw", points=[[400, 300], [300, 300]])
+    html = plan.get("/inspect?chosen=run:line2").json()["html"]
+    assert html.count("data-mend=") == 1

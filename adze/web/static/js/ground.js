@@ -334,7 +334,7 @@ export function mountGround(bench) {
   function draw() {
     words = [];
     drawUnderlay(bench, map, layers.photo, shown.photo);
-    land(); blocks(); lines(); marks(); chosen(); flag(); legend(); labels();
+    grid(); land(); blocks(); lines(); marks(); chosen(); flag(); legend(); labels();
   }
 
   /** Keep the place in view when somebody walks out of it. */
@@ -358,11 +358,10 @@ export function mountGround(bench) {
   for (const event of ["state", "drawn", "season", "kills"]) bench.addEventListener(event, draw);
   bench.addEventListener("place", follow);
   bench.addEventListener("chosen", chosen);
-  bench.addEventListener("layers", () => { shown = readLayers(); grid(); draw(); });
+  bench.addEventListener("layers", () => { shown = readLayers(); draw(); });
   new MutationObserver(draw).observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
   new ResizeObserver(() => { slim = root.clientWidth < 480; map.invalidateSize({ animate: false }); }).observe(root);
   fit();
-  grid();
   const ground = { map, fit, layers, tool: null, perPixel };
   bench.inView = (point) => map.getBounds().contains(at(point));
   draw();
