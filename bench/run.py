@@ -17,7 +17,8 @@ import numpy as np
 from adze.core import laplace, pulse
 from adze.core.laplace import Window
 from adze.core.network import Network, Port, Terminal
-from adze.core.pulse import loaded, solve_pulse, solve_pulses
+from adze.core.pulse import solve_pulse, solve_pulses
+from adze.core.spot import spot_at
 from bench.dense import dense_peaks
 from bench.networks import farm
 from bench.spice import spice_seconds
@@ -79,8 +80,8 @@ def scenarios() -> None:
     print(f"  side by side {together * 1e3:.1f} ms, one after another {apart * 1e3:.1f} ms")
     print(f"  one from nothing {cold * 1e3:.1f} ms, one more {one * 1e3:.1f} ms")
     solution = solve_pulse(dozen[3])
-    at = Port("n150", Terminal.LIVE)
-    quick = best_s(lambda: loaded(solution, at).peak_v(300.0, Port("n0", Terminal.LIVE)))
+    start = Port("n0", Terminal.LIVE)
+    quick = best_s(lambda: solution.peak(spot_at(solution, "n150").elsewhere_v(300.0, start)))
     print(f"one leak at one place   {quick * 1e3:8.2f} ms   {one / quick:6.0f} times faster than a new solve")
 
 

@@ -2,8 +2,10 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+import shapely
 from scipy.optimize import brentq
-from shapely import LineString, Point, Polygon, box, unary_union
+from shapely import LineString, Point, Polygon, STRtree, box, unary_union
 from shapely.affinity import rotate
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import polygonize
@@ -15,6 +17,8 @@ from adze.core.plan import Moves, Plan, Position
 WATER_KINDS = ("trough", "water_point", "well", "stream", "water")
 _REACH_M = 3.0  # stock drink across the line this far
 _LEAST_M2 = 25.0
+_EDGE_M = 0.6  # a line this near a block's edge, for more than the next figure, stands around it
+_ALONG_M = 1.0
 
 
 @dataclass(frozen=True)
@@ -65,28 +69,35 @@ def _faces(plan: Plan) -> list[Polygon]:
 
 
 def _blocks(plan: Plan) -> tuple[GrazingBlock, ...]:
-    lines = survey(plan).lines
+    names, tree = list(survey(plan).lines), STRtree(list(survey(plan).lines.values()))
     waters = [(m, shape_of(m)) for m in plan.landmarks if m.kind in WATER_KINDS]
     found = []
     for number, face in enumerate(sorted(_faces(plan), key=lambda f: -f.area), 1):
         spot = face.representative_point()
         named = next((b for b in plan.blocks if face.contains(Point(b.at))), None)
-        near = face.buffer(_REACH_M)
-        reached = [(m.name or m.kind, shape) for m, shape in waters if near.intersects(shape)]
-        edge = face.exterior.buffer(0.6)
+        reached = [(m.name or m.kind, shape) for m, shape in waters if shapely.dwithin(face, shape, _REACH_M)]
         found.append(
             GrazingBlock(
                 id=named.id if named else "",
                 name=named.name if named else f"Block {number}",
                 at=(float(spot.x), float(spot.y)),
                 area_m2=float(face.area),
-                runs=tuple(i for i, line in lines.items() if line.intersection(edge).length > 1),
+                runs=tuple(names[i] for i in _beside(face, tree)),
                 water=tuple(dict.fromkeys(name for name, _ in reached)),
                 farthest_water_m=_farthest(face, [shape for _, shape in reached]),
                 shape=face,
             )
         )
     return tuple(found)
+
+
+def _beside(face: Polygon, tree: STRtree) -> list[int]:
+    """Which lines a face has along its edge: the edge's pieces lie on them."""
+    corners = np.array(face.exterior.coords)
+    middles, lengths = (corners[1:] + corners[:-1]) / 2, np.hypot(*np.diff(corners, axis=0).T)
+    piece, line = tree.query(shapely.points(middles), predicate="dwithin", distance=_EDGE_M)
+    along = np.bincount(line, lengths[piece])
+    return [int(i) for i in np.flatnonzero(along > _ALONG_M)]
 
 
 def _farthest(face: Polygon, waters: list[BaseGeometry]) -> float | None:

@@ -39,10 +39,6 @@ class Circuit:
         """The spans as stretches of runs."""
         return self.wiring.pieces
 
-    def node_at(self, place: Place) -> str:
-        """The node nearest to a place that was asked for when the circuit was made."""
-        return self.wiring.node_at(place)
-
 
 class Incomplete(ValueError):
     """A plan from which no pulse can be computed yet; `stage` is where to mend it."""
@@ -97,12 +93,12 @@ def _line(strands: tuple[Strand, ...], conductor_key: str, soil: float, grass_ke
     )
 
 
-def circuit(plan: Plan, weather: Weather, places: tuple[Place, ...] = ()) -> Circuit:
-    """The network of a plan in a season; `places` become nodes of their own.
+def circuit(plan: Plan, weather: Weather) -> Circuit:
+    """The network of a plan in a season.
 
     Raises Incomplete, naming the stage, while something essential is missing.
     """
-    found = wiring(plan, places)
+    found = wiring(plan)
     if found is None:
         raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
     if plan.energizer is None:
@@ -111,10 +107,9 @@ def circuit(plan: Plan, weather: Weather, places: tuple[Place, ...] = ()) -> Cir
     fence = fence_of(plan)
     growth = {run.id: grass_of(plan, run).key for run in plan.runs}
     ohms = {soil: soil_ohm_m(plan, weather, soil) for soil in {piece.soil for piece in found.pieces}}
-    spans = [
-        Span(p.span, p.a, p.b, _line(fence, plan.conductor, ohms[p.soil], growth[p.run], weather), p.length_m)
-        for p in found.pieces
-    ]
+    kinds = {(piece.soil, growth[piece.run]) for piece in found.pieces}
+    lines = {(soil, grass): _line(fence, plan.conductor, ohms[soil], grass, weather) for soil, grass in kinds}
+    spans = [Span(p.span, p.a, p.b, lines[p.soil, growth[p.run]], p.length_m) for p in found.pieces]
     earth_strands = any(s.role is Role.EARTH for s in fence)
     lead = _lead_out(found.lead_m, found.start, has_earth_strands=earth_strands)
     rods_ohm = field.ohm(soil_ohm_m(plan, weather))

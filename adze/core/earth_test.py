@@ -10,11 +10,11 @@ from dataclasses import dataclass
 from scipy.optimize import brentq
 
 from adze.core.circuit import ENERGIZER, Incomplete, rod_field
-from adze.core.forecast import Solved
+from adze.core.forecast import Solved, spot_of
 from adze.core.ground import Place, feed, length_m
+from adze.core.laplace import Complex
 from adze.core.network import Port, Terminal
 from adze.core.plan import Plan
-from adze.core.pulse import loaded
 from adze.core.season import soil_ohm_m
 from adze.core.strand_checks import Status
 
@@ -53,26 +53,22 @@ def short_place(plan: Plan) -> Place | None:
     return Place(run.id, out if out <= length_m(run) else max(0.0, start.place.at_m - SHORT_AWAY_M))
 
 
-def asked_places(plan: Plan) -> tuple[Place, ...]:
-    """The places that want nodes of their own in every forecast of a plan."""
-    place = short_place(plan)
-    return (place,) if place else ()
-
-
 def earth_test(found: Solved) -> EarthTest:
-    """Short a fence that is solved with a node at `short_place`, and read the rods."""
+    """Short a solved fence at `short_place`, and read the rods. Raises Incomplete."""
     plan, weather = found.plan, found.weather
     place = short_place(plan)
     if place is None:
         raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
-    node = found.circuit.node_at(place)
     field = rod_field(plan)
     last = field.positions_m[-1][0]
     fraction = field.peg_fraction(soil_ohm_m(plan, weather), (last + _PEG_M, 0.0))
-    shorted = loaded(found.solution, Port(node, Terminal.LIVE))
+    spot = spot_of(found, place)
+
+    def peak_kv(spectrum: Complex) -> float:
+        return abs(float(found.solution.peak(spectrum))) / 1000
 
     def fence_kv(ohm: float) -> float:
-        return abs(shorted.peak_v(ohm, shorted.at)) / 1000
+        return peak_kv(spot.load_v(ohm, Terminal.LIVE))
 
     low, high = _SHORT_RANGE_OHM
     ohm = high
@@ -80,5 +76,5 @@ def earth_test(found: Solved) -> EarthTest:
         ohm = low
     elif fence_kv(high) > _SHORTED_KV:
         ohm = math.exp(brentq(lambda x: fence_kv(math.exp(x)) - _SHORTED_KV, math.log(low), math.log(high), xtol=0.01))
-    rise = abs(shorted.peak_v(ohm, Port(ENERGIZER, Terminal.EARTH))) / 1000
+    rise = peak_kv(spot.elsewhere_v(ohm, Port(ENERGIZER, Terminal.EARTH)))
     return EarthTest(found.circuit.rods_ohm, rise, rise * fraction, fence_kv(ohm), ohm)

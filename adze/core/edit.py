@@ -12,21 +12,15 @@ import numpy as np
 from shapely import LineString, Point
 
 from adze.core.ground import JOIN_M, Place, distances_m, length_m, line_of, point_at
-from adze.core.plan import SPOT_M, Fixture, Part, Plan, Position, Run
+from adze.core.plan import SPOT_M, Fixture, Part, Plan, Position, Run, changed
 from adze.core.relief import height_at
 from adze.core.units import parse_length_m
 
-_LISTS = ("runs", "fixtures", "landmarks", "meetings", "notes", "moves")
 _OTHER_SIDE = {"start": "end", "end": "start", "both": "both"}
 
 
 class Refused(ValueError):
     """A change that cannot be made; the message says why and the mend."""
-
-
-def _checked(plan: Plan, **update: Any) -> Plan:
-    rows = {key: [r.model_dump() for r in value] for key, value in update.items() if key in _LISTS}
-    return Plan.model_validate(plan.model_dump() | update | rows)
 
 
 def fresh_id(taken: Iterable[str], stem: str) -> str:
@@ -56,7 +50,7 @@ def add_runs(plan: Plan, lines: Iterable[tuple[str, Iterable[Position]]], use: s
     for name, points in lines:
         run = _new_run(plan, points, name, use)
         plan = plan.model_copy(update={"runs": (*plan.runs, run)})
-    return _checked(plan)
+    return changed(plan, {})
 
 
 def reverse(plan: Plan, run_id: str) -> Plan:
@@ -77,7 +71,7 @@ def reverse(plan: Plan, run_id: str) -> Plan:
         else f
         for f in plan.fixtures
     )
-    return _checked(plan, runs=tuple(turned if r.id == run_id else r for r in plan.runs), fixtures=fixtures)
+    return changed(plan, {"runs": tuple(turned if r.id == run_id else r for r in plan.runs), "fixtures": fixtures})
 
 
 def split(plan: Plan, place: Place) -> Plan:
@@ -109,7 +103,7 @@ def split(plan: Plan, place: Place) -> Plan:
     runs: list[Run] = []
     for r in plan.runs:
         runs += [first, second] if r.id == run.id else [r]
-    return _checked(plan, runs=tuple(runs), fixtures=fixtures)
+    return changed(plan, {"runs": tuple(runs), "fixtures": fixtures})
 
 
 def join(plan: Plan, first_id: str, second_id: str) -> Plan:
@@ -141,7 +135,7 @@ def join(plan: Plan, first_id: str, second_id: str) -> Plan:
     )
     runs = tuple(whole if r.id == first_id else r for r in plan.runs if r.id != second_id)
     meetings = tuple(m for m in plan.meetings if second_id not in (m.first, m.second))
-    return _checked(plan, runs=runs, fixtures=fixtures, meetings=meetings)
+    return changed(plan, {"runs": runs, "fixtures": fixtures, "meetings": meetings})
 
 
 Chosen = frozenset[tuple[str, str]]  # (what, id): run, fixture, landmark, note; also energizer and rods
@@ -158,7 +152,7 @@ def remove(plan: Plan, chosen: Chosen) -> Plan:
         "notes": tuple(n for n in plan.notes if ("note", n.id) not in chosen),
         "moves": tuple(m for m in plan.moves if ("moves", m.id) not in chosen),
     }
-    return _checked(plan, **left)
+    return changed(plan, left)
 
 
 def moved(plan: Plan, chosen: Chosen, east_m: float, north_m: float) -> Plan:
@@ -192,8 +186,8 @@ def moved(plan: Plan, chosen: Chosen, east_m: float, north_m: float) -> Plan:
     if any(what == "energizer" for what, _ in chosen) and plan.energizer_at:
         update["energizer_at"] = shifted([plan.energizer_at])[0]
     if any(what == "rods" for what, _ in chosen) and plan.rods.position:
-        update["rods"] = plan.rods.model_copy(update={"position": shifted([plan.rods.position])[0]}).model_dump()
-    return _checked(plan, **update)
+        update["rods"] = plan.rods.model_copy(update={"position": shifted([plan.rods.position])[0]})
+    return changed(plan, update)
 
 
 def _carried(run: Run, old: dict[str, Run], shifted: Callable[[Iterable[Position]], tuple[Position, ...]]) -> Run:
@@ -202,7 +196,7 @@ def _carried(run: Run, old: dict[str, Run], shifted: Callable[[Iterable[Position
     for end in (0, -1):
         if any(line_of(other).distance(Point(points[end])) <= JOIN_M for other in old.values()):
             points[end] = shifted([points[end]])[0]
-    return run.model_copy(update={"points": tuple(points)})
+    return run.model_copy(update={"points": tuple(points)}) if tuple(points) != run.points else run
 
 
 def _slid(plan: Plan, fixture: Fixture, east_m: float, north_m: float) -> Fixture:
@@ -230,11 +224,11 @@ def reshaped(plan: Plan, run_id: str, points: tuple[Position, ...]) -> Plan:
             if line_of(old).distance(here) <= JOIN_M:
                 course[end] = point_at(new, follow(float(line_of(old).project(here))))
                 course[end] = (round(course[end][0], 3), round(course[end][1], 3))
-        runs.append(run.model_copy(update={"points": tuple(course)}))
+        runs.append(run if tuple(course) == run.points else run.model_copy(update={"points": tuple(course)}))
     fixtures = tuple(
         f.model_copy(update={"at_m": round(follow(f.at_m), 2)}) if f.run == run_id else f for f in plan.fixtures
     )
-    return _checked(plan, runs=tuple(runs), fixtures=fixtures)
+    return changed(plan, {"runs": tuple(runs), "fixtures": fixtures})
 
 
 def _profile_after(old: Run, follow: Callable[[float], float]) -> tuple[tuple[float, float], ...]:

@@ -1,5 +1,6 @@
 """kV along the whole fence, season by season, and what stands at any one place."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
@@ -11,15 +12,17 @@ from adze.core import laplace
 from adze.core.circuit import ENERGIZER, Circuit, circuit
 from adze.core.ground import Place, length_m
 from adze.core.laplace import Complex, Real
-from adze.core.network import Line, Port, Span, Terminal, WireLine
+from adze.core.lately import Lately
+from adze.core.network import Line, Port, Terminal
 from adze.core.plan import Plan
 from adze.core.pulse import Solution, line_leaks_s_per_m, solve_pulse
 from adze.core.season import Weather
+from adze.core.spot import Spot, spot_inside
 
 _SAMPLES, _MOST_SAMPLES = 60, 300
+_KEPT = 8  # three seasons and the two ends of a band, and some of the plan before
 _FINEST_M, _COARSEST_M = 4.0, 60.0
 _AT_ONCE = 256
-_SAME_SPOT_M = 0.06
 
 
 @dataclass(frozen=True)
@@ -80,10 +83,17 @@ class Solved:
     solution: Solution
 
 
-def solved(plan: Plan, weather: Weather, places: tuple[Place, ...] = ()) -> Solved:
-    """Solve a plan in a season with nodes at `places`. Raises Incomplete."""
-    found = circuit(plan, weather, places)
-    return Solved(plan, weather, found, solve_pulse(found.network, laplace.FAST))
+_solved: Lately[Solved] = Lately(_KEPT)
+
+
+def solved(plan: Plan, weather: Weather) -> Solved:
+    """Solve a plan in a season; the newest are kept, as many questions follow one another. Raises Incomplete."""
+
+    def make() -> Solved:
+        found = circuit(plan, weather)
+        return Solved(plan, weather, found, solve_pulse(found.network, laplace.FAST))
+
+    return _solved.get((plan,), (weather,), make)
 
 
 def volts(plan: Plan, weather: Weather) -> Volts:
@@ -91,164 +101,163 @@ def volts(plan: Plan, weather: Weather) -> Volts:
     return volts_of(solved(plan, weather))
 
 
-def _samples(found: Solved) -> dict[Line, tuple[list[str], Real]]:
-    """Where each line is sampled: the span and the distance in it, by kind of line."""
+@dataclass(frozen=True)
+class _Samples:
+    """Where a plan is sampled: every piece in order, from its start to its end, in one row of places (P,).
+
+    `piece` is the piece of each place, `inner` whether it lies away from the piece's ends, `starts`
+    the first place of each piece and one past the last of all.
+    """
+
+    piece: NDArray[np.intp]
+    at_m: Real
+    inner: NDArray[np.bool_]
+    starts: NDArray[np.intp]
+
+
+def _samples(found: Solved) -> _Samples:
     step = _sample_step_m(found.plan)
-    lines = {span.id: span.line for span in found.circuit.network.spans}
-    rows: dict[Line, tuple[list[str], list[Real]]] = {}
-    for piece in found.circuit.pieces:
-        at = np.linspace(0, piece.length_m, max(2, round(piece.length_m / step) + 1))
-        spans, places = rows.setdefault(lines[piece.span], ([], []))
-        spans += [piece.span] * len(at)
-        places.append(at)
-    return {line: (spans, np.concatenate(places)) for line, (spans, places) in rows.items()}
+    lengths = np.array([piece.length_m for piece in found.circuit.pieces])
+    counts = np.maximum(2, np.rint(lengths / step).astype(np.intp) + 1)
+    starts = np.concatenate([[0], np.cumsum(counts)])
+    piece = np.repeat(np.arange(len(lengths)), counts)
+    number = np.arange(starts[-1]) - starts[piece]
+    share = number / (counts[piece] - 1)
+    return _Samples(piece, share * lengths[piece], (number > 0) & (number < counts[piece] - 1), starts)
 
 
 def volts_of(found: Solved) -> Volts:
     """A solved season sampled along every run."""
-    plan, solution = found.plan, found.solution
-    ends = _node_peaks_kv(found)
-    spans_of = {span.id: span for span in found.circuit.network.spans}
-    by_span: dict[str, Real] = {}
-    leak_total_a = 0.0
-    has_earth = False
-    for line, (spans, at) in _samples(found).items():
-        rows = _sampled(solution, spans, at, ends, spans_of)
-        has_earth = has_earth or Terminal.EARTH in _terminals_of(line)
-        to_soil, to_earth = line_leaks_s_per_m(line)
-        inside = np.diff(at) > 0  # a new span begins where the distance falls back to 0
-        leak = to_soil * rows[1] + to_earth * rows[3]
-        leak_total_a += 1000 * float(((leak[1:] + leak[:-1]) / 2 * np.diff(at))[inside].sum())
-        stops = [0, *(np.flatnonzero(~inside) + 1).tolist(), len(at)]
-        for low, high in pairwise(stops):
-            by_span[spans[low]] = rows[:, low:high]
-    # Charging current carries no net charge: the leak's peak divides as the charge does (eq. 20).
-    leak_per_c = leak_total_a / (solution.charge_total_c or 1.0)
+    pieces = found.circuit.pieces
+    where = _samples(found)
+    kv = _sampled_kv(found, where)
+    amps, has_earth = _leak_a(found, where, kv)
+    fed = np.array([piece.a in found.circuit.wiring.reached for piece in pieces])[where.piece]
+    along_m = where.at_m + np.array([piece.from_m for piece in pieces])[where.piece]
     traces = []
-    by_run: dict[str, list[Real]] = {run.id: [] for run in plan.runs}
-    reached = found.circuit.wiring.reached
-    for piece in found.circuit.pieces:
-        rows = by_span[piece.span]
-        fed = np.full(rows.shape[1], piece.a in reached)
-        by_run[piece.run].append(np.vstack([rows[0] + piece.from_m, rows[1:], fed]))
-    for run, parts in by_run.items():
-        at_m, live, earth, between, charge, fed = np.concatenate(parts, axis=1)
-        traces.append(Trace(run, at_m, live, earth, between, charge * leak_per_c, fed > 0))
-    start = abs(solution.node_peak_v(ENERGIZER, Terminal.LIVE, Terminal.EARTH)) / 1000
+    # The pieces of a run stand together, in order along it.
+    firsts = [i for i, piece in enumerate(pieces) if i == 0 or piece.run != pieces[i - 1].run]
+    for i, j in pairwise([*firsts, len(pieces)]):
+        here = slice(where.starts[i], where.starts[j])
+        live, earth, between = kv[:, here]
+        traces.append(Trace(pieces[i].run, along_m[here], live, earth, between, amps[here], fed[here]))
+    start = abs(found.solution.node_peak_v(ENERGIZER, Terminal.LIVE, Terminal.EARTH)) / 1000
     return Volts(found.weather, tuple(traces), start, found.circuit.rods_ohm, has_earth)
 
 
-def _terminals_of(line: Line) -> set[Terminal | None]:
-    return {w.terminal for w in line.wires} if isinstance(line, WireLine) else {Terminal.LIVE}
+def _sampled_kv(found: Solved, where: _Samples) -> Real:
+    """Live, earth and between at every sampled place, (3, P), kV."""
+    pieces = found.circuit.pieces
+    kv = np.zeros((3, len(where.piece)))
+    nodes, at_nodes = _node_peaks_kv(found)
+    kv[:, where.starts[:-1]] = at_nodes[:, [nodes[piece.a] for piece in pieces]]
+    kv[:, where.starts[1:] - 1] = at_nodes[:, [nodes[piece.b] for piece in pieces]]
+    for rows in _by_line(found, where, np.flatnonzero(where.inner)):
+        for low in range(0, len(rows), _AT_ONCE):
+            here = rows[low : low + _AT_ONCE]
+            terminals, v, _ = found.solution.along_spans([pieces[i].span for i in where.piece[here]], where.at_m[here])
+            kv[:, here] = _three_kv(found, v[:, 0], v[:, 1] if Terminal.EARTH in terminals else None)
+    return kv
 
 
-def _node_peaks_kv(found: Solved) -> dict[str, tuple[float, float, float]]:
-    """Live, earth and between at every node: each is the end of several spans, and is found once."""
-    solution = found.solution
+def _leak_a(found: Solved, where: _Samples, kv: Real) -> tuple[Real, bool]:
+    """The leak's share of the current at every place, A, and whether there are earth strands.
+
+    Charging current carries no net charge: the leak's peak divides as the charge does (eq. 20).
+    """
+    pieces = found.circuit.pieces
+    charge_c, per_m = np.zeros((2, len(where.piece)))
+    has_earth = False
+    for rows in _by_line(found, where, np.arange(len(where.piece))):
+        spans = [pieces[i].span for i in where.piece[rows]]
+        terminals, _, amps = found.solution.along_spans(spans, where.at_m[rows], charge=True)
+        charge_c[rows] = amps[:, 0, -1].real
+        to_soil, to_earth = line_leaks_s_per_m(found.solution.spans[spans[0]].line)
+        per_m[rows] = to_soil * kv[0, rows] + to_earth * kv[2, rows]
+        has_earth = has_earth or Terminal.EARTH in terminals
+    same_piece = where.piece[1:] == where.piece[:-1]
+    leak_a = 1000 * ((per_m[1:] + per_m[:-1]) / 2 * np.diff(where.at_m))[same_piece].sum()
+    return charge_c * (leak_a / (found.solution.charge_total_c or 1.0)), has_earth
+
+
+def _by_line(found: Solved, where: _Samples, rows: NDArray[np.intp]) -> Iterator[NDArray[np.intp]]:
+    """Places sorted by the kind of line they lie on."""
+    kinds: dict[Line, int] = {}
+    lines = (found.solution.spans[piece.span].line for piece in found.circuit.pieces)
+    kind = np.array([kinds.setdefault(line, len(kinds)) for line in lines])[where.piece[rows]]
+    for number in range(len(kinds)):
+        chosen = rows[kind == number]
+        if len(chosen):
+            yield chosen
+
+
+def _node_peaks_kv(found: Solved) -> tuple[dict[str, int], Real]:
+    """Live, earth and between at every node, (3, N): each is the end of several spans, and is found once."""
+    ports = found.solution.ports
     nodes = list(dict.fromkeys(node for p in found.circuit.pieces for node in (p.a, p.b)))
-    live = solution.volts[[solution.ports[Port(node, Terminal.LIVE)] for node in nodes]]
-    live_kv = np.abs(solution.peak(live)) / 1000
-    earth_kv, between_kv = np.zeros_like(live_kv), live_kv.copy()
-    rows = [i for i, node in enumerate(nodes) if Port(node, Terminal.EARTH) in solution.ports]
+    live = found.solution.volts[[ports[Port(node, Terminal.LIVE)] for node in nodes]]
+    kv = _three_kv(found, live, None)
+    rows = [i for i, node in enumerate(nodes) if Port(node, Terminal.EARTH) in ports]
     if rows:
-        earth = solution.volts[[solution.ports[Port(nodes[i], Terminal.EARTH)] for i in rows]]
-        earth_kv[rows] = np.abs(solution.peak(earth)) / 1000
-        between_kv[rows] = np.abs(solution.peak(live[rows] - earth)) / 1000
-    return dict(zip(nodes, zip(live_kv.tolist(), earth_kv.tolist(), between_kv.tolist(), strict=True), strict=True))
+        earth = found.solution.volts[[ports[Port(nodes[i], Terminal.EARTH)] for i in rows]]
+        kv[:, rows] = _three_kv(found, live[rows], earth)
+    return {node: i for i, node in enumerate(nodes)}, kv
 
 
-def _sampled(
-    solution: Solution,
-    spans: list[str],
-    at: Real,
-    ends: dict[str, tuple[float, float, float]],
-    spans_of: dict[str, Span],
-) -> Real:
-    """Rows at_m, live, earth and between in kV, net charge in C at places of one line: (5, P)."""
-    rows = np.zeros((5, len(at)))
-    rows[0] = at
-    _, _, amps = solution.along_spans(spans, at, charge=True)
-    rows[4] = amps[:, 0, -1].real
-    inner = []
-    for i, span_id in enumerate(spans):
-        span = spans_of[span_id]
-        if at[i] == 0.0:
-            rows[1:4, i] = ends[span.a]
-        elif at[i] >= span.length_m:
-            rows[1:4, i] = ends[span.b]
-        else:
-            inner.append(i)
-    for low in range(0, len(inner), _AT_ONCE):
-        here = inner[low : low + _AT_ONCE]
-        terminals, v, _ = solution.along_spans([spans[i] for i in here], at[here])
-        live = np.abs(solution.peak(v[:, 0])) / 1000
-        rows[1, here] = rows[3, here] = live
-        if Terminal.EARTH in terminals:
-            rows[2, here] = np.abs(solution.peak(v[:, 1])) / 1000
-            rows[3, here] = np.abs(solution.peak(v[:, 0] - v[:, 1])) / 1000
-    return rows
+def _three_kv(found: Solved, live: Complex, earth: Complex | None) -> Real:
+    """Peaks of live, of earth, and between them, (3, P), kV, of spectra (P, K+1)."""
+    live_kv = np.abs(found.solution.peak(live)) / 1000
+    if earth is None:
+        return np.stack([live_kv, np.zeros_like(live_kv), live_kv])
+    return np.stack([live_kv, *(np.abs(found.solution.peak(v)) / 1000 for v in (earth, live - earth))])
 
 
 @dataclass(frozen=True)
 class Stand:
-    """A place ready for questions: its kV, the amps a tester shows, and the ohms an added load meets there."""
+    """A place ready for questions: its kV, the amps a tester shows, and what an added load meets there."""
 
     live_kv: float
     earth_kv: float
     between_kv: float
     pulse_a: float
-    solution: Solution
-    node: str
-
-    @cached_property
-    def _impedance(self) -> tuple[tuple[Port, ...], Complex]:
-        return self.solution.impedance_at(self.node)
+    spot: Spot
 
     @property
     def sample_s(self) -> float:
         """Time between samples of a wave, s."""
-        return float(laplace.times_s(self.solution.window)[1])
+        return float(laplace.times_s(self.spot.solution.window)[1])
 
     def loaded_wave_v(self, ohm: float, *, to_earth_strand: bool) -> Real:
         """Volts in time across a load put between the live strand and soil or the earth strand here (eq. 10)."""
-        here, impedance = self._impedance
-        live = here.index(Port(self.node, Terminal.LIVE))
-        open_v = self.solution.spectrum(self.node, Terminal.LIVE)
-        own = impedance[live, live]
-        if to_earth_strand and len(here) == 2:
-            other = 1 - live
-            open_v = open_v - self.solution.spectrum(self.node, Terminal.EARTH)
-            own = own + impedance[other, other] - 2 * impedance[live, other]
-        return laplace.waveforms((open_v * ohm / (own + ohm))[:-1], self.solution.window)
+        other = Terminal.EARTH if to_earth_strand and Terminal.EARTH in self.spot.terminals else Terminal.SOIL
+        across = self.spot.load_v(ohm, Terminal.LIVE, other)
+        return laplace.waveforms(across[:-1], self.spot.solution.window)
 
 
 def stand_at(plan: Plan, weather: Weather, place: Place) -> Stand:
-    """Solve with a node at a place. Raises Incomplete."""
-    return stand_of(solved(plan, weather, (place,)), place)
-
-
-def has_node(found: Solved, place: Place) -> bool:
-    """Whether a solved season has a node at a place, so that one can stand there without solving again."""
-    return any(p.run == place.run and abs(p.at_m - place.at_m) <= _SAME_SPOT_M for p in found.circuit.wiring.nodes)
+    """Stand at a place of a plan in a season. Raises Incomplete."""
+    return stand_of(solved(plan, weather), place)
 
 
 def stand_of(found: Solved, place: Place) -> Stand:
-    """Stand at a place that has a node."""
-    solution, node = found.solution, found.circuit.node_at(place)
-    live = abs(solution.node_peak_v(node, Terminal.LIVE)) / 1000
-    earth = abs(solution.node_peak_v(node, Terminal.EARTH)) / 1000
-    between = abs(solution.node_peak_v(node, Terminal.LIVE, Terminal.EARTH)) / 1000
-    if Port(node, Terminal.EARTH) not in solution.ports:
-        between = live
-    return Stand(live, earth, between, _pulse_a(found, place.run, node), solution, node)
+    """Stand at a place of a plan that is solved."""
+    spot = spot_of(found, place)
+    live = abs(spot.open_peak_v(Terminal.LIVE)) / 1000
+    earth, between = 0.0, live
+    if Terminal.EARTH in spot.terminals:
+        earth = abs(spot.open_peak_v(Terminal.EARTH)) / 1000
+        between = abs(spot.open_peak_v(Terminal.LIVE, Terminal.EARTH)) / 1000
+    return Stand(live, earth, between, _pulse_a(found, place), spot)
 
 
-def _pulse_a(found: Solved, run: str, node: str) -> float:
-    """The peak current in a run at one of its nodes: the larger of its two sides, A."""
-    sides = [
-        (piece.span, 0.0 if piece.a == node else piece.length_m)
-        for piece in found.circuit.pieces
-        if piece.run == run and node in (piece.a, piece.b)
-    ]
-    amps = [found.solution.peak(found.solution.along(span, np.array([at]))[2][0, 0]) for span, at in sides]
-    return max((abs(float(a)) for a in amps), default=0.0)
+def spot_of(found: Solved, place: Place) -> Spot:
+    """A place of the fence on the solved network."""
+    piece = found.circuit.wiring.piece_at(place)
+    return spot_inside(found.solution, piece.span, place.at_m - piece.from_m)
+
+
+def _pulse_a(found: Solved, place: Place) -> float:
+    """The peak current in a run at a place: the larger of its two sides, A."""
+    sides = found.circuit.wiring.pieces_at(place)
+    rows = [found.solution.along(piece.span, np.array([place.at_m - piece.from_m]))[2][0, 0] for piece in sides]
+    return float(np.abs(found.solution.peak(np.array(rows))).max())

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
+import shapely
 from shapely import LineString, Point, Polygon, STRtree, linestrings
 from shapely.geometry.base import BaseGeometry
 
 from adze.core.laplace import Real
-from adze.core.lately import Lately
+from adze.core.lately import Lately, OnceEach
 from adze.core.plan import Landmark, Meeting, Plan, Position, Run
 from adze.core.tables import landmark_kinds
 
@@ -56,20 +57,12 @@ class Survey:
     crossings: tuple[Crossing, ...]
 
 
-_MOST_SHAPES = 8192
-_shapes: dict[int, tuple[Run, LineString]] = {}
+_lines: OnceEach[Run, LineString] = OnceEach(lambda run: LineString(run.points))
 
 
 def line_of(run: Run) -> LineString:
-    """The run as a line, m; made once for each run's object, as hashing its points would cost more."""
-    kept = _shapes.get(id(run))
-    if kept is not None and kept[0] is run:
-        return kept[1]
-    if len(_shapes) >= _MOST_SHAPES:
-        _shapes.clear()
-    shape = LineString(run.points)
-    _shapes[id(run)] = run, shape
-    return shape
+    """The run as a line, m."""
+    return _lines(run)
 
 
 def length_m(run: Run) -> float:
@@ -102,10 +95,17 @@ def shape_of(mark: Landmark) -> BaseGeometry:
 
 def turns(run: Run) -> list[tuple[float, float]]:
     """Distance and turn in degrees of each inner point of a run."""
+    return _turns(run)
+
+
+def _turns_of(run: Run) -> list[tuple[float, float]]:
     steps = np.diff(np.array(run.points), axis=0)
     headings = np.degrees(np.arctan2(steps[:, 1], steps[:, 0]))
     change = np.abs((np.diff(headings) + 180) % 360 - 180)
     return list(zip(distances_m(run)[1:-1].tolist(), change.tolist(), strict=True))
+
+
+_turns: OnceEach[Run, list[tuple[float, float]]] = OnceEach(_turns_of)
 
 
 _nearest: Lately[tuple[Place, float] | None] = Lately(16)
@@ -146,11 +146,11 @@ def crossings(plan: Plan) -> tuple[Crossing, ...]:
 
 def _survey(runs: tuple[Run, ...], meetings: tuple[Meeting, ...]) -> Survey:
     shapes = [line_of(run) for run in runs]
-    tree = STRtree(shapes)
+    tree, by_id = STRtree(shapes), {run.id: run for run in runs}
     met: list[Join] = []
     apart: list[Join] = []
     for join in _end_joins(runs, shapes, tree):
-        said = _said(meetings, join.run, join.onto.run, _end_point(runs, join))
+        said = _said(meetings, join.run, join.onto.run, _end_point(by_id[join.run], join))
         (apart if said is False else met).append(join)
     return Survey(
         {run.id: shape for run, shape in zip(runs, shapes, strict=True)},
@@ -160,8 +160,7 @@ def _survey(runs: tuple[Run, ...], meetings: tuple[Meeting, ...]) -> Survey:
     )
 
 
-def _end_point(runs: tuple[Run, ...], join: Join) -> Position:
-    run = next(r for r in runs if r.id == join.run)
+def _end_point(run: Run, join: Join) -> Position:
     return run.points[0] if join.at_m == 0.0 else run.points[-1]
 
 
@@ -174,26 +173,36 @@ def _said(meetings: tuple[Meeting, ...], first: str, second: str, point: Positio
 
 
 def _end_joins(runs: tuple[Run, ...], shapes: list[LineString], tree: STRtree) -> Iterator[Join]:
-    ends = [(i, at, p) for i, run in enumerate(runs) for at, p in ((0, run.points[0]), (1, run.points[-1]))]
-    points = [Point(p) for _, _, p in ends]
-    near: dict[int, list[int]] = {}
-    if points:
-        for end, other in tree.query(points, predicate="dwithin", distance=JOIN_M).T.tolist():
-            near.setdefault(end, []).append(other)
-    for number, (i, at, _) in enumerate(ends):
-        own = float(shapes[i].length) if at else 0.0
-        others = [k for k in sorted(near.get(number, ())) if k != i]
-        if others:
-            k = min(others, key=lambda k: float(shapes[k].distance(points[number])))
-            yield Join(runs[i].id, own, Place(runs[k].id, float(shapes[k].project(points[number]))))
-        elif (onto := _onto_itself(runs[i], at, points[number])) is not None:
-            yield Join(runs[i].id, own, Place(runs[i].id, onto))
+    if not runs:
+        return
+    lines = np.array(shapes, dtype=object)
+    points = np.array([end for run in runs for end in _ends(run)], dtype=object)
+    end, other = tree.query(points, predicate="dwithin", distance=JOIN_M)
+    end, other = end[end // 2 != other], other[end // 2 != other]
+    away = shapely.distance(lines[other], points[end])
+    order = np.lexsort((other, away, end))
+    end, other = end[order], other[order]
+    first = np.unique(end, return_index=True)[1]
+    ats = shapely.line_locate_point(lines[other[first]], points[end[first]])
+    onto = {int(end[k]): (int(other[k]), float(at)) for k, at in zip(first, np.atleast_1d(ats), strict=True)}
+    for number in range(2 * len(runs)):
+        run = runs[number // 2]
+        own = length_m(run) if number % 2 else 0.0
+        if number in onto:
+            k, at_m = onto[number]
+            yield Join(run.id, own, Place(runs[k].id, at_m))
+        elif (loop := _loops(run)[number % 2]) is not None:
+            yield Join(run.id, own, Place(run.id, loop))
 
 
-def _onto_itself(run: Run, at: int, end: Point) -> float | None:
+_ends: OnceEach[Run, tuple[Point, Point]] = OnceEach(lambda run: (Point(run.points[0]), Point(run.points[-1])))
+
+
+def _onto_itself(run: Run, at: int) -> float | None:
     """Where an end meets its own line away from that end: a ring that closes, or a loop on a stem."""
     if len(run.points) < 4:
         return None
+    end = _ends(run)[at]
     rest = LineString(run.points[:-2] if at else run.points[2:])
     if rest.distance(end) > JOIN_M:
         return None
@@ -203,21 +212,29 @@ def _onto_itself(run: Run, at: int, end: Point) -> float | None:
     return None if not at and onto > length_m(run) - JOIN_M else onto
 
 
+_loops: OnceEach[Run, tuple[float | None, float | None]] = OnceEach(
+    lambda run: (_onto_itself(run, 0), _onto_itself(run, 1))
+)
+
+
 def _crossings(
     runs: tuple[Run, ...], shapes: list[LineString], tree: STRtree, meetings: tuple[Meeting, ...]
 ) -> Iterator[Crossing]:
-    for i, run in enumerate(runs):
-        for point in _self_crossings(run, shapes[i]):
+    for run in runs:
+        for point in _self_crossings(run):
             places = _two_places(run, point)
             said = _said(meetings, run.id, run.id, point)
             yield Crossing(*places, point, bool(said), said is not None)
-    pairs = tree.query(shapes, predicate="intersects").T.tolist() if shapes else []
-    for i, j in sorted((i, j) for i, j in pairs if i < j):
-        ends = [Point(p) for r in (runs[i], runs[j]) for p in (r.points[0], r.points[-1])]
-        meet = shapes[i].intersection(shapes[j])
+    met = tree.query(shapes, predicate="intersects") if shapes else np.empty((2, 0), dtype=int)
+    pairs = met[:, met[0] < met[1]].T
+    pairs = pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))]
+    lines = np.array(shapes, dtype=object)
+    meets = shapely.intersection(lines[pairs[:, 0]], lines[pairs[:, 1]])
+    for (i, j), meet in zip(pairs.tolist(), meets.tolist(), strict=True):
+        ends = [p for r in (runs[i], runs[j]) for p in (r.points[0], r.points[-1])]
         for part in getattr(meet, "geoms", [meet]):
             spot = part.representative_point() if part.length else part
-            if part.is_empty or min(spot.distance(end) for end in ends) <= JOIN_M:
+            if part.is_empty or min(math.dist((spot.x, spot.y), end) for end in ends) <= JOIN_M:
                 continue
             point = float(spot.x), float(spot.y)
             said = _said(meetings, runs[i].id, runs[j].id, point)
@@ -225,14 +242,17 @@ def _crossings(
             yield Crossing(first, second, point, bool(said), said is not None)
 
 
-def _self_crossings(run: Run, shape: LineString) -> list[Position]:
-    if shape.is_simple:
-        return []
+def _self_crossings_of(run: Run) -> tuple[Position, ...]:
+    if line_of(run).is_simple:
+        return ()
     points = np.array(run.points)
     steps = np.asarray(linestrings(np.stack([points[:-1], points[1:]], axis=1)), dtype=object)
     pairs = STRtree(steps).query(steps, predicate="crosses").T.tolist()
     spots = [steps[i].intersection(steps[j]) for i, j in pairs if i < j]
-    return [(float(s.x), float(s.y)) for s in spots if isinstance(s, Point)]
+    return tuple((float(s.x), float(s.y)) for s in spots if isinstance(s, Point))
+
+
+_self_crossings: OnceEach[Run, tuple[Position, ...]] = OnceEach(_self_crossings_of)
 
 
 def _two_places(run: Run, point: Position) -> tuple[Place, Place]:

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from adze.core.edit import fresh_id, run_by_id
 from adze.core.ground import length_m
-from adze.core.plan import Fixture, Plan
+from adze.core.plan import Fixture, Plan, changed
 from adze.core.siting import sign_places
 
 DEED_WORDS = {
@@ -39,7 +39,7 @@ def do_deed(plan: Plan, key: str) -> Plan:
         update = deeds[what](plan, rest)
     except (KeyError, IndexError) as error:
         raise ValueError(f"deed {key!r} is not known") from error
-    return Plan.model_validate(plan.model_dump() | update)
+    return changed(plan, update)
 
 
 def _number(text: str) -> float:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from adze.core.circuit import Incomplete
-from adze.core.earth_test import EarthTest, asked_places, earth_test
+from adze.core.earth_test import EarthTest, earth_test
 from adze.core.findings import Finding, Stage, Verdict
 from adze.core.forecast import Volts, solved, volts_of
 from adze.core.ground import Place
@@ -63,9 +63,8 @@ def judge(plan: Plan) -> Judgement:
     tests: dict[Season, EarthTest] = {}
     blocked = ""
     try:
-        places = asked_places(plan)
         for season in Season:
-            done = _in_season(plan, season, places)
+            done = _in_season(plan, season)
             seasons[season], felt[season] = done.volts, done.touches
             if done.earth_test:
                 tests[season] = done.earth_test
@@ -91,9 +90,9 @@ class _Judged:
     earth_test: EarthTest | None
 
 
-def _in_season(plan: Plan, season: Season, places: tuple[Place, ...]) -> _Judged:
+def _in_season(plan: Plan, season: Season) -> _Judged:
     # One solution serves the forecast, the touches and the earth test.
-    found = solved(plan, Weather(season), places)
+    found = solved(plan, Weather(season))
     forecast = volts_of(found)
     test = None if season is Season.USUAL else earth_test(found)
     return _Judged(forecast, worst_touches(found, forecast), test)

@@ -1,9 +1,11 @@
 """The verdict on the volts: kV everywhere, and what the animals feel of it."""
 
+from itertools import groupby
+
 import numpy as np
 
 from adze.core.findings import Finding, Stage, Verdict, against
-from adze.core.forecast import Solved, Volts, has_node, solved, stand_of
+from adze.core.forecast import Solved, Volts, stand_of
 from adze.core.ground import Place
 from adze.core.plan import Plan
 from adze.core.season import Season
@@ -14,30 +16,22 @@ from adze.core.touch import Path
 from adze.core.touches import Touch, touches
 from adze.core.wording import SEASON_WORDS, animal_word, kv_words, place_words
 
-_AS_LOW = 1.01
-
 
 def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
     """Every animal's touch where the kV is least on each kind of soil."""
     plan = found.plan
     least: dict[str, tuple[float, Place]] = {}
     traces = {trace.run: trace for trace in season.traces}
-    for piece in found.circuit.pieces:
-        trace, soil = traces[piece.run], piece.soil or plan.soil
-        low, high = np.searchsorted(trace.at_m, (piece.from_m - 1e-6, piece.to_m + 1e-6))
-        if piece.a not in found.circuit.wiring.reached or low == high:
-            continue
-        kv = season.kv(trace)[low:high]
+    for (run, own), rows in groupby(found.circuit.pieces, key=lambda piece: (piece.run, piece.soil)):
+        pieces, trace, soil = list(rows), traces[run], own or plan.soil
+        low, high = np.searchsorted(trace.at_m, (pieces[0].from_m - 1e-6, pieces[-1].to_m + 1e-6))
+        kv = np.where(trace.fed, season.kv(trace), np.inf)[low:high]
         i = int(np.argmin(kv))
-        end = 0 if kv[0] <= kv[-1] else len(kv) - 1
-        if kv[end] <= _AS_LOW * kv[i]:
-            i = end  # a node is there already: nobody could read the difference
-        if soil not in least or kv[i] < least[soil][0]:
-            least[soil] = float(kv[i]), Place(piece.run, float(trace.at_m[low + i]))
+        if np.isfinite(kv[i]) and (soil not in least or kv[i] < least[soil][0]):
+            least[soil] = float(kv[i]), Place(run, float(trace.at_m[low + i]))
     felt = []
     for soil, (_, place) in least.items():
-        near = found if has_node(found, place) else solved(plan, season.weather, (place,))
-        felt += [(place, t) for t in touches(plan, stand_of(near, place), season.weather, _own(plan, soil))]
+        felt += [(place, t) for t in touches(plan, stand_of(found, place), season.weather, _own(plan, soil))]
     return tuple(felt)
 
 

@@ -1,9 +1,10 @@
-"""The newest few results, kept by the very objects they were made from."""
+"""Results kept by the very objects they were made from."""
 
 from collections import deque
 from collections.abc import Callable
 from typing import Generic, TypeVar
 
+A = TypeVar("A")
 T = TypeVar("T")
 
 
@@ -25,3 +26,22 @@ class Lately(Generic[T]):
         found = make()
         self._rows.appendleft((same, equal, found))
         return found
+
+
+class OnceEach(Generic[A, T]):
+    """What follows from one frozen object alone, made once for each: an edit leaves most rows as they were."""
+
+    def __init__(self, make: Callable[[A], T], most: int = 8192) -> None:
+        self._make, self._most = make, most
+        self._rows: dict[int, tuple[A, T]] = {}
+
+    def __call__(self, thing: A) -> T:
+        """The kept result of this very object, else a new one."""
+        kept = self._rows.get(id(thing))
+        if kept is not None and kept[0] is thing:
+            return kept[1]
+        if len(self._rows) >= self._most:
+            self._rows.clear()
+        made = self._make(thing)
+        self._rows[id(thing)] = thing, made
+        return made

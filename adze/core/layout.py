@@ -6,7 +6,7 @@ from itertools import groupby
 from adze.core import ground
 from adze.core.findings import Finding, Stage
 from adze.core.ground import Place
-from adze.core.plan import Fixture, Plan
+from adze.core.plan import Fixture, Plan, Run
 from adze.core.strand_checks import Status
 from adze.core.units import format_length
 from adze.core.wiring import carries
@@ -31,9 +31,10 @@ def judge_layout(plan: Plan) -> Iterator[Finding]:
     yield from _roads(plan)
     yield from _long_zones(plan, found)
     yield from _single_break(plan, found)
+    runs = {run.id: run for run in plan.runs}
     for fixture in plan.fixtures:
         if fixture.kind == "gate":
-            yield from _gate(plan, fixture)
+            yield from _gate(plan, fixture, runs[fixture.run])
 
 
 def _crossings(plan: Plan) -> Iterator[Finding]:
@@ -107,20 +108,27 @@ def _is_island(plan: Plan, run_id: str) -> bool:
     return not joined and not any(c.joined and run_id in (c.first.run, c.second.run) for c in there.crossings)
 
 
-def _switch_near(plan: Plan, run_id: str, at_m: float, reach_m: float = SWITCH_NEAR_M) -> bool:
-    return any(f.kind == "switch" and f.run == run_id and abs(f.at_m - at_m) <= reach_m for f in plan.fixtures)
+def _switches(plan: Plan) -> dict[str, list[float]]:
+    """Where the switches of each run are, m."""
+    found: dict[str, list[float]] = {}
+    for fixture in plan.fixtures:
+        if fixture.kind == "switch":
+            found.setdefault(fixture.run, []).append(fixture.at_m)
+    return found
 
 
 def _branches(plan: Plan, found: Zones) -> Iterator[Finding]:
     runs = {run.id: run for run in plan.runs}
     fed_at = {h.run: h for h in found.hanging()}
+    switches = _switches(plan)
     for join in ground.joins(plan):
         run, onto = runs[join.run], runs[join.onto.run]
         at_end = min(join.onto.at_m, ground.length_m(onto) - join.onto.at_m) <= ground.JOIN_M
         hang = fed_at.get(run.id)
         feeds_here = hang is not None and hang.on is not None and hang.on.run == onto.id
         short = ground.length_m(run) < _SPUR_M or run.use == "temporary"
-        if at_end or short or not feeds_here or run.id == onto.id or _switch_near(plan, run.id, join.at_m):
+        has_switch = any(abs(at - join.at_m) <= SWITCH_NEAR_M for at in switches.get(run.id, ()))
+        if at_end or short or not feeds_here or run.id == onto.id or has_switch:
             continue
         place = Place(run.id, join.at_m)
         at = 4.0 if join.at_m == 0 else join.at_m - 4.0
@@ -139,8 +147,9 @@ def _branches(plan: Plan, found: Zones) -> Iterator[Finding]:
 
 
 def _roads(plan: Plan) -> Iterator[Finding]:
-    for f in plan.fixtures:
-        if f.kind == "crossing" and not _switch_near(plan, f.run, f.at_m, SWITCH_NEAR_M + f.width_m):
+    switches = _switches(plan)
+    for f in (f for f in plan.fixtures if f.kind == "crossing"):
+        if all(abs(at - f.at_m) > SWITCH_NEAR_M + f.width_m for at in switches.get(f.run, ())):
             place = Place(f.run, f.at_m)
             run = next(r for r in plan.runs if r.id == f.run)
             at = max(1.0, min(f.at_m - f.width_m / 2 - 2, ground.length_m(run) - 1))
@@ -211,9 +220,8 @@ def open_gate_is_live(plan: Plan, gate: Fixture) -> bool:
     return gate.feeds != gate.opens_at
 
 
-def _gate(plan: Plan, gate: Fixture) -> Iterator[Finding]:
+def _gate(plan: Plan, gate: Fixture, run: Run) -> Iterator[Finding]:
     place = Place(gate.run, gate.at_m)
-    run = next(r for r in plan.runs if r.id == gate.run)
     if gate.style == "drive_over":
         return
     if open_gate_is_live(plan, gate):

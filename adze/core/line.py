@@ -185,7 +185,10 @@ def span_admittances(model: LineModel, length_m: Real) -> Complex:
     admittance = np.ascontiguousarray(model.admittance[:, rows, columns].T)
     if len(model.terminals) == 1:
         coth, csch = coth_and_csch(gamma[0], length_m)
-        return np.stack([coth * admittance, -csch * admittance])[:, None]
+        found = np.empty((2, 1, *coth.shape), dtype=np.complex128)
+        np.multiply(coth, admittance, out=found[0, 0])
+        np.multiply(csch, -admittance, out=found[1, 0])
+        return found
     shunt = np.ascontiguousarray(model.shunt[:, rows, columns].T)
     result = np.empty((2, len(rows), len(length_m), gamma.shape[1]), dtype=np.complex128)
     part = np.reciprocal(model.eigenvalues[0] - model.eigenvalues[1])

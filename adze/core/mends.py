@@ -16,7 +16,7 @@ from adze.core.ground_mends import do_deed
 from adze.core.judge import Judgement, wanted_of
 from adze.core.judge_volts import kv_finding, touch_finding
 from adze.core.parts import bill
-from adze.core.plan import Plan, animals_of
+from adze.core.plan import Plan, animals_of, changed
 from adze.core.rounding import significant
 from adze.core.season import Season, Weather
 from adze.core.soil_areas import soil_of
@@ -81,22 +81,22 @@ def apply_mend(plan: Plan, key: str) -> Plan:
     what, _, value = key.partition(":")
     if what == "rods" and value.isdigit():
         rods = plan.rods.model_copy(update={"count": int(value)})
-        return _checked(plan, {"rods": rods.model_dump()})
+        return changed(plan, {"rods": rods.model_dump()})
     if what in ("energizer", "grass", "conductor"):
         update: dict[str, object] = {what: value}
         if what == "grass":
             update["runs"] = [run.model_dump() | {"grass": None} for run in plan.runs]
-        return _checked(plan, update)
+        return changed(plan, update)
     if key == "scheme:alternate":
-        return _checked(plan, {"scheme": "alternate", "strands": []})
+        return changed(plan, {"scheme": "alternate", "strands": []})
     if key == "earth:between":
-        return _checked(plan, {"strands": [{"cm": s.cm, "role": s.role.value} for s in with_earth_between(plan)]})
+        return changed(plan, {"strands": [{"cm": s.cm, "role": s.role.value} for s in with_earth_between(plan)]})
     if key == "bottom:off":
-        return _checked(plan, {"bottom_off": True})
+        return changed(plan, {"bottom_off": True})
     if what in ("schooled", "shorn"):
         change = {"schooled": True} if what == "schooled" else {"woolled": False}
         herds = [h.model_dump() | (change if value in ("all", h.kind) else {}) for h in plan.stock]
-        return _checked(plan, {"stock": herds})
+        return changed(plan, {"stock": herds})
     return do_deed(plan, key)
 
 
@@ -111,10 +111,6 @@ def with_earth_between(plan: Plan) -> tuple[Strand, ...]:
             found.append(Strand(float((lower.cm + upper.cm) // 2), Role.EARTH))
         found.append(upper)
     return tuple(found)
-
-
-def _checked(plan: Plan, update: dict[str, object]) -> Plan:
-    return Plan.model_validate(plan.model_dump() | update)
 
 
 def _candidates(plan: Plan) -> Iterator[tuple[_Candidate, ...]]:

@@ -157,8 +157,18 @@ class Solution:
     volts: Complex
 
     @cached_property
-    def _spans(self) -> dict[str, Span]:
+    def spans(self) -> dict[str, Span]:
+        """The network's spans by id."""
         return {span.id: span for span in self.network.spans}
+
+    @cached_property
+    def _end_rows(self) -> dict[str, list[list[int]]]:
+        """The unknowns at both ends of every span that is not open."""
+        return {
+            span.id: [[self.ports[Port(node, t)] for t in _terminals(span.line)] for node in (span.a, span.b)]
+            for span in self.network.spans
+            if not span.is_open
+        }
 
     @cached_property
     def _shunts(self) -> dict[str, Shunt]:
@@ -196,7 +206,7 @@ class Solution:
 
         With `charge` only the last frequency is answered: arrays (P, g, 1).
         """
-        spans = [self._spans[span_id] for span_id in span_ids]
+        spans = [self.spans[span_id] for span_id in span_ids]
         model = _line_model(spans[0].line, self.window)
         volts = self.volts[:, -1:] if charge else self.volts
         model = model.charge if charge else model
@@ -204,10 +214,8 @@ class Solution:
         if spans[0].is_open:
             dead = np.zeros(shape, dtype=np.complex128)
             return model.terminals, dead, dead
-        va, vb = np.empty((2, *shape), dtype=np.complex128)
-        for g, terminal in enumerate(model.terminals):
-            va[:, g] = volts[[self.ports[Port(span.a, terminal)] for span in spans]]
-            vb[:, g] = volts[[self.ports[Port(span.b, terminal)] for span in spans]]
+        rows = np.array([self._end_rows[span_id] for span_id in span_ids])
+        va, vb = volts[rows[:, 0]], volts[rows[:, 1]]
         lengths = np.array([span.length_m for span in spans])
         inside, amps = inside_span(model, lengths, at_m, va, vb)
         return model.terminals, inside, amps
@@ -232,44 +240,23 @@ class Solution:
         drive = series[0] * (source.v0_v / _CHARGE_FREQUENCY_PER_S - across) - parallel[0] * across
         return float(drive.real)
 
-    def impedance_at(self, node: str) -> tuple[tuple[Port, ...], Complex]:
-        """What an added load meets: (g, g, K+1) ohms between the node's terminals and soil."""
-        here = tuple(p for p in (Port(node, Terminal.LIVE), Port(node, Terminal.EARTH)) if p in self.ports)
-        ones = np.ones(self.volts.shape[1], dtype=np.complex128)
-        rows = [solve(self.factors, {self.ports[p]: ones}) for p in here]
-        return here, np.array([[row[self.ports[q]] for q in here] for row in rows])
 
+def two_parts(solution: Solution, span: Span, at_m: float) -> tuple[tuple[Terminal, ...], Complex, Complex, Complex]:
+    """A place inside a span as a node of its own would stand there, with the span's ends held.
 
-@dataclass(frozen=True)
-class Loaded:
-    """A solved network ready for one more leak to soil at one terminal, as rank-one updates.
-
-    V' = V - Z_p V_p / (R + Z_pp): one back-substitution serves every resistance
-    (J. Sherman and W. J. Morrison, Ann. Math. Stat. 21 (1950)).
+    Terminals; its own impedance (g, g, K+1), ohm; and the share of each end's volts that is seen
+    there, for end a and end b (g, g, K+1), indexed [terminal of the end, terminal here].
     """
-
-    solution: Solution
-    at: Port
-    column: Complex
-
-    def volts(self, ohm: float) -> Complex:
-        """Volts to soil of every unknown with `ohm` at the place, (n, K+1)."""
-        here = self.solution.ports[self.at]
-        drawn = self.solution.volts[here] / (ohm + self.column[here])
-        volts: Complex = self.solution.volts - self.column * drawn
-        return volts
-
-    def peak_v(self, ohm: float, port: Port) -> float:
-        """Peak volts to soil of one terminal with `ohm` at the place."""
-        here, row = self.solution.ports[self.at], self.solution.ports[port]
-        drawn = self.solution.volts[here] / (ohm + self.column[here])
-        return float(self.solution.peak(self.solution.volts[row] - self.column[row] * drawn))
-
-
-def loaded(solution: Solution, at: Port) -> Loaded:
-    """Prepare a terminal for added leaks."""
-    ones = np.ones(solution.volts.shape[1], dtype=np.complex128)
-    return Loaded(solution, at, solve(solution.factors, {solution.ports[at]: ones}))
+    model = _line_model(span.line, solution.window)
+    groups = len(model.terminals)
+    found = span_admittances(model, np.array([at_m, span.length_m - at_m]))
+    matrices = np.empty((2, 2, groups, groups, found.shape[-1]), dtype=np.complex128)
+    for entry, (i, j) in enumerate(zip(*np.triu_indices(groups), strict=True)):
+        matrices[:, :, i, j] = matrices[:, :, j, i] = found[:, entry]
+    (own_near, own_far), (across_near, across_far) = matrices
+    impedance = np.moveaxis(np.linalg.inv(np.moveaxis(own_near + own_far, -1, 0)), 0, -1)
+    near, far = (-np.einsum("uvk,vtk->utk", across, impedance) for across in (across_near, across_far))
+    return model.terminals, impedance, near, far
 
 
 def line_leaks_s_per_m(line: Line) -> tuple[float, float]:

@@ -41,10 +41,16 @@ class Wiring:
     start: str
     lead_m: float
 
-    def node_at(self, place: Place) -> str:
-        """The node nearest to a place that was asked for when the wiring was made."""
-        here = [p for p in self.nodes if p.run == place.run]
-        return self.nodes[min(here, key=lambda p: abs(p.at_m - place.at_m))]
+    def pieces_at(self, place: Place) -> tuple[Piece, ...]:
+        """The piece a place lies in, or the two that end there; the nearest where it lies past the end."""
+        here = [p for p in self.pieces if p.run == place.run]
+        away = [max(p.from_m - place.at_m, place.at_m - p.to_m, 0.0) for p in here]
+        least = min(away)
+        return tuple(p for p, far in zip(here, away, strict=True) if far <= least)
+
+    def piece_at(self, place: Place) -> Piece:
+        """The piece a place lies in; the near one of two that end there."""
+        return self.pieces_at(place)[0]
 
     @cached_property
     def reached(self) -> frozenset[str]:
@@ -99,35 +105,42 @@ def _is_node(fixture: Fixture) -> bool:
 _wirings: Lately[Wiring | None] = Lately(16)
 
 
-def wiring(plan: Plan, places: tuple[Place, ...] = (), *, divided: bool = False) -> Wiring | None:
-    """The wiring of a plan with nodes at `places`; None without runs.
+def wiring(plan: Plan, *, divided: bool = False) -> Wiring | None:
+    """The wiring of a plan; None without runs.
 
     `divided` parts the line wherever it can be opened, open or not, as zones are counted.
     """
     same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings)
-    return _wirings.get(same, (plan.energizer_at, places, divided), lambda: _wiring(plan, places, divided))
+    return _wirings.get(same, (plan.energizer_at, divided), lambda: _wiring(plan, divided))
 
 
 class Joined:
-    """Which ends are one node (disjoint sets by name)."""
+    """Which ends are one node: disjoint sets by name, the smaller hung under the larger.
+
+    Source: R. E. Tarjan and J. van Leeuwen, J. ACM 31 (1984).
+    """
 
     def __init__(self) -> None:
         self._parent: dict[str, str] = {}
+        self._count: dict[str, int] = {}
 
     def root(self, name: str) -> str:
         """The name that stands for all that are joined with this one."""
-        top = name
-        while (above := self._parent.get(top, top)) != top:
-            top = above
-        if top != name:
-            self._parent[name] = top  # the next way up is short
-        return top
+        parent = self._parent
+        while (above := parent.get(name)) is not None:
+            name = above
+        return name
 
     def join(self, a: str, b: str) -> None:
         """Make two ends one."""
-        one, two = self.root(a), self.root(b)
-        if one != two:
-            self._parent[one] = two
+        small, large = self.root(a), self.root(b)
+        if small == large:
+            return
+        sizes = self._count.get(small, 1), self._count.get(large, 1)
+        if sizes[0] > sizes[1]:
+            small, large = large, small
+        self._parent[small] = large
+        self._count[large] = sum(sizes)
 
 
 @dataclass
@@ -156,7 +169,7 @@ def _cuts(plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], di
     return cuts
 
 
-def _wiring(plan: Plan, places: tuple[Place, ...], divided: bool) -> Wiring | None:
+def _wiring(plan: Plan, divided: bool) -> Wiring | None:
     start = feed(plan)
     if start is None:
         return None
@@ -164,7 +177,7 @@ def _wiring(plan: Plan, places: tuple[Place, ...], divided: bool) -> Wiring | No
     met = [(Place(j.run, j.at_m), j.onto) for j in found.joins]
     met += [(c.first, c.second) for c in found.crossings if c.joined]
     wanted: dict[str, list[float]] = {run.id: [] for run in plan.runs}
-    for place in (start.place, *places, *(p for pair in met for p in pair)):
+    for place in (start.place, *(p for pair in met for p in pair)):
         if place.run in wanted:
             wanted[place.run].append(place.at_m)
     fixtures: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
@@ -197,7 +210,12 @@ def _wiring(plan: Plan, places: tuple[Place, ...], divided: bool) -> Wiring | No
 
     for one, other in met:
         joined.join(side(one), side(other))
-    root = joined.root
+    numbers: dict[str, str] = {}
+
+    def root(name: str) -> str:
+        # Numbered as they come: a line that is moved changes no names, and what is known of the network's shape stays.
+        return numbers.setdefault(joined.root(name), f"n{len(numbers)}")
+
     return Wiring(
         tuple(Piece(span, run, low, high, root(a), root(b), soil) for span, run, low, high, a, b, soil in rows),
         {Place(run, at): root(n) for run, (ats, names) in sides.items() for at, n in zip(ats, names, strict=True)},

@@ -10,7 +10,7 @@ from adze.core import edit
 from adze.core.blocks import block_at, divide
 from adze.core.edit import Chosen, Refused, add_runs, run_by_id
 from adze.core.ground import Place, line_of, shape_of
-from adze.core.plan import Landmark, LengthM, Plan, Position
+from adze.core.plan import Landmark, LengthM, Plan, Position, changed
 from adze.core.set_out import beside, lane, parse_bearing_deg, parse_legs, ring_around, square_around, walked
 from adze.core.units import Units, format_length
 
@@ -307,8 +307,7 @@ def _moves(plan: Plan, wish: PlanMoves) -> tuple[Plan, str]:
         "strips": wish.parts,
         "bearing_deg": wish.bearing_deg,
     }
-    moves = [*(m.model_dump() for m in plan.moves), row]
-    return Plan.model_validate(plan.model_dump() | {"moves": moves}), f"Planned moves in {block.name}"
+    return changed(plan, {"moves": (*plan.moves, row)}), f"Planned moves in {block.name}"
 
 
 def _split(plan: Plan, wish: Split) -> tuple[Plan, str]:
@@ -349,8 +348,8 @@ def _remove(plan: Plan, wish: Remove) -> tuple[Plan, str]:
 def _heights(plan: Plan, wish: Heights) -> tuple[Plan, str]:
     run, unit = run_by_id(plan, wish.run), "ft" if plan.units is Units.IMPERIAL else "m"
     profile = edit.parse_heights(wish.text, unit)
-    runs = [r.model_dump() | ({"profile": profile} if r.id == run.id else {}) for r in plan.runs]
-    return Plan.model_validate(plan.model_dump() | {"runs": runs}), f"Heights along {run.name}"
+    runs = [r.model_copy(update={"profile": profile}) if r.id == run.id else r for r in plan.runs]
+    return changed(plan, {"runs": runs}), f"Heights along {run.name}"
 
 
 # Where on the page a refusal belongs that comes from doing an edit, not from reading it.

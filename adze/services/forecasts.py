@@ -1,14 +1,14 @@
 """Forecasts and verdicts of plans, kept by the content of the plan."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
 
 from adze.core.circuit import fence_of
-from adze.core.earth_test import asked_places
 from adze.core.findings import Stage
-from adze.core.forecast import Trace, Volts, solved, stand_at, volts_of
+from adze.core.forecast import Volts, solved, stand_at, volts_of
 from adze.core.ground import Place, length_m
 from adze.core.judge import Judgement, judge
 from adze.core.lately import Lately
@@ -69,12 +69,16 @@ def _rounded(values: Any, digits: int = 3) -> list[float]:
     return rounded
 
 
-def _trace_json(trace: Trace, season: Volts) -> dict[str, Any]:
-    return {
-        "run": trace.run,
-        "at_m": _rounded(trace.at_m, 1),
-        "kv": _rounded(season.kv(trace)),
-    }
+def _traces_json(season: Volts) -> list[dict[str, Any]]:
+    if not season.traces:
+        return []
+    at_m = _rounded(np.concatenate([trace.at_m for trace in season.traces]), 1)
+    kv = _rounded(np.concatenate([season.kv(trace) for trace in season.traces]))
+    stops = np.cumsum([0, *(len(trace.at_m) for trace in season.traces)]).tolist()
+    return [
+        {"run": trace.run, "at_m": at_m[low:high], "kv": kv[low:high]}
+        for trace, (low, high) in zip(season.traces, pairwise(stops), strict=True)
+    ]
 
 
 def _route_json(route: Route) -> dict[str, Any]:
@@ -116,7 +120,7 @@ def _forecast_json(plan: Plan) -> dict[str, Any]:
         "status": judged.status.value,
         "seasons": {
             season.value: {
-                "traces": [_trace_json(t, forecast) for t in forecast.traces],
+                "traces": _traces_json(forecast),
                 "worst": {"run": forecast.worst[0].run, "at_m": forecast.worst[0].at_m, "kv": forecast.worst[1]},
                 "start_kv": forecast.start_kv,
             }
@@ -143,8 +147,7 @@ def band_of(plan: Plan, season: Season) -> Band:
     key = (f"band:{season}", plan_hash(plan))
     found: Band | None = _kept.get(key)
     if found is None:
-        places = asked_places(plan)
-        low, high = (volts_of(solved(plan, Weather(season, guess), places)) for guess in (Guess.LOW, Guess.HIGH))
+        low, high = (volts_of(solved(plan, Weather(season, guess))) for guess in (Guess.LOW, Guess.HIGH))
         found = Band(low, high)
         _kept.put(key, found)
     return found

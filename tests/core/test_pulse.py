@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from adze.core.laplace import FAST, FULL
 from adze.core.line import line_model
 from adze.core.network import Link, MatrixLine, Network, NetworkError, Port, Shunt, Source, Span, Terminal, WireLine
-from adze.core.pulse import loaded, solve_pulse, solve_pulses, solved_frequencies
+from adze.core.pulse import solve_pulse, solve_pulses, solved_frequencies
+from adze.core.spot import spot_at
 from tests.core.test_line import COUPLED, TWO_GROUPS, wire
 
 SOURCE = Source("a", 5917.97, 8.15806e-08, 0.001756, 91.0714, 2833.33, 4.07903e-09)
@@ -60,20 +61,18 @@ def test_a_harder_leak_never_raises_its_place(ohm: float) -> None:
 
 
 def test_rank_one_leak_is_a_new_solve() -> None:
-    network, at = tree(), Port("d", Terminal.LIVE)
+    network = tree()
     again = dataclasses.replace(network, shunts=(*network.shunts, Shunt("x", "d", Terminal.LIVE, Terminal.SOIL, 250.0)))
-    quick, full = loaded(solve_pulse(network), at), solve_pulse(again)
-    assert quick.volts(250.0) == pytest.approx(full.volts, rel=1e-9)
-    assert quick.peak_v(250.0, Port("b", Terminal.LIVE)) == pytest.approx(full.node_peak_v("b", Terminal.LIVE))
+    quick, full = spot_at(solve_pulse(network), "d"), solve_pulse(again)
+    for port in full.ports:
+        assert quick.elsewhere_v(250.0, port) == pytest.approx(full.spectrum(*port), rel=1e-9)
 
 
 def test_load_meets_the_thevenin_impedance() -> None:
     solution = solve_pulse(tree())
-    here, impedance = solution.impedance_at("d")
-    open_v = solution.spectrum("d", Terminal.LIVE)
-    assert here == (Port("d", Terminal.LIVE),)
-    loaded_v = loaded(solution, here[0]).volts(500.0)[solution.ports[here[0]]]
-    assert open_v * 500 / (impedance[0, 0] + 500) == pytest.approx(loaded_v)
+    spot = spot_at(solution, "d")
+    assert spot.terminals == (Terminal.LIVE,)
+    assert spot.load_v(500.0, Terminal.LIVE) == pytest.approx(spot.elsewhere_v(500.0, Port("d", Terminal.LIVE)))
 
 
 def test_a_ring_feeds_from_both_sides() -> None:
@@ -176,9 +175,9 @@ def test_scenarios_side_by_side_are_those_one_by_one() -> None:
     together = solve_pulses(scenarios)
     for network, solution in zip(scenarios, together, strict=True):
         assert solution.node_peak_v("c", Terminal.LIVE) == pytest.approx(peak(network, "c"), rel=1e-9)
-        assert loaded(solution, Port("d", Terminal.LIVE)).volts(300.0) == pytest.approx(
-            loaded(solve_pulse(network), Port("d", Terminal.LIVE)).volts(300.0)
-        )
+        at = Port("b", Terminal.LIVE)
+        alone = spot_at(solve_pulse(network), "d").elsewhere_v(300.0, at)
+        assert spot_at(solution, "d").elsewhere_v(300.0, at) == pytest.approx(alone)
     with pytest.raises(NetworkError, match="one shape"):
         solve_pulses((scenarios[0], Network(SOURCE, scenarios[0].spans[:1], shunts=(RODS,))))
 

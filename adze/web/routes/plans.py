@@ -13,6 +13,7 @@ from adze.core.ground import Place
 from adze.core.ground_mends import DEED_WORDS
 from adze.core.mends import apply_mend
 from adze.core.parts import bill
+from adze.core.plan import alike
 from adze.core.season import Season
 from adze.core.tables import landmark_kinds
 from adze.formats.errors import FormatError, first_fault
@@ -161,7 +162,8 @@ def save(request: Request, connection: Db, who: JsonWriter, plan_id: int, raw: R
         return fault(found.faults)
     except (ValidationError, FormatError) as error:
         return fault((("", first_fault(error) if isinstance(error, ValidationError) else str(error)),))
-    return saved(request, connection, who, plan_id, body, plan, body.summary)
+    _, before = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    return saved(request, connection, who, plan_id, body, alike(plan, before), body.summary)
 
 
 @router.post("/api/plans/{plan_id}/mend", name="mend")
@@ -199,4 +201,5 @@ def _stepped(
         return fault((("", str(nothing)),))
     except Conflict as conflict:
         return clash_json(conflict.clash)
-    return JSONResponse(state(request, connection, stored, read_plan_document(stored.document), body.stage))
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    return JSONResponse(state(request, connection, stored, plan, body.stage))
