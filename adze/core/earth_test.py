@@ -11,7 +11,7 @@ from scipy.optimize import brentq
 
 from adze.core.circuit import ENERGIZER, Incomplete, rod_field
 from adze.core.forecast import Solved, spot_of
-from adze.core.ground import Place, feed, length_m
+from adze.core.ground import Place, feed, length_m, run_of
 from adze.core.laplace import Complex
 from adze.core.network import Port, Terminal
 from adze.core.plan import Plan
@@ -48,7 +48,7 @@ def short_place(plan: Plan) -> Place | None:
     start = feed(plan)
     if start is None:
         return None
-    run = next(r for r in plan.runs if r.id == start.place.run)
+    run = run_of(plan, start.place.run)
     out = start.place.at_m + SHORT_AWAY_M
     return Place(run.id, out if out <= length_m(run) else max(0.0, start.place.at_m - SHORT_AWAY_M))
 

@@ -1,5 +1,7 @@
 """A judged fact, a stage's verdict, and the verdict of the plan."""
 
+from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 
@@ -78,6 +80,19 @@ class Verdict:
         """The finding that decides; None when all hold."""
         bad = [f for f in self.findings if f.status is not Status.HOLDS]
         return max(bad, key=lambda f: f.severity) if bad else None
+
+
+def without_repeats(findings: Sequence[Finding], most_alike: int = 4) -> tuple[tuple[Finding, int], ...]:
+    """Findings in their order, at most so many of one title; with the last of these how many more there are."""
+    alike = Counter((f.title, f.status) for f in findings)
+    told: Counter[tuple[str, Status]] = Counter()
+    found = []
+    for finding in findings:
+        kind = finding.title, finding.status
+        told[kind] += 1
+        if told[kind] <= most_alike:
+            found.append((finding, alike[kind] - most_alike if told[kind] == most_alike else 0))
+    return tuple(found)
 
 
 _MARGIN = 0.9

@@ -65,6 +65,14 @@ def line_of(run: Run) -> LineString:
     return _lines(run)
 
 
+_by_id: OnceEach[tuple[Run, ...], dict[str, Run]] = OnceEach(lambda runs: {run.id: run for run in runs}, 64)
+
+
+def run_of(plan: Plan, run_id: str) -> Run:
+    """A run by its id. Raises KeyError."""
+    return _by_id(plan.runs)[run_id]
+
+
 def length_m(run: Run) -> float:
     """Length of a run, m."""
     return float(line_of(run).length)

@@ -20,12 +20,19 @@ class Lately(Generic[T]):
 
     def get(self, same: tuple[object, ...], equal: tuple[object, ...], make: Callable[[], T]) -> T:
         """The kept result, else the one that `make` gives."""
-        for kept_same, kept_equal, result in tuple(self._rows):
-            if kept_equal == equal and all(a is b for a, b in zip(kept_same, same, strict=True)):
-                return result
+        kept = self.known(same, equal)
+        if kept is not None:
+            return kept
         found = make()
         self._rows.appendleft((same, equal, found))
         return found
+
+    def known(self, same: tuple[object, ...], equal: tuple[object, ...] = ()) -> T | None:
+        """The kept result, if there is one."""
+        for kept_same, kept_equal, result in tuple(self._rows):
+            if kept_equal == equal and all(a is b for a, b in zip(kept_same, same, strict=True)):
+                return result
+        return None
 
 
 class OnceEach(Generic[A, T]):

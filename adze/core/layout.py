@@ -119,7 +119,7 @@ def _switches(plan: Plan) -> dict[str, list[float]]:
 
 def _branches(plan: Plan, found: Zones) -> Iterator[Finding]:
     runs = {run.id: run for run in plan.runs}
-    fed_at = {h.run: h for h in found.hanging()}
+    fed_at = {h.run: h for h in found.hanging}
     switches = _switches(plan)
     for join in ground.joins(plan):
         run, onto = runs[join.run], runs[join.onto.run]
@@ -151,7 +151,7 @@ def _roads(plan: Plan) -> Iterator[Finding]:
     for f in (f for f in plan.fixtures if f.kind == "crossing"):
         if all(abs(at - f.at_m) > SWITCH_NEAR_M + f.width_m for at in switches.get(f.run, ())):
             place = Place(f.run, f.at_m)
-            run = next(r for r in plan.runs if r.id == f.run)
+            run = ground.run_of(plan, f.run)
             at = max(1.0, min(f.at_m - f.width_m / 2 - 2, ground.length_m(run) - 1))
             yield Finding(
                 Stage.GROUND,
@@ -189,7 +189,7 @@ def _long_zones(plan: Plan, found: Zones) -> Iterator[Finding]:
 
 def _single_break(plan: Plan, found: Zones) -> Iterator[Finding]:
     worst = next(found.breaks(_MUCH), None)
-    dead_runs = len({h.run for h in found.hanging() if h.on is not None})
+    dead_runs = len({h.run for h in found.hanging if h.on is not None})
     if worst is None or not dead_runs or found.live_m < _MUCH_LEAST_M:
         return
     share = 100 * worst.kills_m / found.live_m

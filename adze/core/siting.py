@@ -264,7 +264,7 @@ def lead_out_shape(plan: Plan) -> LineString | None:
     start = ground.feed(plan)
     if start is None or plan.energizer_at is None or start.lead_m < 0.01:
         return None
-    run = next(r for r in plan.runs if r.id == start.place.run)
+    run = ground.run_of(plan, start.place.run)
     return LineString([plan.energizer_at, ground.point_at(run, start.place.at_m)])
 
 

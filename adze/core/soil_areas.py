@@ -3,7 +3,7 @@
 from shapely import Point
 from shapely.geometry.base import BaseGeometry
 
-from adze.core.ground import Place, length_m, line_of, point_at, shape_of
+from adze.core.ground import Place, length_m, line_of, point_at, run_of, shape_of
 from adze.core.lately import Lately
 from adze.core.plan import Landmark, Plan, Run
 
@@ -31,7 +31,7 @@ def soil_at(plan: Plan, run: Run, at_m: float) -> str | None:
 
 def soil_of(plan: Plan, place: Place) -> str | None:
     """Key of the soil at a place by the run's id; None for the plan's own."""
-    return soil_at(plan, next(run for run in plan.runs if run.id == place.run), place.at_m)
+    return soil_at(plan, run_of(plan, place.run), place.at_m)
 
 
 def soil_borders_m(plan: Plan, run: Run) -> list[float]:

@@ -1,7 +1,7 @@
 """How kV, places and animals are said."""
 
-from adze.core.ground import Place
-from adze.core.plan import Plan, Run
+from adze.core.ground import Place, run_of
+from adze.core.plan import Plan
 from adze.core.rounding import significant
 from adze.core.season import Season
 from adze.core.tables import animal_kinds
@@ -14,11 +14,6 @@ def kv_words(kv: float) -> str:
     """kV to two significant figures, as people read a tester: 3.4, 0.31, 12."""
     rounded = significant(kv)
     return f"{rounded:.0f}" if rounded >= 10 else f"{rounded:.1f}" if rounded >= 1 else f"{rounded:.2g}"
-
-
-def run_of(plan: Plan, run_id: str) -> Run:
-    """A run by its id."""
-    return next(run for run in plan.runs if run.id == run_id)
 
 
 def place_words(plan: Plan, place: Place) -> str:

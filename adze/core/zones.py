@@ -226,6 +226,7 @@ class Zones:
                 rows.append(Break(Place(piece.run, near), metres))
         yield from sorted(rows, key=lambda b: -b.kills_m)
 
+    @cached_property
     def hanging(self) -> tuple[Hang, ...]:
         """How each live run is fed, in the order in which the pulse comes to them."""
         by_node: dict[str, list[tuple[str, Piece | None, str | None]]] = defaultdict(list)

@@ -1,4 +1,4 @@
-"""Forecasts and verdicts of plans, kept by the content of the plan."""
+"""Forecasts and verdicts of plans, kept by the plan's own object: services.plans gives one for one content."""
 
 from dataclasses import dataclass
 from itertools import pairwise
@@ -9,7 +9,7 @@ import numpy as np
 from adze.core.circuit import fence_of
 from adze.core.findings import Stage
 from adze.core.forecast import Volts, solved, stand_at, volts_of
-from adze.core.ground import Place, length_m
+from adze.core.ground import Place, length_m, run_of
 from adze.core.judge import Judgement, judge
 from adze.core.lately import Lately
 from adze.core.mends import Mend, mends
@@ -19,49 +19,29 @@ from adze.core.season import Guess, Season, Weather
 from adze.core.soil_areas import soil_of
 from adze.core.strand_rules import Role
 from adze.core.touches import touches
-from adze.core.wording import animal_word, kv_words, place_words, run_of
-from adze.formats.plan_file import dump_plan
+from adze.core.wording import animal_word, kv_words, place_words
 from adze.services.ground_view import ground_json
-from adze.services.kept import Kept, document_hash
 
-_KEPT = 256
-
-
-_kept: Kept[tuple[str, str], Any] = Kept(_KEPT)
-
-
-_hashes: Lately[str] = Lately(32)
-
-
-def plan_hash(plan: Plan) -> str:
-    """What a plan's results are kept by."""
-    return _hashes.get((plan,), (), lambda: document_hash(dump_plan(plan)))
+_KEPT = 64
+_judgements: Lately[Judgement] = Lately(_KEPT)
+_mends: Lately[tuple[Mend, ...]] = Lately(_KEPT)
+_forecasts: Lately[dict[str, Any]] = Lately(_KEPT)
+_bands: Lately["Band"] = Lately(_KEPT)
 
 
 def known_judgement(plan: Plan) -> Judgement | None:
     """The verdicts of a plan if they are kept already."""
-    found: Judgement | None = _kept.get(("judge", plan_hash(plan)))
-    return found
+    return _judgements.known((plan,))
 
 
 def judgement_of(plan: Plan) -> Judgement:
     """The verdicts of a plan."""
-    key = ("judge", plan_hash(plan))
-    found: Judgement | None = _kept.get(key)
-    if found is None:
-        found = judge(plan)
-        _kept.put(key, found)
-    return found
+    return _judgements.get((plan,), (), lambda: judge(plan))
 
 
 def mends_of(plan: Plan) -> tuple[Mend, ...]:
     """The computed mends of a plan, cheapest first."""
-    key = ("mends", plan_hash(plan))
-    found: tuple[Mend, ...] | None = _kept.get(key)
-    if found is None:
-        found = mends(plan, judgement_of(plan))
-        _kept.put(key, found)
-    return found
+    return _mends.get((plan,), (), lambda: mends(plan, judgement_of(plan)))
 
 
 def _rounded(values: Any, digits: int = 3) -> list[float]:
@@ -102,12 +82,7 @@ def route_json(plan: Plan, index: int) -> dict[str, Any]:
 
 def forecast_json(plan: Plan) -> dict[str, Any]:
     """What the browser draws: traces by season, routes, the rail's marks, the verdict."""
-    key = ("forecast", plan_hash(plan))
-    kept: dict[str, Any] | None = _kept.get(key)
-    if kept is None:
-        kept = _forecast_json(plan)
-        _kept.put(key, kept)
-    return kept
+    return _forecasts.get((plan,), (), lambda: _forecast_json(plan))
 
 
 def _forecast_json(plan: Plan) -> dict[str, Any]:
@@ -144,13 +119,12 @@ class Band:
 
 def band_of(plan: Plan, season: Season) -> Band:
     """The band of a season from the ranges of soil and growth. Raises Incomplete."""
-    key = (f"band:{season}", plan_hash(plan))
-    found: Band | None = _kept.get(key)
-    if found is None:
+
+    def make() -> Band:
         low, high = (volts_of(solved(plan, Weather(season, guess))) for guess in (Guess.LOW, Guess.HIGH))
-        found = Band(low, high)
-        _kept.put(key, found)
-    return found
+        return Band(low, high)
+
+    return _bands.get((plan,), (season,), make)
 
 
 def band_json(plan: Plan, season: Season) -> dict[str, Any]:

@@ -1,10 +1,8 @@
-"""The newest results by key, shared between threads; and what documents are known by."""
+"""The newest results by key, shared between threads."""
 
-import json
 from collections import OrderedDict
-from hashlib import sha256
 from threading import Lock
-from typing import Any, Generic, TypeVar
+from typing import Generic, TypeVar
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -31,8 +29,3 @@ class Kept(Generic[K, V]):
             self._rows[key] = value
             while len(self._rows) > self._size:
                 self._rows.popitem(last=False)
-
-
-def document_hash(document: dict[str, Any]) -> str:
-    """What a plan's document is known by."""
-    return sha256(json.dumps(document, sort_keys=True).encode()).hexdigest()

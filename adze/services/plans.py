@@ -1,6 +1,6 @@
 """Begin a plan, change it, step back and forward; two people never overwrite each other unseen."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from pydantic import ValidationError
 
@@ -8,10 +8,10 @@ from adze.core.plan import Plan
 from adze.core.revise import Prefer, difference_words, differences, merge
 from adze.formats.errors import FormatError
 from adze.formats.plan_file import dump_plan, read_plan_document
-from adze.services.kept import Kept, document_hash
+from adze.services.kept import Kept
 from adze.store import plans
 from adze.store.connection import Connection
-from adze.store.plans import Document, StoredPlan
+from adze.store.plans import Document, PlanRow, StoredPlan, Written
 
 _SUMMARY = 200
 
@@ -51,25 +51,28 @@ def begin_plan(connection: Connection, *, farm_id: int, name: str, made_by: int,
 def open_plan(connection: Connection, *, plan_id: int, account_id: int) -> tuple[StoredPlan, Plan]:
     """A plan as it stands. Raises Missing."""
     stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
-    return stored, _plan_of(stored.document)
+    return stored, _plan_of(stored)
 
 
 _read: Kept[str, Plan] = Kept(64)
 
 
-def _plan_of(document: Document) -> Plan:
+def _plan_of(stored: Written) -> Plan:
     """The plan of a stored document: one object for one content, so that what is known of it is found again."""
-    key = document_hash(document)
-    found = _read.get(key)
+    found = _read.get(stored.content)
     if found is None:
-        found = read_plan_document(document)
-        _read.put(key, found)
+        found = read_plan_document(stored.document)
+        _read.put(stored.content, found)
     return found
 
 
+def list_plans(connection: Connection, *, account_id: int) -> tuple[tuple[PlanRow, Plan], ...]:
+    """All plans of an account as they stand."""
+    return tuple((row, _plan_of(row)) for row in plans.list_plans(connection, account_id=account_id))
+
+
 def _settle(connection: Connection, plan_id: int, account_id: int) -> StoredPlan:
-    plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
-    plans.lock_plan(connection, plan_id=plan_id)
+    plans.lock_plan(connection, plan_id=plan_id, account_id=account_id)
     return plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
 
 
@@ -81,19 +84,24 @@ def save_plan(
     document = dump_plan(plan)
     if stored.edition != edition:
         raise Conflict(_clash(connection, stored, based_on, document, account_id, summary))
-    if document == stored.document:
+    if plan == _plan_of(stored):
         return stored
-    number = plans.add_revision(
-        connection,
-        plan_id=plan_id,
-        parent=stored.current,
-        document=document,
-        summary=summary[:_SUMMARY] or "Changed",
-        made_by=account_id,
+    said = summary[:_SUMMARY] or "Changed"
+    made = plans.add_revision(
+        connection, plan_id=plan_id, parent=stored.current, document=document, summary=said, made_by=account_id
     )
-    plans.change_current(connection, plan_id=plan_id, number=number, name=plan.name)
-    _read.put(document_hash(document), plan)
-    return plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+    edition_now = plans.change_current(connection, plan_id=plan_id, number=made.number, name=plan.name)
+    _read.put(made.content, plan)
+    return replace(
+        stored,
+        name=plan.name,
+        edition=edition_now,
+        current=made.number,
+        written=made.written,
+        summary=said,
+        parent=stored.current,
+        child=None,
+    )
 
 
 def _clash(

@@ -1,7 +1,10 @@
 """Plans as revisions of one document."""
 
+import json
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
+from hashlib import sha256
 from typing import Any
 
 from psycopg.types.json import Jsonb
@@ -15,7 +18,25 @@ Document = dict[str, Any]
 
 
 @dataclass(frozen=True, kw_only=True)
-class PlanRow:
+class Written:
+    """A document as it is written: `content` is what it is known by, the same for the same content."""
+
+    written: str
+
+    @cached_property
+    def content(self) -> str:
+        """A hash of what is written."""
+        return sha256(self.written.encode()).hexdigest()
+
+    @cached_property
+    def document(self) -> Document:
+        """What is written, read when it is wanted: a plan that is known already needs no reading."""
+        found: Document = json.loads(self.written)
+        return found
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanRow(Written):
     """A plan in the list of farms."""
 
     id: int
@@ -23,11 +44,10 @@ class PlanRow:
     name: str
     edition: int
     changed_at: datetime
-    document: Document
 
 
 @dataclass(frozen=True, kw_only=True)
-class StoredPlan:
+class StoredPlan(Written):
     """A plan as it stands: `edition` guards saves; `parent` and `child` are what undo and redo bring."""
 
     id: int
@@ -36,11 +56,9 @@ class StoredPlan:
     name: str
     edition: int
     current: int
-    document: Document
     summary: str
     parent: int | None
     child: int | None
-
 
 @dataclass(frozen=True, kw_only=True)
 class RevisionRow:
@@ -67,7 +85,9 @@ class _Id:
 
 
 @dataclass(frozen=True, kw_only=True)
-class _Number:
+class Made(Written):
+    """A revision just made, and its number."""
+
     number: int
 
 
@@ -98,9 +118,10 @@ def get_plan(connection: Connection, *, plan_id: int, account_id: int) -> Stored
     return found
 
 
-def lock_plan(connection: Connection, *, plan_id: int) -> None:
-    """Hold a plan until the transaction ends, so that two saves come one after the other."""
-    fetch_one(connection, _QUERIES["lock_plan"], _Id, plan_id=plan_id)
+def lock_plan(connection: Connection, *, plan_id: int, account_id: int) -> None:
+    """Hold a plan until the transaction ends, so that two saves come one after the other. Raises Missing."""
+    if fetch_one(connection, _QUERIES["lock_plan"], _Id, plan_id=plan_id, account_id=account_id) is None:
+        raise Missing("That plan is not among yours.")
 
 
 def add_revision(
@@ -112,12 +133,12 @@ def add_revision(
     summary: str,
     made_by: int,
     set_aside: bool = False,
-) -> int:
-    """A revision after its parent; its number."""
+) -> Made:
+    """A revision after its parent."""
     made = fetch_one(
         connection,
         _QUERIES["add_revision"],
-        _Number,
+        Made,
         plan_id=plan_id,
         parent=parent,
         document=Jsonb(document),
@@ -127,7 +148,7 @@ def add_revision(
     )
     if made is None:
         raise Missing("The revision was not made.")
-    return made.number
+    return made
 
 
 def change_current(connection: Connection, *, plan_id: int, number: int, name: str | None) -> int:

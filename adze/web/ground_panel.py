@@ -1,12 +1,13 @@
 """What the ground's panel shows: lines, zones and feed, blocks and moves, and what is chosen."""
 
+from enum import StrEnum
 from typing import Any
 
 from shapely import Point
 
 from adze.core.blocks import blocks, strips
 from adze.core.edit import Chosen
-from adze.core.ground import feed, length_m, line_of, point_at, shape_of, survey, turns
+from adze.core.ground import feed, length_m, line_of, point_at, run_of, shape_of, survey, turns
 from adze.core.layout import open_gate_is_live
 from adze.core.parts import CORNER_DEGREES
 from adze.core.plan import Fixture, Plan, Run
@@ -15,7 +16,7 @@ from adze.core.set_out import legs_of, pegs
 from adze.core.tables import grasses, landmark_kinds, soils
 from adze.core.units import Units, exact_metres
 from adze.core.wiring import cable_m, carries
-from adze.core.zones import WALK_M_PER_MINUTE, zones
+from adze.core.zones import zones
 from adze.services.ground_view import area_words, letter, underlay_json
 
 FIXTURE_WORDS = {
@@ -53,11 +54,29 @@ _MOST_CORNERS = 200
 _MOST_HEIGHTS = 500
 
 
-def ground_context(plan: Plan) -> dict[str, Any]:
-    """Everything that the panel names beside the verdict."""
-    seen = zones(plan)
+class Pane(StrEnum):
+    """The panel's tabs whose lists can be long: each is made when it is looked at."""
+
+    FINDINGS = "findings"
+    LINES = "lines"
+    FEED = "feed"
+    BLOCKS = "blocks"
+
+
+def ground_context(plan: Plan, pane: Pane) -> dict[str, Any]:
+    """Everything that the panel names beside the verdict, and what one of its lists names."""
+    always = {"pane": pane.value, "landmark_kinds": landmark_kinds(), "underlay": underlay_json(plan)}
+    return always | pane_context(plan, pane)
+
+
+def pane_context(plan: Plan, pane: Pane) -> dict[str, Any]:
+    """Everything that one of the panel's lists names."""
+    found = {Pane.LINES: _lines, Pane.FEED: _feed, Pane.BLOCKS: _blocks}.get(pane)
+    return {"plan": plan, "units": plan.units} | (found(plan) if found else {})
+
+
+def _lines(plan: Plan) -> dict[str, Any]:
     lengths = {run.id: length_m(run) for run in plan.runs}
-    names = {run.id: run.name for run in plan.runs}
     by_use: dict[str, float] = {}
     for run in plan.runs:
         by_use[run.use] = by_use.get(run.use, 0.0) + lengths[run.id]
@@ -66,24 +85,32 @@ def ground_context(plan: Plan) -> dict[str, Any]:
         "total_m": sum(lengths.values()),
         "by_use": by_use,
         "use_words": USE_WORDS,
-        "names": names,
+        "names": {run.id: run.name for run in plan.runs},
         "lead": feed(plan),
-        "switches": [(s, seen.kills_m(s.id)) for s in seen.switches] if seen else [],
-        "zones": [
-            (letter(i), z, ", ".join(dict.fromkeys(names[s.run] for s in z.stretches)))
-            for i, z in enumerate(seen.zones)
-        ]
-        if seen
-        else [],
-        "fixture_names": {f.id: f.name for f in plan.fixtures},
-        "hanging": seen.hanging() if seen else (),
-        "walk_m": WALK_M_PER_MINUTE,
+        "fixture_words": FIXTURE_WORDS,
+        "landmark_kinds": landmark_kinds(),
+    }
+
+
+def _feed(plan: Plan) -> dict[str, Any]:
+    seen = zones(plan)
+    names = {run.id: run.name for run in plan.runs}
+    found: dict[str, Any] = {"names": names, "fixture_names": {f.id: f.name for f in plan.fixtures}}
+    if seen is None:
+        return found | {"hanging": (), "switches": [], "zones": []}
+    among = [", ".join(dict.fromkeys(names[s.run] for s in z.stretches)) for z in seen.zones]
+    return found | {
+        "hanging": seen.hanging,
+        "switches": [(s, seen.kills_m(s.id)) for s in seen.switches],
+        "zones": [(letter(i), z, words) for i, (z, words) in enumerate(zip(seen.zones, among, strict=True))],
+    }
+
+
+def _blocks(plan: Plan) -> dict[str, Any]:
+    return {
         "blocks": blocks(plan),
         "area_words": area_words,
         "moves": [(m, strips(plan, m)) for m in plan.moves],
-        "fixture_words": FIXTURE_WORDS,
-        "landmark_kinds": landmark_kinds(),
-        "underlay": underlay_json(plan),
     }
 
 
@@ -175,7 +202,7 @@ def _meets(plan: Plan, run: Run) -> list[dict[str, Any]]:
 
 
 def _fixture(plan: Plan, fixture: Fixture) -> dict[str, Any]:
-    run = next(r for r in plan.runs if r.id == fixture.run)
+    run = run_of(plan, fixture.run)
     seen = zones(plan)
     return {
         "run": run,

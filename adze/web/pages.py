@@ -10,6 +10,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, pass_context
 from jinja2.runtime import Context
 
 from adze import __version__
+from adze.core.findings import without_repeats
 from adze.core.ground_mends import DEED_WORDS
 from adze.core.units import M_PER_FT, Units, exact_metres, format_height, format_length
 from adze.core.wording import SEASON_WORDS, animal_word, kv_words
@@ -41,6 +42,7 @@ def _environment() -> Environment:
     environment.globals |= {"deed_words": DEED_WORDS, "url": _url, "season_words": SEASON_WORDS, "version": __version__}
     environment.filters |= {
         "kv": kv_words,
+        "without_repeats": without_repeats,
         "money": lambda x: f"{x:,.2f}",
         "distance": lambda x, units: format_length(x, Units(units)),
         "height": lambda x, units: format_height(x, Units(units)),

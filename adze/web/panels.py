@@ -18,7 +18,7 @@ from adze.services.forecasts import judgement_of
 from adze.services.readings import reading_words
 from adze.store import readings
 from adze.store.connection import Connection
-from adze.web.ground_panel import ground_context
+from adze.web.ground_panel import Pane, ground_context
 
 STAGES = (
     Stage.STOCK,
@@ -34,10 +34,6 @@ STAGES = (
 
 def _stock(plan: Plan, judged: Judgement) -> dict[str, Any]:
     return {"kinds": animal_kinds(), "wanted_kv": judged.wanted_kv}
-
-
-def _ground(plan: Plan, judged: Judgement) -> dict[str, Any]:
-    return ground_context(plan)
 
 
 def _strands(plan: Plan, judged: Judgement) -> dict[str, Any]:
@@ -88,7 +84,6 @@ def _parts(plan: Plan, judged: Judgement) -> dict[str, Any]:
 
 _GATHER: dict[Stage, Callable[[Plan, Judgement], dict[str, Any]]] = {
     Stage.STOCK: _stock,
-    Stage.GROUND: _ground,
     Stage.STRANDS: _strands,
     Stage.POWER: _power,
     Stage.EARTH: _earth,
@@ -97,8 +92,8 @@ _GATHER: dict[Stage, Callable[[Plan, Judgement], dict[str, Any]]] = {
 }
 
 
-def panel_context(connection: Connection, plan_id: int, plan: Plan, stage: Stage) -> dict[str, Any]:
-    """Everything that a stage's panel template names."""
+def panel_context(connection: Connection, plan_id: int, plan: Plan, stage: Stage, pane: Pane) -> dict[str, Any]:
+    """Everything that a stage's panel template names; `pane` is the ground's list that is looked at."""
     judged = judgement_of(plan)
     context: dict[str, Any] = {
         "plan_id": plan_id,
@@ -111,6 +106,8 @@ def panel_context(connection: Connection, plan_id: int, plan: Plan, stage: Stage
     if stage is Stage.LOG:
         rows = readings.list_readings(connection, plan_id=plan_id)
         return context | {"readings": [reading_words(plan, r) for r in rows]}
+    if stage is Stage.GROUND:
+        return context | ground_context(plan, pane)
     return context | _GATHER[stage](plan, judged)
 
 

@@ -13,6 +13,7 @@ from adze.services import forecasts
 from adze.services.plans import Clash, Conflict, save_plan
 from adze.store.connection import Connection
 from adze.store.plans import StoredPlan
+from adze.web.ground_panel import Pane
 from adze.web.pages import render
 from adze.web.panels import panel_context
 from adze.web.session import JsonWriter
@@ -25,11 +26,12 @@ class Body(BaseModel):
 
 
 class Base(Body):
-    """What every write says: the edition it saw, the revision it began from, the stage on screen."""
+    """What every write says: the edition it saw, the revision it began from, the stage and list on screen."""
 
     edition: int
     based_on: int
     stage: Stage = Stage.GROUND
+    pane: Pane = Pane.FINDINGS
 
 
 def fault(faults: tuple[tuple[str, str], ...]) -> JSONResponse:
@@ -51,11 +53,19 @@ def bare_state(stored: StoredPlan, plan: Plan) -> dict[str, Any]:
     }
 
 
-def state(request: Request, connection: Connection, stored: StoredPlan, plan: Plan, stage: Stage) -> dict[str, Any]:
+def state(
+    request: Request,
+    connection: Connection,
+    stored: StoredPlan,
+    plan: Plan,
+    stage: Stage,
+    pane: Pane = Pane.FINDINGS,
+) -> dict[str, Any]:
     """A plan's state with forecast, verdicts and a stage's panel."""
+    context = panel_context(connection, stored.id, plan, stage, pane)
     return bare_state(stored, plan) | {
         "forecast": forecasts.forecast_json(plan),
-        "panel": render(request, f"plan/panels/{stage}.html", panel_context(connection, stored.id, plan, stage)),
+        "panel": render(request, f"plan/panels/{stage}.html", context),
     }
 
 
@@ -80,7 +90,7 @@ def saved(
         )
     except Conflict as conflict:
         return clash_json(conflict.clash)
-    return JSONResponse(state(request, connection, stored, plan, base.stage))
+    return JSONResponse(state(request, connection, stored, plan, base.stage, base.pane))
 
 
 def file(content: str, media_type: str, name: str) -> Response:

@@ -2,7 +2,7 @@
 
 import pytest
 
-from adze.core.findings import Finding, Stage, Verdict, against
+from adze.core.findings import Finding, Stage, Verdict, against, without_repeats
 from adze.core.judge import judge
 from adze.core.mends import apply_mend, deciding_finding, mends
 from adze.core.parts import bill, count, sign_count
@@ -205,3 +205,10 @@ def test_the_earth_test_worsens_with_dry_soil(hallow: Plan) -> None:
     assert tests[Season.DRY].rods_kv > tests[Season.WET].rods_kv
     assert tests[Season.DRY].fence_kv == pytest.approx(1.5, rel=0.1)
     assert tests[Season.DRY].peg_kv < tests[Season.DRY].rods_kv
+
+
+def test_what_repeats_is_told_a_few_times_and_counted() -> None:
+    rows = [Finding(Stage.GROUND, "Branch", Status.MARGINAL, str(i)) for i in range(9)]
+    rows.insert(2, Finding(Stage.GROUND, "Road", Status.MARGINAL, "once"))
+    told = without_repeats(rows, most_alike=3)
+    assert [(f.reason, more) for f, more in told] == [("0", 0), ("1", 0), ("once", 0), ("2", 6)]

@@ -79,7 +79,7 @@ def test_a_gate_without_cable_parts_the_line_but_is_no_switch() -> None:
     found = seen(plan)
     assert found.fed_side("gate300r0") == "start"
     assert len(found.zones) == 1
-    assert {h.run for h in found.hanging()} == {"r0", "r1", "r2"}
+    assert {h.run for h in found.hanging} == {"r0", "r1", "r2"}
     opened = seen(farm(fixture("gate", 300, under_cable=False, is_open=True)))
     assert opened.fed_side("gate300r0") == "start"
     assert [round(s.length_m) for s in opened.dead] == [100]
@@ -156,7 +156,7 @@ def test_in_a_ring_no_one_switch_kills_and_two_part_it() -> None:
 
 
 def test_topology_says_how_each_line_is_fed() -> None:
-    found = {h.run: h for h in seen(farm(fixture("switch", 4, "r1"))).hanging()}
+    found = {h.run: h for h in seen(farm(fixture("switch", 4, "r1"))).hanging}
     assert found["r0"].on is None
     assert found["r1"].on == Place("r0", pytest.approx(150))
     assert found["r2"].on == Place("r1", pytest.approx(120))

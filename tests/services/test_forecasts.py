@@ -16,7 +16,7 @@ def test_a_plan_is_judged_once(hallow: Plan) -> None:
     plan = hallow.model_copy(update={"name": "Judged once"})
     assert forecasts.known_judgement(plan) is None
     first = forecasts.judgement_of(plan)
-    assert forecasts.judgement_of(Plan.model_validate(plan.model_dump())) is first
+    assert forecasts.judgement_of(plan) is first
     assert forecasts.known_judgement(plan) is first
 
 

@@ -98,10 +98,11 @@ def test_revisions_count_up_and_those_set_aside_are_not_redone(connection: Conne
     aside = plans.add_revision(
         connection, plan_id=plan, parent=1, document=DOCUMENT, summary="lost", made_by=ann, set_aside=True
     )
-    assert aside == 2
+    assert aside.number == 2
     assert plans.get_plan(connection, plan_id=plan, account_id=ann).child is None
-    number = plans.add_revision(connection, plan_id=plan, parent=1, document=DOCUMENT, summary="next", made_by=ann)
-    assert plans.change_current(connection, plan_id=plan, number=number, name="Renamed") == 2
+    made = plans.add_revision(connection, plan_id=plan, parent=1, document=DOCUMENT, summary="next", made_by=ann)
+    assert made.content == aside.content
+    assert plans.change_current(connection, plan_id=plan, number=made.number, name="Renamed") == 2
     stored = plans.get_plan(connection, plan_id=plan, account_id=ann)
     assert (stored.name, stored.current, stored.parent, stored.edition) == ("Renamed", 3, 1, 2)
     assert [r.number for r in plans.list_revisions(connection, plan_id=plan)] == [3, 2, 1]

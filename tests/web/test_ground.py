@@ -83,7 +83,7 @@ def test_a_ring_is_divided_and_its_moves_are_planned(plan: PlanPage) -> None:
     edit(plan, do="moves", at=[100, 50], parts=4, bearing_deg="N")
     assert plan.state["document"]["moves"][0]["strips"] == 4
     assert len(plan.state["forecast"]["ground"]["strips"]) == 3
-    assert "Strip" in plan.state["panel"]
+    assert "Strip" in plan.get("/pane/blocks").json()["html"]
     edit(plan, do="divide", at=[100, 50], parts=2, bearing_deg=0)
     assert [b["words"] for b in plan.state["forecast"]["ground"]["blocks"]] == ["1.00 ha", "1.00 ha"]
     assert runs(plan)[1]["use"] == "cross"
@@ -276,9 +276,19 @@ def test_the_ground_goes_on_paper(demo: TestClient, reach: str, query: str, says
 
 
 def test_the_panel_tells_feed_zones_and_blocks(demo: TestClient, reach: str) -> None:
-    panel = demo.get(f"/api{reach}/panel/ground").json()["panel"]
-    for words in ("What hangs on what", "Pump switch", "Sea meadow", "16.08 ha", "June moves", "min to walk"):
-        assert words in panel
+    said = {
+        "lines": ("Terraces", "Lead-out"),
+        "feed": ("What hangs on what", "Pump switch", "min to walk"),
+        "blocks": ("Sea meadow", "16.08 ha", "June moves"),
+    }
+    for pane, words in said.items():
+        alone = demo.get(f"/api{reach}/pane/{pane}").json()["html"]
+        panel = demo.get(f"/api{reach}/panel/ground?pane={pane}").json()["panel"]
+        for word in words:
+            assert word in alone
+            assert word in panel
+    assert "Pump switch" not in demo.get(f"/api{reach}/panel/ground").json()["panel"]
+    assert demo.get(f"/api{reach}/pane/findings").status_code == 422
 
 
 def test_heights_keep_their_metres_where_feet_are_shown_and_long_ones_are_not_cut(plan: PlanPage) -> None:

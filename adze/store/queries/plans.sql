@@ -6,7 +6,7 @@ RETURNING id;
 
 -- name: list_plans
 -- The plans of an account's farms with when they last changed.
-SELECT p.id, p.farm_id, p.name, p.edition, r.made_at AS changed_at, r.document
+SELECT p.id, p.farm_id, p.name, p.edition, r.made_at AS changed_at, r.document::text AS written
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
 JOIN revision r ON r.plan_id = p.id AND r.number = p.current
@@ -15,7 +15,8 @@ ORDER BY p.id;
 
 -- name: get_plan
 -- A plan as it stands, only for its own account, with what undo and redo would bring.
-SELECT p.id, p.farm_id, f.name AS farm_name, p.name, p.edition, p.current, r.document, r.summary, r.parent,
+SELECT p.id, p.farm_id, f.name AS farm_name, p.name, p.edition, p.current, r.document::text AS written,
+       r.summary, r.parent,
        (SELECT max(n.number) FROM revision n
         WHERE n.plan_id = p.id AND n.parent = p.current AND NOT n.set_aside) AS child
 FROM plan p
@@ -24,8 +25,12 @@ JOIN revision r ON r.plan_id = p.id AND r.number = p.current
 WHERE p.id = %(plan_id)s AND f.account_id = %(account_id)s;
 
 -- name: lock_plan
--- Hold a plan's row until the transaction ends.
-SELECT id FROM plan WHERE id = %(plan_id)s FOR UPDATE;
+-- Hold a plan's row until the transaction ends, only for its own account.
+SELECT p.id
+FROM plan p
+JOIN farm f ON f.id = p.farm_id
+WHERE p.id = %(plan_id)s AND f.account_id = %(account_id)s
+FOR UPDATE OF p;
 
 -- name: add_revision
 -- A revision of a plan after its parent.
@@ -34,7 +39,7 @@ SELECT %(plan_id)s::bigint, coalesce(max(number), 0) + 1, %(parent)s::integer, %
        %(set_aside)s, %(made_by)s
 FROM revision
 WHERE plan_id = %(plan_id)s
-RETURNING number;
+RETURNING number, document::text AS written;
 
 -- name: change_current
 -- Make a revision the one that stands.

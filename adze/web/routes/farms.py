@@ -5,11 +5,10 @@ from typing import Annotated
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
-from adze.formats.plan_file import read_plan_document
 from adze.formats.sketch import sketch
 from adze.services.forecasts import judgement_of
-from adze.services.plans import begin_plan
-from adze.store import farms, plans
+from adze.services.plans import begin_plan, list_plans
+from adze.store import farms
 from adze.store.errors import StoreError
 from adze.web.pages import page
 from adze.web.session import Db, Who, Writer
@@ -19,8 +18,7 @@ router = APIRouter()
 
 def _list(request: Request, connection: Db, account_id: int, message: str = "", typed: str = "") -> Response:
     rows: dict[int, list[dict[str, object]]] = {}
-    for row in plans.list_plans(connection, account_id=account_id):
-        plan = read_plan_document(row.document)
+    for row, plan in list_plans(connection, account_id=account_id):
         judged = judgement_of(plan)
         rows.setdefault(row.farm_id, []).append(
             {"row": row, "sketch": sketch(plan), "judged": judged, "units": plan.units}

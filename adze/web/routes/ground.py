@@ -27,7 +27,7 @@ from adze.services.imports import Preview, keep_file, preview, preview_json, rea
 from adze.services.pictures import Unreadable, keep_picture
 from adze.services.plans import open_plan
 from adze.store import ground_imports, pictures
-from adze.web.ground_panel import inspector_context, read_chosen
+from adze.web.ground_panel import Pane, inspector_context, pane_context, read_chosen
 from adze.web.pages import page, render
 from adze.web.session import Db, JsonWriter, Who
 from adze.web.workbench import Base, fault, file, saved
@@ -78,6 +78,16 @@ def inspect_ground(request: Request, connection: Db, who: Who, plan_id: int, cho
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     context = inspector_context(plan, read_chosen(chosen)) | {"plan_id": plan_id}
     return JSONResponse({"html": render(request, "plan/_inspector.html", context)})
+
+
+@router.get("/api/plans/{plan_id}/pane/{pane}", name="ground_pane")
+def ground_pane(
+    request: Request, connection: Db, who: Who, plan_id: int, pane: Literal["lines", "feed", "blocks"]
+) -> Response:
+    """One list of the ground's panel, as a piece of page."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    context = pane_context(plan, Pane(pane)) | {"plan_id": plan_id}
+    return JSONResponse({"html": render(request, f"plan/panels/ground_{pane}.html", context)})
 
 
 @router.get("/api/plans/{plan_id}/zone", name="zone")

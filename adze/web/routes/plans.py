@@ -24,6 +24,7 @@ from adze.services import plans as plan_service
 from adze.services.plans import Conflict, NothingThere, open_plan, step
 from adze.store.connection import Connection
 from adze.store.plans import list_revisions
+from adze.web.ground_panel import Pane
 from adze.web.pages import page, render
 from adze.web.panels import STAGES, drawn_kinds
 from adze.web.session import Db, JsonWriter, Who, Writer
@@ -111,10 +112,12 @@ def stage_page(request: Request, connection: Db, who: Who, plan_id: int, stage: 
 
 
 @router.get("/api/plans/{plan_id}/panel/{stage}", name="panel")
-def panel(request: Request, connection: Db, who: Who, plan_id: int, stage: Stage) -> Response:
+def panel(
+    request: Request, connection: Db, who: Who, plan_id: int, stage: Stage, pane: Pane = Pane.FINDINGS
+) -> Response:
     """The whole state of a plan with a stage's panel."""
     stored, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
-    return JSONResponse(state(request, connection, stored, plan, stage))
+    return JSONResponse(state(request, connection, stored, plan, stage, pane))
 
 
 @router.get("/api/plans/{plan_id}/band", name="band")
@@ -202,4 +205,4 @@ def _stepped(
     except Conflict as conflict:
         return clash_json(conflict.clash)
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
-    return JSONResponse(state(request, connection, stored, plan, body.stage))
+    return JSONResponse(state(request, connection, stored, plan, body.stage, body.pane))

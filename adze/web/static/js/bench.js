@@ -19,6 +19,7 @@ export class Bench extends EventTarget {
     this.kills = null;
     this.way = { marks: [], profile: [] };
     this.wayOf = "";
+    this.pane = "findings"; // the list of the panel that is looked at: the others come when they are
     if (state) this.take(state);
     this.recall();
   }
@@ -178,7 +179,7 @@ export class Bench extends EventTarget {
   }
 
   async send(path, request, retry, revert) {
-    const body = { ...request.body, edition: this.edition, based_on: this.revision, stage: this.stage };
+    const body = { ...request.body, edition: this.edition, based_on: this.revision, stage: this.stage, pane: this.pane };
     this.tell("busy", true);
     try {
       this.take(await this.api.ask(path, { ...request, body }));
@@ -207,7 +208,7 @@ export class Bench extends EventTarget {
   }
 
   async refresh() {
-    this.take(await this.api.ask(`/panel/${this.stage}`));
+    this.take(await this.api.ask(`/panel/${this.stage}?pane=${this.pane}`));
     this.tell("state");
   }
 }

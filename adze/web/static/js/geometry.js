@@ -2,10 +2,15 @@
 
 export const distance = (a, b) => Math.hypot(a[0] - b[0], a[1] - b[1]);
 
-/** Distances of each point from the start of a line. */
+const measured = new WeakMap();
+
+/** Distances of each point from the start of a line; measured once, as a line's points are never changed in place. */
 export function along(points) {
-  const out = [0];
+  let out = measured.get(points);
+  if (out) return out;
+  out = [0];
   for (let i = 1; i < points.length; i += 1) out.push(out[i - 1] + distance(points[i - 1], points[i]));
+  measured.set(points, out);
   return out;
 }
 

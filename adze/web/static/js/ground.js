@@ -4,6 +4,7 @@ import { svg, el } from "./dom.js";
 import { along, lengthOf, nearest, niceStep, pointAt, stretch } from "./geometry.js";
 import { layLabels } from "./labels.js";
 import { readLayers } from "./layers.js";
+import { Pool } from "./pool.js";
 import { kvBounds, kvClass, kvWords, lengthWords, sample } from "./scales.js";
 import { fixtureSign, LAND, spotSign } from "./signs.js";
 import { drawUnderlay } from "./underlay.js";
@@ -38,8 +39,12 @@ export function mountGround(bench) {
   const map = L.map(holder, { crs: L.CRS.Simple, minZoom: -7, maxZoom: 6, zoomSnap: 0.25, zoomControl: false, attributionControl: false, doubleClickZoom: false, boxZoom: false, keyboard: false, fadeAnimation: false, zoomAnimation: false });
   L.control.zoom({ position: "bottomright" }).addTo(map);
   const layers = Object.fromEntries(["photo", "grid", "land", "blocks", "chosen", "lines", "zones", "marks", "labels", "flag"].map((name) => [name, L.layerGroup().addTo(map)]));
+  const areas = L.layerGroup().addTo(layers.land);
+  const signs = new Pool(layers.marks);
+  const spots = new Pool(layers.land);
+  const said = new Pool(layers.labels);
   let words = [];
-  let busyBoxes = [];
+  let floating = null;
   let shown = readLayers();
 
   function bounds() {
@@ -70,24 +75,28 @@ export function mountGround(bench) {
   }
 
   function land() {
-    layers.land.clearLayers();
-    if (!shown.land) return;
+    areas.clearLayers();
+    if (shown.land) landmarks();
+    spots.done();
+  }
+
+  function landmarks() {
     for (const mark of bench.doc.landmarks) {
       const points = mark.points.map(at);
       const look = LAND[mark.kind] ?? {};
-      if (points.length === 1) L.marker(points[0], { icon: pinOf(spotSign(mark.kind)), ...plain }).addTo(layers.land);
+      if (points.length === 1) spots.put(mark.kind, points[0], () => pinOf(spotSign(mark.kind)));
       else if (look.area && points.length > 2) {
         const edge = look.edge === undefined ? { stroke: false } : { color: css("--ink"), weight: look.edge === "" ? 1.8 : 1.1, dashArray: look.edge || null };
-        L.polygon(points, { ...shape, ...edge, fillColor: css(look.area), fillOpacity: look.thin ? 0.6 : 1 }).addTo(layers.land);
+        L.polygon(points, { ...shape, ...edge, fillColor: css(look.area), fillOpacity: look.thin ? 0.6 : 1 }).addTo(areas);
       } else {
-        if (look.casing) L.polyline(points, { ...shape, color: css("--ink-soft"), weight: look.weight + 2 }).addTo(layers.land);
-        L.polyline(points, { ...shape, color: css(look.line ?? "--ink-soft"), weight: look.weight ?? 2, dashArray: look.dash ?? null }).addTo(layers.land);
+        if (look.casing) L.polyline(points, { ...shape, color: css("--ink-soft"), weight: look.weight + 2 }).addTo(areas);
+        L.polyline(points, { ...shape, color: css(look.line ?? "--ink-soft"), weight: look.weight ?? 2, dashArray: look.dash ?? null }).addTo(areas);
       }
       const middle = mark.points.length === 1 ? mark.points[0] : LAND[mark.kind]?.area ? centre(mark.points) : pointAt(mark.points, lengthOf(mark.points) * 0.34);
       if (mark.name && !narrow()) words.push({ at: at(middle), words: mark.name, rank: mark.points.length === 1 ? 6 : 8, soft: true, gap: mark.points.length === 1 ? 11 : 6 });
     }
     for (const note of bench.doc.notes) {
-      L.marker(at(note.at), { icon: pinOf(spotSign("note")), ...plain }).addTo(layers.land);
+      spots.put("note", at(note.at), () => pinOf(spotSign("note")));
       if (!narrow()) words.push({ at: at(note.at), words: note.name, rank: 7, soft: true });
     }
   }
@@ -213,13 +222,12 @@ export function mountGround(bench) {
   }
 
   function marks() {
-    layers.marks.clearLayers();
     if (shown.fixtures) {
       for (const f of bench.doc.fixtures) {
         const run = bench.run(f.run);
         if (!run) continue;
         const point = at(pointAt(run.points, f.at_m));
-        L.marker(point, { icon: pinOf(fixtureSign(f.kind, f.is_open)), ...plain }).addTo(layers.marks);
+        signs.put(`${f.kind}${f.is_open}${f.id}`, point, () => pinOf(fixtureSign(f.kind, f.is_open)));
         const sub = f.kind === "gate" || f.kind === "switch" ? (f.is_open ? "open" : "") : "";
         if (!narrow() && f.kind !== "sign") words.push({ at: point, words: f.name, sub, rank: f.is_open ? 2 : 3 });
       }
@@ -228,12 +236,13 @@ export function mountGround(bench) {
         const here = map.latLngToContainerPoint(at(b.at));
         if (last && last.distanceTo(here) < 14) continue; // closer than it can be read
         last = here;
-        L.marker(at(b.at), { icon: L.divIcon({ className: "", iconSize: [12, 12], html: el("div", { class: "bump", title: b.words }, b.words.startsWith("Dip") ? "∪" : "∩") }), ...plain }).addTo(layers.marks);
+        signs.put(b.words, at(b.at), () => L.divIcon({ className: "", iconSize: [12, 12], html: el("div", { class: "bump", title: b.words }, b.words.startsWith("Dip") ? "∪" : "∩") }));
       }
     }
-    for (const spot of computed().joins) L.marker(at(spot), { icon: icon("join"), ...plain }).addTo(layers.marks);
+    for (const spot of computed().joins) signs.put(`join${spot}`, at(spot), () => icon("join"));
     for (const c of computed().crossings) {
-      L.marker(at(c.at), { icon: icon(c.joined ? "join" : c.said ? "apart" : "unsaid", c.joined ? "joined" : c.said ? "kept apart" : "not said"), ...plain }).addTo(layers.marks);
+      const [kind, title] = c.joined ? ["join", "joined"] : c.said ? ["apart", "kept apart"] : ["unsaid", "not said"];
+      signs.put(`${kind}${c.at}`, at(c.at), () => icon(kind, title));
       if (!c.said) words.push({ at: at(c.at), words: "crossing: joined or apart?", rank: 3, soft: true });
     }
     for (const run of bench.doc.runs) {
@@ -247,19 +256,20 @@ export function mountGround(bench) {
     }
     if (bench.doc.energizer_at) {
       const spot = at(bench.doc.energizer_at);
-      const sign = svg("svg", { viewBox: "0 0 26 26", width: 26, height: 26 }, svg("path", { d: "M3 11 13 3l10 8v12H3Z", fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 2 }), svg("path", { d: "M14 8l-5 7h4l-1 6 5-8h-4Z", fill: "var(--pulse)" }));
-      L.marker(spot, { icon: pinOf(sign, 26), ...plain }).addTo(layers.marks);
+      const house = () => svg("svg", { viewBox: "0 0 26 26", width: 26, height: 26 }, svg("path", { d: "M3 11 13 3l10 8v12H3Z", fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 2 }), svg("path", { d: "M14 8l-5 7h4l-1 6 5-8h-4Z", fill: "var(--pulse)" }));
+      signs.put("energizer", spot, () => pinOf(house(), 26));
       words.push({ at: spot, words: "Energizer", sub: narrow() ? "" : bench.forecast?.stages?.power?.line ?? "", rank: 0, gap: 17 });
     }
     rods();
+    signs.done();
   }
 
   function rods() {
     const { position, count, spacing_m: spacing } = bench.doc.rods;
     if (!position || !count) return;
     for (let i = 0; i < count; i += 1) {
-      const rod = L.divIcon({ className: "", iconSize: [4, 18], iconAnchor: [2, 2], html: svg("svg", { width: 4, height: 18 }, svg("path", { d: "M2 0v18", stroke: "var(--return)", "stroke-width": 3 })) });
-      L.marker(at([position[0] + i * spacing, position[1]]), { icon: rod, ...plain }).addTo(layers.marks);
+      const rod = () => L.divIcon({ className: "", iconSize: [4, 18], iconAnchor: [2, 2], html: svg("svg", { width: 4, height: 18 }, svg("path", { d: "M2 0v18", stroke: "var(--return)", "stroke-width": 3 })) });
+      signs.put("rod", at([position[0] + i * spacing, position[1]]), rod);
     }
     words.push({ at: at([position[0] + ((count - 1) * spacing) / 2, position[1]]), words: `${count} rods`, rank: 2, gap: 18 });
   }
@@ -270,21 +280,28 @@ export function mountGround(bench) {
     const home = bench.doc.energizer_at ? [bench.doc.energizer_at] : [];
     const spots = [...lying, ...home, ...(shown.fixtures ? bench.doc.fixtures.map((f) => bench.run(f.run) && pointAt(bench.run(f.run).points, f.at_m)).filter(Boolean) : []), ...computed().joins];
     const boxes = spots.map((p) => { const { x, y } = map.latLngToContainerPoint(at(p)); return [x - 7, y - 7, x + 7, y + 7]; });
-    return [...boxes, ...busyBoxes];
+    return [...boxes, ...floats(), ...layers.zones.getLayers().filter((l) => l.getIcon).map((l) => { const { x, y } = map.latLngToContainerPoint(l.getLatLng()); return [x - 11, y - 11, x + 11, y + 11]; })];
+  }
+
+  const FLOATING = ".ground-tools, .legend, .ground-says, .scale, .leaflet-control-zoom";
+
+  /** What floats over the ground, in pixels: measured when one of them changed its size, not at every drawing. */
+  function floats() {
+    if (floating) return floating;
+    const frame = root.getBoundingClientRect();
+    const boxes = [...root.querySelectorAll(FLOATING)].map((e) => e.getBoundingClientRect()).filter((b) => b.width);
+    floating = boxes.map((b) => [b.left - frame.left, b.top - frame.top, b.right - frame.left, b.bottom - frame.top]);
+    return floating;
   }
 
   function labels() {
-    const frame = root.getBoundingClientRect();
-    busyBoxes = [...root.querySelectorAll(".ground-tools:not([hidden]), .legend:not([hidden]), .ground-says:not([hidden]), .scale, .leaflet-control-zoom, .zone-letter")].map((e) => {
-      const b = e.getBoundingClientRect();
-      return [b.left - frame.left, b.top - frame.top, b.right - frame.left, b.bottom - frame.top];
-    });
+    const busy = taken();
     const run = bench.place && bench.run(bench.place.run);
     if (run) {
       const { x, y } = map.latLngToContainerPoint(at(pointAt(run.points, bench.place.at_m)));
-      busyBoxes.push([x - 18, y - 52, x + 46, y + 18]);
+      busy.push([x - 18, y - 52, x + 46, y + 18]);
     }
-    layLabels(map, layers.labels, shown.labels ? words : [], taken());
+    layLabels(map, said, shown.labels ? words : [], busy);
   }
 
   function flag() {
@@ -361,9 +378,11 @@ export function mountGround(bench) {
   bench.addEventListener("layers", () => { shown = readLayers(); draw(); });
   new MutationObserver(draw).observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
   new ResizeObserver(() => { slim = root.clientWidth < 480; map.invalidateSize({ animate: false }); }).observe(root);
+  const watch = new ResizeObserver(() => { floating = null; labels(); });
+  for (const box of root.querySelectorAll(FLOATING)) watch.observe(box);
   fit();
   const ground = { map, fit, layers, tool: null, perPixel };
-  bench.inView = (point) => map.getBounds().contains(at(point));
+  bench.view = () => map.getBounds();
   draw();
   document.fonts?.ready.then(labels);
   holder.adzeMap = map;

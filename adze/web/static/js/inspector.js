@@ -31,6 +31,7 @@ export function mountInspector(bench, ground) {
 
   function openTab(name) {
     tab = panel.querySelector(`[data-tab="${name}"]`) ? name : "findings";
+    bench.pane = ["lines", "feed", "blocks"].includes(tab) ? tab : "findings";
     try { sessionStorage.setItem("adze-tab", tab); } catch { /* storage may be shut */ }
     for (const button of panel.querySelectorAll("[data-tab]")) {
       const on = button.dataset.tab === tab;
@@ -39,8 +40,20 @@ export function mountInspector(bench, ground) {
       const pane = document.getElementById(`pane-${button.dataset.tab}`);
       if (pane) pane.hidden = !on;
     }
+    fill(document.getElementById(`pane-${tab}`));
     if (tab === "blocks") showLayer(bench, "blocks", true);
     if (tab === "feed") showLayer(bench, "zones", true);
+  }
+
+  /** A list that comes when it is looked at. */
+  async function fill(pane) {
+    const what = pane?.dataset.later;
+    if (!what) return;
+    delete pane.dataset.later;
+    try {
+      const { html } = await bench.api.ask(`/pane/${what}`);
+      if (pane.isConnected) pane.innerHTML = html;
+    } catch (error) { pane.textContent = error.message; }
   }
 
   async function inspect() {

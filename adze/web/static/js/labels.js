@@ -19,9 +19,8 @@ function width(words, bold) {
 
 const overlaps = (a, b) => a[0] < b[2] && a[2] > b[0] && a[1] < b[3] && a[3] > b[1];
 
-/** Lay labels {at: latlng, words, sub, rank, soft, gap} into a layer; `taken` are boxes in pixels to keep free. */
-export function layLabels(map, layer, labels, taken) {
-  layer.clearLayers();
+/** Lay labels {at: latlng, words, sub, rank, soft, gap} into a pool; `taken` are boxes in pixels to keep free. */
+export function layLabels(map, pool, labels, taken) {
   const view = map.getSize();
   const boxes = [...taken];
   const order = [...labels].sort((a, b) => a.rank - b.rank);
@@ -41,8 +40,9 @@ export function layLabels(map, layer, labels, taken) {
     if (!spot) continue;
     const [left, top, side] = spot;
     boxes.push([left - 2, top - 1, left + wide + 2, top + high + 1]);
-    const text = el("div", { class: `ground-label ${label.soft ? "place" : ""}`, style: `width:${wide}px;text-align:${side}` }, el(label.soft ? "span" : "b", {}, label.words), label.sub ?? "");
-    L.marker(map.containerPointToLatLng([left, top]), { icon: L.divIcon({ className: "", iconSize: [wide, high], iconAnchor: [0, 0], html: text }), interactive: false, keyboard: false }).addTo(layer);
+    const text = () => el("div", { class: `ground-label ${label.soft ? "place" : ""}`, style: `width:${wide}px;text-align:${side}` }, el(label.soft ? "span" : "b", {}, label.words), label.sub ?? "");
+    pool.put(`${label.words}|${label.sub ?? ""}|${label.soft ? "soft" : ""}|${side}`, map.containerPointToLatLng([left, top]), () => L.divIcon({ className: "", iconSize: [wide, high], iconAnchor: [0, 0], html: text() }));
     laid += 1;
   }
+  pool.done();
 }

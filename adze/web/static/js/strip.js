@@ -35,8 +35,13 @@ export function mountStrip(bench) {
   const says = document.getElementById("strip-says");
   let band = null;
   let scale = null;
+  let listed = "";
+  let size = root.getBoundingClientRect();
 
   function options() {
+    const now = JSON.stringify([bench.units, bench.routes.map((r) => [r.name, Math.round(r.length_m)])]);
+    if (now === listed) { select.value = String(bench.route); return; }
+    listed = now;
     select.replaceChildren(...bench.routes.map((route, i) => el("option", { value: i, selected: i === bench.route },
       `${route.name}, ${lengthWords(route.length_m, bench.units)}`)));
     select.hidden = !bench.routes.length;
@@ -53,7 +58,7 @@ export function mountStrip(bench) {
   }
 
   function draw() {
-    const { width, height } = root.getBoundingClientRect();
+    const { width, height } = size;
     const route = bench.routes[bench.route];
     bench.askWay();
     root.setAttribute("viewBox", `0 0 ${width} ${height}`);
@@ -134,7 +139,10 @@ export function mountStrip(bench) {
 
   /** A bracket over what the ground view shows of this way. */
   function seen(route, x) {
-    if (!bench.inView) return [];
+    if (!bench.view) return [];
+    const view = bench.view();
+    const [west, east, south, north] = [view.getWest(), view.getEast(), view.getSouth(), view.getNorth()];
+    const inside = ([x, y]) => x >= west && x <= east && y >= south && y <= north;
     const steps = 120;
     const spans = [];
     let gone = 0;
@@ -145,7 +153,7 @@ export function mountStrip(bench) {
       const count = Math.max(2, Math.round((steps * size) / (route.length_m || 1)));
       for (let i = 0; i < count; i += 1) {
         const share = (i + 0.5) / count;
-        if (bench.inView(pointAt(run.points, leg.from_m + (leg.to_m - leg.from_m) * share))) spans.push([gone + (size * i) / count, gone + (size * (i + 1)) / count]);
+        if (inside(pointAt(run.points, leg.from_m + (leg.to_m - leg.from_m) * share))) spans.push([gone + (size * i) / count, gone + (size * (i + 1)) / count]);
       }
       gone += size;
     }
@@ -218,7 +226,7 @@ export function mountStrip(bench) {
   bench.addEventListener("place", () => { select.value = String(bench.route); draw(); });
   bench.addEventListener("view", draw);
   bench.addEventListener("way", draw);
-  new ResizeObserver(draw).observe(root);
+  new ResizeObserver(() => { size = root.getBoundingClientRect(); draw(); }).observe(root);
   options();
   fetchBand();
   draw();

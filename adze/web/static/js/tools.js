@@ -126,7 +126,7 @@ export function mountTools(bench, ground) {
 
   function addPoint(point, words = "") {
     if (drawn.length && distance(point, drawn.at(-1)) < 0.05) return;
-    drawn.push(point);
+    drawn = [...drawn, point];
     ghostTo(null, words);
     if (drawn.length > 3 && distance(point, drawn[0]) < 0.01 && many()) finish();
   }
@@ -178,7 +178,7 @@ export function mountTools(bench, ground) {
     if (event.key === "Escape" && (bench.kills || tool !== "arrange")) {
       if (bench.kills) { bench.kills = null; bench.tell("kills"); say(hint(tool)); } else choose("arrange");
     } else if (many() && event.key === "Enter") finish();
-    else if (many() && event.key === "Backspace" && drawn.length) { drawn.pop(); ghostTo(pointer); }
+    else if (many() && event.key === "Backspace" && drawn.length) { drawn = drawn.slice(0, -1); ghostTo(pointer); }
     else if (event.key === "Enter" && tool !== "arrange" && tool !== "walk" && bench.place && !event.target.closest("button, a")) {
       if (placing(tool)) placeFixture(tool, bench.run(bench.place.run), bench.place.at_m);
       else placeSpot(tool, bench.standPoint());
