@@ -60,6 +60,7 @@ class StoredPlan(Written):
     parent: int | None
     child: int | None
 
+
 @dataclass(frozen=True, kw_only=True)
 class RevisionRow:
     """A revision in the history."""
