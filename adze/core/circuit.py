@@ -9,9 +9,10 @@ from adze.core.earth import RodField
 from adze.core.energizer import fit_pulse
 from adze.core.ground import Place
 from adze.core.network import Line, Link, MatrixLine, Network, Port, Shunt, Span, Terminal, Wire, WireLine
-from adze.core.plan import Plan, animals_of, strands_of
+from adze.core.plan import Plan, strands_of
 from adze.core.season import Weather, grass_of, group_leak_s_per_m, soil_ohm_m
 from adze.core.soil_areas import soil_of
+from adze.core.stock import animals_of
 from adze.core.strand_rules import Role, Strand, bottom_group, design
 from adze.core.tables import conductors, energizers, grasses, insulation
 from adze.core.wiring import Piece, Wiring, cable_m, wiring

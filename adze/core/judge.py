@@ -7,13 +7,15 @@ from adze.core.earth_test import EarthTest, earth_test
 from adze.core.findings import Finding, Stage, Verdict
 from adze.core.forecast import Volts, solved, volts_of
 from adze.core.ground import Place
-from adze.core.judge_fence import judge_stock, judge_strands
+from adze.core.judge_fence import judge_strands
 from adze.core.judge_ground import judge_ground
 from adze.core.judge_power import judge_earth, judge_power
+from adze.core.judge_stock import judge_stock
 from adze.core.judge_volts import judge_volts, worst_touches
 from adze.core.parts import bill
-from adze.core.plan import Plan, animals_of
+from adze.core.plan import Plan
 from adze.core.season import Season, Weather
+from adze.core.stock import animals_of
 from adze.core.strand_checks import Status, rank
 from adze.core.strand_rules import wanted_kv
 from adze.core.touches import Touch

@@ -1,11 +1,14 @@
-"""Verdicts on the animals and the strands that must meet them."""
+"""The verdict on the strands that must meet the animals."""
 
 import math
+from collections.abc import Iterator
+from dataclasses import replace
 from itertools import pairwise
 
 from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.findings import Finding, Stage, Verdict
-from adze.core.plan import Plan, animals_of
+from adze.core.plan import Plan
+from adze.core.stock import animals_of
 from adze.core.strand_checks import Status, StrandFinding, check, smallest_mend
 from adze.core.strand_rules import Role, design
 from adze.core.tables import animal_kinds, conductors
@@ -21,30 +24,6 @@ _CHECK_TITLES = {
     "touch": "Nose meets live",
     "bridge": "Live and earth at once",
 }
-
-
-def _names(plan: Plan) -> str:
-    kinds = dict.fromkeys(animal_kinds()[h.kind].plural for h in plan.stock)
-    return ", ".join(kinds)
-
-
-def judge_stock(plan: Plan) -> Verdict:
-    """Who is held and kept out, and what that asks of the keeper."""
-    if not plan.stock:
-        return Verdict(Stage.STOCK, "none chosen", unknown="Choose the animals first: heights and kV follow from them.")
-    cautions = []
-    new = [animal_kinds()[h.kind] for h in plan.stock if not h.schooled]
-    held = [k.plural for k in new if k.purpose == "hold"]
-    if held:
-        cautions.append(
-            f"The {', '.join(held)} do not know electric fence yet: a week in a small pen first, live strands about "
-            "15 cm inside a solid barrier, so that a startled animal backs off instead of bolting through."
-        )
-    if any(h.woolled for h in plan.stock):
-        cautions.append("Fleece over 3 cm insulates: full power until shearing.")
-    if any(k.key == "hen" or k.key == "goose" for k in new):
-        cautions.append("Feathers insulate: netting holds poultry better than strands.")
-    return Verdict(Stage.STOCK, _names(plan), cautions=tuple(cautions))
 
 
 def judge_strands(plan: Plan) -> Verdict:
@@ -68,9 +47,20 @@ def judge_strands(plan: Plan) -> Verdict:
                 mend="Make one strand live.",
             )
         )
-    for f in check(animals, plan.duty, fence):
+    for f, finding in strand_findings(plan):
         mend = "" if f.status is Status.HOLDS else smallest_mend(animals, plan.duty, fence, f).words()
-        found.append(
+        found.append(replace(finding, mend=mend))
+    pattern = design(animals, plan.duty, plan.scheme)
+    if pattern.refusal:
+        found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
+    return Verdict(Stage.STRANDS, line, tuple(found), _strand_cautions(plan))
+
+
+def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:
+    """Every check of every animal as a finding, its mend not yet sought."""
+    for f in check(animals_of(plan), plan.duty, fence_of(plan)):
+        yield (
+            f,
             Finding(
                 Stage.STRANDS,
                 f"{animal_kinds()[f.animal].label}: {_CHECK_TITLES[f.check].lower()}",
@@ -78,13 +68,8 @@ def judge_strands(plan: Plan) -> Verdict:
                 f.reason,
                 figure=_shown(plan, f, f.value),
                 limit=_shown(plan, f, f.limit),
-                mend=mend,
-            )
+            ),
         )
-    pattern = design(animals, plan.duty, plan.scheme)
-    if pattern.refusal:
-        found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
-    return Verdict(Stage.STRANDS, line, tuple(found), _strand_cautions(plan))
 
 
 def _shown(plan: Plan, finding: StrandFinding, value: float | None) -> str:

@@ -16,12 +16,13 @@ from adze.core.ground_mends import do_deed
 from adze.core.judge import Judgement, wanted_of
 from adze.core.judge_volts import kv_finding, touch_finding
 from adze.core.parts import bill
-from adze.core.plan import Plan, animals_of, changed
+from adze.core.plan import Plan, changed
 from adze.core.rounding import significant
 from adze.core.season import Season, Weather
 from adze.core.soil_areas import soil_of
+from adze.core.stock import animals_of, fleece_cm, is_schooled
 from adze.core.strand_checks import Status, rank
-from adze.core.strand_rules import MOST_STRANDS, SWING_CM, Role, Scheme, Strand
+from adze.core.strand_rules import MOST_STRANDS, SWING_CM, WOOLLY_CM, Role, Scheme, Strand
 from adze.core.tables import animal_kinds, conductors, energizers, grasses
 from adze.core.touches import touches
 from adze.core.wording import kv_words
@@ -94,7 +95,7 @@ def apply_mend(plan: Plan, key: str) -> Plan:
     if key == "bottom:off":
         return changed(plan, {"bottom_off": True})
     if what in ("schooled", "shorn"):
-        change = {"schooled": True} if what == "schooled" else {"woolled": False}
+        change = {"schooled": True} if what == "schooled" else {"woolled": False, "sheared": None}
         herds = [h.model_dump() | (change if value in ("all", h.kind) else {}) for h in plan.stock]
         return changed(plan, {"stock": herds})
     return do_deed(plan, key)
@@ -142,11 +143,11 @@ def _candidates(plan: Plan) -> Iterator[tuple[_Candidate, ...]]:
         )
     if bottom_group_of(plan) and not plan.bottom_off:
         yield (_Candidate("bottom:off", "Bottom strands off", 0.1, "small animals pass while they are off"),)
-    woolled = [h for h in plan.stock if h.woolled]
+    woolled = [h for h in plan.stock if fleece_cm(animal_kinds()[h.kind], h, plan.on_date) > WOOLLY_CM]
     if woolled:
         hours = sum(h.count for h in woolled) / _SHEAR_PER_HOUR
         yield (_Candidate("shorn:all", "Shear first", hours, "holds until the fleece is back"),)
-    new = [h for h in plan.stock if not h.schooled and animal_kinds()[h.kind].purpose == "hold"]
+    new = [h for h in plan.stock if not (is_schooled(h) or h.bold) and animal_kinds()[h.kind].purpose == "hold"]
     if new:
         yield (_Candidate("schooled:all", "School the new animals first", _SCHOOL_HOURS, "a week in a training pen"),)
 

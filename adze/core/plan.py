@@ -7,13 +7,22 @@ else in core is frozen dataclasses. Positions are metres east and north of the f
 import math
 from collections import Counter
 from collections.abc import Mapping
+from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, FiniteFloat, field_validator, model_validator
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    FiniteFloat,
+    ValidationInfo,
+    field_validator,
+    model_validator,
+)
 
-from adze.core.strand_rules import Animal, Duty, Purpose, Role, Scheme, Strand
+from adze.core.strand_rules import Duty, Role, Scheme, Strand
 from adze.core.tables import (
-    AnimalKind,
     animal_kinds,
     conductors,
     energizers,
@@ -59,8 +68,26 @@ def _known(value: str, table: dict[str, Any], what: str) -> str:
     return value
 
 
+_SMALLEST, _LARGEST = 0.35, 2.2  # of a kind's typical body: dwarfs and giants lie within
+_BODY_WORDS = {"shoulder_cm": "withers or shoulder", "nose_cm": "nose when walking up", "head_cm": "width of the head"}
+
+
+class Training(Part):
+    """A group's days in the training pen: when they came, touches seen, when they were let out."""
+
+    came: date
+    touches: Annotated[int, Field(ge=0, le=10_000)] = 0
+    released: date | None = None
+
+    @model_validator(mode="after")
+    def _in_order(self) -> "Training":
+        if self.released and self.released < self.came:
+            raise ValueError(f"training: let out on {self.released}, before they came on {self.came}")
+        return self
+
+
 class Herd(Part):
-    """A group of animals to hold in or keep out."""
+    """A group of animals to hold in or keep out. Sizes in cm where they differ from the kind's typical body."""
 
     id: Id
     kind: str
@@ -68,11 +95,31 @@ class Herd(Part):
     schooled: bool = False
     woolled: bool = False
     young: bool = False
+    bold: bool = False
+    shoulder_cm: HeightCm | None = None
+    nose_cm: HeightCm | None = None
+    head_cm: HeightCm | None = None
+    sheared: date | None = None
+    training: Training | None = None
 
     @field_validator("kind")
     @classmethod
     def _kind(cls, value: str) -> str:
         return _known(value, animal_kinds(), "kind of animal")
+
+    @field_validator("shoulder_cm", "nose_cm", "head_cm")
+    @classmethod
+    def _has_a_body(cls, typed: float | None, info: ValidationInfo) -> float | None:
+        kind = animal_kinds().get(info.data.get("kind", ""))
+        if typed is None or kind is None:
+            return typed
+        usual: float = getattr(kind, info.field_name or "")
+        if not _SMALLEST * usual <= typed <= _LARGEST * usual:
+            raise ValueError(
+                f"{kind.label}: {_BODY_WORDS[info.field_name or '']} {typed:g} cm; between {_SMALLEST * usual:.0f} and "
+                f"{_LARGEST * usual:.0f} cm is taken (typical {usual:g})"
+            )
+        return typed
 
 
 RunUse = Literal["fence", "cross", "spine", "temporary", "lane"]
@@ -269,6 +316,8 @@ class Plan(Part):
     units: Units = Units.METRIC
     origin: Origin = Origin()
     stock: Annotated[tuple[Herd, ...], Field(max_length=40)] = ()
+    loss: Literal["", "straying", "ground_predator", "bird", "both_predators", "browsing", "digging"] = ""
+    on_date: date | None = None
     duty: Duty = Duty.HOLD
     scheme: Scheme = Scheme.LIVE
     runs: Annotated[tuple[Run, ...], Field(max_length=1000)] = ()
@@ -364,37 +413,6 @@ def alike(plan: Plan, before: Plan) -> Plan:
 def _rows(plan: Plan, name: str) -> tuple[Any, ...]:
     value = getattr(plan, name)
     return value if isinstance(value, tuple) else ()
-
-
-def animal_of(kind: AnimalKind, *, schooled: bool, woolled: bool) -> Animal:
-    """A kind as the strand rules want it."""
-    return Animal(
-        kind=kind.key,
-        nose_cm=kind.nose_cm,
-        shoulder_cm=kind.shoulder_cm,
-        head_cm=kind.head_cm,
-        spring_cm=kind.spring_cm,
-        digs=kind.digs,
-        climbs=kind.climbs,
-        smooth=kind.smooth,
-        fleece_cm=kind.fleece_cm if woolled else kind.shorn_cm,
-        kv_new=kind.kv_new,
-        kv_schooled=kind.kv_schooled,
-        wild=kind.wild,
-        purpose=Purpose(kind.purpose),
-        schooled=schooled and kind.purpose == Purpose.HOLD,
-    )
-
-
-def animals_of(plan: Plan) -> tuple[Animal, ...]:
-    """The animals that the fence must meet; young at foot know what the dam knows (rule 2)."""
-    found: dict[Animal, None] = {}
-    for herd in plan.stock:
-        kind = animal_kinds()[herd.kind]
-        found[animal_of(kind, schooled=herd.schooled, woolled=herd.woolled)] = None
-        if herd.young and kind.young:
-            found[animal_of(animal_kinds()[kind.young], schooled=herd.schooled, woolled=False)] = None
-    return tuple(found)
 
 
 def strands_of(plan: Plan) -> tuple[Strand, ...]:

@@ -5,7 +5,7 @@ Rules are numbered as in docs/strands.md. The same limits serve the design and t
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cache, lru_cache
 
@@ -60,6 +60,10 @@ class Animal:
     wild: bool
     purpose: Purpose
     schooled: bool
+
+    def sized(self, nose_cm: float, shoulder_cm: float, head_cm: float) -> "Animal":
+        """The same animal with another body."""
+        return replace(self, nose_cm=nose_cm, shoulder_cm=shoulder_cm, head_cm=head_cm)
 
     def __post_init__(self) -> None:
         """Refuse a body without size."""

@@ -8,8 +8,9 @@ from adze.core import laplace
 from adze.core.circuit import fence_of
 from adze.core.findings import against
 from adze.core.forecast import Stand
-from adze.core.plan import Plan, animals_of
+from adze.core.plan import Plan
 from adze.core.season import HOOVES, Weather, soil_ohm_m
+from adze.core.stock import animals_of
 from adze.core.strand_checks import Status
 from adze.core.strand_rules import Animal, Role, limits_of, narrowest_bridge_cm
 from adze.core.tables import animal_kinds, touch_classes

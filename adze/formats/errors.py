@@ -18,7 +18,6 @@ _WORDS = {
     "string_type": "must be text",
     "string_too_short": "must not be empty",
     "int_parsing_size": "is far too large a number",
-    "too_long": "holds too many",
     "string_pattern_mismatch": "holds a character that cannot be used here",
 }
 _LIMITS = {
@@ -26,6 +25,7 @@ _LIMITS = {
     "less_than": ("lt", "must be less than {}"),
     "greater_than_equal": ("ge", "must be {} or more"),
     "greater_than": ("gt", "must be more than {}"),
+    "too_long": ("max_length", "holds too many; at most {} are taken"),
     "string_too_long": ("max_length", "must have at most {} characters"),
 }
 

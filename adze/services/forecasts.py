@@ -20,6 +20,7 @@ from adze.core.soil_areas import soil_of
 from adze.core.strand_rules import Role
 from adze.core.touches import touches
 from adze.core.wording import animal_word, kv_words, place_words
+from adze.services.fence_view import animals_json
 from adze.services.ground_view import ground_json
 
 _KEPT = 64
@@ -104,6 +105,7 @@ def _forecast_json(plan: Plan) -> dict[str, Any]:
         "stages": {s.value: {"status": v.status.value, "line": v.line} for s, v in judged.verdicts.items()},
         "worst": worst and {"season": worst.season, "place": worst.place and vars(worst.place), "stage": worst.stage},
         "routes": [_route_json(r) for r in ways],
+        "animals": animals_json(plan),
         "fence": [{"cm": s.cm, "role": s.role.value} for s in fence_of(plan)],
         "ground": ground_json(plan),
     }

@@ -8,10 +8,12 @@ from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.findings import Stage
 from adze.core.ground import length_m
 from adze.core.judge import Judgement
+from adze.core.judge_stock import LOSS_WORDS
 from adze.core.parts import bill
-from adze.core.plan import Plan, animals_of
+from adze.core.plan import Plan
 from adze.core.schools import power_schools, rod_schools
 from adze.core.season import Season, Weather, soil_ohm_m
+from adze.core.stock import animals_of, body_of
 from adze.core.strand_rules import Role, design
 from adze.core.tables import animal_kinds, conductors, energizers, grasses, post_kinds, soils
 from adze.services.forecasts import judgement_of
@@ -33,7 +35,8 @@ STAGES = (
 
 
 def _stock(plan: Plan, judged: Judgement) -> dict[str, Any]:
-    return {"kinds": animal_kinds(), "wanted_kv": judged.wanted_kv}
+    bodies = {herd.id: body_of(herd) for herd in plan.stock}
+    return {"kinds": animal_kinds(), "wanted_kv": judged.wanted_kv, "bodies": bodies, "losses": LOSS_WORDS}
 
 
 def _strands(plan: Plan, judged: Judgement) -> dict[str, Any]:

@@ -3,7 +3,8 @@
 import pytest
 from pydantic import ValidationError
 
-from adze.core.plan import Plan, animals_of
+from adze.core.plan import Plan
+from adze.core.stock import animals_of
 from adze.core.strand_rules import Purpose
 from tests.conftest import simple_plan
 

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from adze.core.plan import animal_of
+from adze.core.stock import animal_of
 from adze.core.strand_checks import Status, check, gaps, rank, smallest_mend
 from adze.core.strand_rules import (
     SWING_CM,
@@ -26,7 +26,8 @@ LIVE, EARTH, DEAD = Role.LIVE, Role.EARTH, Role.DEAD
 
 
 def kind(name: str, *, schooled: bool = True, woolled: bool = True) -> Animal:
-    return animal_of(animal_kinds()[name], schooled=schooled, woolled=woolled)
+    kind = animal_kinds()[name]
+    return animal_of(kind, schooled=schooled, fleece_cm=kind.fleece_cm if woolled else kind.shorn_cm)
 
 
 herds = st.lists(

@@ -296,3 +296,57 @@ def test_an_unknown_failure_gives_a_reference_and_no_trace(demo: TestClient, mon
     assert answer.status_code == 500
     assert "Reference" in answer.text
     assert "secret detail" not in answer.text
+
+
+def test_strands_that_are_dragged_are_judged_and_not_saved(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=[{"id": "a", "kind": "ewe", "schooled": True}])
+    before = plan.get("/panel/strands").json()
+    wide = plan.client.post(
+        f"/api/plans/{plan.id}/try",
+        json={"strands": [{"cm": 20}, {"cm": 80}]},
+        headers={"X-CSRF-Token": plan.csrf},
+    ).json()
+    (ewe,) = wide["animals"]
+    assert (ewe["status"], ewe["gap"]) == ("fails", [20, 80])
+    assert wide["felt"][0]["animal"] == "ewe"
+    assert plan.get("/panel/strands").json()["edition"] == before["edition"]
+
+
+@pytest.mark.parametrize(
+    ("strands", "says"),
+    [
+        ([{"cm": 50}, {"cm": 40}], "is not above strand 1"),
+        ([{"cm": 50}, {"cm": 50}], "is not above strand 1"),
+        ([{"cm": 20 + i} for i in range(30)], "at most 12"),
+        ([{"cm": -3}], "must be more than 0"),
+    ],
+)
+def test_strands_that_cannot_be_are_refused_in_words(plan: PlanPage, strands: list[object], says: str) -> None:
+    plan.draw()
+    answer = plan.client.post(
+        f"/api/plans/{plan.id}/try", json={"strands": strands}, headers={"X-CSRF-Token": plan.csrf}
+    )
+    assert answer.status_code == 422
+    assert says in answer.json()["message"]
+
+
+@pytest.mark.parametrize(("query", "says"), [("", "5 strips"), ("?paper=Letter", "strips"), ("?paper=A99", "no paper")])
+def test_the_story_pole_goes_on_paper(demo: TestClient, reach: str, query: str, says: str) -> None:
+    answer = demo.get(f"{reach}/paper/pole{query}")
+    assert answer.status_code == 200
+    assert says in answer.text
+    assert "strand sheet" in answer.text
+    assert answer.text.count("data-strip=") >= 5
+
+
+def test_a_measured_body_moves_the_strands_and_nonsense_is_refused_at_its_input(plan: PlanPage) -> None:
+    plan.draw()
+    tops = []
+    for shoulder in ("60 cm", "90 cm"):
+        plan.save(stock=[{"id": "a", "kind": "ewe", "shoulder_cm": shoulder}])
+        tops.append(plan.state["forecast"]["fence"][-1]["cm"])
+    assert tops[0] < tops[1]
+    refused = plan.save(stock=[{"id": "a", "kind": "ewe", "shoulder_cm": 400}])
+    assert refused.status_code == 422
+    assert "withers or shoulder 400 cm; between" in refused.json()["message"]

@@ -1,6 +1,8 @@
 """The workbench: stages, the ground, the strip, the card and the panels."""
 
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
 
 from selenium.webdriver import ActionChains, Keys
 from selenium.webdriver.common.by import By
@@ -103,7 +105,57 @@ class Bench(Page):
         self.driver.execute_script("arguments[0].scrollIntoView({block: 'center', inline: 'center'})", self.find(css))
         return self
 
+    # The strands
+
+    @contextmanager
+    def strand_held(self, index: int, up: int) -> Iterator[None]:
+        """Drag a strand by its label so many pixels downward (above 0) or upward, and let go at the end."""
+        grip = self.find(f'[data-strand-grip="{index}"]')
+        actions = ActionChains(self.driver).click_and_hold(grip)
+        for step in range(5):
+            actions.move_by_offset(0, up * (step + 1) // 5 - up * step // 5)
+        actions.perform()
+        yield
+        ActionChains(self.driver).release().perform()
+
+    def unfold(self, words: str) -> "Bench":
+        """Open a closed part of the panel by its words."""
+        path = f".//details[summary[starts-with(normalize-space(), '{words}')]]"
+        part = self.until(lambda: self.find("#panel").find_element(By.XPATH, path), f"no part {words!r}")
+        if not part.get_attribute("open"):
+            part.find_element(By.TAG_NAME, "summary").click()
+        return self
+
+    def type_wrong(self, path: str, words: str) -> "Bench":
+        """Type what is refused, and wait for the reason."""
+        self.type_only(path, words)
+        self.find(".fault")
+        return self
+
+    def link(self, words: str) -> "Bench":
+        self.button(words, "#panel").click()
+        self.find(".paper-sheet")
+        return self
+
+    def count_on_paper(self, css: str) -> int:
+        return len(self.all(f".paper-sheet {css}"))
+
+    def strips_mm(self) -> list[list[tuple[float, float]]]:
+        """The strands on each paper strip: cm, and mm over the ground as laid out on the screen."""
+        script = """return [...document.querySelectorAll("[data-strip]")].map((strip) => {
+            const sheet = strip.closest("svg").getBoundingClientRect();
+            return [...strip.querySelectorAll("[data-cm]")].map((line) => [
+                Number(line.dataset.cm),
+                strip.dataset.low * 10 + Number(strip.dataset.base)
+                    - (line.getBoundingClientRect().top - sheet.top) / 96 * 25.4,
+            ]);
+        });"""
+        return self.driver.execute_script(script)
+
     # What stands in the page's state
+
+    def forecast(self) -> dict:  # type: ignore[type-arg]
+        return self._state("forecast")
 
     def document(self) -> dict:  # type: ignore[type-arg]
         return self._state("document")

@@ -24,7 +24,9 @@ export function mountPanel(bench) {
     if (kind === "yes") return text === "yes";
     if (kind === "optional") return text || null;
     if (kind === "optional-number") return text === "" ? null : Number.isNaN(Number(text)) ? text : Number(text);
-    if (kind === "length" || kind === "height") return /^[+-]?[\d.,]+$/.test(text) ? `${text} ${UNITS[bench.units][kind]}` : text;
+    if (kind === "optional-height" && text === "") return null;
+    const unit = UNITS[bench.units][kind?.replace("optional-", "")];
+    if (unit) return /^[+-]?[\d.,]+$/.test(text) ? `${text} ${unit}` : text;
     return text;
   }
 
@@ -37,11 +39,18 @@ export function mountPanel(bench) {
 
   function changed(event) {
     const input = event.target;
-    const { path, strand, strandRole } = input.dataset;
+    const { path, strand, strandRole, training, part } = input.dataset;
     if (path) {
       bench.change(`${labelOf(input).trim()} changed`.slice(0, 200), (doc) => {
         put(doc, path, valueOf(input));
         if (input.dataset.clears) put(doc, input.dataset.clears, []);
+      });
+    } else if (training) {
+      bench.change("Training noted", (doc) => {
+        const herd = doc.stock.find((h) => h.id === training);
+        const text = input.value.trim();
+        if (part === "came" && !text) herd.training = null;
+        else herd.training = { touches: 0, released: null, ...herd.training, [part]: part === "touches" ? (/^\d+$/.test(text) ? Number(text) : text) : text || null };
       });
     } else if (strand !== undefined) {
       bench.change(`Strand ${Number(strand) + 1} moved`, (doc) => { fence(doc)[strand].cm = valueOf(input); });

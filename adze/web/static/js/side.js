@@ -1,6 +1,6 @@
 // The fence from the side, to scale, with the animals that meet it. Drag a strand by its label.
 
-import { svg } from "./dom.js";
+import { el, mark, svg } from "./dom.js";
 import { heightWords } from "./scales.js";
 import { animal } from "./silhouettes.js";
 
@@ -21,14 +21,54 @@ export function mountSide(bench) {
   let dragging = null;
   let scale = 1; // pixels for each cm in the drawing that stands
 
-  const herd = () => bench.doc.stock.map((h) => ({ ...h, ...kinds[h.kind], key: h.kind })).flatMap((h) => (h.young && h.young_kind ? [h, { ...kinds[h.young_kind], key: h.young_kind }] : [h]));
+  let trial = null; // what the strands would do as they are dragged
+  let asking = false;
+  let next = null;
+  const verdict = el("div", { class: "trial", role: "status", hidden: true });
+  root.append(verdict);
+
+  /** The animals with their own bodies and what each asks; the kinds' until something is computed. */
+  const herd = () => bench.forecast?.animals?.map((a) => ({ ...kinds[a.kind], ...a, key: a.kind })) ?? bench.doc.stock.map((h) => ({ ...kinds[h.kind], key: h.kind }));
+
+  /** The strands as they stand, or as they are being dragged, from the lowest up. */
+  const standing = () => (bench.forecast?.fence ?? []).map((s, i) => (dragging?.index === i ? { ...s, cm: dragging.cm } : s));
+
+  /** Ask what dragged strands would do; one question at a time, always the newest. */
+  async function judge() {
+    next = standing().map(({ cm, role }) => ({ cm, role })).sort((a, b) => a.cm - b.cm);
+    if (asking) return;
+    asking = true;
+    while (next && dragging) {
+      const strands = next;
+      next = null;
+      try {
+        trial = await bench.api.ask("/try", { method: "POST", body: { strands } });
+      } catch (error) { trial = { fault: error.message }; }
+      if (dragging) draw();
+    }
+    asking = false;
+    next = null;
+  }
+
+  function tell() {
+    verdict.hidden = !dragging || !trial;
+    if (verdict.hidden) return;
+    if (trial.fault) { verdict.replaceChildren(el("span", { class: "fault" }, trial.fault)); return; }
+    const words = (status) => ({ holds: "holds", marginal: "marginal", fails: "fails" })[status];
+    const bad = trial.animals.filter((a) => a.status !== "holds");
+    const rows = bad.slice(0, 4).map((a) => el("div", {}, mark(a.status), el("b", {}, a.title), ` ${a.figure}${a.limit ? ` / ${a.limit}` : ""}. ${a.reason}`));
+    if (!bad.length) rows.push(el("div", {}, mark("holds"), el("b", {}, "Every animal is held by these strands.")));
+    for (const f of trial.felt.filter((x) => x.status !== "holds").slice(0, 3)) rows.push(el("div", {}, mark(f.status), el("b", {}, `The ${f.animal} feels ${f.kv} kV`), ` / ${f.wanted} in the driest week: ${words(f.status)}.`));
+    verdict.replaceChildren(...rows);
+  }
 
   function draw() {
     const { width, height } = root.getBoundingClientRect();
     if (width < 80) return;
     const narrow = width < 520;
     picture.setAttribute("viewBox", `0 0 ${width} ${height}`);
-    const fence = (bench.forecast?.fence ?? []).map((s, i) => (dragging?.index === i ? { ...s, cm: dragging.cm } : s));
+    const fence = standing();
+    tell();
     const beasts = herd().sort((a, b) => a.shoulder_cm - b.shoulder_cm);
     const top = Math.max(80, ...fence.map((s) => s.cm + POST_OVER_CM), ...beasts.map((b) => b.shoulder_cm * 1.22));
     const [head, foot] = [64, 44];
@@ -48,13 +88,13 @@ export function mountSide(bench) {
       svg("text", { x: 16, y: 26, "font-size": 18, "font-weight": 650, style: "font-family:var(--head)" }, title(beasts)),
       svg("text", { x: 16, y: 46, "font-size": 13, style: "fill:var(--ink-soft)" }, !fence.length ? "" : narrow ? "To scale. Drag a strand by its label." : "To scale. Drag a strand by its label; live ticked, earth long-dashed, dead dotted."),
     ];
-    parts.push(...pole(y, top, soil));
+    parts.push(...pole(y, top, soil), ...openings(y, width));
     let x = postX[0] + 26;
     for (const b of beasts) {
       const drawn = animal(b.key, b, { x, y: soil, scale, fill: "var(--beast)" });
       parts.push(drawn.group);
       const nose = y(b.nose_cm);
-      parts.push(svg("circle", { cx: x, cy: nose, r: 4, fill: "none", stroke: "var(--ink)", "stroke-width": 1.6 }));
+      parts.push(...asks(b, x, y, drawn.width, narrow), svg("circle", { cx: x, cy: nose, r: 4, fill: "none", stroke: "var(--ink)", "stroke-width": 1.6 }));
       parts.push(svg("text", { x: x + drawn.width * 0.45, y: soil + 18, "text-anchor": "middle", "font-size": 13, "font-weight": 700 }, b.label),
         svg("text", { x: x + drawn.width * 0.45, y: soil + 34, "text-anchor": "middle", "font-size": 12, style: "fill:var(--ink-soft)" }, `nose ${heightWords(b.nose_cm, bench.units)}`));
       x += (drawn.width + 18 * scale) * overlap;
@@ -72,7 +112,30 @@ export function mountSide(bench) {
       labels.push(label(s, i, ly, sy, width));
     });
     if (!beasts.length) parts.push(svg("text", { x: width / 2, y: height / 2, "text-anchor": "middle", "font-size": 15 }, "Choose the animals in the card: heights follow from their bodies."));
-    picture.replaceChildren(...parts, ...labels);
+    const hatch = svg("defs", {}, svg("pattern", { id: "hatch", width: 7, height: 7, patternUnits: "userSpaceOnUse", patternTransform: "rotate(45)" }, svg("path", { d: "M0 0v7", stroke: "var(--ink)", "stroke-width": 1, opacity: 0.55 })));
+    picture.replaceChildren(hatch, ...parts, ...labels);
+  }
+
+  /** What an animal asks: how far its nose wanders, the step it goes under, the top it springs over. */
+  function asks(b, x, y, wide, narrow) {
+    if (!b.top_cm) return [];
+    const sway = b.head_cm * (b.sniffs ? 0.6 : 0.125);
+    const thin = { fill: "none", stroke: "var(--ink-soft)", "stroke-width": 1.3 };
+    const out = [
+      svg("path", { d: `M${x - 5} ${y(b.nose_cm + sway)}h5V${y(b.nose_cm - sway)}h-5`, ...thin }),
+      svg("path", { d: `M${x + 3} ${y(b.nose_cm)}C${x + wide * 0.12} ${y(b.nose_cm)} ${x + wide * 0.1} ${y(b.nose_cm * 0.4)} ${x + wide * 0.2} ${y(b.nose_cm * 0.25)}`, ...thin, "stroke-dasharray": "1 4", "stroke-linecap": "round" }),
+      svg("path", { d: `M${x + wide * 0.1} ${y(b.lowest_cm)}h${wide * 0.3}m-4 -3l4 3l-4 3`, ...thin }),
+    ];
+    if (b.top_cm > b.chest_cm) out.push(svg("path", { d: `M${x + wide * 0.2} ${y(b.shoulder_cm * 0.72)}C${x + wide * 0.2} ${y(b.top_cm * 1.04)} ${x + wide * 0.02} ${y(b.top_cm * 1.04)} ${x - 4} ${y(b.top_cm)}`, ...thin, "stroke-dasharray": "5 3" }));
+    out.push(svg("path", { d: `M${x - 10} ${y(b.top_cm)}h14`, ...thin, "stroke-width": 2 }));
+    if (!narrow && wide > 90) out.push(svg("text", { x: x - 12, y: y(b.top_cm) - 4, "font-size": 11, class: "halo" }, `top ${heightWords(b.top_cm, bench.units)}`));
+    return out;
+  }
+
+  /** The openings that dragged strands leave, hatched: never told by colour alone. */
+  function openings(y, width) {
+    const found = dragging && trial?.animals ? trial.animals.filter((a) => a.gap && a.status !== "holds") : [];
+    return found.map(({ gap: [low, high], status }) => svg("rect", { x: 40, y: y(high), width: width - 140, height: Math.max(2, y(low) - y(high)), fill: "url(#hatch)", stroke: "var(--ink)", "stroke-width": status === "fails" ? 1.6 : 0.8, "stroke-dasharray": "3 3", "data-opening": "" }));
   }
 
   function title(beasts) {
@@ -126,11 +189,14 @@ export function mountSide(bench) {
     if (!dragging) return;
     dragging.cm = Math.max(3, Math.round(dragging.start - (event.clientY - dragging.from) / scale));
     draw();
+    judge();
   });
   picture.addEventListener("pointerup", () => {
     if (!dragging) return;
     const { index, cm, start } = dragging;
     dragging = null;
+    trial = null;
+    tell();
     if (cm !== start) move(index, cm);
     else bench.choose({ strand: index });
   });

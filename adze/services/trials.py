@@ -1,0 +1,67 @@
+"""Strands as they are being dragged: what each animal would do and feel, before anything is saved."""
+
+from typing import Any
+
+from adze.core.circuit import fence_of
+from adze.core.findings import Stage
+from adze.core.forecast import solved, stand_of
+from adze.core.judge_fence import strand_findings
+from adze.core.plan import Plan, PlannedStrand, changed
+from adze.core.season import Season, Weather
+from adze.core.soil_areas import soil_of
+from adze.core.strand_checks import Status, rank
+from adze.core.strand_rules import bottom_group
+from adze.core.touches import touches
+from adze.core.wording import animal_word, kv_words
+from adze.services.forecasts import judgement_of
+
+
+def tried(plan: Plan, strands: tuple[PlannedStrand, ...]) -> dict[str, Any]:
+    """What other strands would do: the worst of each animal, its gap, and what it would feel in the driest week.
+
+    What is felt goes by the kV that stands at the worst place now: some cm more or less change it by
+    less than two figures show. Raises ValidationError.
+    """
+    other = changed(plan, {"strands": strands})
+    worst: dict[str, dict[str, Any]] = {}
+    for check, finding in strand_findings(other):
+        row = {
+            "animal": check.animal,
+            "title": finding.title,
+            "status": finding.status.value,
+            "figure": finding.figure,
+            "limit": finding.limit,
+            "reason": finding.reason,
+            "gap": check.gap,
+        }
+        known = worst.get(check.animal)
+        if known is None or rank(finding.status) > rank(Status(known["status"])):
+            worst[check.animal] = row
+    fence = fence_of(other)
+    return {
+        "animals": list(worst.values()),
+        "felt": _felt(plan, other),
+        "bottom": list(bottom_group(fence)),
+        "status": max((Status(row["status"]) for row in worst.values()), key=rank, default=Status.UNKNOWN).value,
+    }
+
+
+def _felt(plan: Plan, other: Plan) -> list[dict[str, Any]]:
+    judged = judgement_of(plan)
+    weakest = judged.verdicts[Stage.VOLTS].worst
+    forecast = judged.volts.get(Season.DRY)
+    if forecast is None:
+        return []
+    place = weakest.place if weakest and weakest.place and weakest.season is Season.DRY else forecast.worst[0]
+    weather = Weather(Season.DRY)
+    stand = stand_of(solved(plan, weather), place)
+    return [
+        {
+            "animal": animal_word(t.animal.kind),
+            "kv": kv_words(t.body_kv),
+            "wanted": kv_words(t.wanted_kv),
+            "status": t.status.value,
+            "path": t.path.value,
+        }
+        for t in touches(other, stand, weather, soil_of(plan, place))
+    ]

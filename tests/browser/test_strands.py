@@ -1,0 +1,68 @@
+"""Stock and strands in the real interface: bodies, dragging, both ways people build, the story pole."""
+
+from uuid import uuid4
+
+import pytest
+
+from tests.browser.pages.accounts import SignIn
+from tests.browser.pages.base import Browser
+from tests.browser.pages.bench import Bench
+
+pytestmark = pytest.mark.browser
+
+
+def ewes(browser: Browser) -> Bench:
+    bench = SignIn(browser).open().demo().begin(f"Farm {uuid4().hex[:8]}").draw((-200, 60), (0, 60), (150, -60))
+    return bench.stage("stock").add_animal("Ewe").tick("stock.0.schooled").stage("strands")
+
+
+def test_a_dragged_strand_is_judged_while_it_is_held_and_saved_when_let_go(browser: Browser) -> None:
+    bench = ewes(browser)
+    heights = [s["cm"] for s in bench.forecast()["fence"]]
+    top = len(heights) - 1
+    with bench.strand_held(top, -90):
+        said = bench.until(lambda: "Ewe" in bench.text(".trial") and bench.text(".trial"), "not judged")
+        assert "head through a gap" in said
+        assert bench.all("[data-opening]")
+        assert bench.document()["strands"] == []
+    bench.saved(lambda: bench.document()["strands"] != [])
+    assert bench.document()["strands"][top]["cm"] > heights[top] + 10
+    assert not bench.find(".trial").is_displayed()
+    assert bench.rail("strands").startswith("fails")
+    assert browser.script_errors() == []
+
+
+def test_a_strand_dragged_within_its_limits_is_said_to_hold(browser: Browser) -> None:
+    bench = ewes(browser)
+    with bench.strand_held(0, -1):
+        bench.until(lambda: "Every animal is held" in bench.text(".trial"), "not said to hold")
+
+
+def test_live_or_in_turn_changes_what_the_strands_carry(browser: Browser) -> None:
+    bench = ewes(browser)
+    assert {s["role"] for s in bench.forecast()["fence"]} == {"live"}
+    bench.choose("scheme", "alternate")
+    assert {s["role"] for s in bench.forecast()["fence"]} == {"live", "earth"}
+
+
+def test_a_measured_ewe_moves_the_strands_and_nonsense_stays_as_typed(browser: Browser) -> None:
+    bench = ewes(browser)
+    before = bench.forecast()["fence"][-1]["cm"]
+    bench.stage("stock").unfold("Measured size").type("stock.0.shoulder_cm", "60")
+    assert bench.forecast()["fence"][-1]["cm"] < before
+    bench.unfold("Measured size").type_wrong("stock.0.shoulder_cm", "500")
+    assert "between" in bench.text(".herd .fault")
+    assert bench.value("stock.0.shoulder_cm") == "500"
+    bench.choose("loss", "bird")
+    assert bench.rail("stock").startswith("fails")
+
+
+def test_the_story_pole_goes_on_paper_in_true_millimetres(browser: Browser) -> None:
+    bench = ewes(browser)
+    cm = [s["cm"] for s in bench.forecast()["fence"]]
+    bench.link("Story pole and strand sheet on paper")
+    assert bench.count_on_paper("[data-cm]") >= len(cm)
+    # 96 CSS pixels are one inch of paper.
+    for strip in bench.strips_mm():
+        for height_cm, mm in strip:
+            assert mm == pytest.approx(height_cm * 10, abs=0.1 + 0.0005 * height_cm * 10)
