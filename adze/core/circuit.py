@@ -14,7 +14,7 @@ from adze.core.season import Weather, grass_of, group_leak_s_per_m, soil_ohm_m
 from adze.core.soil_areas import soil_of
 from adze.core.stock import animals_of
 from adze.core.strand_rules import Role, Strand, bottom_group, design
-from adze.core.tables import conductors, energizers, grasses, insulation
+from adze.core.tables import Conductor, conductors, energizers, grasses, insulation
 from adze.core.wiring import Piece, Wiring, cable_m, wiring
 
 ENERGIZER = "energizer"
@@ -61,6 +61,12 @@ def fence_of(plan: Plan) -> tuple[Strand, ...]:
     return strands
 
 
+def conductors_of(plan: Plan) -> tuple[Conductor, ...]:
+    """What each strand of the fence is made of, from the lowest up."""
+    own = [s.conductor for s in plan.strands] or [None] * len(fence_of(plan))
+    return tuple(conductors()[key or plan.conductor] for key in own)
+
+
 def bottom_group_of(plan: Plan) -> tuple[int, ...]:
     """Indices of the strands on the bottom switch."""
     return bottom_group(fence_of(plan.model_copy(update={"bottom_off": False})))
@@ -75,12 +81,13 @@ def rod_field(plan: Plan) -> RodField:
 
 
 @lru_cache(maxsize=512)
-def _line(strands: tuple[Strand, ...], conductor_key: str, soil: float, grass_key: str, weather: Weather) -> Line:
-    conductor, grass = conductors()[conductor_key], grasses()[grass_key]
-    radius = conductor.radius_mm / 1000
+def _line(
+    strands: tuple[Strand, ...], made: tuple[Conductor, ...], soil: float, grass_key: str, weather: Weather
+) -> Line:
+    grass = grasses()[grass_key]
     wires = tuple(
-        Wire(s.cm / 100, 0.0, radius, conductor.ohm_per_km / 1000, conductor.relative_permeability, _TERMINALS[s.role])
-        for s in strands
+        Wire(s.cm / 100, 0.0, c.radius_mm / 1000, c.ohm_per_km / 1000, c.relative_permeability, _TERMINALS[s.role])
+        for s, c in zip(strands, made, strict=True)
     )
     if not any(s.role is Role.LIVE for s in strands):
         raise Incomplete("strands", "No strand is live: nothing carries the pulse. Make one live at Strands.")
@@ -105,11 +112,11 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     if plan.energizer is None:
         raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
     field = rod_field(plan)
-    fence = fence_of(plan)
+    fence, made = fence_of(plan), conductors_of(plan)
     growth = {run.id: grass_of(plan, run).key for run in plan.runs}
     ohms = {soil: soil_ohm_m(plan, weather, soil) for soil in {piece.soil for piece in found.pieces}}
     kinds = {(piece.soil, growth[piece.run]) for piece in found.pieces}
-    lines = {(soil, grass): _line(fence, plan.conductor, ohms[soil], grass, weather) for soil, grass in kinds}
+    lines = {(soil, grass): _line(fence, made, ohms[soil], grass, weather) for soil, grass in kinds}
     spans = [Span(p.span, p.a, p.b, lines[p.soil, growth[p.run]], p.length_m) for p in found.pieces]
     earth_strands = any(s.role is Role.EARTH for s in fence)
     lead = _lead_out(found.lead_m, found.start, has_earth_strands=earth_strands)

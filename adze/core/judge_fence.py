@@ -3,18 +3,18 @@
 import math
 from collections.abc import Iterator
 from dataclasses import replace
-from itertools import pairwise
 
 from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.findings import Finding, Stage, Verdict
+from adze.core.materials import material_cautions, material_findings
 from adze.core.plan import Plan
 from adze.core.stock import animals_of
 from adze.core.strand_checks import Status, StrandFinding, check, smallest_mend
 from adze.core.strand_rules import Role, design
-from adze.core.tables import animal_kinds, conductors
+from adze.core.tables import animal_kinds
 from adze.core.units import format_height
 
-_CHECK_TITLES = {
+CHECK_TITLES = {
     "head": "Head through a gap",
     "pulse": "Through before the pulse",
     "under": "Under",
@@ -53,6 +53,7 @@ def judge_strands(plan: Plan) -> Verdict:
     pattern = design(animals, plan.duty, plan.scheme)
     if pattern.refusal:
         found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
+    found += material_findings(plan)
     return Verdict(Stage.STRANDS, line, tuple(found), _strand_cautions(plan))
 
 
@@ -63,7 +64,7 @@ def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:
             f,
             Finding(
                 Stage.STRANDS,
-                f"{animal_kinds()[f.animal].label}: {_CHECK_TITLES[f.check].lower()}",
+                f"{animal_kinds()[f.animal].label}: {CHECK_TITLES[f.check].lower()}",
                 f.status,
                 f.reason,
                 figure=_shown(plan, f, f.value),
@@ -87,8 +88,7 @@ def _strand_cautions(plan: Plan) -> tuple[str, ...]:
         notes.append("A lowest strand under 10 cm lies in any grass: keep a bare strip below it, or use netting.")
     if lowest < 30 and kinds & {"horse", "pony", "donkey"}:
         notes.append("A lowest strand under 30 cm can hook a pawing hoof.")
-    if conductors()[plan.conductor].kind == "tape" and any(b.cm - a.cm < 8 for a, b in pairwise(fence)):
-        notes.append("Tape this close flaps together: tension it well.")
+    notes += material_cautions(plan)
     if bottom_group_of(plan):
         low = ", ".join(format_height(fence[i].cm, plan.units) for i in bottom_group_of(plan))
         notes.append(f"Put the strands at {low} on their own switch: off while grass is high.")

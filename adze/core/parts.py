@@ -10,12 +10,13 @@ from scipy.sparse import csgraph
 from scipy.spatial import KDTree
 from shapely import LineString, unary_union
 
-from adze.core.circuit import bottom_group_of, fence_of
+from adze.core.circuit import bottom_group_of, conductors_of, fence_of
 from adze.core.ground import JOIN_M, feed, joins, length_m, line_of, turns
+from adze.core.materials import insulators_for
 from adze.core.plan import Fixture, Plan, Run
 from adze.core.relief import bumps
 from adze.core.strand_rules import Role
-from adze.core.tables import conductors, energizers, post_kinds, prices
+from adze.core.tables import energizers, post_kinds, prices
 from adze.core.wiring import cable_m
 
 CORNER_DEGREES = 20.0
@@ -24,6 +25,7 @@ _WASTE = 1.05
 _TAIL_M = 2.0
 _ROLL_M = {"wire": 500.0}
 _OTHER_ROLL_M = 200.0
+_INSULATOR_PACK = 25
 _SIGN_EVERY_M = 100.0
 _PATH_NEAR_M = 20.0
 
@@ -153,7 +155,7 @@ def bill(plan: Plan) -> Bill:
     n = count(plan)
     length = sum(length_m(run) for run in plan.runs)
     lines = [*_posts(plan, n), *_fixings(plan, n, live, others)]
-    lines += [*_conductor(plan, n, len(fence), length), *_joints(plan, n, live, earth)]
+    lines += [*_conductor(plan, n, length), *_joints(plan, n, live, earth)]
     lines += [*_gates(plan, n, live, earth), *_power(plan), *_earth(plan)]
     lines.append(_priced("Signs", "sign", sign_count(plan), "4 sides, each gate, every 100 m of public path"))
     return Bill(tuple(line for line in lines if line.quantity > 0), length)
@@ -175,22 +177,37 @@ def _posts_why(plan: Plan, n: Count) -> str:
 
 
 def _fixings(plan: Plan, n: Count, live: int, others: int) -> list[PartLine]:
-    on_posts = live * n.line_posts if post_kinds()[plan.post].insulators else 0
     return [
-        _priced("Insulators", "line_insulator", on_posts, f"{live} live strands on {n.line_posts} line posts"),
+        *_line_insulators(plan, n),
         _priced("Insulators", "end_insulator", 2 * live * n.sections, f"{live} live strands, both ends of each strain"),
         _priced("Insulators", "corner_insulator", live * n.corners, f"{live} live strands at {n.corners} corners"),
         _priced("Insulators", "earth_clip", others * n.line_posts, f"{others} strands that are not live"),
     ]
 
 
-def _conductor(plan: Plan, n: Count, strands: int, length: float) -> list[PartLine]:
-    wire = conductors()[plan.conductor]
-    roll = _ROLL_M.get(wire.kind, _OTHER_ROLL_M)
-    metres = strands * (length * _WASTE + 2 * _TAIL_M * n.sections)
-    why = f"{strands} strands of {length:.0f} m, 5 % waste, 2 m tails"
+def _line_insulators(plan: Plan, n: Count) -> list[PartLine]:
+    if not post_kinds()[plan.post].insulators:
+        return []
+    made = [c.kind for s, c in zip(fence_of(plan), conductors_of(plan), strict=True) if s.role is Role.LIVE]
+    found = []
+    for kind, insulator in insulators_for(plan):
+        count, label = made.count(kind) * n.line_posts, insulator.label if insulator else "Line insulator"
+        why = f"{made.count(kind)} live of {kind} on {n.line_posts} line posts"
+        price = insulator.price if insulator else 0.0
+        found.append(_line("Insulators", label, count, "piece", _INSULATOR_PACK, _INSULATOR_PACK * price, why))
+    return found
+
+
+def _conductor(plan: Plan, n: Count, length: float) -> list[PartLine]:
+    made = conductors_of(plan)
+    strands, rolls = len(made), []
+    for wire in dict.fromkeys(made):
+        roll, own = _ROLL_M.get(wire.kind, _OTHER_ROLL_M), made.count(wire)
+        metres = own * (length * _WASTE + 2 * _TAIL_M * n.sections)
+        why = f"{own} strand{'s' * (own > 1)} of {length:.0f} m, 5 % waste, 2 m tails"
+        rolls.append(_line("Conductor", wire.label, math.ceil(metres), "m", roll, roll * wire.price_per_m, why))
     return [
-        _line("Conductor", wire.label, math.ceil(metres), "m", roll, roll * wire.price_per_m, why),
+        *rolls,
         _priced("Conductor", "strainer", strands * n.sections, "1 a strand and strain"),
         _priced("Conductor", "spring", strands * n.long_sections, "1 a strand on strains over 300 m"),
     ]

@@ -27,6 +27,7 @@ from adze.core.tables import (
     conductors,
     energizers,
     grasses,
+    insulators,
     landmark_kinds,
     post_kinds,
     soils,
@@ -284,10 +285,16 @@ class Underlay(Part):
 
 
 class PlannedStrand(Part):
-    """One strand: height above ground in cm and what it carries."""
+    """One strand: height above ground in cm, what it carries, and its conductor where it is not the plan's."""
 
     cm: Annotated[HeightCm, Field(gt=0, le=300)]
     role: Role = Role.LIVE
+    conductor: str | None = None
+
+    @field_validator("conductor")
+    @classmethod
+    def _conductor(cls, value: str | None) -> str | None:
+        return value and _known(value, conductors(), "conductor")
 
 
 class Rods(Part):
@@ -333,6 +340,8 @@ class Plan(Part):
     conductor: str = "steel_25"
     post: str = "steel_t"
     post_spacing_m: Annotated[LengthM, Field(ge=1, le=30)] = 6.0
+    post_cm: Annotated[HeightCm, Field(ge=20, le=260)] | None = None
+    insulator: str | None = None
     energizer: str | None = None
     energizer_at: Position | None = None
     soil: str = "loam"
@@ -340,7 +349,7 @@ class Plan(Part):
     grass: str = "moderate"
     rods: Rods = Rods()
 
-    @field_validator("conductor", "post", "energizer", "soil", "grass")
+    @field_validator("conductor", "post", "energizer", "soil", "grass", "insulator")
     @classmethod
     def _named(cls, value: str | None, info: Any) -> str | None:
         tables: dict[str, dict[str, Any]] = {
@@ -349,6 +358,7 @@ class Plan(Part):
             "energizer": dict(energizers()),
             "soil": dict(soils()),
             "grass": dict(grasses()),
+            "insulator": dict(insulators()),
         }
         return value and _known(value, tables[info.field_name], info.field_name)
 
@@ -376,6 +386,16 @@ class Plan(Part):
                     "give the heights from the lowest up"
                 )
             below = strand.cm
+            if strand.role is Role.LIVE and not conductors()[strand.conductor or self.conductor].may_be_live:
+                raise ValueError(
+                    f"strand {number}: barbed wire is never made live, it holds what it catches; make it dead, "
+                    "or take a smooth conductor"
+                )
+        if not self.strands and not conductors()[self.conductor].may_be_live:
+            raise ValueError(
+                "conductor: barbed wire is never made live, it holds what it catches; take a smooth conductor and set "
+                "barbed wire for the strand that is dead"
+            )
         runs = {run.id for run in self.runs}
         for fixture in self.fixtures:
             if fixture.run not in runs:

@@ -50,7 +50,10 @@ class TouchClass:
 
 @dataclass(frozen=True)
 class Conductor:
-    """A conductor: ohm/km at direct current with range, radius in mm, permeability, price per m."""
+    """A conductor: ohm/km at direct current with range, radius and width in mm, permeability, price per m.
+
+    `life_years` in the open, `tension_kn` as it is strained.
+    """
 
     key: str
     label: str
@@ -61,6 +64,14 @@ class Conductor:
     high_ohm_per_km: float
     relative_permeability: float
     price_per_m: float
+    width_mm: float
+    life_years: float
+    tension_kn: float
+
+    @property
+    def may_be_live(self) -> bool:
+        """Barbed wire is never made live: it holds what it catches."""
+        return self.kind != "barbed"
 
 
 @dataclass(frozen=True)
@@ -131,6 +142,32 @@ class PostKind:
 
 
 @dataclass(frozen=True)
+class PatternRow:
+    """A pattern met in practice: heights in cm from the lowest up (E earth, D dead) and the kinds it is built for."""
+
+    key: str
+    label: str
+    heights: str
+    kinds: str
+
+
+@dataclass(frozen=True)
+class Insulator:
+    """A line insulator: kinds of conductor and posts it takes (spaced words), what a hit does to it, price of one."""
+
+    key: str
+    label: str
+    takes: str
+    posts: str
+    hit: str
+    price: float
+
+    def fits(self, conductor_kind: str, post_key: str) -> bool:
+        """Whether it holds a kind of conductor on a post."""
+        return conductor_kind in self.takes.split() and post_key in self.posts.split()
+
+
+@dataclass(frozen=True)
 class Price:
     """How a part is sold: unit, units in a pack, price of the pack."""
 
@@ -163,6 +200,8 @@ Row = TypeVar(
     Grass,
     Insulation,
     PostKind,
+    Insulator,
+    PatternRow,
     Price,
     LandmarkKind,
 )
@@ -198,6 +237,18 @@ def touch_classes() -> dict[str, TouchClass]:
 def conductors() -> dict[str, Conductor]:
     """All conductors by key."""
     return _read("conductors.csv", Conductor)
+
+
+@cache
+def patterns() -> dict[str, PatternRow]:
+    """All patterns by key."""
+    return _read("patterns.csv", PatternRow)
+
+
+@cache
+def insulators() -> dict[str, Insulator]:
+    """All line insulators by key."""
+    return _read("insulators.csv", Insulator)
 
 
 @cache

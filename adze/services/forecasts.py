@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from adze.core.circuit import fence_of
+from adze.core.circuit import conductors_of, fence_of
 from adze.core.findings import Stage
 from adze.core.forecast import Volts, solved, stand_at, volts_of
 from adze.core.ground import Place, length_m, run_of
@@ -106,7 +106,10 @@ def _forecast_json(plan: Plan) -> dict[str, Any]:
         "worst": worst and {"season": worst.season, "place": worst.place and vars(worst.place), "stage": worst.stage},
         "routes": [_route_json(r) for r in ways],
         "animals": animals_json(plan),
-        "fence": [{"cm": s.cm, "role": s.role.value} for s in fence_of(plan)],
+        "fence": [
+            {"cm": s.cm, "role": s.role.value, "kind": c.kind, "width_mm": c.width_mm}
+            for s, c in zip(fence_of(plan), conductors_of(plan), strict=True)
+        ],
         "ground": ground_json(plan),
     }
 

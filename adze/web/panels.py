@@ -9,13 +9,18 @@ from adze.core.findings import Stage
 from adze.core.ground import length_m
 from adze.core.judge import Judgement
 from adze.core.judge_stock import LOSS_WORDS
+from adze.core.materials import HIT_WORDS, farthest_m, insulators_for, post_of
 from adze.core.parts import bill
 from adze.core.plan import Plan
 from adze.core.schools import power_schools, rod_schools
 from adze.core.season import Season, Weather, soil_ohm_m
 from adze.core.stock import animals_of, body_of
+from adze.core.story_pole import insulator_side
+from adze.core.strand_reasons import reasons
 from adze.core.strand_rules import Role, design
-from adze.core.tables import animal_kinds, conductors, energizers, grasses, post_kinds, soils
+from adze.core.tables import animal_kinds, conductors, energizers, grasses, insulators, post_kinds, soils
+from adze.core.units import format_height
+from adze.core.ways import JudgedPattern, judged_patterns
 from adze.services.forecasts import judgement_of
 from adze.services.readings import reading_words
 from adze.store import readings
@@ -45,9 +50,28 @@ def _strands(plan: Plan, judged: Judgement) -> dict[str, Any]:
         "fence": fence_of(plan.model_copy(update={"bottom_off": False})),
         "bottom": bottom_group_of(plan),
         "pattern": design(animals, plan.duty, plan.scheme) if animals else None,
+        "patterns": [_pattern_row(plan, p) for p in judged_patterns(plan)],
         "conductors": conductors(),
         "posts": post_kinds(),
         "kinds": animal_kinds(),
+        "insulators": insulators(),
+        "fitting": insulators_for(plan),
+        "hit_words": HIT_WORDS,
+        "farthest_m": farthest_m(plan),
+        "post_cm": post_of(plan),
+        "side": insulator_side(plan),
+        "reasons": [(animal_kinds()[a.kind].label, reasons(a, plan.duty)) for a in animals],
+    }
+
+
+def _pattern_row(plan: Plan, found: JudgedPattern) -> dict[str, Any]:
+    heights = [format_height(s.cm, plan.units) + ("" if s.role is Role.LIVE else f" {s.role}") for s in found.strands]
+    return {
+        "label": found.row.label,
+        "words": ", ".join(heights),
+        "strands": [{"cm": s.cm, "role": s.role.value} for s in found.strands],
+        "status": found.status,
+        "says": found.worst,
     }
 
 

@@ -66,3 +66,25 @@ def test_the_story_pole_goes_on_paper_in_true_millimetres(browser: Browser) -> N
     for strip in bench.strips_mm():
         for height_cm, mm in strip:
             assert mm == pytest.approx(height_cm * 10, abs=0.1 + 0.0005 * height_cm * 10)
+
+
+def test_a_pattern_is_a_beginning_and_a_strand_may_be_of_tape(browser: Browser) -> None:
+    bench = ewes(browser)
+    bench.do("Sheep of five", "#panel")
+    assert [s["cm"] for s in bench.document()["strands"]] == [15, 30, 45, 65, 90]
+    bench.choose_made(4, "tape_40")
+    assert bench.document()["strands"][4]["conductor"] == "tape_40"
+    assert bench.rail("strands").startswith("holds")
+    bench.unfold("What each conductor")
+    bench.until(lambda: "Polywire" in bench.text("#panel details[data-ask='/conductors']"), "no conductors")
+    assert browser.script_errors() == []
+
+
+def test_the_way_that_dry_sand_wants_is_taken(browser: Browser) -> None:
+    bench = ewes(browser).stage("earth").choose("soil", "dry_sand").stage("strands").unfold("Both ways")
+    said = bench.until(
+        lambda: "taken here" in bench.text("#panel [data-answer]") and bench.text("#panel [data-answer]"), ""
+    )
+    assert "In the driest week soil alone falls short" in said
+    bench.do_nth("Build it so", 1)
+    assert bench.document()["scheme"] == "alternate"

@@ -144,12 +144,12 @@ def test_parts_of_a_straight_line_by_hand() -> None:
     lines = {x.label: x for x in bill(plan).lines}
     assert count(plan).line_posts == 19
     assert lines["Steel T-post"].quantity == 19
-    assert lines["Line insulator"].quantity == 38
+    assert lines["Clip on the front of a steel post"].quantity == 38
     assert lines["Plain clip for an earth strand"].quantity == 19
     assert lines["In-line strainer"].quantity == 3
     assert lines["2.5 mm high-tensile steel"].quantity == 3 * (120 * 1.05 + 4)
     assert lines["End or corner post, 2.4 m, 15 cm"].quantity == 2
-    assert lines["Line insulator"].packs == 2
+    assert lines["Clip on the front of a steel post"].packs == 2
     assert bill(plan).total == pytest.approx(sum(x.cost for x in bill(plan).lines))
 
 

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from adze.core.stock import animal_of
 from adze.core.strand_checks import Status, check, gaps, rank, smallest_mend
+from adze.core.strand_reasons import reasons
 from adze.core.strand_rules import (
     SWING_CM,
     Animal,
@@ -148,3 +149,27 @@ def test_two_purposes_that_pull_apart_are_named() -> None:
 def test_no_animals_no_design() -> None:
     with pytest.raises(ValueError, match="choose at least one"):
         design((), Duty.HOLD)
+
+
+@pytest.mark.parametrize("duty", list(Duty))
+@pytest.mark.parametrize("schooled", [True, False])
+def test_every_reason_gives_the_limit_that_the_checks_use(duty: Duty, schooled: bool) -> None:
+    for key in animal_kinds():
+        one = kind(key, schooled=schooled)
+        limit = limits_of(one, duty)
+        told = {r.what.split(",")[0]: r for r in reasons(one, duty)}
+        assert told["lowest strand"].limit_cm == limit.lowest_cm
+        assert told["top strand"].limit_cm == limit.top_cm
+        assert told["gap at the nose"].limit_cm == limit.gap_at_nose_cm
+        assert all(r.says for r in told.values())
+        assert ("sniffs" in told["gap at the nose"].says) == limit.sniffs
+
+
+@settings(deadline=None, max_examples=80)
+@given(fences, st.sampled_from(sorted(animal_kinds())), duties, st.floats(1.0, 1.6))
+def test_what_stops_a_head_stops_a_larger_one(fence: tuple[Strand, ...], name: str, duty: Duty, more: float) -> None:
+    small = kind(name)
+    large = small.sized(small.nose_cm, small.shoulder_cm, small.head_cm * more)
+    one, other = (next(f for f in check((a,), duty, fence) if f.check == "head") for a in (small, large))
+    assume(limits_of(small, duty).ducks == limits_of(large, duty).ducks)
+    assert rank(other.status) <= rank(one.status)

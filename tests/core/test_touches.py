@@ -1,6 +1,8 @@
 """What a plan's animals feel where they stand."""
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from adze.core.forecast import stand_at
 from adze.core.ground import Place
@@ -61,3 +63,25 @@ def test_the_touch_loads_the_strand() -> None:
 def test_the_soil_of_the_line_counts_not_that_of_the_rods() -> None:
     plan = simple_plan(stock=herd("cow"), soil="wet_clay")
     assert felt(plan, DRY, "dry_sand")["cow"].body_kv < 0.5 * felt(plan, DRY)["cow"].body_kv
+
+
+@settings(deadline=None, max_examples=25)
+@given(st.floats(20, 5000), st.floats(1.0, 20.0), st.sampled_from(["cow", "ewe", "goat", "sow", "horse"]))
+def test_a_drier_surface_never_raises_the_touch_through_soil(soil: float, drier: float, kind: str) -> None:
+    one, other = (
+        felt(simple_plan(stock=herd(kind), soil_ohm_m=x), DRY)[kind] for x in (soil, min(soil * drier, 99_000))
+    )
+    assert one.path is other.path is Path.SOIL
+    # The strand's own kV may rise a little where dry rods and growth draw less: the share that reaches the body falls.
+    assert other.body_kv / other.strand_kv <= one.body_kv / one.strand_kv + 1e-9
+
+
+@pytest.mark.parametrize("soil", ["wet_clay", "loam", "dry_sand"])
+@pytest.mark.parametrize("kind", ["cow", "ewe", "goat", "alpaca"])
+def test_an_earth_strand_never_lowers_the_best_touch(soil: str, kind: str) -> None:
+    plan = simple_plan(stock=herd(kind), soil=soil, energizer="mains_6", strands=THREE)
+    stand = stand_at(plan, DRY, Place("line1", 1600))
+    without = simple_plan(stock=herd(kind), soil=soil, strands=[s for s in THREE if s.get("role") != "earth"])
+    (best,), (alone,) = (touches(p, stand, DRY, None) for p in (plan, without))
+    assert alone.path is Path.SOIL
+    assert best.body_kv >= alone.body_kv

@@ -350,3 +350,20 @@ def test_a_measured_body_moves_the_strands_and_nonsense_is_refused_at_its_input(
     refused = plan.save(stock=[{"id": "a", "kind": "ewe", "shoulder_cm": 400}])
     assert refused.status_code == 422
     assert "withers or shoulder 400 cm; between" in refused.json()["message"]
+
+
+def test_both_ways_and_every_conductor_are_computed_when_asked(demo: TestClient, reach: str) -> None:
+    both = demo.get(f"/api{reach}/ways").json()["html"]
+    assert "All live" in both
+    assert "Live and earth in turn" in both
+    assert both.count("taken here") == 1
+    rows = demo.get(f"/api{reach}/conductors").json()["html"]
+    assert "2.5 mm high-tensile steel" in rows
+    assert "Barbed" not in rows
+
+
+def test_conductors_of_a_plan_without_a_line_say_what_is_missing(plan: PlanPage) -> None:
+    answer = plan.get("/conductors")
+    assert answer.status_code == 422
+    assert "Draw a line" in answer.json()["message"]
+    assert "Choose the animals" in plan.get("/ways").json()["html"]

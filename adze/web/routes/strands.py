@@ -6,15 +6,17 @@ from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import Field, ValidationError
 
+from adze.core.circuit import Incomplete
 from adze.core.ground import length_m
 from adze.core.plan import PlannedStrand
 from adze.core.story_pole import story_pole
 from adze.core.tables import conductors, post_kinds
+from adze.core.ways import chosen_way, conductors_here, ways
 from adze.formats.errors import fault_words
 from adze.formats.pole_svg import PORTRAIT_MM, pole_sheets
 from adze.services.plans import open_plan
 from adze.services.trials import tried
-from adze.web.pages import page
+from adze.web.pages import page, render
 from adze.web.session import Db, JsonWriter, Who
 from adze.web.workbench import Body, fault
 
@@ -35,6 +37,27 @@ def try_strands(connection: Db, who: JsonWriter, plan_id: int, body: Trial) -> R
         return JSONResponse(tried(plan, body.strands))
     except ValidationError as error:
         return fault((("strands", fault_words(error.errors()[0])),))
+
+
+@router.get("/api/plans/{plan_id}/ways", name="ways")
+def both_ways(request: Request, connection: Db, who: Who, plan_id: int) -> Response:
+    """All live and in turn, computed side by side, as a piece of page."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    found = ways(plan)
+    context = {"plan": plan, "units": plan.units, "ways": found, "chosen": chosen_way(found)}
+    return JSONResponse({"html": render(request, "plan/_ways.html", context)})
+
+
+@router.get("/api/plans/{plan_id}/conductors", name="conductors_here")
+def every_conductor(request: Request, connection: Db, who: Who, plan_id: int) -> Response:
+    """What each conductor would do on this fence, as a piece of page."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    try:
+        rows = conductors_here(plan, sum(length_m(run) for run in plan.runs))
+    except Incomplete as missing:
+        return fault((("", str(missing)),))
+    context = {"plan": plan, "rows": rows, "conductors": conductors()}
+    return JSONResponse({"html": render(request, "plan/_conductors.html", context)})
 
 
 @router.get("/plans/{plan_id}/paper/pole", name="pole_paper")

@@ -118,6 +118,16 @@ class Bench(Page):
         yield
         ActionChains(self.driver).release().perform()
 
+    def choose_made(self, index: int, conductor: str) -> "Bench":
+        """Make a strand of something else."""
+        select = f'[data-strand-made="{index}"]'
+        return self._changed(lambda: Select(self.find(select)).select_by_value(conductor))
+
+    def do_nth(self, words: str, index: int) -> "Bench":
+        """Press one of several alike buttons of the panel and wait until it is saved."""
+        path = f".//button[normalize-space()='{words}']"
+        return self._changed(lambda: self.find("#panel").find_elements(By.XPATH, path)[index].click())
+
     def unfold(self, words: str) -> "Bench":
         """Open a closed part of the panel by its words."""
         path = f".//details[summary[starts-with(normalize-space(), '{words}')]]"

@@ -31,7 +31,7 @@ export function mountPanel(bench) {
   }
 
   const fence = (doc) => {
-    if (!doc.strands.length) doc.strands = bench.forecast.fence.map((s) => ({ ...s }));
+    if (!doc.strands.length) doc.strands = bench.forecast.fence.map(({ cm, role }) => ({ cm, role }));
     return doc.strands;
   };
 
@@ -39,7 +39,7 @@ export function mountPanel(bench) {
 
   function changed(event) {
     const input = event.target;
-    const { path, strand, strandRole, training, part } = input.dataset;
+    const { path, strand, strandRole, strandMade, training, part } = input.dataset;
     if (path) {
       bench.change(`${labelOf(input).trim()} changed`.slice(0, 200), (doc) => {
         put(doc, path, valueOf(input));
@@ -54,6 +54,8 @@ export function mountPanel(bench) {
       });
     } else if (strand !== undefined) {
       bench.change(`Strand ${Number(strand) + 1} moved`, (doc) => { fence(doc)[strand].cm = valueOf(input); });
+    } else if (strandMade !== undefined) {
+      bench.change(`Strand ${Number(strandMade) + 1}: another conductor`, (doc) => { fence(doc)[strandMade].conductor = input.value || null; });
     } else if (strandRole !== undefined) {
       bench.change(`Strand ${Number(strandRole) + 1}: ${input.value}`, (doc) => { fence(doc)[strandRole].role = input.value; });
     }
@@ -69,6 +71,8 @@ export function mountPanel(bench) {
     else if (d.removeHerd) bench.change("Took a kind off", (doc) => { doc.stock = doc.stock.filter((h) => h.id !== d.removeHerd); });
     else if (d.removeStrand !== undefined) bench.change("Took a strand off", (doc) => { fence(doc).splice(Number(d.removeStrand), 1); });
     else if ("addStrand" in d) bench.change("Added a strand", (doc) => { const rows = fence(doc); rows.push({ cm: (rows.at(-1)?.cm ?? 60) + 20, role: "live" }); });
+    else if (d.pattern) bench.change(`Began from a pattern: ${d.words}`, (doc) => { doc.strands = JSON.parse(d.pattern); });
+    else if (d.scheme) bench.change("Took one of two ways", (doc) => { doc.scheme = d.scheme; doc.strands = []; });
     else if ("design" in d) bench.change("Took the computed heights", (doc) => { doc.strands = []; });
     else if (d.mend) bench.post("/mend", { key: d.mend });
     else if ("go" in d) {
@@ -115,14 +119,25 @@ export function mountPanel(bench) {
     if (root.closest("aside")) root.closest("aside").scrollTop = scroll;
     const here = root.querySelector("[data-log-here]");
     if (here && bench.place) here.href += `?${new URLSearchParams({ run: bench.place.run, at_m: bench.place.at_m.toFixed(1), strand: bench.strand + 1, season: bench.season })}`;
-    mends();
+    ask(root.querySelector("#mends"), "/mends");
+    for (const part of root.querySelectorAll("details[data-ask]")) {
+      part.open = open.has(part.dataset.ask);
+      if (part.open) ask(part.querySelector("[data-answer]"), part.dataset.ask);
+    }
   }
 
-  async function mends() {
-    const place = root.querySelector("#mends");
+  /** Parts of the panel that take longer to compute: asked for when they are looked at. */
+  const open = new Set();
+  root.addEventListener("toggle", ({ target }) => {
+    const what = target.dataset?.ask;
+    if (!what || target.open === open.has(what)) return;
+    if (target.open) { open.add(what); ask(target.querySelector("[data-answer]"), what); } else open.delete(what);
+  }, true);
+
+  async function ask(place, what) {
     if (!place) return;
     try {
-      place.innerHTML = (await bench.api.ask("/mends")).html;
+      place.innerHTML = (await bench.api.ask(what)).html;
     } catch (error) {
       place.replaceChildren(el("p", { class: "fault" }, error.message));
     }

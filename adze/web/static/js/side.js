@@ -104,6 +104,8 @@ export function mountSide(bench) {
     const labels = [];
     fence.forEach((s, i) => {
       const sy = y(s.cm);
+      // Tape and rope are drawn as broad as they are, where that is more than the line.
+      if ((s.width_mm ?? 0) / 10 * scale > 3.5) parts.push(svg("path", { d: `M40 ${sy}H${width - 100}`, stroke: "var(--panel)", "stroke-width": s.width_mm / 10 * scale + 1.6 }), svg("path", { d: `M40 ${sy}H${width - 100}`, stroke: LOOK[s.role].stroke, opacity: 0.45, "stroke-width": s.width_mm / 10 * scale }));
       parts.push(svg("path", { d: `M40 ${sy}H${width - 100}`, fill: "none", ...LOOK[s.role] }));
       if (s.role === "live") parts.push(svg("path", { d: Array.from({ length: Math.floor((width - 150) / 32) }, (_, k) => `M${52 + k * 32} ${sy - 4.5}v9`).join(""), stroke: "var(--pulse)", "stroke-width": 1.4 }));
       for (const px of postX) parts.push(svg("circle", { cx: px, cy: sy, r: 4.500, fill: s.role === "live" ? "var(--panel)" : "var(--post)", stroke: "var(--ink)", "stroke-width": 1.5 }));
@@ -179,7 +181,7 @@ export function mountSide(bench) {
 
   function move(index, cm) {
     bench.change(`Strand ${index + 1} to ${Math.round(cm)} cm`, (doc) => {
-      if (!doc.strands.length) doc.strands = bench.forecast.fence.map((s) => ({ ...s }));
+      if (!doc.strands.length) doc.strands = bench.forecast.fence.map(({ cm, role }) => ({ cm, role }));
       doc.strands[index].cm = Math.round(cm);
       doc.strands.sort((a, b) => a.cm - b.cm);
     });

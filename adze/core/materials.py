@@ -1,0 +1,192 @@
+"""What the fence is made of: each strand's conductor, posts and insulators, and whether they go together."""
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+from adze.core.circuit import conductors_of, fence_of
+from adze.core.findings import Finding, Stage
+from adze.core.plan import Plan
+from adze.core.stock import animals_of
+from adze.core.strand_checks import Status
+from adze.core.strand_rules import POST_OVER_CM, Purpose, Role
+from adze.core.tables import Insulator, animal_kinds, insulators, post_kinds
+from adze.core.units import format_height, format_length
+
+POST_CLEAR_CM = 3  # a strand at least this far below the post's top
+TAPE_SEEN_MM, TAPE_GOOD_MM = 20.0, 40.0
+WITHERS_SHARE = 0.75  # posts for horses at least this share of the withers above ground
+_TIGHT_KN = 0.5  # above it light posts bend over
+_TAPE_GAP_CM = 8.0
+# Farthest apart posts may stand for a kind of conductor, m: it sags, flaps or is leaned on beyond.
+_FARTHEST_M = {"tape": 5.0, "rope": 8.0, "polywire": 10.0, "wire": 10.0, "coated": 9.0, "barbed": 6.0}
+HIT_WORDS = {
+    "stays": "stays put: the strand or the post gives",
+    "pops": "lets the strand pop off: quick to clip back, easy to miss",
+    "breaks": "breaks its pin: whole fence stays up, one to renew",
+}
+
+
+def post_of(plan: Plan) -> float:
+    """Height of the posts above ground, cm: as said, else what the top strand asks, up to the fives."""
+    if plan.post_cm is not None:
+        return plan.post_cm
+    return float(-(-(fence_of(plan)[-1].cm + POST_OVER_CM) // 5) * 5)
+
+
+def farthest_m(plan: Plan) -> float:
+    """How far apart posts may stand: the post's own reach, and the least of its conductors'."""
+    own = [_FARTHEST_M[c.kind] for c in conductors_of(plan)]
+    return min([post_kinds()[plan.post].high_m, *own])
+
+
+def insulators_for(plan: Plan) -> tuple[tuple[str, Insulator | None], ...]:
+    """Each kind of conductor that is live, and what holds it on the plan's posts; None where nothing made does."""
+    kinds = dict.fromkeys(
+        c.kind for s, c in zip(fence_of(plan), conductors_of(plan), strict=True) if s.role is Role.LIVE
+    )
+    chosen = insulators().get(plan.insulator or "")
+    found = []
+    for kind in kinds:
+        fitting = [i for i in insulators().values() if i.fits(kind, plan.post)]
+        found.append((kind, chosen if chosen in fitting else next(iter(fitting), None)))
+    return tuple(found)
+
+
+def material_findings(plan: Plan) -> Iterator[Finding]:
+    """What does not go together: posts and top, posts and conductor, insulator and both, sight."""
+    yield from _posts(plan)
+    yield from _insulators(plan)
+    yield from _sight(plan)
+    yield from _tension(plan)
+
+
+def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
+    return Finding(Stage.STRANDS, title, status, reason, figure=figure, limit=limit, mend=mend)
+
+
+def _posts(plan: Plan) -> Iterator[Finding]:
+    def height(cm: float) -> str:
+        return format_height(cm, plan.units)
+
+    top, post = fence_of(plan)[-1].cm, post_of(plan)
+    if top > post - POST_CLEAR_CM:
+        yield _finding(
+            "Strand above the post",
+            Status.FAILS,
+            f"The top strand at {height(top)} wants posts of {height(top + POST_OVER_CM)} above ground; these stand "
+            f"{height(post)}.",
+            "Taller posts, or a lower top strand.",
+            height(post),
+            height(top + POST_OVER_CM),
+        )
+    tallest = max((a for a in animals_of(plan) if _is_horse(a.kind)), key=lambda a: a.shoulder_cm, default=None)
+    if tallest and post < WITHERS_SHARE * tallest.shoulder_cm:
+        yield _finding(
+            "Posts too low for horses",
+            Status.MARGINAL,
+            f"Posts stand at least three quarters of the withers ({height(tallest.shoulder_cm)}) above ground, or the "
+            "line is jumped or leaned over.",
+            "Taller posts.",
+            height(post),
+            height(WITHERS_SHARE * tallest.shoulder_cm),
+        )
+    farthest = farthest_m(plan)
+    if plan.post_spacing_m > farthest + 0.01:
+        yield _finding(
+            "Posts far apart",
+            Status.MARGINAL,
+            "Strands sag, flap and are pushed apart between posts that stand farther than their conductor takes.",
+            f"Posts at most {format_length(farthest, plan.units)} apart.",
+            format_length(plan.post_spacing_m, plan.units),
+            format_length(farthest, plan.units),
+        )
+
+
+def _is_horse(kind: str) -> bool:
+    return animal_kinds()[kind].touch_class == "horse"
+
+
+def _insulators(plan: Plan) -> Iterator[Finding]:
+    post = post_kinds()[plan.post]
+    if not post.insulators:
+        return
+    chosen = insulators().get(plan.insulator or "")
+    for kind, found in insulators_for(plan):
+        if found is None:
+            yield _finding(
+                f"No insulator for {kind}",
+                Status.FAILS,
+                f"Nothing holds {kind} on a {post.label.lower()}: it slips, rubs through or flaps loose.",
+                "Other posts, or another conductor for those strands.",
+            )
+        elif chosen is not None and not chosen.fits(kind, plan.post):
+            yield _finding(
+                f"Insulator does not take {kind}",
+                Status.FAILS,
+                f"{chosen.label} is made for {chosen.takes.replace(' ', ', ')} on "
+                f"{', '.join(post_kinds()[key].label.lower() for key in chosen.posts.split())}; {kind} slips or wears "
+                "through in it.",
+                f"{found.label}.",
+            )
+
+
+def _sight(plan: Plan) -> Iterator[Finding]:
+    """Horses run into what they do not see: the top strand is broad, better all of them."""
+    horses = [a for a in animals_of(plan) if _is_horse(a.kind) and a.purpose is Purpose.HOLD]
+    if not horses:
+        return
+    fence, made = fence_of(plan), conductors_of(plan)
+    widest = max(c.width_mm for c in made)
+    top = made[max((i for i, s in enumerate(fence) if s.role is not Role.DEAD), default=len(fence) - 1)]
+    if top.width_mm < TAPE_SEEN_MM:
+        yield _finding(
+            "Seen by a horse",
+            Status.MARGINAL,
+            f"The top strand is {top.width_mm:g} mm wide: a horse at speed does not see it.",
+            "A tape of 20 mm, better 40, as the top strand; steel below it is fine.",
+            f"{top.width_mm:g} mm",
+            f"{TAPE_SEEN_MM:g} mm",
+        )
+    elif widest < TAPE_GOOD_MM:
+        yield _finding("Seen by a horse", Status.HOLDS, "20 mm is seen; 40 mm is better.", figure=f"{widest:g} mm")
+
+
+def _tension(plan: Plan) -> Iterator[Finding]:
+    tight = [c for c in conductors_of(plan) if c.tension_kn > _TIGHT_KN]
+    if tight and plan.post == "plastic":
+        yield _finding(
+            "Light posts under tight wire",
+            Status.MARGINAL,
+            f"{tight[0].label} is strained to about {tight[0].tension_kn:g} kN; light plastic posts bend over and do "
+            "not hold its height.",
+            "Steel, fibreglass or timber posts, or a stiff post every fourth.",
+        )
+    if plan.post == "plastic" and not tight:
+        yield _finding(
+            "Stiff posts between",
+            Status.HOLDS,
+            "Light posts lean: a stiff post at every fifth, and at each bend and dip.",
+        )
+
+
+def material_cautions(plan: Plan) -> tuple[str, ...]:
+    """What to mind with these conductors."""
+    made, fence = conductors_of(plan), fence_of(plan)
+    kinds = {c.kind for c in made}
+    notes = []
+    close = any(
+        upper.cm - lower.cm < _TAPE_GAP_CM and "tape" in (one.kind, other.kind)
+        for (lower, one), (upper, other) in pairwise(zip(fence, made, strict=True))
+    )
+    if close:
+        notes.append("Tape this close flaps together: tension it well.")
+    if kinds & {"tape", "polywire", "rope"}:
+        notes.append("Never knot tape, rope or polywire: the metal in it breaks. Join with connectors.")
+    if "tape" in kinds:
+        notes.append("Tape is strained until it no longer flaps: it wears through at the insulators.")
+    metals = {"aluminium" in c.label for c in made if c.kind in ("wire", "coated")}
+    if len(metals) > 1:
+        notes.append("Steel and aluminium are joined by clamps made for both, or the joint corrodes.")
+    if kinds <= {"wire"} and any(_is_horse(a.kind) for a in animals_of(plan)):
+        notes.append("Thin wire cuts a horse that runs into it.")
+    return tuple(notes)
