@@ -1,11 +1,13 @@
 """Ways to build the strands: patterns met in practice judged for these animals, and live against in turn."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from adze.core.circuit import Incomplete, fence_of
 from adze.core.forecast import solved, volts_of
 from adze.core.judge_fence import CHECK_TITLES
 from adze.core.judge_volts import worst_touches
+from adze.core.mends import with_earth_between
 from adze.core.plan import Plan, changed
 from adze.core.season import Season, Weather
 from adze.core.stock import animals_of
@@ -14,6 +16,7 @@ from adze.core.strand_rules import MOST_STRANDS, Role, Scheme, Strand, design
 from adze.core.tables import PatternRow, animal_kinds, conductors, patterns
 from adze.core.touches import Touch
 
+_CLEARLY_MORE = 1.1
 _ROLES = {"E": Role.EARTH, "D": Role.DEAD}
 
 
@@ -48,11 +51,19 @@ def judged_patterns(plan: Plan) -> tuple[JudgedPattern, ...]:
     return tuple(sorted(found, key=lambda p: rank(p.status)))
 
 
+class WayKind(StrEnum):
+    """How live and earth strands are laid."""
+
+    LIVE = "live"
+    TURN = "in turn"
+    BETWEEN = "between"
+
+
 @dataclass(frozen=True)
 class Way:
-    """All live, or live and earth in turn: the strands, and the weakest touch dry and wet at the worst place."""
+    """One way to build it: the strands, and the weakest touch dry and wet where the kV is least."""
 
-    scheme: Scheme
+    kind: WayKind
     strands: tuple[Strand, ...]
     refusal: str
     felt: dict[Season, Touch]
@@ -64,35 +75,41 @@ class Way:
             return Status.FAILS
         return max((t.status for t in self.felt.values()), key=rank, default=Status.UNKNOWN)
 
+    @property
+    def dry_share(self) -> float:
+        """What reaches the body in the driest week, of what is wanted; 0 where nothing is known."""
+        dry = self.felt.get(Season.DRY)
+        return dry.body_kv / dry.wanted_kv if dry else 0.0
+
 
 def ways(plan: Plan) -> tuple[Way, ...]:
-    """Both ways people build it, computed on this ground for these animals; empty without animals."""
+    """All live, in turn, and earth strands between live ones, on this ground; empty without animals."""
     animals = animals_of(plan)
     if not animals:
         return ()
-    found = []
-    for scheme in Scheme:
-        pattern = design(animals, plan.duty, scheme)
-        own = changed(plan, {"scheme": scheme, "strands": []})
-        felt = {}
-        if len(pattern.strands) <= MOST_STRANDS:
-            for season in (Season.DRY, Season.WET):
-                weakest = _weakest(own, season)
-                if weakest:
-                    felt[season] = weakest
-        found.append(Way(scheme, pattern.strands, pattern.refusal, felt))
-    return tuple(found)
+    live, turn = (design(animals, plan.duty, scheme) for scheme in (Scheme.LIVE, Scheme.ALTERNATE))
+    between = with_earth_between(changed(plan, {"scheme": Scheme.LIVE, "strands": []}))
+    rows = [(WayKind.LIVE, live.strands, live.refusal), (WayKind.TURN, turn.strands, turn.refusal)]
+    if len(between) <= MOST_STRANDS and between not in (live.strands, turn.strands):
+        rows.append((WayKind.BETWEEN, between, live.refusal))
+    return tuple(Way(kind, strands, refusal, _felt(plan, strands)) for kind, strands, refusal in rows)
 
 
 def chosen_way(found: tuple[Way, ...]) -> Way | None:
-    """In turn where soil alone falls short in the driest season, else all live: simplest."""
-    live = next((w for w in found if w.scheme is Scheme.LIVE), None)
-    turn = next((w for w in found if w.scheme is Scheme.ALTERNATE), None)
-    if live is None or turn is None or Season.DRY not in live.felt or Season.DRY not in turn.felt:
+    """All live where soil alone is enough in the driest week; else what brings clearly more into the body."""
+    live = next((w for w in found if w.kind is WayKind.LIVE), None)
+    if live is None or live.dry_share >= 1.0:
         return live
-    short = live.felt[Season.DRY].status is not Status.HOLDS
-    more = turn.felt[Season.DRY].body_kv > live.felt[Season.DRY].body_kv
-    return turn if short and more else live
+    best = max(found, key=lambda w: w.dry_share)
+    return best if best.dry_share > _CLEARLY_MORE * live.dry_share else live
+
+
+def _felt(plan: Plan, strands: tuple[Strand, ...]) -> dict[Season, Touch]:
+    if len(strands) > MOST_STRANDS:
+        return {}
+    own = changed(plan, {"strands": [{"cm": s.cm, "role": s.role} for s in strands]})
+    rows = ((season, _weakest(own, season)) for season in (Season.DRY, Season.WET))
+    return {season: touch for season, touch in rows if touch}
 
 
 def _weakest(plan: Plan, season: Season) -> Touch | None:

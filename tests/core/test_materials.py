@@ -16,9 +16,9 @@ from adze.core.plan import Plan
 from adze.core.season import Season, Weather
 from adze.core.stock import animal_of
 from adze.core.strand_checks import Status, check
-from adze.core.strand_rules import Duty, Role, Scheme, design
+from adze.core.strand_rules import Duty, Role, design
 from adze.core.tables import animal_kinds, conductors, insulators, patterns, post_kinds
-from adze.core.ways import chosen_way, conductors_here, judged_patterns, strands_in, ways
+from adze.core.ways import WayKind, chosen_way, conductors_here, judged_patterns, strands_in, ways
 from tests.conftest import simple_plan
 
 WET = Weather(Season.WET)
@@ -139,12 +139,13 @@ def test_every_pair_of_kinds_has_a_design_that_passes_or_is_named() -> None:
 
 def test_dry_sand_takes_strands_in_turn_and_moist_clay_all_live() -> None:
     alpacas = [{"id": "a", "kind": "alpaca", "schooled": True}]
-    for soil, scheme in (("dry_sand", Scheme.ALTERNATE), ("wet_clay", Scheme.LIVE)):
-        both = ways(simple_plan(stock=alpacas, soil=soil, energizer="mains_6"))
-        assert [w.scheme for w in both] == list(Scheme)
-        best = chosen_way(both)
+    for soil, earth in (("dry_sand", True), ("wet_clay", False)):
+        rows = ways(simple_plan(stock=alpacas, soil=soil, energizer="mains_6"))
+        assert [w.kind for w in rows][:2] == [WayKind.LIVE, WayKind.TURN]
+        best = chosen_way(rows)
         assert best is not None
-        assert best.scheme is scheme, soil
+        assert (best.kind is not WayKind.LIVE) == earth, soil
+        assert best.dry_share == max(w.dry_share for w in rows) or not earth
     assert ways(simple_plan()) == ()
 
 

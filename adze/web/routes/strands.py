@@ -45,6 +45,7 @@ def both_ways(request: Request, connection: Db, who: Who, plan_id: int) -> Respo
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     found = ways(plan)
     context = {"plan": plan, "units": plan.units, "ways": found, "chosen": chosen_way(found)}
+    context["patterns"] = {w.kind: [{"cm": s.cm, "role": s.role.value} for s in w.strands] for w in found}
     return JSONResponse({"html": render(request, "plan/_ways.html", context)})
 
 

@@ -126,7 +126,11 @@ class Bench(Page):
     def do_nth(self, words: str, index: int) -> "Bench":
         """Press one of several alike buttons of the panel and wait until it is saved."""
         path = f".//button[normalize-space()='{words}']"
-        return self._changed(lambda: self.find("#panel").find_elements(By.XPATH, path)[index].click())
+        return self._changed(self.find("#panel").find_elements(By.XPATH, path)[index].click)
+
+    def answer(self) -> str:
+        """What an unfolded part of the panel says once it is computed."""
+        return self.text("#panel details[open] [data-answer]")
 
     def unfold(self, words: str) -> "Bench":
         """Open a closed part of the panel by its words."""
