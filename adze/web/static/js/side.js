@@ -56,9 +56,10 @@ export function mountSide(bench) {
     if (trial.fault) { verdict.replaceChildren(el("span", { class: "fault" }, trial.fault)); return; }
     const words = (status) => ({ holds: "holds", marginal: "marginal", fails: "fails" })[status];
     const bad = trial.animals.filter((a) => a.status !== "holds");
-    const rows = bad.slice(0, 4).map((a) => el("div", {}, mark(a.status), el("b", {}, a.title), ` ${a.figure}${a.limit ? ` / ${a.limit}` : ""}. ${a.reason}`));
+    const most = root.clientWidth < 520 ? 1 : 4; // on a phone the strands must stay in sight
+    const rows = bad.slice(0, most).map((a) => el("div", {}, mark(a.status), el("b", {}, a.title), ` ${a.figure}${a.limit ? ` / ${a.limit}` : ""}. ${a.reason}`));
     if (!bad.length) rows.push(el("div", {}, mark("holds"), el("b", {}, "Every animal is held by these strands.")));
-    for (const f of trial.felt.filter((x) => x.status !== "holds").slice(0, 3)) rows.push(el("div", {}, mark(f.status), el("b", {}, `The ${f.animal} feels ${f.kv} kV`), ` / ${f.wanted} in the driest week: ${words(f.status)}.`));
+    for (const f of trial.felt.filter((x) => x.status !== "holds").slice(0, Math.min(3, most))) rows.push(el("div", {}, mark(f.status), el("b", {}, `The ${f.animal} feels ${f.kv} kV`), ` / ${f.wanted} in the driest week: ${words(f.status)}.`));
     verdict.replaceChildren(...rows);
   }
 
