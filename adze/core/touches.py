@@ -9,7 +9,7 @@ from adze.core.circuit import fence_of
 from adze.core.findings import against
 from adze.core.forecast import Stand
 from adze.core.plan import Plan
-from adze.core.season import HOOVES, Weather, soil_ohm_m
+from adze.core.season import HOOVES, Season, Weather, soil_ohm_m
 from adze.core.stock import animals_of
 from adze.core.strand_checks import Status
 from adze.core.strand_rules import Animal, Role, limits_of, narrowest_bridge_cm
@@ -66,3 +66,36 @@ def touch(plan: Plan, animal: Animal, stand: Stand, weather: Weather, soil_key: 
 def touches(plan: Plan, stand: Stand, weather: Weather, soil_key: str | None) -> tuple[Touch, ...]:
     """The touch of every animal of the plan at a place."""
     return tuple(touch(plan, animal, stand, weather, soil_key) for animal in animals_of(plan))
+
+
+@dataclass(frozen=True)
+class Need:
+    """kV on the strand, under its own load, that holds or turns one animal: through soil, and to an earth strand."""
+
+    animal: Animal
+    wanted: Level
+    soil_kv: dict[Season, float]
+    strands_kv: float
+
+
+def needs(plan: Plan) -> tuple[Need, ...]:
+    """What every animal needs on the plan's own soil in each season. Dry coat and fleece: the weaker case."""
+    return tuple(
+        Need(
+            animal,
+            _level(animal),
+            {season: _needed_kv(plan, animal, Path.SOIL, season) for season in Season},
+            _needed_kv(plan, animal, Path.EARTH_STRAND, Season.DRY),
+        )
+        for animal in animals_of(plan)
+    )
+
+
+def _level(animal: Animal) -> Level:
+    return wanted_level(touch_classes()[animal_kinds()[animal.kind].touch_class], animal.schooled)
+
+
+def _needed_kv(plan: Plan, animal: Animal, path: Path, season: Season) -> float:
+    kind = touch_classes()[animal_kinds()[animal.kind].touch_class]
+    met = contact(kind, animal.fleece_cm, path, HOOVES[season], Coat.DRY, soil_ohm_m(plan, Weather(season)))
+    return met.needed_kv(_level(animal))

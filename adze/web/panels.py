@@ -19,6 +19,7 @@ from adze.core.story_pole import insulator_side
 from adze.core.strand_reasons import reasons
 from adze.core.strand_rules import Role, design
 from adze.core.tables import animal_kinds, conductors, energizers, grasses, insulators, post_kinds, soils
+from adze.core.touches import needs
 from adze.core.units import format_height
 from adze.core.ways import JudgedPattern, judged_patterns
 from adze.services.forecasts import judgement_of
@@ -41,7 +42,13 @@ STAGES = (
 
 def _stock(plan: Plan, judged: Judgement) -> dict[str, Any]:
     bodies = {herd.id: body_of(herd) for herd in plan.stock}
-    return {"kinds": animal_kinds(), "wanted_kv": judged.wanted_kv, "bodies": bodies, "losses": LOSS_WORDS}
+    return {
+        "kinds": animal_kinds(),
+        "wanted_kv": judged.wanted_kv,
+        "bodies": bodies,
+        "losses": LOSS_WORDS,
+        "needs": needs(plan),
+    }
 
 
 def _strands(plan: Plan, judged: Judgement) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from adze.core.plan import Plan
 from adze.core.season import Season, Weather
 from adze.core.strand_checks import Status
 from adze.core.touch import Path
-from adze.core.touches import Touch, touches
+from adze.core.touches import Touch, needs, touches
 from tests.conftest import simple_plan
 
 DRY, WET = Weather(Season.DRY), Weather(Season.WET)
@@ -85,3 +85,18 @@ def test_an_earth_strand_never_lowers_the_best_touch(soil: str, kind: str) -> No
     (best,), (alone,) = (touches(p, stand, DRY, None) for p in (plan, without))
     assert alone.path is Path.SOIL
     assert best.body_kv >= alone.body_kv
+
+
+def test_what_is_needed_falls_with_wet_ground_and_with_an_earth_strand() -> None:
+    (ewe,) = needs(simple_plan(stock=herd("ewe", woolled=True), soil="dry_sand"))
+    assert ewe.soil_kv[Season.DRY] > 15 > ewe.soil_kv[Season.WET] > ewe.strands_kv
+    (cow,) = needs(simple_plan(stock=herd("cow"), soil="loam", soil_ohm_m=100))
+    assert cow.soil_kv[Season.USUAL] == pytest.approx(1.9, abs=0.12)
+
+
+@given(st.floats(10, 5000), st.floats(1.0, 10.0), st.sampled_from(["cow", "ewe", "goat", "horse"]))
+@settings(deadline=None, max_examples=30)
+def test_a_drier_soil_never_needs_less(soil: float, drier: float, kind: str) -> None:
+    one, other = (needs(simple_plan(stock=herd(kind), soil_ohm_m=x))[0] for x in (soil, soil * drier))
+    assert all(other.soil_kv[s] >= one.soil_kv[s] for s in Season)
+    assert other.strands_kv == one.strands_kv
