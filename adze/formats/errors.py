@@ -20,6 +20,9 @@ _WORDS = {
     "int_parsing_size": "is far too large a number",
     "string_pattern_mismatch": "holds a character that cannot be used here",
 }
+_WORDS |= dict.fromkeys(
+    ("date_parsing", "date_from_datetime_parsing", "date_from_datetime_inexact"), "is not a day such as 2026-05-20"
+)
 _LIMITS = {
     "less_than_equal": ("le", "must be {} or less"),
     "less_than": ("lt", "must be less than {}"),

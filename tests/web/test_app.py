@@ -367,3 +367,19 @@ def test_conductors_of_a_plan_without_a_line_say_what_is_missing(plan: PlanPage)
     assert answer.status_code == 422
     assert "Draw a line" in answer.json()["message"]
     assert "Choose the animals" in plan.get("/ways").json()["html"]
+
+
+@pytest.mark.parametrize(
+    ("herd", "says"),
+    [
+        ({"sheared": "last May"}, "is not a day such as 2026-05-20"),
+        ({"training": {"came": "2026-05-20", "released": "2026-05-01"}}, "before they came"),
+        ({"training": {"came": "2026-05-20", "touches": -1}}, "must be 0 or more"),
+        ({"head_cm": "2 m"}, "width of the head 200 cm; between"),
+        ({"nose_cm": "wide"}, "length"),
+    ],
+)
+def test_nonsense_of_a_herd_is_refused_in_words(plan: PlanPage, herd: dict[str, object], says: str) -> None:
+    answer = plan.save(stock=[{"id": "a", "kind": "ewe"} | herd])
+    assert answer.status_code == 422
+    assert says in answer.json()["message"]
