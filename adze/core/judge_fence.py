@@ -73,6 +73,13 @@ def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:
         )
 
 
+def lost_without_bottom(plan: Plan) -> tuple[Finding, ...]:
+    """What holds with all strands live and no longer while the bottom strands are switched off (rule 14)."""
+    on, off = (plan.model_copy(update={"bottom_off": x}) for x in (False, True))
+    held = {f.title for _, f in strand_findings(on) if f.status is Status.HOLDS}
+    return tuple(f for _, f in strand_findings(off) if f.status is not Status.HOLDS and f.title in held)
+
+
 def _shown(plan: Plan, finding: StrandFinding, value: float | None) -> str:
     """A strand check's figure in its unit: seconds for the pulse, a height else."""
     if value is None:

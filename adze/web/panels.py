@@ -8,6 +8,7 @@ from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.findings import Stage
 from adze.core.ground import length_m
 from adze.core.judge import Judgement
+from adze.core.judge_fence import lost_without_bottom
 from adze.core.judge_stock import LOSS_WORDS
 from adze.core.materials import HIT_WORDS, farthest_m, insulators_for, post_of
 from adze.core.parts import bill
@@ -56,6 +57,7 @@ def _strands(plan: Plan, judged: Judgement) -> dict[str, Any]:
     return {
         "fence": fence_of(plan.model_copy(update={"bottom_off": False})),
         "bottom": bottom_group_of(plan),
+        "lost": lost_without_bottom(plan),
         "pattern": design(animals, plan.duty, plan.scheme) if animals else None,
         "patterns": [_pattern_row(plan, p) for p in judged_patterns(plan)],
         "conductors": conductors(),

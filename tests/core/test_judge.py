@@ -4,6 +4,7 @@ import pytest
 
 from adze.core.findings import Finding, Stage, Verdict, against, without_repeats
 from adze.core.judge import judge
+from adze.core.judge_fence import lost_without_bottom
 from adze.core.mends import apply_mend, deciding_finding, mends
 from adze.core.parts import bill, count, sign_count
 from adze.core.plan import Plan
@@ -212,3 +213,15 @@ def test_what_repeats_is_told_a_few_times_and_counted() -> None:
     rows.insert(2, Finding(Stage.GROUND, "Road", Status.MARGINAL, "once"))
     told = without_repeats(rows, most_alike=3)
     assert [(f.reason, more) for f, more in told] == [("0", 0), ("1", 0), ("once", 0), ("2", 6)]
+
+
+def test_what_the_bottom_strands_hold_is_said_before_they_are_switched_off() -> None:
+    strands = [{"cm": cm} for cm in (11, 22, 33, 46, 68, 90)]
+    foxes = simple_plan(stock=[{"id": "f", "kind": "fox"}], strands=strands)
+    lost = {f.title for f in lost_without_bottom(foxes)}
+    assert "Fox: under" in lost
+    assert lost == {f.title for f in lost_without_bottom(foxes.model_copy(update={"bottom_off": True}))}
+    cows = simple_plan(
+        stock=[{"id": "c", "kind": "cow", "schooled": True}], strands=[{"cm": 40}, {"cm": 90}], duty="inner"
+    )
+    assert lost_without_bottom(cows) == ()
