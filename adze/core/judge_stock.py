@@ -1,7 +1,7 @@
 """The verdict on the animals: who must be met, whether a fence answers the loss, what they know of it."""
 
 from collections.abc import Iterator
-from datetime import timedelta
+from datetime import date, timedelta
 
 from adze.core.findings import Finding, Stage, Verdict
 from adze.core.plan import Herd, Plan
@@ -10,9 +10,11 @@ from adze.core.stock import (
     TRAINING_TOUCHES,
     YEAR_DAYS,
     Progress,
+    days_in_pen,
     fleece_cm,
     is_schooled,
     progress,
+    released_by,
 )
 from adze.core.strand_checks import Status
 from adze.core.strand_rules import WOOLLY_CM, Purpose
@@ -81,8 +83,8 @@ def _training(plan: Plan) -> Iterator[Finding]:
         if log is None or kind.purpose != Purpose.HOLD:
             continue
         state = progress(herd, plan.on_date)
-        end = log.released or plan.on_date
-        days = f"{(end - log.came).days} of {TRAINING_DAYS} days" if end else f"since {log.came}"
+        known = released_by(herd, plan.on_date) or plan.on_date
+        days = f"{days_in_pen(herd, plan.on_date)} of {TRAINING_DAYS} days" if known else f"since {log.came}"
         wanted = TRAINING_TOUCHES * herd.count
         early = state is Progress.EARLY
         yield Finding(
@@ -135,7 +137,7 @@ def _bold(plan: Plan) -> Iterator[Finding]:
 
 def _cautions(plan: Plan, kinds: list[AnimalKind]) -> tuple[str, ...]:
     cautions = []
-    new = [animal_kinds()[h.kind] for h in plan.stock if _is_new(h)]
+    new = [animal_kinds()[h.kind] for h in plan.stock if _is_new(h, plan.on_date)]
     if new:
         cautions.append(
             f"The {', '.join(k.plural for k in new)} do not know electric fence yet: a week in a small pen first, "
@@ -154,5 +156,5 @@ def _cautions(plan: Plan, kinds: list[AnimalKind]) -> tuple[str, ...]:
     return tuple(cautions)
 
 
-def _is_new(herd: Herd) -> bool:
-    return animal_kinds()[herd.kind].purpose == Purpose.HOLD and not (is_schooled(herd) or herd.schooled)
+def _is_new(herd: Herd, on: date | None) -> bool:
+    return animal_kinds()[herd.kind].purpose == Purpose.HOLD and not (is_schooled(herd, on) or herd.schooled)

@@ -8,9 +8,9 @@ from adze.core.findings import Finding, Stage
 from adze.core.plan import Plan
 from adze.core.stock import animals_of
 from adze.core.strand_checks import Status
-from adze.core.strand_rules import POST_OVER_CM, Purpose, Role
+from adze.core.strand_rules import POST_OVER_CM, Purpose, Role, post_over_cm
 from adze.core.tables import Insulator, animal_kinds, insulators, post_kinds
-from adze.core.units import format_height, format_length
+from adze.core.units import format_height, format_tape
 
 POST_CLEAR_CM = 3  # a strand at least this far below the post's top
 TAPE_SEEN_MM, TAPE_GOOD_MM = 20.0, 40.0
@@ -30,7 +30,7 @@ def post_of(plan: Plan) -> float:
     """Height of the posts above ground, cm: as said, else what the top strand asks, up to the fives."""
     if plan.post_cm is not None:
         return plan.post_cm
-    return float(-(-(fence_of(plan)[-1].cm + POST_OVER_CM) // 5) * 5)
+    return float(post_over_cm(fence_of(plan)[-1].cm))
 
 
 def farthest_m(plan: Plan) -> float:
@@ -96,9 +96,9 @@ def _posts(plan: Plan) -> Iterator[Finding]:
             "Posts far apart",
             Status.MARGINAL,
             "Strands sag, flap and are pushed apart between posts that stand farther than their conductor takes.",
-            f"Posts at most {format_length(farthest, plan.units)} apart.",
-            format_length(plan.post_spacing_m, plan.units),
-            format_length(farthest, plan.units),
+            f"Posts at most {format_tape(farthest, plan.units)} apart.",
+            format_tape(plan.post_spacing_m, plan.units),
+            format_tape(farthest, plan.units),
         )
 
 
@@ -110,8 +110,10 @@ def _insulators(plan: Plan) -> Iterator[Finding]:
     post = post_kinds()[plan.post]
     if not post.insulators:
         return
-    chosen = insulators().get(plan.insulator or "")
-    for kind, found in insulators_for(plan):
+    chosen, fitted = insulators().get(plan.insulator or ""), insulators_for(plan)
+    # Strands of several kinds take several insulators: one that takes some of them is right for those.
+    useless = chosen is not None and not any(chosen.fits(kind, plan.post) for kind, _ in fitted)
+    for kind, found in fitted:
         if found is None:
             yield _finding(
                 f"No insulator for {kind}",
@@ -119,7 +121,7 @@ def _insulators(plan: Plan) -> Iterator[Finding]:
                 f"Nothing holds {kind} on a {post.label.lower()}: it slips, rubs through or flaps loose.",
                 "Other posts, or another conductor for those strands.",
             )
-        elif chosen is not None and not chosen.fits(kind, plan.post):
+        elif chosen is not None and useless:
             yield _finding(
                 f"Insulator does not take {kind}",
                 Status.FAILS,

@@ -147,7 +147,11 @@ def _candidates(plan: Plan) -> Iterator[tuple[_Candidate, ...]]:
     if woolled:
         hours = sum(h.count for h in woolled) / _SHEAR_PER_HOUR
         yield (_Candidate("shorn:all", "Shear first", hours, "holds until the fleece is back"),)
-    new = [h for h in plan.stock if not (is_schooled(h) or h.bold) and animal_kinds()[h.kind].purpose == "hold"]
+    new = [
+        h
+        for h in plan.stock
+        if not (is_schooled(h, plan.on_date) or h.bold) and animal_kinds()[h.kind].purpose == "hold"
+    ]
     if new:
         yield (_Candidate("schooled:all", "School the new animals first", _SCHOOL_HOURS, "a week in a training pen"),)
 

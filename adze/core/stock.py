@@ -30,9 +30,9 @@ def fleece_cm(kind: AnimalKind, herd: Herd, on: date | None) -> float:
     return round(kind.shorn_cm + (kind.fleece_cm - kind.shorn_cm) * grown, 1)
 
 
-def is_schooled(herd: Herd) -> bool:
+def is_schooled(herd: Herd, on: date | None) -> bool:
     """Whether a group stops at a strand it knows: bold ones walk on all the same (rule 1)."""
-    knows = herd.schooled or progress(herd, None) is Progress.DONE
+    knows = herd.schooled or progress(herd, on) is Progress.DONE
     return knows and not herd.bold and animal_kinds()[herd.kind].purpose == Purpose.HOLD
 
 
@@ -83,7 +83,7 @@ def scale_of(herd: Herd) -> float:
 
 def animals_of_herd(herd: Herd, on: date | None) -> tuple[Animal, ...]:
     """A group, and its young at foot as a kind of their own: they know what the dam knows (rule 2)."""
-    kind, body, schooled = animal_kinds()[herd.kind], body_of(herd), is_schooled(herd)
+    kind, body, schooled = animal_kinds()[herd.kind], body_of(herd), is_schooled(herd, on)
     own = animal_of(kind, schooled=schooled, fleece_cm=fleece_cm(kind, herd, on))
     own = own.sized(body.nose_cm, body.shoulder_cm, body.head_cm)
     if not (herd.young and kind.young):
@@ -107,14 +107,25 @@ class Progress(StrEnum):
     DONE = "trained"
 
 
+def released_by(herd: Herd, on: date | None) -> date | None:
+    """The day a group was let out, if that lies before the day judged for."""
+    out = herd.training and herd.training.released
+    return out if out and (on is None or out <= on) else None
+
+
+def days_in_pen(herd: Herd, on: date | None) -> int:
+    """Days in the pen up to the day judged for, or to the release; 0 where no end is known."""
+    end = released_by(herd, on) or on
+    return max(0, (end - herd.training.came).days) if herd.training and end else 0
+
+
 def progress(herd: Herd, on: date | None) -> Progress:
     """How far a group is: days in the pen and touches for each animal against what practice asks."""
     log = herd.training
     if log is None:
         return Progress.UNKNOWN
-    enough_touches = log.touches >= TRAINING_TOUCHES * herd.count
-    end = log.released or on
-    enough = enough_touches and end is not None and (end - log.came).days >= TRAINING_DAYS
-    if log.released:
+    out = released_by(herd, on)
+    enough = log.touches >= TRAINING_TOUCHES * herd.count and days_in_pen(herd, on) >= TRAINING_DAYS
+    if out:
         return Progress.DONE if enough else Progress.EARLY
     return Progress.READY if enough else Progress.LEARNING

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.plan import Plan
 from adze.core.stock import animals_of
-from adze.core.strand_rules import POST_OVER_CM, Purpose, Role
+from adze.core.strand_rules import Purpose, Role, post_over_cm
 from adze.core.tables import animal_kinds
 
 
@@ -36,7 +36,7 @@ def story_pole(plan: Plan) -> StoryPole:
     fence = fence_of(plan.model_copy(update={"bottom_off": False}))
     low = bottom_group_of(plan)
     marks = tuple(PoleMark(i + 1, s.cm, s.role, i in low) for i, s in enumerate(fence))
-    return StoryPole(marks, -(-(fence[-1].cm + POST_OVER_CM) // 5) * 5, insulator_side(plan))
+    return StoryPole(marks, post_over_cm(fence[-1].cm), insulator_side(plan))
 
 
 def insulator_side(plan: Plan) -> str:

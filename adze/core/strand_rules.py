@@ -166,6 +166,11 @@ def _up_to_fives(cm: int) -> int:
     return -(-cm // 5) * 5
 
 
+def post_over_cm(top_cm: float) -> int:
+    """Rule 15: how far a post stands above ground for a top strand, cm, up to the fives."""
+    return _up_to_fives(math.ceil(top_cm + POST_OVER_CM))
+
+
 def _count(limits: tuple[Limits, ...], lowest: int, top: int) -> int:
     """Rule 8: strands from the lowest to the top by the longest steps."""
     at, count = lowest, 1
@@ -348,7 +353,7 @@ def design(animals: tuple[Animal, ...], duty: Duty, scheme: Scheme = Scheme.LIVE
     return Pattern(
         strands=strands,
         switch=bottom_group(strands),
-        post_cm=_up_to_fives(top_cm + POST_OVER_CM),
+        post_cm=post_over_cm(top_cm),
         wanted_kv=wanted_kv(animals),
         limits=limits,
         refusal=_refusal(limits, len(strands), top_cm),

@@ -82,6 +82,11 @@ def format_length(length_m: float, units: Units) -> str:
     return f"{length_m / 1000:.2f} km" if length_m >= 1000 else f"{length_m:.0f} m"
 
 
+def format_tape(length_m: float, units: Units) -> str:
+    """A length as a tape gives it: m to the centimetre, or feet to the tenth."""
+    return f"{length_m / M_PER_FT:.1f} ft" if units is Units.IMPERIAL else f"{length_m:.2f} m"
+
+
 def format_height(length_cm: float, units: Units) -> str:
     """A height on a post for people: whole cm, or feet and inches to the quarter inch."""
     if units is Units.METRIC:

@@ -134,7 +134,9 @@ class ConductorHere:
 
 def conductors_here(plan: Plan, length_m: float) -> tuple[ConductorHere, ...]:
     """Every conductor that may be live, tried on all strands. Raises Incomplete."""
-    strands = [{"cm": s.cm, "role": s.role} for s in fence_of(plan)]
+    # The plan's own switch turns the bottom strands off: here they are as they are built.
+    built = fence_of(plan.model_copy(update={"bottom_off": False}))
+    strands = [{"cm": s.cm, "role": s.role} for s in built]
     found = []
     for key, one in conductors().items():
         if not one.may_be_live:

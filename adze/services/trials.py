@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from adze.core.circuit import fence_of
 from adze.core.findings import Stage
 from adze.core.forecast import solved, stand_of
 from adze.core.judge_fence import strand_findings
@@ -10,7 +9,6 @@ from adze.core.plan import Plan, PlannedStrand, changed
 from adze.core.season import Season, Weather
 from adze.core.soil_areas import soil_of
 from adze.core.strand_checks import Status, rank
-from adze.core.strand_rules import bottom_group
 from adze.core.touches import touches
 from adze.core.wording import animal_word, kv_words
 from adze.services.forecasts import judgement_of
@@ -37,13 +35,7 @@ def tried(plan: Plan, strands: tuple[PlannedStrand, ...]) -> dict[str, Any]:
         known = worst.get(check.animal)
         if known is None or rank(finding.status) > rank(Status(known["status"])):
             worst[check.animal] = row
-    fence = fence_of(other)
-    return {
-        "animals": list(worst.values()),
-        "felt": _felt(plan, other),
-        "bottom": list(bottom_group(fence)),
-        "status": max((Status(row["status"]) for row in worst.values()), key=rank, default=Status.UNKNOWN).value,
-    }
+    return {"animals": list(worst.values()), "felt": _felt(plan, other)}
 
 
 def _felt(plan: Plan, other: Plan) -> list[dict[str, Any]]:
@@ -61,7 +53,6 @@ def _felt(plan: Plan, other: Plan) -> list[dict[str, Any]]:
             "kv": kv_words(t.body_kv),
             "wanted": kv_words(t.wanted_kv),
             "status": t.status.value,
-            "path": t.path.value,
         }
         for t in touches(other, stand, weather, soil_of(plan, place))
     ]

@@ -12,7 +12,7 @@ from jinja2.runtime import Context
 from adze import __version__
 from adze.core.findings import without_repeats
 from adze.core.ground_mends import DEED_WORDS
-from adze.core.units import M_PER_FT, Units, exact_metres, format_height, format_length
+from adze.core.units import Units, exact_metres, format_height, format_length, format_tape
 from adze.core.wording import SEASON_WORDS, animal_word, kv_words
 
 
@@ -50,7 +50,7 @@ def _environment() -> Environment:
         "when": _when,
         "bearing": lambda x: f"{x % 360:03.0f}°",
         "metres": exact_metres,
-        "tape": lambda x, units: f"{x:.2f} m" if Units(units) is Units.METRIC else f"{x / M_PER_FT:.1f} ft",
+        "tape": lambda x, units: format_tape(x, Units(units)),
         "hours": lambda x: f"{x * 60:.0f} min" if x < 1 else f"{x:.0f} h",
     }
     return environment

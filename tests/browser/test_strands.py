@@ -83,8 +83,14 @@ def test_a_pattern_is_a_beginning_and_a_strand_may_be_of_tape(browser: Browser) 
 
 
 def test_the_way_that_dry_sand_wants_is_taken(browser: Browser) -> None:
-    bench = ewes(browser).stage("earth").choose("soil", "dry_sand").stage("strands").unfold("Both ways")
+    bench = ewes(browser).stage("earth").choose("soil", "dry_sand").stage("strands").unfold("Ways to build it")
     said = bench.until(lambda: "taken here" in bench.answer() and bench.answer(), "no way taken")
     assert "In the driest week soil alone falls short" in said
     bench.do_nth("Build it so", 2)
     assert {s["role"] for s in bench.document()["strands"]} == {"live", "earth"}
+
+
+def test_a_wrong_day_is_said_beside_its_input(browser: Browser) -> None:
+    bench = ewes(browser).stage("stock").unfold("Measured size").note_training("came", "2026-05-20")
+    bench.unfold("Measured size").note_training("released", "2026-05-01", refused=True)
+    assert "before they came" in bench.text("[data-part=released] + .fault")

@@ -16,7 +16,7 @@ from adze.core.plan import Plan
 from adze.core.season import Season, Weather
 from adze.core.stock import animal_of
 from adze.core.strand_checks import Status, check
-from adze.core.strand_rules import Duty, Role, design
+from adze.core.strand_rules import Duty, design
 from adze.core.tables import animal_kinds, conductors, insulators, patterns, post_kinds
 from adze.core.ways import WayKind, chosen_way, conductors_here, judged_patterns, strands_in, ways
 from tests.conftest import simple_plan
@@ -155,4 +155,16 @@ def test_conductors_here_rank_by_what_reaches_the_end() -> None:
     assert rows["poly_steel_3"].wet_kv < rows["poly_steel_9"].wet_kv < rows["poly_mixed"].wet_kv
     assert rows["poly_steel_3"].wet_kv < rows["steel_25"].wet_kv
     assert rows["steel_25"].cost == pytest.approx(2 * 1600 * conductors()["steel_25"].price_per_m)
-    assert Role.LIVE in {s.role for s in strands_in(patterns()["pigs"])}
+
+
+def test_an_insulator_for_tape_leaves_steel_its_own() -> None:
+    mixed = simple_plan(strands=STEEL_AND_TAPE, insulator="tape_steel", post_spacing_m=5)
+    assert {kind: i.key for kind, i in insulators_for(mixed) if i} == {"wire": "clip_front", "tape": "tape_steel"}
+    assert list(material_findings(mixed)) == []
+
+
+def test_conductors_are_compared_with_the_bottom_off_as_the_plan_has_it() -> None:
+    strands = [{"cm": cm} for cm in (15, 30, 60, 90)]
+    plan = simple_plan(strands=strands, bottom_off=True, grass="moderate")
+    here = next(r for r in conductors_here(plan, 1600) if r.key == plan.conductor)
+    assert here.wet_kv == pytest.approx(end_kv(plan))

@@ -124,3 +124,14 @@ def test_the_day_from_which_fleece_insulates_is_said() -> None:
     told = findings(on_date="2026-08-01", stock=[{"id": "a", "kind": "ewe", "sheared": str(SHORN)}])["Ewe: fleece"]
     assert "from 2026-09-19" in told.reason
     assert told.figure == "2.4 cm"
+
+
+def test_a_release_counts_from_its_day_and_days_are_never_below_none() -> None:
+    log = {"came": "2026-04-01", "touches": 40, "released": "2026-04-09"}
+    pigs = herd("sow", count=20, training=log)
+    assert progress(pigs, date(2026, 4, 8)) is Progress.READY
+    assert progress(pigs, date(2026, 4, 9)) is Progress.DONE
+    before = findings(on_date="2026-03-20", stock=[{"id": "a", "kind": "sow", "count": 20, "training": log}])
+    assert "0 of 5 days" in before["Sow: in the pen"].reason
+    (early,) = animals_of(simple_plan(on_date="2026-04-08", stock=[{"id": "a", "kind": "sow", "training": log}]))
+    assert not early.schooled

@@ -6,8 +6,9 @@ from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import Field, ValidationError
 
-from adze.core.circuit import Incomplete
+from adze.core.circuit import Incomplete, conductors_of
 from adze.core.ground import length_m
+from adze.core.materials import insulators_for
 from adze.core.plan import PlannedStrand
 from adze.core.story_pole import story_pole
 from adze.core.tables import conductors, post_kinds
@@ -79,7 +80,8 @@ def pole_paper(request: Request, connection: Db, who: Who, plan_id: int, paper: 
         "papers": PORTRAIT_MM,
         "message": message,
         "lengths": {run.id: length_m(run) for run in plan.runs},
-        "conductor": conductors()[plan.conductor],
+        "made": conductors_of(plan),
+        "fitting": dict(insulators_for(plan)),
         "post": post_kinds()[plan.post],
     }
     return page(request, "plan/paper_pole.html", context)

@@ -123,6 +123,16 @@ class Bench(Page):
         select = f'[data-strand-made="{index}"]'
         return self._changed(lambda: Select(self.find(select)).select_by_value(conductor))
 
+    def note_training(self, part: str, day: str, *, refused: bool = False) -> "Bench":
+        """Set a day of the training log: a date picker takes what is set, whatever the browser's tongue."""
+        script = "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('change', {bubbles: true}))"
+        field = self.find(f"[data-part={part}]")
+        if refused:
+            self.driver.execute_script(script, field, day)
+            self.find(".fault")
+            return self
+        return self._changed(lambda: self.driver.execute_script(script, field, day))
+
     def do_nth(self, words: str, index: int) -> "Bench":
         """Press one of several alike buttons of the panel and wait until it is saved."""
         path = f".//button[normalize-space()='{words}']"

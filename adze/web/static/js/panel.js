@@ -99,6 +99,8 @@ export function mountPanel(bench) {
   function find(path) {
     const strand = /^strands\.(\d+)\.cm/.exec(path);
     if (strand) return root.querySelector(`[data-strand="${strand[1]}"]`);
+    const pen = /^stock\.(\d+)\.training(?:\.(\w+))?/.exec(path);
+    if (pen) return root.querySelector(`[data-training="${bench.doc.stock[pen[1]].id}"][data-part="${pen[2] ?? "released"}"]`);
     const order = /^strand (\d+)/.exec(path);
     if (order) return root.querySelector(`[data-strand="${order[1] - 1}"]`);
     const edits = { "edit.legs.text": "legs", "edit.ring.distance_m": "off-m", "edit.beside.distance_m": "off-m", "edit.square.side_m": "sq-side", "edit.square.bearing_deg": "sq-way", "edit.square.at": "sq-at", "edit.lane.width_m": "lane-m", "edit.divide.parts": "div-parts", "edit.divide.bearing_deg": "div-way", "edit.moves.parts": "div-parts", "edit.moves.bearing_deg": "div-way", "edit.heights.text": "heights", "edit.move.east_m": "move-east", "edit.move.north_m": "move-north", photo: "photo-file", picture: "note-photo" };

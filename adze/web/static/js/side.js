@@ -9,7 +9,7 @@ const LOOK = {
   earth: { stroke: "var(--return)", "stroke-width": 2.4, "stroke-dasharray": "14 7" },
   dead: { stroke: "var(--dead)", "stroke-width": 1.4, "stroke-dasharray": "1.5 4" },
 };
-const POST_OVER_CM = 6;
+const POST_OVER_CM = 5;
 const LEAST_FREE = 0.55; // of an animal's width, free of the next one
 
 export function mountSide(bench) {
@@ -100,7 +100,8 @@ export function mountSide(bench) {
         svg("text", { x: x + drawn.width * 0.45, y: soil + 34, "text-anchor": "middle", "font-size": 12, style: "fill:var(--ink-soft)" }, `nose ${heightWords(b.nose_cm, bench.units)}`));
       x += (drawn.width + 18 * scale) * overlap;
     }
-    for (const px of postX) parts.push(svg("path", { d: `M${px} ${y((fence.at(-1)?.cm ?? 70) + POST_OVER_CM)}V${soil + foot * 0.6}`, stroke: "var(--post)", "stroke-width": 8 }), svg("path", { d: `M${px - 8} ${y((fence.at(-1)?.cm ?? 70) + POST_OVER_CM)}h16`, stroke: "var(--post)", "stroke-width": 5 }));
+    const postTop = y(bench.doc.post_cm ?? (fence.at(-1)?.cm ?? 70) + POST_OVER_CM);
+    for (const px of postX) parts.push(svg("path", { d: `M${px} ${postTop}V${soil + foot * 0.6}`, stroke: "var(--post)", "stroke-width": 8 }), svg("path", { d: `M${px - 8} ${postTop}h16`, stroke: "var(--post)", "stroke-width": 5 }));
     let labelTop = Infinity;
     const labels = [];
     fence.forEach((s, i) => {
@@ -203,6 +204,7 @@ export function mountSide(bench) {
     if (cm !== start) move(index, cm);
     else bench.choose({ strand: index });
   });
+  picture.addEventListener("pointercancel", () => { dragging = null; trial = null; draw(); });
   for (const event of ["state", "place"]) bench.addEventListener(event, draw);
   new ResizeObserver(draw).observe(root);
   draw();
