@@ -7,8 +7,9 @@ from itertools import pairwise
 
 from adze.core.earth import RodField
 from adze.core.energizer import fit_pulse
+from adze.core.fences import views_by_run
 from adze.core.ground import Place
-from adze.core.network import Line, Link, MatrixLine, Network, Port, Shunt, Span, Terminal, Wire, WireLine
+from adze.core.network import Line, Link, MatrixLine, Network, Port, Shunt, Span, Terminal, Wire, WireLine, terminals_of
 from adze.core.plan import Plan, strands_of
 from adze.core.season import Weather, grass_of, group_leak_s_per_m, soil_ohm_m
 from adze.core.soil_areas import soil_of
@@ -67,6 +68,11 @@ def conductors_of(plan: Plan) -> tuple[Conductor, ...]:
     return tuple(conductors()[key or plan.conductor] for key in own)
 
 
+def has_earth_strands(plan: Plan) -> bool:
+    """Whether any strand of a fence carries the way back."""
+    return any(s.role is Role.EARTH for s in fence_of(plan))
+
+
 def bottom_group_of(plan: Plan) -> tuple[int, ...]:
     """Indices of the strands on the bottom switch."""
     return bottom_group(fence_of(plan.model_copy(update={"bottom_off": False})))
@@ -112,14 +118,12 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     if plan.energizer is None:
         raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
     field = rod_field(plan)
-    fence, made = fence_of(plan), conductors_of(plan)
-    growth = {run.id: grass_of(plan, run).key for run in plan.runs}
-    ohms = {soil: soil_ohm_m(plan, weather, soil) for soil in {piece.soil for piece in found.pieces}}
-    kinds = {(piece.soil, growth[piece.run]) for piece in found.pieces}
-    lines = {(soil, grass): _line(fence, made, ohms[soil], grass, weather) for soil, grass in kinds}
-    spans = [Span(p.span, p.a, p.b, lines[p.soil, growth[p.run]], p.length_m) for p in found.pieces]
-    earth_strands = any(s.role is Role.EARTH for s in fence)
-    lead = _lead_out(found.lead_m, found.start, has_earth_strands=earth_strands)
+    lines = _lines(plan, found, weather)
+    spans = [Span(p.span, p.a, p.b, line, p.length_m) for p, line in zip(found.pieces, lines, strict=True)]
+    earthed = frozenset(
+        node for span in spans if Terminal.EARTH in terminals_of(span.line) for node in (span.a, span.b)
+    )
+    lead = _lead_out(found.lead_m, found.start, has_earth_strands=found.start in earthed)
     rods_ohm = field.ohm(soil_ohm_m(plan, weather))
     network = Network(
         source=fit_pulse(energizers()[plan.energizer].catalogue).at(ENERGIZER),
@@ -127,13 +131,29 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
         links=lead[1],
         shunts=(
             Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, rods_ohm),
-            *_at_fixtures(plan, found, weather, earth_strands=earth_strands),
+            *_at_fixtures(plan, found, weather, earthed),
         ),
     )
     return Circuit(network, found, rods_ohm)
 
 
-def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, *, earth_strands: bool) -> Iterator[Shunt]:
+def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
+    """The line of every piece: by the way it is built, the soil under it and what grows there."""
+    views, growth = views_by_run(plan), {run.id: grass_of(plan, run).key for run in plan.runs}
+    strands = {id(view): (fence_of(view), conductors_of(view)) for view in views.values()}
+    ohms = {soil: soil_ohm_m(plan, weather, soil) for soil in {piece.soil for piece in found.pieces}}
+    made: dict[tuple[int, str | None, str], Line] = {}
+    rows = []
+    for piece in found.pieces:
+        view, grass = id(views[piece.run]), growth[piece.run]
+        key = view, piece.soil, grass
+        if key not in made:
+            made[key] = _line(*strands[view], ohms[piece.soil], grass, weather)
+        rows.append(made[key])
+    return rows
+
+
+def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset[str]) -> Iterator[Shunt]:
     """Cable in the ground as its capacitance (it is short beside any wave), and rods along earth strands."""
     for fixture in plan.fixtures:
         node = found.fixed.get(fixture.id)
@@ -143,7 +163,7 @@ def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, *, earth_strands: 
         if cable:
             ohm, farad = 1 / (_LEAD_LEAK_S_PER_M * cable), _LEAD_F_PER_M * cable
             yield Shunt(f"cable:{fixture.id}", node, Terminal.LIVE, Terminal.SOIL, ohm, farad)
-        if fixture.kind == "rods" and earth_strands:
+        if fixture.kind == "rods" and node in earthed:
             rods = plan.rods
             field = RodField.row(fixture.rods, rods.spacing_m, rods.length_m, rods.diameter_mm / 1000)
             soil = soil_ohm_m(plan, weather, soil_of(plan, Place(fixture.run, fixture.at_m)))

@@ -13,7 +13,7 @@ from adze.core.circuit import ENERGIZER, Circuit, circuit
 from adze.core.ground import Place, length_m
 from adze.core.laplace import Complex, Real
 from adze.core.lately import Lately
-from adze.core.network import Line, Port, Terminal
+from adze.core.network import Line, Port, Terminal, terminals_of
 from adze.core.plan import Plan
 from adze.core.pulse import Solution, line_leaks_s_per_m, solve_pulse
 from adze.core.season import Weather
@@ -40,6 +40,13 @@ class Trace:
     between_kv: Real
     leak_a: Real
     fed: NDArray[np.bool_]
+    has_earth: bool
+
+    @property
+    def kv(self) -> Real:
+        """kV against the earth strand, or against soil where the line has none."""
+        counts: Real = self.between_kv if self.has_earth else self.live_kv
+        return counts
 
 
 @dataclass(frozen=True)
@@ -50,18 +57,19 @@ class Volts:
     traces: tuple[Trace, ...]
     start_kv: float
     rods_ohm: float
-    has_earth_strands: bool
-
-    def kv(self, trace: Trace) -> Real:
-        """What counts for the fence: against the earth strand where there is one, else against soil."""
-        return trace.between_kv if self.has_earth_strands else trace.live_kv
 
     @cached_property
     def worst(self) -> tuple[Place, float]:
         """The place of least kV and its kV, of all that is fed."""
+        return self.worst_on(frozenset(trace.run for trace in self.traces))
+
+    def worst_on(self, runs: frozenset[str]) -> tuple[Place, float]:
+        """The place of least kV of some lines, of what is fed; infinite kV where nothing of them is."""
         best = (Place("", 0.0), float("inf"))
         for trace in self.traces:
-            kv = np.where(trace.fed, self.kv(trace), np.inf)
+            if trace.run not in runs:
+                continue
+            kv = np.where(trace.fed, trace.kv, np.inf)
             i = int(np.argmin(kv))
             if kv[i] < best[1]:
                 best = Place(trace.run, float(trace.at_m[i])), float(kv[i])
@@ -131,7 +139,7 @@ def volts_of(found: Solved) -> Volts:
     pieces = found.circuit.pieces
     where = _samples(found)
     kv = _sampled_kv(found, where)
-    amps, has_earth = _leak_a(found, where, kv)
+    amps = _leak_a(found, where, kv)
     fed = np.array([piece.a in found.circuit.wiring.reached for piece in pieces])[where.piece]
     along_m = where.at_m + np.array([piece.from_m for piece in pieces])[where.piece]
     traces = []
@@ -140,9 +148,10 @@ def volts_of(found: Solved) -> Volts:
     for i, j in pairwise([*firsts, len(pieces)]):
         here = slice(where.starts[i], where.starts[j])
         live, earth, between = kv[:, here]
-        traces.append(Trace(pieces[i].run, along_m[here], live, earth, between, amps[here], fed[here]))
+        has_earth = Terminal.EARTH in terminals_of(found.solution.spans[pieces[i].span].line)
+        traces.append(Trace(pieces[i].run, along_m[here], live, earth, between, amps[here], fed[here], has_earth))
     start = abs(found.solution.node_peak_v(ENERGIZER, Terminal.LIVE, Terminal.EARTH)) / 1000
-    return Volts(found.weather, tuple(traces), start, found.circuit.rods_ohm, has_earth)
+    return Volts(found.weather, tuple(traces), start, found.circuit.rods_ohm)
 
 
 def _sampled_kv(found: Solved, where: _Samples) -> Real:
@@ -160,24 +169,23 @@ def _sampled_kv(found: Solved, where: _Samples) -> Real:
     return kv
 
 
-def _leak_a(found: Solved, where: _Samples, kv: Real) -> tuple[Real, bool]:
-    """The leak's share of the current at every place, A, and whether there are earth strands.
+def _leak_a(found: Solved, where: _Samples, kv: Real) -> Real:
+    """The leak's share of the current at every place, A.
 
     Charging current carries no net charge: the leak's peak divides as the charge does (eq. 20).
     """
     pieces = found.circuit.pieces
     charge_c, per_m = np.zeros((2, len(where.piece)))
-    has_earth = False
     for rows in _by_line(found, where, np.arange(len(where.piece))):
         spans = [pieces[i].span for i in where.piece[rows]]
-        terminals, _, amps = found.solution.along_spans(spans, where.at_m[rows], charge=True)
+        _, _, amps = found.solution.along_spans(spans, where.at_m[rows], charge=True)
         charge_c[rows] = amps[:, 0, -1].real
         to_soil, to_earth = line_leaks_s_per_m(found.solution.spans[spans[0]].line)
         per_m[rows] = to_soil * kv[0, rows] + to_earth * kv[2, rows]
-        has_earth = has_earth or Terminal.EARTH in terminals
     same_piece = where.piece[1:] == where.piece[:-1]
     leak_a = 1000 * ((per_m[1:] + per_m[:-1]) / 2 * np.diff(where.at_m))[same_piece].sum()
-    return charge_c * (leak_a / (found.solution.charge_total_c or 1.0)), has_earth
+    shares: Real = charge_c * (leak_a / (found.solution.charge_total_c or 1.0))
+    return shares
 
 
 def _by_line(found: Solved, where: _Samples, rows: NDArray[np.intp]) -> Iterator[NDArray[np.intp]]:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from adze.core.circuit import Incomplete
 from adze.core.earth_test import EarthTest, earth_test
+from adze.core.fences import standing_fences
 from adze.core.findings import Finding, Stage, Verdict
 from adze.core.forecast import Volts, solved, volts_of
 from adze.core.ground import Place
@@ -15,12 +16,9 @@ from adze.core.judge_volts import judge_volts, worst_touches
 from adze.core.parts import bill
 from adze.core.plan import Plan
 from adze.core.season import Season, Weather
-from adze.core.stock import animals_of
+from adze.core.stock import wanted_of
 from adze.core.strand_checks import Status, rank
-from adze.core.strand_rules import wanted_kv
 from adze.core.touches import Touch
-
-_FLAT_WANTED_KV = 3.0  # the school of one figure for all, where no animal is chosen yet
 
 
 @dataclass(frozen=True)
@@ -47,14 +45,9 @@ class Judgement:
         return min(found, key=lambda f: (-rank(f.status), order.index(f.stage))) if found else None
 
 
-def wanted_of(plan: Plan) -> float:
-    """kV wanted at the worst place: the hardest animal's, or one figure for all where none is chosen."""
-    return wanted_kv(animals_of(plan)) if plan.stock else _FLAT_WANTED_KV
-
-
 def judge(plan: Plan) -> Judgement:
     """Judge every stage of a plan."""
-    wanted = wanted_of(plan)
+    wanted = max(wanted_of(built.view) for built in standing_fences(plan))
     verdicts = {
         Stage.STOCK: judge_stock(plan),
         Stage.GROUND: judge_ground(plan),
@@ -78,7 +71,7 @@ def judge(plan: Plan) -> Judgement:
         seasons, felt, tests = {}, {}, {}
     verdicts[Stage.POWER] = judge_power(plan, seasons, wanted, blocked)
     verdicts[Stage.EARTH] = judge_earth(plan, tests, blocked)
-    verdicts[Stage.VOLTS] = judge_volts(plan, seasons, felt, wanted, blocked)
+    verdicts[Stage.VOLTS] = judge_volts(plan, seasons, felt, blocked)
     verdicts[Stage.PARTS] = judge_parts(plan)
     return Judgement(verdicts, seasons, felt, tests, wanted, blocked)
 

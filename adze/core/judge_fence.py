@@ -4,8 +4,11 @@ import math
 from collections.abc import Iterator
 from dataclasses import replace
 
+from adze.core.blocks import blocks
 from adze.core.circuit import bottom_group_of, fence_of
+from adze.core.fences import fence_at, standing_fences
 from adze.core.findings import Finding, Stage, Verdict
+from adze.core.ground import Place, run_of
 from adze.core.materials import material_cautions, material_findings
 from adze.core.plan import Plan
 from adze.core.stock import animals_of
@@ -27,7 +30,20 @@ CHECK_TITLES = {
 
 
 def judge_strands(plan: Plan) -> Verdict:
-    """Every strand check for every animal, with the smallest mend of what fails."""
+    """Every way that lines are built: each check for every animal, with the smallest mend of what fails."""
+    rows = [(built, _judge_one(built.view)) for built in standing_fences(plan)]
+    if not plan.fences:
+        only = rows[0][1]
+        return replace(only, findings=(*only.findings, *_block_findings(plan)))
+    known = [verdict for _, verdict in rows if not verdict.unknown]
+    found = tuple(replace(f, where=f.where or built.name) for built, verdict in rows for f in verdict.findings)
+    cautions = tuple(dict.fromkeys(caution for _, verdict in rows for caution in verdict.cautions))
+    blank = next((verdict.unknown for _, verdict in rows if verdict.unknown), "")
+    line = f"{len(rows)} ways to build" if len(rows) > 1 else rows[0][1].line
+    return Verdict(Stage.STRANDS, line, (*found, *_block_findings(plan)), cautions, "" if known else blank)
+
+
+def _judge_one(plan: Plan) -> Verdict:
     fence = fence_of(plan)
     live = [s for s in fence if s.role is Role.LIVE]
     top = format_height(fence[-1].cm, plan.units)
@@ -55,6 +71,28 @@ def judge_strands(plan: Plan) -> Verdict:
         found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
     found += material_findings(plan)
     return Verdict(Stage.STRANDS, line, tuple(found), _strand_cautions(plan))
+
+
+def _block_findings(plan: Plan) -> Iterator[Finding]:
+    """Lines around a block whose strands are not judged for the animals that graze it."""
+    named = {block.id: block for block in plan.blocks if block.herds}
+    labels = {herd.id: animal_kinds()[herd.kind].plural for herd in plan.stock}
+    for block in blocks(plan) if named else ():
+        for run in block.runs if block.id in named else ():
+            built = fence_at(plan, run)
+            met = {herd.id for herd in built.view.stock}
+            missing = [labels[key] for key in named[block.id].herds if key not in met]
+            if missing:
+                yield Finding(
+                    Stage.STRANDS,
+                    "Not built for who grazes there",
+                    Status.FAILS,
+                    f"{block.name} holds the {', '.join(missing)}; {run_of(plan, run).name} beside it is built as "
+                    f"{built.name}, which is not judged for them.",
+                    place=Place(run, 0.0),
+                    where=run_of(plan, run).name,
+                    mend="Add them to those who meet that fence, or build the line as one that holds them.",
+                )
 
 
 def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:

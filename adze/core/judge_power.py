@@ -1,16 +1,20 @@
 """Verdicts on the energizer and its rods."""
 
-from adze.core.circuit import fence_of
+from collections.abc import Iterator
+
+from adze.core.circuit import has_earth_strands
 from adze.core.earth_test import ACCEPTABLE_KV, GOOD_KV, EarthTest
+from adze.core.fences import standing_fences, views_by_run
 from adze.core.findings import Finding, Stage, Verdict, against
 from adze.core.forecast import Volts
+from adze.core.ground import Place, run_of
 from adze.core.plan import Plan
 from adze.core.season import Season
 from adze.core.siting import judge_rod_siting
 from adze.core.strand_checks import Status
-from adze.core.strand_rules import Role
 from adze.core.tables import energizers
 from adze.core.units import format_length
+from adze.core.wiring import Joined, wiring
 from adze.core.wording import SEASON_WORDS, kv_words
 
 RODS_CLEAR_M = 10.0
@@ -53,7 +57,7 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Ver
     if not tests:
         return Verdict(Stage.EARTH, f"{plan.rods.count} rods", unknown=blocked)
     found = []
-    earth_strands = any(s.role is Role.EARTH for s in fence_of(plan))
+    earth_strands = all(has_earth_strands(built.view) for built in standing_fences(plan))
     for season, test in tests.items():
         status = test.status
         if status is Status.FAILS and earth_strands:
@@ -86,6 +90,7 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Ver
                 mend="Space them 3 m or more.",
             )
         )
+    found += unearthed(plan)
     found += judge_rod_siting(plan)
     ohm = tests[Season.DRY].rods_ohm
     cautions = (
@@ -94,3 +99,29 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Ver
         "Test in the driest and in the wettest time: the test decides, not the count.",
     )
     return Verdict(Stage.EARTH, f"{plan.rods.count} rods, {ohm:.0f} Ω dry", tuple(found), cautions)
+
+
+def unearthed(plan: Plan) -> Iterator[Finding]:
+    """Earth strands that hang together with no rod: they bring nothing back."""
+    found = wiring(plan)
+    earthed = {run for run, view in views_by_run(plan).items() if has_earth_strands(view)}
+    if found is None or not earthed:
+        return
+    pieces = [piece for piece in found.pieces if piece.run in earthed]
+    joined = Joined()
+    for piece in pieces:
+        joined.join(piece.a, piece.b)
+    rods = (found.fixed.get(f.id) for f in plan.fixtures if f.kind == "rods")
+    home = {joined.root(node) for node in (found.start, *rods) if node is not None}
+    alone = dict.fromkeys(piece.run for piece in pieces if joined.root(piece.a) not in home)
+    for run in alone:
+        yield Finding(
+            Stage.EARTH,
+            "Earth strands without rods",
+            Status.FAILS,
+            f"The earth strands of {run_of(plan, run).name} reach neither the energizer's rods nor any of their own: "
+            "a nose between live and earth strand feels hardly more than on soil.",
+            place=Place(run, 0.0),
+            where=run_of(plan, run).name,
+            mend="Set a rod site on that line, or carry an earth strand on from the energizer.",
+        )

@@ -4,12 +4,14 @@ from itertools import groupby
 
 import numpy as np
 
+from adze.core.fences import Built, standing_fences, views_by_run
 from adze.core.findings import Finding, Stage, Verdict, against
 from adze.core.forecast import Solved, Volts, stand_of
 from adze.core.ground import Place
 from adze.core.plan import Plan
 from adze.core.season import Season
 from adze.core.soil_areas import soil_of
+from adze.core.stock import wanted_of
 from adze.core.strand_checks import Status
 from adze.core.tables import energizers, soils
 from adze.core.touch import Path
@@ -18,20 +20,22 @@ from adze.core.wording import SEASON_WORDS, animal_word, kv_words, place_words
 
 
 def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
-    """Every animal's touch where the kV is least on each kind of soil."""
-    plan = found.plan
-    least: dict[str, tuple[float, Place]] = {}
+    """Every animal's touch where the kV is least on each kind of soil, for each way of building."""
+    plan, views = found.plan, views_by_run(found.plan)
+    least: dict[tuple[str, int], tuple[float, Place]] = {}
     traces = {trace.run: trace for trace in season.traces}
     for (run, own), rows in groupby(found.circuit.pieces, key=lambda piece: (piece.run, piece.soil)):
         pieces, trace, soil = list(rows), traces[run], own or plan.soil
         low, high = np.searchsorted(trace.at_m, (pieces[0].from_m - 1e-6, pieces[-1].to_m + 1e-6))
-        kv = np.where(trace.fed, season.kv(trace), np.inf)[low:high]
+        kv = np.where(trace.fed, trace.kv, np.inf)[low:high]
         i = int(np.argmin(kv))
-        if np.isfinite(kv[i]) and (soil not in least or kv[i] < least[soil][0]):
-            least[soil] = float(kv[i]), Place(run, float(trace.at_m[low + i]))
+        kind = soil, id(views[run])
+        if np.isfinite(kv[i]) and (kind not in least or kv[i] < least[kind][0]):
+            least[kind] = float(kv[i]), Place(run, float(trace.at_m[low + i]))
     felt = []
-    for soil, (_, place) in least.items():
-        felt += [(place, t) for t in touches(plan, stand_of(found, place), season.weather, _own(plan, soil))]
+    for (soil, _), (_, place) in least.items():
+        stand = stand_of(found, place)
+        felt += [(place, t) for t in touches(views[place.run], stand, season.weather, _own(plan, soil))]
     return tuple(felt)
 
 
@@ -44,13 +48,17 @@ def judge_volts(
     plan: Plan,
     seasons: dict[Season, Volts],
     felt: dict[Season, tuple[tuple[Place, Touch], ...]],
-    wanted: float,
     blocked: str,
 ) -> Verdict:
     """Least kV in every season and the weakest touch of every animal."""
     if not seasons:
         return Verdict(Stage.VOLTS, "not known yet", unknown=blocked)
-    found = [kv_finding(plan, season, forecast, wanted) for season, forecast in seasons.items()]
+    found = [
+        kv_finding(plan, season, forecast, built)
+        for season, forecast in seasons.items()
+        for built in standing_fences(plan)
+        if np.isfinite(forecast.worst_on(frozenset(built.runs))[1])
+    ]
     by_animal: dict[str, Finding] = {}
     for season, rows in felt.items():
         for place, one in rows:
@@ -70,14 +78,15 @@ def judge_volts(
     return Verdict(Stage.VOLTS, line, tuple(found), cautions)
 
 
-def kv_finding(plan: Plan, season: Season, forecast: Volts, wanted: float) -> Finding:
-    """The least kV of a season against what the animals want."""
-    place, kv = forecast.worst
+def kv_finding(plan: Plan, season: Season, forecast: Volts, built: Built) -> Finding:
+    """The least kV of a season on the lines built in one way, against what their animals want."""
+    place, kv = forecast.worst_on(frozenset(built.runs))
+    wanted = wanted_of(built.view)
     return Finding(
         Stage.VOLTS,
-        f"Least kV, {SEASON_WORDS[season]}",
+        f"Least kV, {SEASON_WORDS[season]}" + (f": {built.name}" if plan.fences else ""),
         against(kv, wanted),
-        _kv_reason(plan, forecast),
+        _kv_reason(plan, forecast, kv),
         figure=f"{kv_words(kv)} kV",
         limit=f"{kv_words(wanted)} kV",
         place=place,
@@ -88,8 +97,7 @@ def kv_finding(plan: Plan, season: Season, forecast: Volts, wanted: float) -> Fi
     )
 
 
-def _kv_reason(plan: Plan, forecast: Volts) -> str:
-    _, kv = forecast.worst
+def _kv_reason(plan: Plan, forecast: Volts, kv: float) -> str:
     unit = energizers()[plan.energizer or ""]
     sag = 1 - kv / max(forecast.start_kv, 1e-9)
     if sag > 0.25:

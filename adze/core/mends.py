@@ -9,11 +9,12 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from adze.core.circuit import bottom_group_of, fence_of
+from adze.core.fences import Built, built_as, fence_at, rebuilt, standing_fences
 from adze.core.findings import Finding, Stage
 from adze.core.forecast import stand_at, volts
 from adze.core.ground import length_m
 from adze.core.ground_mends import do_deed
-from adze.core.judge import Judgement, wanted_of
+from adze.core.judge import Judgement
 from adze.core.judge_volts import kv_finding, touch_finding
 from adze.core.parts import bill
 from adze.core.plan import Plan, changed
@@ -79,21 +80,26 @@ def apply_mend(plan: Plan, key: str) -> Plan:
     first, _, rest = key.partition("+")
     if rest:
         return apply_mend(apply_mend(plan, first), rest)
+    key, _, fence = key.partition("@")
     what, _, value = key.partition(":")
+    built = built_as(plan, fence or None)
     if what == "rods" and value.isdigit():
         rods = plan.rods.model_copy(update={"count": int(value)})
         return changed(plan, {"rods": rods.model_dump()})
-    if what in ("energizer", "grass", "conductor"):
+    if what in ("energizer", "grass"):
         update: dict[str, object] = {what: value}
         if what == "grass":
             update["runs"] = [run.model_dump() | {"grass": None} for run in plan.runs]
         return changed(plan, update)
+    if what == "conductor":
+        return rebuilt(plan, built.id, {"conductor": value})
     if key == "scheme:alternate":
-        return changed(plan, {"scheme": "alternate", "strands": []})
+        return rebuilt(plan, built.id, {"scheme": "alternate", "strands": []})
     if key == "earth:between":
-        return changed(plan, {"strands": [{"cm": s.cm, "role": s.role.value} for s in with_earth_between(plan)]})
+        rows = [{"cm": s.cm, "role": s.role.value} for s in with_earth_between(built.view)]
+        return rebuilt(plan, built.id, {"strands": rows})
     if key == "bottom:off":
-        return changed(plan, {"bottom_off": True})
+        return rebuilt(plan, built.id, {"bottom_off": True})
     if what in ("schooled", "shorn"):
         change = {"schooled": True} if what == "schooled" else {"woolled": False, "sheared": None}
         herds = [h.model_dump() | (change if value in ("all", h.kind) else {}) for h in plan.stock]
@@ -114,8 +120,12 @@ def with_earth_between(plan: Plan) -> tuple[Strand, ...]:
     return tuple(found)
 
 
-def _candidates(plan: Plan) -> Iterator[tuple[_Candidate, ...]]:
-    """Groups of alike candidates from the least up; the first of a group that mends ends the group."""
+def _candidates(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
+    """Groups of alike candidates from the least up; the first of a group that mends ends the group.
+
+    What changes strands changes those of the fence that falls short.
+    """
+    on, own = (f"@{built.id}" if built.id else ""), built.view
     count = plan.rods.count
     yield tuple(_Candidate(f"rods:{count + n}", f"{n} more rod{'s' * (n > 1)}", n * _ROD_HOURS) for n in _MORE_RODS)
     unit = energizers()[plan.energizer or ""]
@@ -128,21 +138,21 @@ def _candidates(plan: Plan) -> Iterator[tuple[_Candidate, ...]]:
         _Candidate(f"grass:{key}", _CUT_WORDS[key], length / _CUT_M_PER_HOUR, "until it grows again")
         for key in reversed(order[:now])
     )
-    wire = conductors()[plan.conductor]
-    strands = len(fence_of(plan))
+    wire = conductors()[own.conductor]
+    strands, own_m = len(fence_of(own)), sum(length_m(run) for run in plan.runs if run.id in built.runs)
     better = [c for c in conductors().values() if c.ohm_per_km * _BETTER_OHM <= wire.ohm_per_km and c.kind == wire.kind]
     better.sort(key=lambda c: c.price_per_m)
     yield tuple(
-        _Candidate(f"conductor:{c.key}", f"Strands of {c.label}", strands * length / _WIRE_M_PER_HOUR)
+        _Candidate(f"conductor:{c.key}{on}", f"Strands of {c.label}", strands * own_m / _WIRE_M_PER_HOUR)
         for c in better[:2]
     )
-    if plan.scheme is Scheme.LIVE:
+    if own.scheme is Scheme.LIVE:
         yield (
-            _Candidate("scheme:alternate", "Live and earth strands in turn", length / 200.0),
-            _Candidate("earth:between", "Earth strands between the live ones", 2 * length / 200.0),
+            _Candidate(f"scheme:alternate{on}", "Live and earth strands in turn", own_m / 200.0),
+            _Candidate(f"earth:between{on}", "Earth strands between the live ones", 2 * own_m / 200.0),
         )
-    if bottom_group_of(plan) and not plan.bottom_off:
-        yield (_Candidate("bottom:off", "Bottom strands off", 0.1, "small animals pass while they are off"),)
+    if bottom_group_of(own) and not own.bottom_off:
+        yield (_Candidate(f"bottom:off{on}", "Bottom strands off", 0.1, "small animals pass while they are off"),)
     woolled = [h for h in plan.stock if fleece_cm(animal_kinds()[h.kind], h, plan.on_date) > WOOLLY_CM]
     if woolled:
         hours = sum(h.count for h in woolled) / _SHEAR_PER_HOUR
@@ -167,13 +177,18 @@ def deciding_finding(judgement: Judgement) -> Finding | None:
 def _again(plan: Plan, finding: Finding) -> Finding | None:
     """The deciding finding on a changed plan, in its season and place."""
     season = finding.season or Season.DRY
-    weather = Weather(season)
+    weather, built = Weather(season), _fence_of(plan, finding)
     if finding.animal is None or finding.place is None:
-        return kv_finding(plan, season, volts(plan, weather), wanted_of(plan))
+        return kv_finding(plan, season, volts(plan, weather), built)
     stand = stand_at(plan, weather, finding.place)
     soil = soil_of(plan, finding.place)
-    same = [t for t in touches(plan, stand, weather, soil) if t.animal.kind == finding.animal]
+    same = [t for t in touches(built.view, stand, weather, soil) if t.animal.kind == finding.animal]
     return touch_finding(plan, season, finding.place, same[0]) if same else None
+
+
+def _fence_of(plan: Plan, finding: Finding) -> Built:
+    """The way the line is built on which a finding stands."""
+    return fence_at(plan, finding.place.run) if finding.place else standing_fences(plan)[0]
 
 
 def mends(plan: Plan, judgement: Judgement) -> tuple[Mend, ...]:
@@ -181,7 +196,7 @@ def mends(plan: Plan, judgement: Judgement) -> tuple[Mend, ...]:
     finding = deciding_finding(judgement)
     if finding is None or judgement.blocked:
         return ()
-    groups = list(_candidates(plan))
+    groups = list(_candidates(plan, _fence_of(plan, finding)))
     found = [m for group in groups if (m := _least_of(plan, group, finding))]
     if found and all(m.status is not Status.HOLDS for m in found):
         found += _pairs(plan, found, groups, finding)
@@ -205,7 +220,7 @@ def _least_of(plan: Plan, group: tuple[_Candidate, ...], finding: Finding) -> Me
 def _tried(plan: Plan, candidate: _Candidate, finding: Finding) -> Mend | None:
     """A candidate with its effect and cost; None when the fence could not be built or nothing is comparable."""
     changed = apply_mend(plan, candidate.key)
-    if len(fence_of(changed)) > MOST_STRANDS:
+    if len(fence_of(_fence_of(changed, finding).view)) > MOST_STRANDS:
         return None
     after = _again(changed, finding)
     if after is None:

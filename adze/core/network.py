@@ -8,7 +8,7 @@ import math
 from collections import Counter
 from dataclasses import dataclass, fields
 from enum import StrEnum
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import NamedTuple
 
 
@@ -115,6 +115,14 @@ class MatrixLine:
 
 
 Line = WireLine | MatrixLine
+
+
+@lru_cache(maxsize=1024)
+def terminals_of(line: Line) -> tuple[Terminal, ...]:
+    """The groups of a line in order."""
+    if isinstance(line, MatrixLine):
+        return (Terminal.LIVE, Terminal.EARTH)[: len(line.resistance_ohm_per_m)]
+    return tuple(t for t in (Terminal.LIVE, Terminal.EARTH) if any(w.terminal is t for w in line.wires))
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from shapely.geometry.base import BaseGeometry
 
 from adze.core import ground
 from adze.core.circuit import fence_of
+from adze.core.fences import fence_at
 from adze.core.findings import Finding, Stage
 from adze.core.ground import Place
 from adze.core.nearby import name_of, short_words
@@ -81,13 +82,13 @@ def judge_overhead(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[
 
 def _under_line(plan: Plan, run: Run, mark: Landmark, shape: BaseGeometry, safety: str) -> Iterator[Finding]:
     line = ground.line_of(run)
+    top = max(s.cm for s in fence_of(fence_at(plan, run.id).view))
     for step, heading in _headings(line):
         for other, direction in _headings(shape):
             if not step.crosses(other):
                 continue
             place = Place(run.id, float(line.project(step.intersection(other).centroid)))
             angle = _between_degrees(heading, direction)
-            top = max((s.cm for s in fence_of(plan)), default=0.0)
             high = top > _UNDER_LINE_CM
             aslant = angle < _SQUARE_DEGREES
             if aslant or high:

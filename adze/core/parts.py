@@ -1,6 +1,7 @@
 """Everything a plan needs, once: counted from the line as drawn, in whole packs, with made-up prices."""
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -10,7 +11,8 @@ from scipy.sparse import csgraph
 from scipy.spatial import KDTree
 from shapely import LineString, unary_union
 
-from adze.core.circuit import bottom_group_of, conductors_of, fence_of
+from adze.core.circuit import bottom_group_of, conductors_of, fence_of, has_earth_strands
+from adze.core.fences import Built, standing_fences, views_by_run
 from adze.core.ground import JOIN_M, feed, joins, length_m, line_of, turns
 from adze.core.materials import insulators_for
 from adze.core.plan import Fixture, Plan, Run
@@ -62,14 +64,37 @@ class Bill:
         return self.total / self.fence_m if self.fence_m else 0.0
 
 
-def _line(group: str, label: str, quantity: float, unit: str, pack: float, price: float, counted: str) -> PartLine:
-    packs = math.ceil(round(quantity / pack, 6))
-    return PartLine(group, label, round(quantity, 1), unit, pack, packs, round(packs * price, 2), counted)
+@dataclass(frozen=True)
+class _Need:
+    """So much of something, before packs: what several fences ask for is bought together."""
+
+    group: str
+    label: str
+    quantity: float
+    unit: str
+    pack: float
+    price: float
+    counted: str
 
 
-def _priced(group: str, key: str, quantity: float, counted: str) -> PartLine:
+def _priced(group: str, key: str, quantity: float, counted: str) -> _Need:
     price = prices()[key]
-    return _line(group, price.label, quantity, price.unit, price.pack, price.price, counted)
+    return _Need(group, price.label, quantity, price.unit, price.pack, price.price, counted)
+
+
+def _bought(needs: list[_Need]) -> Iterator[PartLine]:
+    """One line for each part, in whole packs."""
+    parts: dict[tuple[str, str], list[_Need]] = {}
+    for need in needs:
+        if need.quantity > 0:
+            parts.setdefault((need.group, need.label), []).append(need)
+    for rows in parts.values():
+        one, quantity = rows[0], sum(need.quantity for need in rows)
+        packs = math.ceil(round(quantity / one.pack, 6))
+        counted = "; ".join(dict.fromkeys(need.counted for need in rows))
+        yield PartLine(
+            one.group, one.label, round(quantity, 1), one.unit, one.pack, packs, round(packs * one.price, 2), counted
+        )
 
 
 @dataclass(frozen=True)
@@ -83,7 +108,6 @@ class Count:
     long_sections: int
     gates: int
     drive_overs: int
-    switches: int
     dips: int
     rises: int
 
@@ -112,12 +136,14 @@ def count(plan: Plan) -> Count:
     own: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
     for fixture in plan.fixtures:
         own[fixture.run].append(fixture)
+    views = views_by_run(plan)
     corners = line_posts = sections = long_sections = dips = rises = 0
     for run in plan.runs:
         bends = [at for at, degrees in turns(run) if degrees > CORNER_DEGREES]
         corners += len(bends)
         fixed = sorted({0.0, length_m(run), *bends, *(f.at_m for f in own[run.id])})
-        line_posts += sum(math.ceil((b - a) / plan.post_spacing_m - 1e-9) - 1 for a, b in pairwise(fixed) if b > a)
+        apart = views[run.id].post_spacing_m
+        line_posts += sum(math.ceil((b - a) / apart - 1e-9) - 1 for a, b in pairwise(fixed) if b > a)
         lengths = strain_lengths_m(own[run.id], run)
         sections += len(lengths)
         long_sections += sum(x > SPRING_ABOVE_M for x in lengths)
@@ -126,10 +152,7 @@ def count(plan: Plan) -> Count:
         rises += sum(not b.is_dip for b in found)
     gates = sum(_opens(f) for f in plan.fixtures)
     overs = sum(f.kind == "gate" for f in plan.fixtures) - gates
-    switches = sum(f.kind == "switch" for f in plan.fixtures)
-    return Count(
-        _spots(plan), corners, line_posts + rises, sections, long_sections, gates, overs, switches, dips, rises
-    )
+    return Count(_spots(plan), corners, line_posts + rises, sections, long_sections, gates, overs, dips, rises)
 
 
 def sign_count(plan: Plan) -> int:
@@ -149,34 +172,57 @@ def bill(plan: Plan) -> Bill:
     """The parts list of a plan. Empty without runs."""
     if not plan.runs:
         return Bill((), 0.0)
+    whole = count(plan)
+    needs = _strong_posts(whole)
+    for built in standing_fences(plan):
+        needs += _fence(_only(built))
+    needs += [*_crossings(plan), *_power(plan), *_earth(plan)]
+    needs.append(_priced("Signs", "sign", sign_count(plan), "4 sides, each gate, every 100 m of public path"))
+    lines = sorted(_bought(needs), key=lambda line: _GROUPS.index(line.group))
+    return Bill(tuple(lines), sum(length_m(run) for run in plan.runs))
+
+
+_GROUPS = ("Posts", "Insulators", "Conductor", "Joints", "Gates and crossings", "Power", "Earth", "Signs")
+
+
+def _only(built: Built) -> Plan:
+    """The view of a fence with its own lines and what stands on them."""
+    runs = tuple(run for run in built.view.runs if run.id in built.runs)
+    if len(runs) == len(built.view.runs):
+        return built.view
+    fixtures = tuple(f for f in built.view.fixtures if f.run in built.runs)
+    return built.view.model_copy(update={"runs": runs, "fixtures": fixtures})
+
+
+def _fence(plan: Plan) -> list[_Need]:
+    """What the strands and line posts of the lines of one fence ask for."""
     fence = fence_of(plan)
     live, earth = (sum(s.role is role for s in fence) for role in (Role.LIVE, Role.EARTH))
-    others = len(fence) - live
     n = count(plan)
-    length = sum(length_m(run) for run in plan.runs)
-    lines = [*_posts(plan, n), *_fixings(plan, n, live, others)]
-    lines += [*_conductor(plan, n, length), *_joints(plan, n, live, earth)]
-    lines += [*_gates(plan, n, live, earth), *_power(plan), *_earth(plan)]
-    lines.append(_priced("Signs", "sign", sign_count(plan), "4 sides, each gate, every 100 m of public path"))
-    return Bill(tuple(line for line in lines if line.quantity > 0), length)
+    needs = [*_line_posts(plan, n), *_fixings(plan, n, live, len(fence) - live)]
+    needs += [*_conductor(plan, n, sum(length_m(run) for run in plan.runs)), *_joints(plan, n, live, earth)]
+    return [*needs, *_gates(n, live)]
 
 
-def _posts(plan: Plan, n: Count) -> list[PartLine]:
-    post = post_kinds()[plan.post]
+def _strong_posts(n: Count) -> list[_Need]:
     strain = n.ends + n.corners + 2 * n.gates
     return [
         _priced("Posts", "end_post", strain, f"{n.ends} ends, {n.corners} corners, 2 at each of {n.gates} gates"),
         _priced("Posts", "brace_kit", n.ends + 2 * n.corners + 2 * n.gates, "1 an end or gate post, 2 a corner"),
-        _line("Posts", post.label, n.line_posts, "piece", 1, post.price, _posts_why(plan, n)),
         _priced("Posts", "tie_down", n.dips, "1 in each dip, on an insulated tie"),
     ]
+
+
+def _line_posts(plan: Plan, n: Count) -> list[_Need]:
+    post = post_kinds()[plan.post]
+    return [_Need("Posts", post.label, n.line_posts, "piece", 1, post.price, _posts_why(plan, n))]
 
 
 def _posts_why(plan: Plan, n: Count) -> str:
     return f"every {plan.post_spacing_m:g} m between" + (f", {n.rises} on rises" if n.rises else "")
 
 
-def _fixings(plan: Plan, n: Count, live: int, others: int) -> list[PartLine]:
+def _fixings(plan: Plan, n: Count, live: int, others: int) -> list[_Need]:
     return [
         *_line_insulators(plan, n),
         _priced("Insulators", "end_insulator", 2 * live * n.sections, f"{live} live strands, both ends of each strain"),
@@ -185,7 +231,7 @@ def _fixings(plan: Plan, n: Count, live: int, others: int) -> list[PartLine]:
     ]
 
 
-def _line_insulators(plan: Plan, n: Count) -> list[PartLine]:
+def _line_insulators(plan: Plan, n: Count) -> list[_Need]:
     if not post_kinds()[plan.post].insulators:
         return []
     made = [c.kind for s, c in zip(fence_of(plan), conductors_of(plan), strict=True) if s.role is Role.LIVE]
@@ -194,18 +240,18 @@ def _line_insulators(plan: Plan, n: Count) -> list[PartLine]:
         count, label = made.count(kind) * n.line_posts, insulator.label if insulator else "Line insulator"
         why = f"{made.count(kind)} live of {kind} on {n.line_posts} line posts"
         price = insulator.price if insulator else 0.0
-        found.append(_line("Insulators", label, count, "piece", _INSULATOR_PACK, _INSULATOR_PACK * price, why))
+        found.append(_Need("Insulators", label, count, "piece", _INSULATOR_PACK, _INSULATOR_PACK * price, why))
     return found
 
 
-def _conductor(plan: Plan, n: Count, length: float) -> list[PartLine]:
+def _conductor(plan: Plan, n: Count, length: float) -> list[_Need]:
     made = conductors_of(plan)
     strands, rolls = len(made), []
     for wire in dict.fromkeys(made):
         roll, own = _ROLL_M.get(wire.kind, _OTHER_ROLL_M), made.count(wire)
         metres = own * (length * _WASTE + 2 * _TAIL_M * n.sections)
         why = f"{own} strand{'s' * (own > 1)} of {length:.0f} m, 5 % waste, 2 m tails"
-        rolls.append(_line("Conductor", wire.label, math.ceil(metres), "m", roll, roll * wire.price_per_m, why))
+        rolls.append(_Need("Conductor", wire.label, math.ceil(metres), "m", roll, roll * wire.price_per_m, why))
     return [
         *rolls,
         _priced("Conductor", "strainer", strands * n.sections, "1 a strand and strain"),
@@ -213,7 +259,7 @@ def _conductor(plan: Plan, n: Count, length: float) -> list[PartLine]:
     ]
 
 
-def _joints(plan: Plan, n: Count, live: int, earth: int) -> list[PartLine]:
+def _joints(plan: Plan, n: Count, live: int, earth: int) -> list[_Need]:
     links = sum(f.kind == "join" for f in plan.fixtures)
     bonds = (2 * n.sections + links) * (max(live - 1, 0) + max(earth - 1, 0))
     branches = len(joins(plan)) * (live + earth)
@@ -222,32 +268,38 @@ def _joints(plan: Plan, n: Count, live: int, earth: int) -> list[PartLine]:
     ]
 
 
-def _gates(plan: Plan, n: Count, live: int, earth: int) -> list[PartLine]:
-    gates = sum(cable_m(f) for f in plan.fixtures if f.kind == "gate")
-    roads = sum(cable_m(f) for f in plan.fixtures if f.kind == "crossing")
-    # Under a road both the live and the earth strand cross.
-    cable = gates + roads * (2 if earth else 1)
-    overs = sum(f.kind == "crossing" and f.over for f in plan.fixtures)
-    group = 1 if bottom_group_of(plan) else 0
+def _gates(n: Count, live: int) -> list[_Need]:
     return [
         _priced("Gates and crossings", "gate_set", live * n.gates, f"{live} live strands at each gate that opens"),
         _priced("Gates and crossings", "drive_over_set", live * n.drive_overs, f"{live} live strands, driven over"),
-        _priced("Gates and crossings", "under_gate_cable", cable, "width and 3 m at each gate and road fed under"),
-        _priced("Gates and crossings", "duct", gates + roads, "for the cable; ends turned down and sealed"),
-        _priced("Gates and crossings", "tall_post", 2 * overs, "2 at each crossing that goes over"),
-        _priced(
-            "Gates and crossings", "cutout_switch", n.switches + 1 + group, "at the feed, as drawn, bottom strands"
-        ),
     ]
 
 
-def _power(plan: Plan) -> list[PartLine]:
+def _crossings(plan: Plan) -> list[_Need]:
+    views = views_by_run(plan)
+    gates = sum(cable_m(f) for f in plan.fixtures if f.kind == "gate")
+    roads = [(cable_m(f), has_earth_strands(views[f.run])) for f in plan.fixtures if f.kind == "crossing"]
+    # Under a road both the live and the earth strand cross.
+    cable = gates + sum(metres * (2 if earth else 1) for metres, earth in roads)
+    ducts = gates + sum(metres for metres, _ in roads)
+    overs = sum(f.kind == "crossing" and f.over for f in plan.fixtures)
+    switches = sum(f.kind == "switch" for f in plan.fixtures) + 1
+    groups = sum(bool(bottom_group_of(built.view)) for built in standing_fences(plan))
+    return [
+        _priced("Gates and crossings", "under_gate_cable", cable, "width and 3 m at each gate and road fed under"),
+        _priced("Gates and crossings", "duct", ducts, "for the cable; ends turned down and sealed"),
+        _priced("Gates and crossings", "tall_post", 2 * overs, "2 at each crossing that goes over"),
+        _priced("Gates and crossings", "cutout_switch", switches + groups, "at the feed, as drawn, bottom strands"),
+    ]
+
+
+def _power(plan: Plan) -> list[_Need]:
     start = feed(plan)
     if plan.energizer is None or start is None:
         return []
     unit = energizers()[plan.energizer]
     lines = [
-        _line("Power", unit.label, 1, "piece", 1, unit.price, "as chosen"),
+        _Need("Power", unit.label, 1, "piece", 1, unit.price, "as chosen"),
         _priced("Power", "lead_out", start.lead_m + 5, f"{start.lead_m:.0f} m to the fence and 5 m to spare"),
         _priced("Power", "diverter", max(1, _kind_count(plan, "diverter")), "between energizer and fence"),
         _priced("Power", "tester", 1, "reads kV and amps"),
@@ -263,7 +315,7 @@ def _kind_count(plan: Plan, kind: str) -> int:
     return sum(f.kind == kind for f in plan.fixtures)
 
 
-def _earth(plan: Plan) -> list[PartLine]:
+def _earth(plan: Plan) -> list[_Need]:
     rods = plan.rods
     sites = [f.rods for f in plan.fixtures if f.kind == "rods"]
     far = sum(sites)

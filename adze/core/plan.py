@@ -8,7 +8,7 @@ import math
 from collections import Counter
 from collections.abc import Mapping
 from datetime import date
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import (
     BaseModel,
@@ -126,18 +126,21 @@ class Herd(Part):
 RunUse = Literal["fence", "cross", "spine", "temporary", "lane"]
 Text = Annotated[str, Field(max_length=600, pattern=r"^[^\x00-\x08\x0b-\x1f\x7f]*$")]
 MOST_POINTS = 100_000
+Herds = Annotated[tuple[Id, ...], Field(max_length=40)]
 
 
 class Run(Part):
     """A line of fence as drawn, from the end nearer the energizer.
 
-    `profile` holds (distance along, height of the ground) in m where heights are known.
+    `profile` holds (distance along, height of the ground) in m where heights are known. `fence` names
+    the way it is built where that is not the plan's own.
     """
 
     id: Id
     name: Name
     points: Annotated[tuple[Position, ...], Field(min_length=2, max_length=MOST_POINTS)]
     use: RunUse = "fence"
+    fence: Id | None = None
     soil: str | None = None
     grass: str | None = None
     profile: Annotated[tuple[tuple[Along, Height], ...], Field(max_length=MOST_POINTS)] = ()
@@ -231,11 +234,12 @@ class Meeting(Part):
 
 
 class Block(Part):
-    """A name for the grazing block around a spot."""
+    """A name for the grazing block around a spot, and the herds that graze it."""
 
     id: Id
     name: Name
     at: Position
+    herds: Herds = ()
 
 
 class Moves(Part):
@@ -314,27 +318,15 @@ class Origin(Part):
     lon: Annotated[FiniteFloat, Field(ge=-180, le=180)] = -30.0
 
 
-class Plan(Part):
-    """One design of a farm's fences. Lengths in m (strands in cm), positions in m from `origin`."""
+class Construction(Part):
+    """How a line is built: who meets it (none named: all animals), what stands behind it, strands, posts.
 
-    format: Literal["adze-plan"] = "adze-plan"
-    version: Literal[1] = 1
-    name: Name
-    units: Units = Units.METRIC
-    origin: Origin = Origin()
-    stock: Annotated[tuple[Herd, ...], Field(max_length=40)] = ()
-    loss: Literal["", "straying", "ground_predator", "bird", "both_predators", "browsing", "digging"] = ""
-    on_date: date | None = None
+    Without strands of its own they are left to the rules.
+    """
+
+    herds: Herds = ()
     duty: Duty = Duty.HOLD
     scheme: Scheme = Scheme.LIVE
-    runs: Annotated[tuple[Run, ...], Field(max_length=1000)] = ()
-    fixtures: Annotated[tuple[Fixture, ...], Field(max_length=2000)] = ()
-    landmarks: Annotated[tuple[Landmark, ...], Field(max_length=1000)] = ()
-    meetings: Annotated[tuple[Meeting, ...], Field(max_length=1000)] = ()
-    blocks: Annotated[tuple[Block, ...], Field(max_length=500)] = ()
-    moves: Annotated[tuple[Moves, ...], Field(max_length=50)] = ()
-    notes: Annotated[tuple[Note, ...], Field(max_length=500)] = ()
-    underlay: Underlay | None = None
     strands: Annotated[tuple[PlannedStrand, ...], Field(max_length=12)] = ()
     bottom_off: bool = False
     conductor: str = "steel_25"
@@ -342,42 +334,19 @@ class Plan(Part):
     post_spacing_m: Annotated[LengthM, Field(ge=1, le=30)] = 6.0
     post_cm: Annotated[HeightCm, Field(ge=20, le=260)] | None = None
     insulator: str | None = None
-    energizer: str | None = None
-    energizer_at: Position | None = None
-    soil: str = "loam"
-    soil_ohm_m: Annotated[FiniteFloat, Field(ge=1, le=100_000)] | None = None
-    grass: str = "moderate"
-    rods: Rods = Rods()
 
-    @field_validator("conductor", "post", "energizer", "soil", "grass", "insulator")
+    @field_validator("conductor", "post", "insulator")
     @classmethod
-    def _named(cls, value: str | None, info: Any) -> str | None:
+    def _made_of(cls, value: str | None, info: ValidationInfo) -> str | None:
         tables: dict[str, dict[str, Any]] = {
             "conductor": dict(conductors()),
             "post": dict(post_kinds()),
-            "energizer": dict(energizers()),
-            "soil": dict(soils()),
-            "grass": dict(grasses()),
             "insulator": dict(insulators()),
         }
-        return value and _known(value, tables[info.field_name], info.field_name)
+        return value and _known(value, tables[info.field_name or ""], info.field_name or "")
 
     @model_validator(mode="after")
-    def _fits(self) -> "Plan":
-        lists: dict[str, tuple[Any, ...]] = {
-            "herd": self.stock,
-            "run": self.runs,
-            "fixture": self.fixtures,
-            "landmark": self.landmarks,
-            "meeting": self.meetings,
-            "block": self.blocks,
-            "moves": self.moves,
-            "note": self.notes,
-        }
-        for what, rows in lists.items():
-            twice = [i for i, n in Counter(row.id for row in rows).items() if n > 1]
-            if twice:
-                raise ValueError(f"{what} id {twice[0]!r} stands twice; give each its own")
+    def _stands(self) -> Self:
         below = 0.0
         for number, strand in enumerate(self.strands, 1):
             if strand.cm <= below:
@@ -396,11 +365,90 @@ class Plan(Part):
                 "conductor: barbed wire is never made live, it holds what it catches; take a smooth conductor and set "
                 "barbed wire for the strand that is dead"
             )
+        return self
+
+
+class Fence(Construction):
+    """Another way to build, for the lines that name it."""
+
+    id: Id
+    name: Name
+
+
+class Plan(Construction):
+    """One design of a farm's fences. Lengths in m (strands in cm), positions in m from `origin`.
+
+    The plan's own construction is that of every line that names no other.
+    """
+
+    format: Literal["adze-plan"] = "adze-plan"
+    version: Literal[1] = 1
+    name: Name
+    units: Units = Units.METRIC
+    origin: Origin = Origin()
+    stock: Annotated[tuple[Herd, ...], Field(max_length=40)] = ()
+    loss: Literal["", "straying", "ground_predator", "bird", "both_predators", "browsing", "digging"] = ""
+    on_date: date | None = None
+    runs: Annotated[tuple[Run, ...], Field(max_length=1000)] = ()
+    fixtures: Annotated[tuple[Fixture, ...], Field(max_length=2000)] = ()
+    landmarks: Annotated[tuple[Landmark, ...], Field(max_length=1000)] = ()
+    meetings: Annotated[tuple[Meeting, ...], Field(max_length=1000)] = ()
+    blocks: Annotated[tuple[Block, ...], Field(max_length=500)] = ()
+    moves: Annotated[tuple[Moves, ...], Field(max_length=50)] = ()
+    notes: Annotated[tuple[Note, ...], Field(max_length=500)] = ()
+    underlay: Underlay | None = None
+    fences: Annotated[tuple[Fence, ...], Field(max_length=40)] = ()
+    energizer: str | None = None
+    energizer_at: Position | None = None
+    soil: str = "loam"
+    soil_ohm_m: Annotated[FiniteFloat, Field(ge=1, le=100_000)] | None = None
+    grass: str = "moderate"
+    rods: Rods = Rods()
+
+    @field_validator("energizer", "soil", "grass")
+    @classmethod
+    def _named(cls, value: str | None, info: ValidationInfo) -> str | None:
+        tables: dict[str, dict[str, Any]] = {
+            "energizer": dict(energizers()),
+            "soil": dict(soils()),
+            "grass": dict(grasses()),
+        }
+        return value and _known(value, tables[info.field_name or ""], info.field_name or "")
+
+    @model_validator(mode="after")
+    def _fits(self) -> "Plan":
+        lists: dict[str, tuple[Any, ...]] = {
+            "herd": self.stock,
+            "run": self.runs,
+            "fixture": self.fixtures,
+            "landmark": self.landmarks,
+            "meeting": self.meetings,
+            "block": self.blocks,
+            "fence": self.fences,
+            "moves": self.moves,
+            "note": self.notes,
+        }
+        for what, rows in lists.items():
+            twice = [i for i, n in Counter(row.id for row in rows).items() if n > 1]
+            if twice:
+                raise ValueError(f"{what} id {twice[0]!r} stands twice; give each its own")
         runs = {run.id for run in self.runs}
         for fixture in self.fixtures:
             if fixture.run not in runs:
                 raise ValueError(f"{fixture.name}: its run {fixture.run!r} is not on the plan")
+        self._names_what_is_there()
         return self
+
+    def _names_what_is_there(self) -> None:
+        fences, herds = {fence.id for fence in self.fences}, {herd.id for herd in self.stock}
+        for run in self.runs:
+            if run.fence is not None and run.fence not in fences:
+                raise ValueError(f"{run.name}: the fence {run.fence!r} that it is built as is not on the plan")
+        met = [(self.name, self.herds), *((fence.name, fence.herds) for fence in self.fences)]
+        for name, keys in (*met, *((block.name, block.herds) for block in self.blocks)):
+            unknown = [key for key in keys if key not in herds]
+            if unknown:
+                raise ValueError(f"{name}: the animals {unknown[0]!r} are not on the plan; take them off here too")
 
 
 def changed(plan: Plan, update: Mapping[str, Any]) -> Plan:

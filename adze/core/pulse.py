@@ -16,7 +16,7 @@ from adze.core import laplace
 from adze.core.elimination import Factors, Index, Order, elimination_order, factorise, solve
 from adze.core.laplace import Complex, Real, Window
 from adze.core.line import LineModel, inside_span, line_model, span_admittances
-from adze.core.network import Line, MatrixLine, Network, NetworkError, Port, Shunt, Source, Span, Terminal
+from adze.core.network import Line, MatrixLine, Network, NetworkError, Port, Shunt, Source, Span, Terminal, terminals_of
 
 # So slow that only charge is left: lines act as their resistance and leaks (eq. 20).
 _CHARGE_FREQUENCY_PER_S = 10.0
@@ -33,15 +33,8 @@ def _line_model(line: Line, window: Window) -> LineModel:
 
 
 def _entry_count(line: Line) -> int:
-    groups = len(_terminals(line))
+    groups = len(terminals_of(line))
     return groups * (groups + 1) // 2
-
-
-@lru_cache(maxsize=1024)
-def _terminals(line: Line) -> tuple[Terminal, ...]:
-    if isinstance(line, MatrixLine):
-        return (Terminal.LIVE, Terminal.EARTH)[: len(line.resistance_ohm_per_m)]
-    return tuple(t for t in (Terminal.LIVE, Terminal.EARTH) if any(w.terminal is t for w in line.wires))
 
 
 @dataclass(frozen=True)
@@ -57,7 +50,7 @@ _Shape = tuple[tuple[tuple[str, str, tuple[Terminal, ...]], ...], tuple[tuple[Po
 
 
 def _shape_of(network: Network) -> _Shape:
-    spans = tuple((s.a, s.b, _terminals(s.line)) for s in network.spans if not s.is_open)
+    spans = tuple((s.a, s.b, terminals_of(s.line)) for s in network.spans if not s.is_open)
     bridges = tuple((k.a, k.b) for k in network.links)
     bridges += tuple((Port(h.node, h.start), Port(h.node, h.end)) for h in network.shunts)
     return spans, bridges, network.source.node
@@ -165,7 +158,7 @@ class Solution:
     def _end_rows(self) -> dict[str, list[list[int]]]:
         """The unknowns at both ends of every span that is not open."""
         return {
-            span.id: [[self.ports[Port(node, t)] for t in _terminals(span.line)] for node in (span.a, span.b)]
+            span.id: [[self.ports[Port(node, t)] for t in terminals_of(span.line)] for node in (span.a, span.b)]
             for span in self.network.spans
             if not span.is_open
         }

@@ -11,6 +11,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from adze.core.fences import fence_at
 from adze.core.plan import Plan, Run
 
 DIP_M = 0.2  # assumption: what two spans of high-tensile wire take up without lifting a post
@@ -45,7 +46,7 @@ def height_at(run: Run, at_m: float) -> float | None:
 
 def bumps(plan: Plan, run: Run) -> tuple[Bump, ...]:
     """The dips and rises of a run, at most one within two post spacings."""
-    return _bumps(run.profile, plan.post_spacing_m) if len(run.profile) > 2 else ()
+    return _bumps(run.profile, fence_at(plan, run.id).view.post_spacing_m) if len(run.profile) > 2 else ()
 
 
 @lru_cache(maxsize=512)

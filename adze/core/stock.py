@@ -9,11 +9,12 @@ from datetime import date
 from enum import StrEnum
 
 from adze.core.plan import Herd, Plan
-from adze.core.strand_rules import Animal, Purpose
+from adze.core.strand_rules import Animal, Purpose, wanted_kv
 from adze.core.tables import AnimalKind, animal_kinds
 
 YEAR_DAYS = 365.0  # from shearing to full fleece (300-400): most flocks are shorn once a year
 TRAINING_DAYS = 5  # several days to a week in the pen
+_FLAT_WANTED_KV = 3.0  # the school of one figure for all, where no animal is chosen yet
 TRAINING_TOUCHES = 2  # for each animal: usually two or three
 
 
@@ -95,6 +96,11 @@ def animals_of_herd(herd: Herd, on: date | None) -> tuple[Animal, ...]:
 def animals_of(plan: Plan) -> tuple[Animal, ...]:
     """The animals that the fence must meet, each once."""
     return tuple(dict.fromkeys(a for herd in plan.stock for a in animals_of_herd(herd, plan.on_date)))
+
+
+def wanted_of(plan: Plan) -> float:
+    """kV wanted at the worst place: the hardest animal's, or one figure for all where none is chosen."""
+    return wanted_kv(animals_of(plan)) if plan.stock else _FLAT_WANTED_KV
 
 
 class Progress(StrEnum):

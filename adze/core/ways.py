@@ -4,11 +4,13 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from adze.core.circuit import Incomplete, fence_of
+from adze.core.fences import Built, built_as, rebuilt
 from adze.core.forecast import solved, volts_of
+from adze.core.ground import length_m
 from adze.core.judge_fence import CHECK_TITLES
 from adze.core.judge_volts import worst_touches
 from adze.core.mends import with_earth_between
-from adze.core.plan import Plan, changed
+from adze.core.plan import Plan
 from adze.core.season import Season, Weather
 from adze.core.stock import animals_of
 from adze.core.strand_checks import Status, check, rank
@@ -82,17 +84,18 @@ class Way:
         return dry.body_kv / dry.wanted_kv if dry else 0.0
 
 
-def ways(plan: Plan) -> tuple[Way, ...]:
+def ways(plan: Plan, fence: str | None = None) -> tuple[Way, ...]:
     """All live, in turn, and earth strands between live ones, on this ground; empty without animals."""
-    animals = animals_of(plan)
+    built = built_as(plan, fence)
+    animals, duty = animals_of(built.view), built.view.duty
     if not animals:
         return ()
-    live, turn = (design(animals, plan.duty, scheme) for scheme in (Scheme.LIVE, Scheme.ALTERNATE))
-    between = with_earth_between(changed(plan, {"scheme": Scheme.LIVE, "strands": []}))
+    live, turn = (design(animals, duty, scheme) for scheme in (Scheme.LIVE, Scheme.ALTERNATE))
+    between = with_earth_between(built.view.model_copy(update={"scheme": Scheme.LIVE, "strands": ()}))
     rows = [(WayKind.LIVE, live.strands, live.refusal), (WayKind.TURN, turn.strands, turn.refusal)]
     if len(between) <= MOST_STRANDS and between not in (live.strands, turn.strands):
         rows.append((WayKind.BETWEEN, between, live.refusal))
-    return tuple(Way(kind, strands, refusal, _felt(plan, strands)) for kind, strands, refusal in rows)
+    return tuple(Way(kind, strands, refusal, _felt(plan, built, strands)) for kind, strands, refusal in rows)
 
 
 def chosen_way(found: tuple[Way, ...]) -> Way | None:
@@ -104,21 +107,21 @@ def chosen_way(found: tuple[Way, ...]) -> Way | None:
     return best if best.dry_share > _CLEARLY_MORE * live.dry_share else live
 
 
-def _felt(plan: Plan, strands: tuple[Strand, ...]) -> dict[Season, Touch]:
+def _felt(plan: Plan, built: Built, strands: tuple[Strand, ...]) -> dict[Season, Touch]:
     if len(strands) > MOST_STRANDS:
         return {}
-    own = changed(plan, {"strands": [{"cm": s.cm, "role": s.role} for s in strands]})
-    rows = ((season, _weakest(own, season)) for season in (Season.DRY, Season.WET))
+    own = rebuilt(plan, built.id, {"strands": [{"cm": s.cm, "role": s.role} for s in strands]})
+    rows = ((season, _weakest(own, built, season)) for season in (Season.DRY, Season.WET))
     return {season: touch for season, touch in rows if touch}
 
 
-def _weakest(plan: Plan, season: Season) -> Touch | None:
+def _weakest(plan: Plan, built: Built, season: Season) -> Touch | None:
     """The touch that falls shortest of what is wanted, where the kV is least on each kind of soil."""
     try:
         found = solved(plan, Weather(season))
     except Incomplete:
         return None
-    rows = [touch for _, touch in worst_touches(found, volts_of(found))]
+    rows = [touch for place, touch in worst_touches(found, volts_of(found)) if place.run in built.runs]
     return min(rows, key=lambda t: t.body_kv / t.wanted_kv, default=None)
 
 
@@ -132,16 +135,18 @@ class ConductorHere:
     cost: float
 
 
-def conductors_here(plan: Plan, length_m: float) -> tuple[ConductorHere, ...]:
-    """Every conductor that may be live, tried on all strands. Raises Incomplete."""
-    # The plan's own switch turns the bottom strands off: here they are as they are built.
-    built = fence_of(plan.model_copy(update={"bottom_off": False}))
-    strands = [{"cm": s.cm, "role": s.role} for s in built]
+def conductors_here(plan: Plan, fence: str | None = None) -> tuple[ConductorHere, ...]:
+    """Every conductor that may be live, tried on all strands of a fence. Raises Incomplete."""
+    built = built_as(plan, fence)
+    runs = frozenset(built.runs)
+    metres = sum(length_m(run) for run in plan.runs if run.id in runs)
+    # The bottom switch turns the bottom strands off: here they are as they are built.
+    strands = [{"cm": s.cm, "role": s.role} for s in fence_of(built.view.model_copy(update={"bottom_off": False}))]
     found = []
     for key, one in conductors().items():
         if not one.may_be_live:
             continue
-        own = changed(plan, {"conductor": key, "strands": strands})
-        dry, wet = (volts_of(solved(own, Weather(season))).worst[1] for season in (Season.DRY, Season.WET))
-        found.append(ConductorHere(key, dry, wet, one.price_per_m * length_m * len(strands)))
+        own = rebuilt(plan, built.id, {"conductor": key, "strands": strands})
+        dry, wet = (volts_of(solved(own, Weather(season))).worst_on(runs)[1] for season in (Season.DRY, Season.WET))
+        found.append(ConductorHere(key, dry, wet, one.price_per_m * metres * len(strands)))
     return tuple(found)

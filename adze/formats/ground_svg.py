@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from xml.sax.saxutils import escape
 
+from adze.core.fences import fence_at
 from adze.core.ground import feed, length_m, point_at
 from adze.core.plan import Fixture, Plan, Position
 from adze.core.tables import landmark_kinds
@@ -165,7 +166,7 @@ class _Drawing:
             dash = 'stroke-dasharray="2.4 1.2"' if run.use == "temporary" else ""
             yield f'<path d="{self._path(run.points)}" fill="none" stroke="#20241f" stroke-width="0.7" {dash}/>'
             ticks: list[str] = []
-            step = max(self._plan.post_spacing_m, 3.0 * self._scale / 1000)
+            step = max(fence_at(self._plan, run.id).view.post_spacing_m, 3.0 * self._scale / 1000)
             at = step / 2
             while at < length_m(run) and len(ticks) < 2000:
                 (ax, ay), (bx, by) = (self._xy(point_at(run, at + d)) for d in (-0.3, 0.3))

@@ -43,8 +43,9 @@ def read_plan(text: str) -> Plan:
 
 
 def dump_plan(plan: Plan) -> dict[str, Any]:
-    """A plan as JSON content."""
-    return plan.model_dump(mode="json")
+    """A plan as JSON content, opening with what it is."""
+    whole = plan.model_dump(mode="json")
+    return {key: whole[key] for key in ("format", "version", "name")} | whole
 
 
 def plan_schema() -> dict[str, Any]:

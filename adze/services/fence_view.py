@@ -1,14 +1,31 @@
-"""What the side view draws of the animals."""
+"""What the side view draws of a fence: its strands and the animals that meet it."""
 
 from typing import Any
 
+from adze.core.circuit import conductors_of, fence_of
+from adze.core.fences import Built
+from adze.core.materials import post_of
 from adze.core.plan import Plan
-from adze.core.stock import animals_of
+from adze.core.stock import animals_of, wanted_of
 from adze.core.strand_rules import limits_of
 
 
-def animals_json(plan: Plan) -> list[dict[str, Any]]:
-    """The bodies that the side view draws, and what each asks of the strands."""
+def fence_json(built: Built) -> dict[str, Any]:
+    """One way of building as the browser draws it: name, strands, posts, the kV wanted, the animals."""
+    view = built.view
+    return {
+        "name": built.name,
+        "wanted_kv": wanted_of(view),
+        "post_cm": post_of(view),
+        "strands": [
+            {"cm": s.cm, "role": s.role.value, "kind": c.kind, "width_mm": c.width_mm}
+            for s, c in zip(fence_of(view), conductors_of(view), strict=True)
+        ],
+        "animals": _animals_json(view),
+    }
+
+
+def _animals_json(plan: Plan) -> list[dict[str, Any]]:
     rows = []
     for animal in animals_of(plan):
         limits = limits_of(animal, plan.duty)

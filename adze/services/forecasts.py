@@ -6,7 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from adze.core.circuit import conductors_of, fence_of
+from adze.core.circuit import fence_of
+from adze.core.fences import every_fence, fence_at
 from adze.core.findings import Stage
 from adze.core.forecast import Volts, solved, stand_at, volts_of
 from adze.core.ground import Place, length_m, run_of
@@ -17,10 +18,11 @@ from adze.core.plan import Plan
 from adze.core.routes import Route, heights_along, marks_along, routes
 from adze.core.season import Guess, Season, Weather
 from adze.core.soil_areas import soil_of
+from adze.core.stock import wanted_of
 from adze.core.strand_rules import Role
 from adze.core.touches import touches
 from adze.core.wording import animal_word, kv_words, place_words
-from adze.services.fence_view import animals_json
+from adze.services.fence_view import fence_json
 from adze.services.ground_view import ground_json
 
 _KEPT = 64
@@ -54,7 +56,7 @@ def _traces_json(season: Volts) -> list[dict[str, Any]]:
     if not season.traces:
         return []
     at_m = _rounded(np.concatenate([trace.at_m for trace in season.traces]), 1)
-    kv = _rounded(np.concatenate([season.kv(trace) for trace in season.traces]))
+    kv = _rounded(np.concatenate([trace.kv for trace in season.traces]))
     stops = np.cumsum([0, *(len(trace.at_m) for trace in season.traces)]).tolist()
     return [
         {"run": trace.run, "at_m": at_m[low:high], "kv": kv[low:high]}
@@ -105,11 +107,7 @@ def _forecast_json(plan: Plan) -> dict[str, Any]:
         "stages": {s.value: {"status": v.status.value, "line": v.line} for s, v in judged.verdicts.items()},
         "worst": worst and {"season": worst.season, "place": worst.place and vars(worst.place), "stage": worst.stage},
         "routes": [_route_json(r) for r in ways],
-        "animals": animals_json(plan),
-        "fence": [
-            {"cm": s.cm, "role": s.role.value, "kind": c.kind, "width_mm": c.width_mm}
-            for s, c in zip(fence_of(plan), conductors_of(plan), strict=True)
-        ],
+        "fences": {built.id or "": fence_json(built) for built in every_fence(plan)},
         "ground": ground_json(plan),
     }
 
@@ -141,8 +139,8 @@ def band_json(plan: Plan, season: Season) -> dict[str, Any]:
             {
                 "run": a.run,
                 "at_m": _rounded(a.at_m, 1),
-                "low": _rounded(np.minimum(band.low.kv(a), band.high.kv(b))),
-                "high": _rounded(np.maximum(band.low.kv(a), band.high.kv(b))),
+                "low": _rounded(np.minimum(a.kv, b.kv)),
+                "high": _rounded(np.maximum(a.kv, b.kv)),
             }
             for a, b in zip(band.low.traces, band.high.traces, strict=True)
         ],
@@ -178,8 +176,8 @@ def stand_json(plan: Plan, season: Season, place: Place, strand: int) -> dict[st
     judged = judgement_of(plan)
     if judged.blocked:
         return {"where": place_words(plan, place), "blocked": judged.blocked}
-    stand = stand_at(plan, weather, place)
-    fence = fence_of(plan)
+    stand, view = stand_at(plan, weather, place), fence_at(plan, place.run).view
+    fence = fence_of(view)
     chosen = fence[min(max(strand, 0), len(fence) - 1)]
     trace = next(t for t in judged.volts[season].traces if t.run == place.run)
     leak = float(np.interp(place.at_m, trace.at_m, trace.leak_a))
@@ -189,19 +187,17 @@ def stand_json(plan: Plan, season: Season, place: Place, strand: int) -> dict[st
         "at_m": round(place.at_m, 1),
         "name": run.name,
         "where": place_words(plan, place),
-        "post": int(place.at_m // plan.post_spacing_m) + 1,
+        "post": int(place.at_m // view.post_spacing_m) + 1,
         "strand": min(max(strand, 0), len(fence) - 1) + 1,
         "strands": len(fence),
         "role": chosen.role.value,
         "cm": chosen.cm,
         "kv_soil": kv_words(reads),
-        "kv_earth": kv_words(stand.between_kv) if judged.volts[season].has_earth_strands else None,
+        "kv_earth": kv_words(stand.between_kv) if trace.has_earth else None,
         "pulse_a": round(stand.pulse_a, 1),
         "leak_a": round(abs(leak), 1),
         "leak_way": "outward" if leak >= 0 else "back toward the start",
-        "enough": bool(
-            (stand.between_kv if judged.volts[season].has_earth_strands else stand.live_kv) >= judged.wanted_kv
-        ),
+        "enough": bool((stand.between_kv if trace.has_earth else stand.live_kv) >= wanted_of(view)),
         "touches": [
             {
                 "animal": animal_word(t.animal.kind),
@@ -214,12 +210,12 @@ def stand_json(plan: Plan, season: Season, place: Place, strand: int) -> dict[st
                 "reached": t.reached.value if t.reached else "not noticed",
                 "wanted": t.wanted.value,
             }
-            for t in touches(plan, stand, weather, soil_of(plan, place))
+            for t in touches(view, stand, weather, soil_of(plan, place))
         ],
         "fixed": [
             f"{f.name} ({f.kind}{', open' if f.is_open else ''})"
             for f in plan.fixtures
-            if f.run == place.run and abs(f.at_m - place.at_m) <= max(plan.post_spacing_m / 2, 2)
+            if f.run == place.run and abs(f.at_m - place.at_m) <= max(view.post_spacing_m / 2, 2)
         ],
     }
 

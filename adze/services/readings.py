@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from adze.core.circuit import Incomplete, fence_of
+from adze.core.fences import fence_at
 from adze.core.ground import Place, length_m
 from adze.core.plan import Plan
 from adze.core.rounding import significant
@@ -54,8 +55,9 @@ def log_reading(connection: Connection, *, plan_id: int, plan: Plan, entry: Entr
         raise ReadingError("run", "Choose a line of this plan to stand on.")
     if not 0 <= entry.at_m <= length_m(run) + 0.5:
         raise ReadingError("at_m", f"Distance: {run.name} is {length_m(run):.0f} m long.")
-    if not 1 <= entry.strand <= len(fence_of(plan)):
-        raise ReadingError("strand", f"Strand: there are {len(fence_of(plan))}.")
+    strands = len(fence_of(fence_at(plan, run.id).view))
+    if not 1 <= entry.strand <= strands:
+        raise ReadingError("strand", f"Strand: {run.name} has {strands}.")
     if len(entry.note) > 300:
         raise ReadingError("note", "Note: at most 300 characters.")
     kv = number(entry.kv, "kv", "kV", 20)

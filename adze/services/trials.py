@@ -2,10 +2,11 @@
 
 from typing import Any
 
+from adze.core.fences import Built, built_as, rebuilt
 from adze.core.findings import Stage
 from adze.core.forecast import solved, stand_of
 from adze.core.judge_fence import strand_findings
-from adze.core.plan import Plan, PlannedStrand, changed
+from adze.core.plan import Plan, PlannedStrand
 from adze.core.season import Season, Weather
 from adze.core.soil_areas import soil_of
 from adze.core.strand_checks import Status, rank
@@ -14,13 +15,14 @@ from adze.core.wording import animal_word, kv_words
 from adze.services.forecasts import judgement_of
 
 
-def tried(plan: Plan, strands: tuple[PlannedStrand, ...]) -> dict[str, Any]:
+def tried(plan: Plan, strands: tuple[PlannedStrand, ...], fence: str | None = None) -> dict[str, Any]:
     """What other strands would do: the worst of each animal, its gap, and what it would feel in the driest week.
 
     What is felt goes by the kV that stands at the worst place now: some cm more or less change it by
     less than two figures show. Raises ValidationError.
     """
-    other = changed(plan, {"strands": strands})
+    built = built_as(plan, fence)
+    other = built_as(rebuilt(plan, built.id, {"strands": strands}), built.id).view
     worst: dict[str, dict[str, Any]] = {}
     for check, finding in strand_findings(other):
         row = {
@@ -35,16 +37,20 @@ def tried(plan: Plan, strands: tuple[PlannedStrand, ...]) -> dict[str, Any]:
         known = worst.get(check.animal)
         if known is None or rank(finding.status) > rank(Status(known["status"])):
             worst[check.animal] = row
-    return {"animals": list(worst.values()), "felt": _felt(plan, other)}
+    return {"animals": list(worst.values()), "felt": _felt(plan, built, other)}
 
 
-def _felt(plan: Plan, other: Plan) -> list[dict[str, Any]]:
+def _felt(plan: Plan, built: Built, other: Plan) -> list[dict[str, Any]]:
     judged = judgement_of(plan)
     weakest = judged.verdicts[Stage.VOLTS].worst
     forecast = judged.volts.get(Season.DRY)
-    if forecast is None:
+    if forecast is None or not built.runs:
         return []
-    place = weakest.place if weakest and weakest.place and weakest.season is Season.DRY else forecast.worst[0]
+    place = forecast.worst_on(frozenset(built.runs))[0]
+    if weakest and weakest.place and weakest.place.run in built.runs and weakest.season is Season.DRY:
+        place = weakest.place
+    if place.run not in built.runs:
+        return []  # none of it is fed
     weather = Weather(Season.DRY)
     stand = stand_of(solved(plan, weather), place)
     return [

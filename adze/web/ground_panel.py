@@ -13,7 +13,7 @@ from adze.core.parts import CORNER_DEGREES
 from adze.core.plan import Fixture, Plan, Run
 from adze.core.relief import bumps
 from adze.core.set_out import legs_of, pegs
-from adze.core.tables import grasses, landmark_kinds, soils
+from adze.core.tables import animal_kinds, grasses, landmark_kinds, soils
 from adze.core.units import Units, exact_metres
 from adze.core.wiring import cable_m, carries
 from adze.core.zones import zones
@@ -109,6 +109,8 @@ def _feed(plan: Plan) -> dict[str, Any]:
 def _blocks(plan: Plan) -> dict[str, Any]:
     return {
         "blocks": blocks(plan),
+        "herds": {block.id: block.herds for block in plan.blocks},
+        "kinds": animal_kinds(),
         "area_words": area_words,
         "moves": [(m, strips(plan, m)) for m in plan.moves],
     }

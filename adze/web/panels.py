@@ -5,6 +5,7 @@ from itertools import groupby
 from typing import Any
 
 from adze.core.circuit import bottom_group_of, fence_of
+from adze.core.fences import Built, built_as, every_fence, standing_fences
 from adze.core.findings import Stage
 from adze.core.ground import length_m
 from adze.core.judge import Judgement
@@ -52,9 +53,17 @@ def _stock(plan: Plan, judged: Judgement) -> dict[str, Any]:
     }
 
 
-def _strands(plan: Plan, judged: Judgement) -> dict[str, Any]:
+def _strands(whole: Plan, built: Built) -> dict[str, Any]:
+    plan = built.view
     animals = animals_of(plan)
+    number = next((i for i, row in enumerate(whole.fences) if row.id == built.id), None)
     return {
+        "built": built,
+        "at": "" if number is None else f"fences.{number}.",
+        "own": whole if number is None else whole.fences[number],
+        "ways_to_build": every_fence(whole),
+        "lengths": {run.id: length_m(run) for run in whole.runs},
+        "own_m": sum(length_m(run) for run in whole.runs if run.id in built.runs),
         "fence": fence_of(plan.model_copy(update={"bottom_off": False})),
         "bottom": bottom_group_of(plan),
         "lost": lost_without_bottom(plan),
@@ -87,11 +96,15 @@ def _pattern_row(plan: Plan, found: JudgedPattern) -> dict[str, Any]:
 def _power(plan: Plan, judged: Judgement) -> dict[str, Any]:
     unit = energizers().get(plan.energizer or "")
     length = sum(length_m(run) for run in plan.runs)
-    live = sum(s.role is Role.LIVE for s in fence_of(plan))
+    lengths = {run.id: length_m(run) for run in plan.runs}
+    wire = sum(
+        sum(s.role is Role.LIVE for s in fence_of(built.view)) * sum(lengths[run] for run in built.runs)
+        for built in standing_fences(plan)
+    )
     return {
         "energizers": energizers(),
         "unit": unit,
-        "schools": power_schools(length, length * live, unit) if unit and length else (),
+        "schools": power_schools(length, wire, unit) if unit and length else (),
         "starts": {season: v.start_kv for season, v in judged.volts.items()},
     }
 
@@ -120,7 +133,6 @@ def _parts(plan: Plan, judged: Judgement) -> dict[str, Any]:
 
 _GATHER: dict[Stage, Callable[[Plan, Judgement], dict[str, Any]]] = {
     Stage.STOCK: _stock,
-    Stage.STRANDS: _strands,
     Stage.POWER: _power,
     Stage.EARTH: _earth,
     Stage.VOLTS: _volts,
@@ -128,8 +140,10 @@ _GATHER: dict[Stage, Callable[[Plan, Judgement], dict[str, Any]]] = {
 }
 
 
-def panel_context(connection: Connection, plan_id: int, plan: Plan, stage: Stage, pane: Pane) -> dict[str, Any]:
-    """Everything that a stage's panel template names; `pane` is the ground's list that is looked at."""
+def panel_context(
+    connection: Connection, plan_id: int, plan: Plan, stage: Stage, pane: Pane, fence: str | None = None
+) -> dict[str, Any]:
+    """Everything that a stage's panel template names; `pane` is the ground's list, `fence` the way that is shown."""
     judged = judgement_of(plan)
     context: dict[str, Any] = {
         "plan_id": plan_id,
@@ -144,6 +158,8 @@ def panel_context(connection: Connection, plan_id: int, plan: Plan, stage: Stage
         return context | {"readings": [reading_words(plan, r) for r in rows]}
     if stage is Stage.GROUND:
         return context | ground_context(plan, pane)
+    if stage is Stage.STRANDS:
+        return context | _strands(plan, built_as(plan, fence))
     return context | _GATHER[stage](plan, judged)
 
 

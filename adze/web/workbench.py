@@ -1,10 +1,10 @@
 """What the workbench's addresses share: the state that a page is drawn from, saving, clashes, faults."""
 
-from typing import Any
+from typing import Annotated, Any
 
 from fastapi import Request
 from fastapi.responses import JSONResponse, Response
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from adze.core.findings import Stage
 from adze.core.plan import Plan
@@ -32,6 +32,7 @@ class Base(Body):
     based_on: int
     stage: Stage = Stage.GROUND
     pane: Pane = Pane.FINDINGS
+    fence: Annotated[str, Field(max_length=40)] = ""
 
 
 def fault(faults: tuple[tuple[str, str], ...]) -> JSONResponse:
@@ -60,9 +61,10 @@ def state(
     plan: Plan,
     stage: Stage,
     pane: Pane = Pane.FINDINGS,
+    fence: str = "",
 ) -> dict[str, Any]:
     """A plan's state with forecast, verdicts and a stage's panel."""
-    context = panel_context(connection, stored.id, plan, stage, pane)
+    context = panel_context(connection, stored.id, plan, stage, pane, fence or None)
     return bare_state(stored, plan) | {
         "forecast": forecasts.forecast_json(plan),
         "panel": render(request, f"plan/panels/{stage}.html", context),
@@ -90,7 +92,7 @@ def saved(
         )
     except Conflict as conflict:
         return clash_json(conflict.clash)
-    return JSONResponse(state(request, connection, stored, plan, base.stage, base.pane))
+    return JSONResponse(state(request, connection, stored, plan, base.stage, base.pane, base.fence))
 
 
 def file(content: str, media_type: str, name: str) -> Response:

@@ -18,7 +18,7 @@ def ewes(browser: Browser) -> Bench:
 
 def test_a_dragged_strand_is_judged_while_it_is_held_and_saved_when_let_go(browser: Browser) -> None:
     bench = ewes(browser)
-    heights = [s["cm"] for s in bench.forecast()["fence"]]
+    heights = [s["cm"] for s in bench.forecast()["fences"][""]["strands"]]
     top = len(heights) - 1
     with bench.strand_held(top, -90):
         said = bench.until(lambda: "Ewe" in bench.text(".trial") and bench.text(".trial"), "not judged")
@@ -40,16 +40,16 @@ def test_a_strand_dragged_within_its_limits_is_said_to_hold(browser: Browser) ->
 
 def test_live_or_in_turn_changes_what_the_strands_carry(browser: Browser) -> None:
     bench = ewes(browser)
-    assert {s["role"] for s in bench.forecast()["fence"]} == {"live"}
+    assert {s["role"] for s in bench.forecast()["fences"][""]["strands"]} == {"live"}
     bench.choose("scheme", "alternate")
-    assert {s["role"] for s in bench.forecast()["fence"]} == {"live", "earth"}
+    assert {s["role"] for s in bench.forecast()["fences"][""]["strands"]} == {"live", "earth"}
 
 
 def test_a_measured_ewe_moves_the_strands_and_nonsense_stays_as_typed(browser: Browser) -> None:
     bench = ewes(browser)
-    before = bench.forecast()["fence"][-1]["cm"]
+    before = bench.forecast()["fences"][""]["strands"][-1]["cm"]
     bench.stage("stock").unfold("Measured size").type("stock.0.shoulder_cm", "60")
-    assert bench.forecast()["fence"][-1]["cm"] < before
+    assert bench.forecast()["fences"][""]["strands"][-1]["cm"] < before
     bench.unfold("Measured size").type_wrong("stock.0.shoulder_cm", "500")
     assert "between" in bench.text(".herd .fault")
     assert bench.value("stock.0.shoulder_cm") == "500"
@@ -59,7 +59,7 @@ def test_a_measured_ewe_moves_the_strands_and_nonsense_stays_as_typed(browser: B
 
 def test_the_story_pole_goes_on_paper_in_true_millimetres(browser: Browser) -> None:
     bench = ewes(browser)
-    cm = [s["cm"] for s in bench.forecast()["fence"]]
+    cm = [s["cm"] for s in bench.forecast()["fences"][""]["strands"]]
     bench.link("Story pole and strand sheet on paper")
     assert bench.count_on_paper("[data-cm]") >= len(cm)
     # 96 CSS pixels are one inch of paper.
@@ -94,3 +94,25 @@ def test_a_wrong_day_is_said_beside_its_input(browser: Browser) -> None:
     bench = ewes(browser).stage("stock").unfold("Measured size").note_training("came", "2026-05-20")
     bench.unfold("Measured size").note_training("released", "2026-05-01", refused=True)
     assert "before they came" in bench.text("[data-part=released] + .fault")
+
+
+def test_a_line_is_built_in_its_own_way_and_its_strands_dragged_alone(browser: Browser) -> None:
+    bench = ewes(browser)
+    bench.stage("ground").draw((150, -60), (150, 140)).stage("stock").add_animal("Horse").stage("strands")
+    own = bench.forecast()["fences"][""]["strands"]
+    bench.do("Build this line in its own way", "#panel")
+    (fence,) = bench.document()["fences"]
+    bench.until(lambda: bench.value("fences.0.name") == fence["name"], "the new fence is not shown")
+    bench.type("fences.0.name", "Road side").choose("fences.0.duty", "last")
+    with bench.strand_held(0, -20):
+        bench.until(lambda: bench.text(".trial"), "not judged")
+    bench.saved(lambda: bench.document()["fences"][0]["strands"] != [])
+    assert bench.document()["strands"] == []
+    assert bench.forecast()["fences"][""]["strands"] == own
+    bench.unfold("Who meets it").find("[data-fence-herd='herd1']").click()
+    bench.saved(lambda: bench.document()["fences"][0]["herds"] == ["herd2"])
+    assert "Ewe" not in bench.text("#side")
+    bench.do("Build these as the others", "#panel")
+    assert bench.document()["fences"] == []
+    assert {run["fence"] for run in bench.document()["runs"]} == {None}
+    assert browser.script_errors() == []

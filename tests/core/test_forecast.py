@@ -106,7 +106,7 @@ def test_heights_follow_the_animals_until_they_are_set() -> None:
 def test_earth_strands_are_joined_to_the_rods() -> None:
     plan = simple_plan(strands=[{"cm": 30}, {"cm": 60, "role": "earth"}, {"cm": 90}])
     forecast = volts(plan, DRY)
-    assert forecast.has_earth_strands
+    assert all(trace.has_earth for trace in forecast.traces)
     assert forecast.traces[0].earth_kv.max() < forecast.traces[0].live_kv.max()
 
 

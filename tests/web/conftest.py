@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterator
 from typing import Any
+from uuid import uuid4
 
 import pytest
 from fastapi.testclient import TestClient
@@ -47,7 +48,7 @@ def reach(demo: TestClient) -> str:
 def plan(demo: TestClient) -> "PlanPage":
     """A fresh farm's blank plan."""
     csrf = word(demo.get("/").text)
-    name = f"Farm {abs(hash(id(demo)))}"
+    name = f"Farm {uuid4()}"
     made = demo.post("/farms", data={"csrf": csrf, "name": name})
     assert made.status_code == 303
     return PlanPage(demo, int(made.headers["location"].split("/")[2]))

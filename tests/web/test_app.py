@@ -345,7 +345,7 @@ def test_a_measured_body_moves_the_strands_and_nonsense_is_refused_at_its_input(
     tops = []
     for shoulder in ("60 cm", "90 cm"):
         plan.save(stock=[{"id": "a", "kind": "ewe", "shoulder_cm": shoulder}])
-        tops.append(plan.state["forecast"]["fence"][-1]["cm"])
+        tops.append(plan.state["forecast"]["fences"][""]["strands"][-1]["cm"])
     assert tops[0] < tops[1]
     refused = plan.save(stock=[{"id": "a", "kind": "ewe", "shoulder_cm": 400}])
     assert refused.status_code == 422

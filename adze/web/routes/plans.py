@@ -113,11 +113,11 @@ def stage_page(request: Request, connection: Db, who: Who, plan_id: int, stage: 
 
 @router.get("/api/plans/{plan_id}/panel/{stage}", name="panel")
 def panel(
-    request: Request, connection: Db, who: Who, plan_id: int, stage: Stage, pane: Pane = Pane.FINDINGS
+    request: Request, connection: Db, who: Who, plan_id: int, stage: Stage, pane: Pane = Pane.FINDINGS, fence: str = ""
 ) -> Response:
     """The whole state of a plan with a stage's panel."""
     stored, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
-    return JSONResponse(state(request, connection, stored, plan, stage, pane))
+    return JSONResponse(state(request, connection, stored, plan, stage, pane, fence))
 
 
 @router.get("/api/plans/{plan_id}/band", name="band")
@@ -205,4 +205,4 @@ def _stepped(
     except Conflict as conflict:
         return clash_json(conflict.clash)
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
-    return JSONResponse(state(request, connection, stored, plan, body.stage, body.pane))
+    return JSONResponse(state(request, connection, stored, plan, body.stage, body.pane, body.fence))

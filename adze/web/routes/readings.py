@@ -8,6 +8,7 @@ from fastapi.responses import RedirectResponse, Response
 from pydantic import FiniteFloat
 
 from adze.core.circuit import Incomplete, fence_of
+from adze.core.fences import fence_at
 from adze.core.ground import Place, length_m
 from adze.core.plan import Plan
 from adze.core.season import Season
@@ -49,7 +50,7 @@ def _page(
         "where": place and place_words(plan, place),
         "typed": typed,
         "expected": expected,
-        "strands": len(fence_of(plan)),
+        "strands": len(fence_of(fence_at(plan, run.id).view if run else plan)),
         "units": plan.units,
         "field": error.field if error else "",
         "message": str(error) if error else "",

@@ -7,6 +7,7 @@ from fastapi.responses import JSONResponse, Response
 from pydantic import Field, ValidationError
 
 from adze.core.circuit import Incomplete, conductors_of
+from adze.core.fences import built_as, every_fence
 from adze.core.ground import length_m
 from adze.core.materials import insulators_for
 from adze.core.plan import PlannedStrand
@@ -28,6 +29,7 @@ class Trial(Body):
     """Strands as they are being dragged."""
 
     strands: Annotated[tuple[PlannedStrand, ...], Field(min_length=1, max_length=12)]
+    fence: str = ""
 
 
 @router.post("/api/plans/{plan_id}/try", name="try_strands")
@@ -35,51 +37,59 @@ def try_strands(connection: Db, who: JsonWriter, plan_id: int, body: Trial) -> R
     """What other strands would do; nothing is saved."""
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     try:
-        return JSONResponse(tried(plan, body.strands))
+        return JSONResponse(tried(plan, body.strands, body.fence or None))
     except ValidationError as error:
         return fault((("strands", fault_words(error.errors()[0])),))
 
 
 @router.get("/api/plans/{plan_id}/ways", name="ways")
-def both_ways(request: Request, connection: Db, who: Who, plan_id: int) -> Response:
+def both_ways(request: Request, connection: Db, who: Who, plan_id: int, fence: str = "") -> Response:
     """All live and in turn, computed side by side, as a piece of page."""
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
-    found = ways(plan)
+    found = ways(plan, fence or None)
     context = {"plan": plan, "units": plan.units, "ways": found, "chosen": chosen_way(found)}
     context["patterns"] = {w.kind: [{"cm": s.cm, "role": s.role.value} for s in w.strands] for w in found}
     return JSONResponse({"html": render(request, "plan/_ways.html", context)})
 
 
 @router.get("/api/plans/{plan_id}/conductors", name="conductors_here")
-def every_conductor(request: Request, connection: Db, who: Who, plan_id: int) -> Response:
+def every_conductor(request: Request, connection: Db, who: Who, plan_id: int, fence: str = "") -> Response:
     """What each conductor would do on this fence, as a piece of page."""
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     try:
-        rows = conductors_here(plan, sum(length_m(run) for run in plan.runs))
+        rows = conductors_here(plan, fence or None)
     except Incomplete as missing:
         return fault((("", str(missing)),))
-    context = {"plan": plan, "rows": rows, "conductors": conductors()}
+    context = {"plan": built_as(plan, fence or None).view, "rows": rows, "conductors": conductors()}
     return JSONResponse({"html": render(request, "plan/_conductors.html", context)})
 
 
 @router.get("/plans/{plan_id}/paper/pole", name="pole_paper")
-def pole_paper(request: Request, connection: Db, who: Who, plan_id: int, paper: str = "A4") -> Response:
+def pole_paper(
+    request: Request, connection: Db, who: Who, plan_id: int, paper: str = "A4", fence: str = ""
+) -> Response:
     """The story pole in true millimetres, and a sheet of the strands for every line."""
-    stored, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    stored, whole = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    built = built_as(whole, fence or None)
+    plan = built.view
     message = ""
     if paper not in PORTRAIT_MM:
         paper, message = "A4", f"{paper[:20]} is no paper that is known here; A4 is shown."
     pole = story_pole(plan)
+    name = f"{plan.name}, {built.name}" if whole.fences else plan.name
     context = {
         "stored": stored,
         "plan": plan,
+        "built": built,
+        "fences": every_fence(whole),
+        "name": name,
         "plan_id": plan_id,
         "units": plan.units,
         "pole": pole,
-        "sheets": pole_sheets(pole, plan.name, paper, plan.units),
+        "sheets": pole_sheets(pole, name, paper, plan.units),
         "papers": PORTRAIT_MM,
         "message": message,
-        "lengths": {run.id: length_m(run) for run in plan.runs},
+        "lengths": {run.id: length_m(run) for run in plan.runs if run.id in built.runs},
         "made": conductors_of(plan),
         "fitting": dict(insulators_for(plan)),
         "post": post_kinds()[plan.post],

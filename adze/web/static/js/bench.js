@@ -19,6 +19,7 @@ export class Bench extends EventTarget {
     this.kills = null;
     this.way = { marks: [], profile: [] };
     this.wayOf = "";
+    this.fenceId = ""; // the way of building that is shown: the plan's own, or a fence by its id
     this.pane = "findings"; // the list of the panel that is looked at: the others come when they are
     if (state) this.take(state);
     this.recall();
@@ -71,6 +72,34 @@ export class Bench extends EventTarget {
   get volts() { return this.forecast?.seasons?.[this.season] ?? null; }
   get routes() { return this.forecast?.routes ?? []; }
   run(id) { return this.doc.runs.find((r) => r.id === id); }
+  /** The way the shown fence is built, as the server drew it up. */
+  get fence() { return this.forecast?.fences?.[this.fenceId] ?? null; }
+  /** The way a line is built; the plan's own for a line that is not there. */
+  fenceOf(run) { return this.forecast?.fences?.[this.run(run)?.fence ?? ""] ?? null; }
+  wantedOn(run) { return this.fenceOf(run)?.wanted_kv ?? this.forecast?.wanted_kv ?? 3; }
+  /** What a document says of the shown fence: its own row, or the plan itself. */
+  construction(doc = this.doc) { return doc.fences.find((f) => f.id === this.fenceId) ?? doc; }
+  /** The shown fence's strands in a document, ready to be changed: the computed ones where it has none of its own. */
+  strandsIn(doc) {
+    const own = this.construction(doc);
+    if (!own.strands.length) own.strands = this.fence.strands.map(({ cm, role }) => ({ cm, role }));
+    return own.strands;
+  }
+
+  spacingOn(run) { return (this.doc.fences.find((f) => f.id === this.run(run)?.fence) ?? this.doc).post_spacing_m; }
+
+  /** Show the way the line is built on which you stand. */
+  follow() {
+    const own = this.run(this.place?.run)?.fence ?? "";
+    if (own !== this.fenceId) this.showFence(own);
+  }
+
+  showFence(id) {
+    this.fenceId = id;
+    this.strand = Math.min(this.strand, Math.max(0, (this.fence?.strands.length ?? 1) - 1));
+    this.tell("fence");
+  }
+
   trace(id) { return this.volts?.traces.find((t) => t.run === id); }
 
   /** Keep the place on the fence when lines change under it. */
@@ -78,8 +107,8 @@ export class Bench extends EventTarget {
     const run = this.place && this.run(this.place.run);
     if (run) this.place.at_m = Math.min(this.place.at_m, lengthOf(run.points));
     else this.place = this.doc.runs.length ? { run: this.doc.runs[0].id, at_m: 0 } : null;
-    const fence = this.forecast?.fence ?? [];
-    this.strand = Math.min(this.strand, Math.max(0, fence.length - 1));
+    if (this.fenceId && !this.doc.fences.some((f) => f.id === this.fenceId)) this.fenceId = "";
+    this.strand = Math.min(this.strand, Math.max(0, (this.fence?.strands.length ?? 1) - 1));
     if (this.routes.length) this.route = Math.min(this.route, this.routes.length - 1);
     else this.route = 0;
   }
@@ -92,14 +121,15 @@ export class Bench extends EventTarget {
       if (kept && this.doc) {
         Object.assign(this, { place: kept.place, season: kept.season, strand: kept.strand, route: kept.route });
         this.settlePlace();
+        this.follow();
         return;
       }
     } catch { /* nothing kept */ }
     const worst = this.forecast?.worst;
     if (worst?.season) this.season = worst.season;
     if (worst?.place) this.stand(worst.place.run, worst.place.at_m);
-    const live = (this.forecast?.fence ?? []).findIndex((s) => s.role === "live");
-    this.strand = Math.max(0, live);
+    this.follow();
+    this.strand = Math.max(0, this.fence?.strands.findIndex((s) => s.role === "live") ?? 0);
   }
 
   remember() {
@@ -118,6 +148,7 @@ export class Bench extends EventTarget {
       const found = this.routes.findIndex((_, i) => this.routeDistance(i) !== null);
       if (found >= 0) this.route = found;
     }
+    this.follow();
     this.remember();
     this.tell("place");
   }
@@ -148,6 +179,7 @@ export class Bench extends EventTarget {
       }
       left -= size;
     }
+    this.follow();
     this.remember();
     this.tell("place");
   }
@@ -179,7 +211,7 @@ export class Bench extends EventTarget {
   }
 
   async send(path, request, retry, revert) {
-    const body = { ...request.body, edition: this.edition, based_on: this.revision, stage: this.stage, pane: this.pane };
+    const body = { ...request.body, edition: this.edition, based_on: this.revision, stage: this.stage, pane: this.pane, fence: this.fenceId };
     this.tell("busy", true);
     try {
       this.take(await this.api.ask(path, { ...request, body }));
@@ -208,7 +240,7 @@ export class Bench extends EventTarget {
   }
 
   async refresh() {
-    this.take(await this.api.ask(`/panel/${this.stage}?pane=${this.pane}`));
+    this.take(await this.api.ask(`/panel/${this.stage}?${new URLSearchParams({ pane: this.pane, fence: this.fenceId })}`));
     this.tell("state");
   }
 }

@@ -104,7 +104,7 @@ export function mountGround(bench) {
   const centre = (points) => [0, 1].map((k) => points.reduce((sum, p) => sum + p[k], 0) / points.length);
 
   /** Stretches of a run by kV class, and those that fall short. */
-  function classes(run, wanted, dead) {
+  function classes(run, scale, wanted, dead) {
     const trace = bench.trace(run.id);
     if (!trace || trace.at_m.length < 2) return null;
     const byClass = [[], [], [], [], []];
@@ -115,7 +115,7 @@ export function mountGround(bench) {
       if (to - from < 1e-6 || dead.some(([low, high]) => from >= low - 0.2 && to <= high + 0.2)) continue;
       const kv = (trace.kv[i - 1] + trace.kv[i]) / 2;
       const part = stretch(run.points, from, to);
-      byClass[kvClass(kv, wanted) - 1].push(part.map(at));
+      byClass[kvClass(kv, scale) - 1].push(part.map(at));
       if (kv < wanted) short.push(part);
     }
     return { byClass, short };
@@ -133,7 +133,7 @@ export function mountGround(bench) {
   function ticks(run) {
     const scale = perPixel();
     const gone = along(run.points);
-    const step = Math.max(scale * 13, bench.doc.post_spacing_m);
+    const step = Math.max(scale * 13, bench.spacingOn(run.id));
     const out = [];
     let i = 1;
     for (let m = step / 2; m < gone.at(-1); m += step) {
@@ -167,7 +167,7 @@ export function mountGround(bench) {
       const live = gaps(dead, size).map(([low, high]) => stretch(run.points, low, high).map(at));
       outline.push(...live);
       if (run.use === "temporary") dashed.push(...live);
-      const found = shown.kv && bench.volts ? classes(run, wanted, dead) : null;
+      const found = shown.kv && bench.volts ? classes(run, wanted, bench.wantedOn(run.id), dead) : null;
       if (!found) { bare.push(...live); continue; }
       found.byClass.forEach((parts, i) => byClass[i].push(...parts));
       short.push(...found.short.map((part) => beside(part, 11)));
@@ -345,7 +345,7 @@ export function mountGround(bench) {
       const step = el("span", {}, i === 0 ? `< ${kvWords(bounds[0])}` : `${kvWords(bounds[i - 1])}–`);
       step.style.borderTopColor = `var(--kv-${i + 1})`;
       return step;
-    }), el("div", {}, svg("svg", { width: 30, height: 6 }, svg("path", { d: "M0 3h30", stroke: "currentColor", "stroke-width": 3, "stroke-dasharray": "4 3" })), ` short of ${kvWords(bench.forecast.wanted_kv)} wanted`));
+    }), el("div", {}, svg("svg", { width: 30, height: 6 }, svg("path", { d: "M0 3h30", stroke: "currentColor", "stroke-width": 3, "stroke-dasharray": "4 3" })), ` short of ${new Set(bench.doc.runs.map((r) => bench.wantedOn(r.id))).size > 1 ? "what is wanted there" : `${kvWords(bench.forecast.wanted_kv)} wanted`}`));
   }
 
   function draw() {

@@ -147,13 +147,22 @@ export function mountInspector(bench, ground) {
 
   panel.addEventListener("change", async (event) => {
     const input = event.target;
-    const { corners, heights, block, blockAt, note } = input.dataset;
+    const { corners, heights, block, blockAt, blockHerd, buildRuns, note } = input.dataset;
     if (heights) bench.edit({ do: "heights", run: heights, text: input.value });
     else if (corners) {
       const [what, id] = corners.split(":");
       const points = input.value.split("\n").filter((row) => row.trim()).map(spot);
       if (what === "run") bench.edit({ do: "reshape", run: id, points });
       else bench.change("Corners typed", (doc) => { doc.landmarks.find((m) => m.id === id).points = points; });
+    } else if (blockHerd) {
+      bench.change("Who grazes a block", (doc) => {
+        const row = doc.blocks.find((b) => b.id === blockHerd);
+        row.herds = input.checked ? [...row.herds, input.value] : row.herds.filter((id) => id !== input.value);
+      });
+    } else if (buildRuns) {
+      if (input.value === "?") return;
+      const ids = new Set(buildRuns.split(" "));
+      bench.change("How lines are built", (doc) => { for (const run of doc.runs) if (ids.has(run.id)) run.fence = input.value || null; });
     } else if (block) bench.change("Named a block", (doc) => { doc.blocks.find((b) => b.id === block).name = input.value.trim(); });
     else if (blockAt) {
       bench.change("Named a block", (doc) => {

@@ -19,7 +19,7 @@ export function mountKeys(bench) {
     const route = bench.routes[bench.route];
     const at = bench.routeDistance();
     if (!route || at === null) return;
-    if (!far) { bench.standOnRoute(Math.min(route.length_m, Math.max(0, at + way * bench.doc.post_spacing_m))); return; }
+    if (!far) { bench.standOnRoute(Math.min(route.length_m, Math.max(0, at + way * bench.spacingOn(bench.place.run)))); return; }
     const stops = bench.way.marks.map((m) => m.at_m).filter((m) => (way > 0 ? m > at + 0.1 : m < at - 0.1));
     if (stops.length) bench.standOnRoute(way > 0 ? Math.min(...stops) : Math.max(...stops));
   }
@@ -36,7 +36,7 @@ export function mountKeys(bench) {
     if (control && event.key.toLowerCase() === "z") { event.preventDefault(); bench.post(event.shiftKey ? "/redo" : "/undo"); return; }
     if (control && event.key.toLowerCase() === "y") { event.preventDefault(); bench.post("/redo"); return; }
     if (control || event.altKey) return;
-    const fence = bench.forecast?.fence?.length ?? 1;
+    const fence = bench.fenceOf(bench.place?.run)?.strands.length ?? 1;
     const deeds = {
       ArrowLeft: () => walk(-1, event.shiftKey), ArrowRight: () => walk(1, event.shiftKey),
       ArrowUp: () => bench.choose({ strand: Math.min(fence - 1, bench.strand + 1) }), ArrowDown: () => bench.choose({ strand: Math.max(0, bench.strand - 1) }),

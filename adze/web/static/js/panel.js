@@ -30,20 +30,29 @@ export function mountPanel(bench) {
     return text;
   }
 
-  const fence = (doc) => {
-    if (!doc.strands.length) doc.strands = bench.forecast.fence.map(({ cm, role }) => ({ cm, role }));
-    return doc.strands;
-  };
+  const fence = (doc) => bench.strandsIn(doc);
 
   const labelOf = (input) => input.getAttribute("aria-label") ?? document.querySelector(`label[for="${input.id}"]`)?.textContent ?? "a value";
 
   function changed(event) {
     const input = event.target;
-    const { path, strand, strandRole, strandMade, training, part } = input.dataset;
+    const { path, strand, strandRole, strandMade, training, part, fenceChoice, fenceRun, fenceHerd } = input.dataset;
     if (path) {
       bench.change(`${labelOf(input).trim()} changed`.slice(0, 200), (doc) => {
         put(doc, path, valueOf(input));
         if (input.dataset.clears) put(doc, input.dataset.clears, []);
+      });
+    } else if (fenceChoice !== undefined) {
+      const first = bench.doc.runs.find((run) => (run.fence ?? "") === input.value);
+      if (first) bench.stand(first.id, 0); else bench.showFence(input.value);
+    } else if (fenceRun) {
+      bench.change("Which lines are built so", (doc) => { doc.runs.find((r) => r.id === fenceRun).fence = input.checked ? bench.fenceId || null : null; });
+    } else if (fenceHerd) {
+      bench.change("Who meets this fence", (doc) => {
+        const row = bench.construction(doc);
+        const met = new Set(row.herds.length ? row.herds : doc.stock.map((h) => h.id));
+        if (input.checked) met.add(fenceHerd); else met.delete(fenceHerd);
+        row.herds = doc.stock.map((h) => h.id).filter((id) => met.has(id));
       });
     } else if (training) {
       bench.change("Training noted", (doc) => {
@@ -68,18 +77,45 @@ export function mountPanel(bench) {
     if (!button) return;
     const d = button.dataset;
     if (d.addHerd) bench.change(`Added ${button.textContent.trim()}`, (doc) => { doc.stock.push({ id: freshId(doc.stock, "herd"), kind: d.addHerd, count: 10 }); });
-    else if (d.removeHerd) bench.change("Took a kind off", (doc) => { doc.stock = doc.stock.filter((h) => h.id !== d.removeHerd); });
+    else if (d.removeHerd) bench.change("Took a kind off", (doc) => {
+      doc.stock = doc.stock.filter((h) => h.id !== d.removeHerd);
+      for (const row of [doc, ...doc.fences, ...doc.blocks]) row.herds = row.herds.filter((id) => id !== d.removeHerd);
+    });
     else if (d.removeStrand !== undefined) bench.change("Took a strand off", (doc) => { fence(doc).splice(Number(d.removeStrand), 1); });
     else if ("addStrand" in d) bench.change("Added a strand", (doc) => { const rows = fence(doc); rows.push({ cm: (rows.at(-1)?.cm ?? 60) + 20, role: "live" }); });
-    else if (d.pattern) bench.change(`Began from a pattern: ${d.words}`, (doc) => { doc.strands = JSON.parse(d.pattern); });
-    else if (d.scheme) bench.change("Took one of two ways", (doc) => { doc.scheme = d.scheme; doc.strands = []; });
-    else if ("design" in d) bench.change("Took the computed heights", (doc) => { doc.strands = []; });
-    else if (d.mend) bench.post("/mend", { key: d.mend });
+    else if (d.pattern) bench.change(`Began from a pattern: ${d.words}`, (doc) => { bench.construction(doc).strands = JSON.parse(d.pattern); });
+    else if (d.scheme) bench.change("Took one of two ways", (doc) => { Object.assign(bench.construction(doc), { scheme: d.scheme, strands: [] }); });
+    else if ("design" in d) bench.change("Took the computed heights", (doc) => { bench.construction(doc).strands = []; });
+    else if ("addFence" in d) addFence();
+    else if ("removeFence" in d) {
+      const id = bench.fenceId;
+      bench.change("Took a way of building off", (doc) => {
+        doc.fences = doc.fences.filter((f) => f.id !== id);
+        for (const run of doc.runs) if (run.fence === id) run.fence = null;
+      });
+    } else if (d.mend) bench.post("/mend", { key: d.mend });
     else if ("go" in d) {
       const at = button.closest("[data-go-run]").dataset;
       if (at.goSeason) bench.choose({ season: at.goSeason });
       bench.stand(at.goRun, Number(at.goAt));
     }
+  }
+
+  const BUILT = ["herds", "duty", "scheme", "strands", "bottom_off", "conductor", "post", "post_spacing_m", "post_cm", "insulator"];
+
+  /** A new way of building, begun as the shown one, for the line on which you stand. */
+  async function addFence() {
+    const run = bench.place?.run;
+    let id;
+    await bench.change("Another way to build", (doc) => {
+      id = freshId(doc.fences, "fence");
+      const from = structuredClone(bench.construction(doc));
+      const name = `Fence ${doc.fences.length + 2}`;
+      doc.fences.push({ id, name, ...Object.fromEntries(BUILT.map((key) => [key, from[key]])) });
+      const here = doc.runs.find((r) => r.id === run);
+      if (here) here.fence = id;
+    });
+    if (bench.doc.fences.some((f) => f.id === id)) bench.showFence(id);
   }
 
   /** Put the reasons beside the inputs they belong to; what was typed stays. */
@@ -97,7 +133,7 @@ export function mountPanel(bench) {
   }
 
   function find(path) {
-    const strand = /^strands\.(\d+)\.cm/.exec(path);
+    const strand = /^(?:fences\.\d+\.)?strands\.(\d+)\.cm/.exec(path);
     if (strand) return root.querySelector(`[data-strand="${strand[1]}"]`);
     const pen = /^stock\.(\d+)\.training(?:\.(\w+))?/.exec(path);
     if (pen) return root.querySelector(`[data-training="${bench.doc.stock[pen[1]].id}"][data-part="${pen[2] ?? "released"}"]`);
@@ -139,7 +175,7 @@ export function mountPanel(bench) {
   async function ask(place, what) {
     if (!place) return;
     try {
-      place.innerHTML = (await bench.api.ask(what)).html;
+      place.innerHTML = (await bench.api.ask(`${what}?${new URLSearchParams({ fence: bench.fenceId })}`)).html;
     } catch (error) {
       place.replaceChildren(el("p", { class: "fault" }, error.message));
     }
@@ -148,6 +184,7 @@ export function mountPanel(bench) {
   document.getElementById("bench").addEventListener("change", changed);
   root.addEventListener("click", clicked);
   bench.addEventListener("state", show);
+  bench.addEventListener("fence", () => { if (bench.stage === "strands") bench.queue = bench.queue.then(() => bench.refresh()); });
   bench.addEventListener("refused", (event) => {
     const faults = event.detail.faults.map((f) => {
       const ordered = /^strand (\d+):/.exec(f.message);

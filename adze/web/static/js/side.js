@@ -28,10 +28,10 @@ export function mountSide(bench) {
   root.append(verdict);
 
   /** The animals with their own bodies and what each asks; the kinds' until something is computed. */
-  const herd = () => bench.forecast?.animals?.map((a) => ({ ...kinds[a.kind], ...a, key: a.kind })) ?? bench.doc.stock.map((h) => ({ ...kinds[h.kind], key: h.kind }));
+  const herd = () => bench.fence?.animals.map((a) => ({ ...kinds[a.kind], ...a, key: a.kind })) ?? bench.doc.stock.map((h) => ({ ...kinds[h.kind], key: h.kind }));
 
   /** The strands as they stand, or as they are being dragged, from the lowest up. */
-  const standing = () => (bench.forecast?.fence ?? []).map((s, i) => (dragging?.index === i ? { ...s, cm: dragging.cm } : s));
+  const standing = () => (bench.fence?.strands ?? []).map((s, i) => (dragging?.index === i ? { ...s, cm: dragging.cm } : s));
 
   /** Ask what dragged strands would do; one question at a time, always the newest. */
   async function judge() {
@@ -42,7 +42,7 @@ export function mountSide(bench) {
       const strands = next;
       next = null;
       try {
-        trial = await bench.api.ask("/try", { method: "POST", body: { strands } });
+        trial = await bench.api.ask("/try", { method: "POST", body: { strands, fence: bench.fenceId } });
       } catch (error) { trial = { fault: error.message }; }
       if (dragging) draw();
     }
@@ -100,7 +100,7 @@ export function mountSide(bench) {
         svg("text", { x: x + drawn.width * 0.45, y: soil + 34, "text-anchor": "middle", "font-size": 12, style: "fill:var(--ink-soft)" }, `nose ${heightWords(b.nose_cm, bench.units)}`));
       x += (drawn.width + 18 * scale) * overlap;
     }
-    const postTop = y(bench.doc.post_cm ?? (fence.at(-1)?.cm ?? 70) + POST_OVER_CM);
+    const postTop = y(bench.construction().post_cm ?? (fence.at(-1)?.cm ?? 70) + POST_OVER_CM);
     for (const px of postX) parts.push(svg("path", { d: `M${px} ${postTop}V${soil + foot * 0.6}`, stroke: "var(--post)", "stroke-width": 8 }), svg("path", { d: `M${px - 8} ${postTop}h16`, stroke: "var(--post)", "stroke-width": 5 }));
     let labelTop = Infinity;
     const labels = [];
@@ -145,7 +145,9 @@ export function mountSide(bench) {
   function title(beasts) {
     const held = beasts.filter((b) => b.purpose === "hold").map((b) => b.plural);
     const out = beasts.filter((b) => b.purpose === "out").map((b) => b.plural);
-    return [held.length ? `${held.join(", ")} in` : "", out.length ? `${out.join(", ")} out` : ""].filter(Boolean).join("; ").replace(/^./, (c) => c.toUpperCase()) || "The fence from the side";
+    const name = bench.doc.fences.length ? `${bench.fence?.name ?? ""}: ` : "";
+    const who = [held.length ? `${held.join(", ")} in` : "", out.length ? `${out.join(", ")} out` : ""].filter(Boolean).join("; ");
+    return `${name}${who}`.replace(/^./, (c) => c.toUpperCase()) || "The fence from the side";
   }
 
   /** The story pole: a stick with every height, true to the drawing's scale. */
@@ -183,9 +185,9 @@ export function mountSide(bench) {
 
   function move(index, cm) {
     bench.change(`Strand ${index + 1} to ${Math.round(cm)} cm`, (doc) => {
-      if (!doc.strands.length) doc.strands = bench.forecast.fence.map(({ cm, role }) => ({ cm, role }));
-      doc.strands[index].cm = Math.round(cm);
-      doc.strands.sort((a, b) => a.cm - b.cm);
+      const rows = bench.strandsIn(doc);
+      rows[index].cm = Math.round(cm);
+      rows.sort((a, b) => a.cm - b.cm);
     });
   }
 
@@ -205,7 +207,7 @@ export function mountSide(bench) {
     else bench.choose({ strand: index });
   });
   picture.addEventListener("pointercancel", () => { dragging = null; trial = null; draw(); });
-  for (const event of ["state", "place"]) bench.addEventListener(event, draw);
+  for (const event of ["state", "place", "fence"]) bench.addEventListener(event, draw);
   new ResizeObserver(draw).observe(root);
   draw();
 }

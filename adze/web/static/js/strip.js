@@ -71,7 +71,7 @@ export function mountStrip(bench) {
     }
     document.getElementById("middle").classList.toggle("hilly", bench.way.profile.length > 1);
     const rows = unroll(route, bench.volts.traces, ["kv"]);
-    const wanted = bench.forecast.wanted_kv;
+    const wanted = Math.max(...route.legs.map((leg) => bench.wantedOn(leg.run)));
     const most = Math.max(wanted * 1.25, ...rows.map((r) => r.values[0])) * 1.06;
     const hilly = bench.way.profile.length > 1;
     const bottom = height - AXIS - (hilly ? RELIEF : 0);
@@ -90,12 +90,12 @@ export function mountStrip(bench) {
         svg("text", { x: LEFT - 8, y: y(kv) + 4, "text-anchor": "end", "font-size": 12 }, `${kv}`));
     }
     parts.push(svg("text", { x: 8, y: TOP - 10, "font-size": 12 }, "kV"));
-    parts.push(svg("path", { d: `M${LEFT} ${y(wanted)}H${width - RIGHT}`, stroke: "var(--ink)", "stroke-width": 1.3, "stroke-dasharray": "7 4" }),
+    parts.push(svg("path", { d: limits(route).map(({ from, to, kv }) => `M${x(from).toFixed(1)} ${y(kv).toFixed(1)}H${x(to).toFixed(1)}`).join(""), stroke: "var(--ink)", "stroke-width": 1.3, "stroke-dasharray": "7 4" }),
       svg("text", { x: width - RIGHT, y: y(wanted) - 5, "text-anchor": "end", "font-size": 12, class: "halo" }, `${kvWords(wanted)} wanted`));
     parts.push(svg("path", { d: `M${rows.map((r) => `${x(r.at).toFixed(1)} ${y(r.values[0]).toFixed(1)}`).join("L")}`, fill: "none", stroke: "var(--pulse-ink)", "stroke-width": 2.6, "stroke-linejoin": "round" }));
     if (hilly) parts.push(...relief(route, x, height, width));
     parts.push(...seen(route, x));
-    parts.push(...short(rows, wanted, x, bottom), ...posts(route, x, bottom, width), ...marks(route, x, bottom, width), ...flag(rows, x, y, bottom, width));
+    parts.push(...short(rows, limits(route), x, bottom), ...posts(route, x, bottom, width), ...marks(route, x, bottom, width), ...flag(rows, x, y, bottom, width));
     root.replaceChildren(...parts);
     const at = bench.routeDistance();
     root.setAttribute("aria-valuemax", Math.round(route.length_m));
@@ -104,17 +104,29 @@ export function mountStrip(bench) {
     says.textContent = bench.volts ? "band: the range of soil and growth" : "";
   }
 
+  /** The kV wanted from leg to leg: each line's own animals say. */
+  function limits(route) {
+    let gone = 0;
+    return route.legs.map((leg) => {
+      const from = gone;
+      gone += Math.abs(leg.to_m - leg.from_m);
+      return { from, to: gone, kv: bench.wantedOn(leg.run) };
+    });
+  }
+
   /** A broken line under the stretches that fall short: weak never means faint. */
-  function short(rows, wanted, x, bottom) {
+  function short(rows, wants, x, bottom) {
     const out = [];
-    for (let i = 1; i < rows.length; i += 1) {
+    for (let i = 1, leg = 0; i < rows.length; i += 1) {
+      while (leg < wants.length - 1 && rows[i].at > wants[leg].to + 1e-6) leg += 1;
+      const wanted = wants[leg].kv;
       if (Math.min(rows[i - 1].values[0], rows[i].values[0]) < wanted) out.push(`M${x(rows[i - 1].at).toFixed(1)} ${bottom - 4}H${x(rows[i].at).toFixed(1)}`);
     }
     return out.length ? [svg("path", { d: out.join(""), stroke: "var(--ink)", "stroke-width": 3.4, "stroke-dasharray": "4 3" })] : [];
   }
 
   function posts(route, x, bottom, width) {
-    let step = bench.doc.post_spacing_m;
+    let step = bench.spacingOn(bench.place?.run);
     while ((width - LEFT - RIGHT) / (route.length_m / step) < 5) step *= 2;
     let d = "";
     for (let m = 0; m <= route.length_m; m += step) d += `M${x(m).toFixed(1)} ${bottom + 3}v6`;
