@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 
-from adze.core.earth import RodField
+from adze.core.earth import RodField, laid_strip_s_per_m
 from adze.core.energizer import fit_pulse
 from adze.core.fences import views_by_run
 from adze.core.ground import Place
@@ -14,8 +14,8 @@ from adze.core.plan import Plan, strands_of
 from adze.core.season import Weather, grass_of, group_leak_s_per_m, soil_ohm_m
 from adze.core.soil_areas import soil_of
 from adze.core.stock import animals_of
-from adze.core.strand_rules import Role, Strand, bottom_group, design
-from adze.core.tables import Conductor, conductors, energizers, grasses, insulation
+from adze.core.strand_rules import Role, Strand, bottom_group, design, stood_off
+from adze.core.tables import Conductor, Netting, conductors, energizers, grasses, insulation, nettings
 from adze.core.wiring import Piece, Wiring, cable_m, wiring
 
 ENERGIZER = "energizer"
@@ -25,6 +25,9 @@ _LEAD_H_PER_M = 1.0e-6  # cable on or in soil
 _LEAD_F_PER_M = 150e-12  # to soil (100-200 pF/m)
 _LEAD_LEAK_S_PER_M = 1e-9
 _SHORTEST_LEAD_M = 1.0
+APRON_M = 0.6  # width of the mesh on the ground (0.4-1)
+# Some ten lengthwise wires of the mesh together, lying on the soil.
+_APRON = Wire(0.02, 0.0, 0.005, 0.004, 150.0, Terminal.EARTH)
 _TERMINALS = {Role.LIVE: Terminal.LIVE, Role.EARTH: Terminal.EARTH, Role.DEAD: None}
 
 
@@ -53,17 +56,34 @@ class Incomplete(ValueError):
 def fence_of(plan: Plan) -> tuple[Strand, ...]:
     """The strands that stand: the plan's own, or those designed for its animals; one at 90 cm without any."""
     strands = strands_of(plan)
+    if plan.netting:
+        return (*netting_strands(nettings()[plan.netting]), *strands)
     if not strands:
-        animals = animals_of(plan)
-        strands = design(animals, plan.duty, plan.scheme).strands if animals else (Strand(90, Role.LIVE),)
+        strands = _by_rule(plan)
     if plan.bottom_off:
         off = bottom_group(strands)
         strands = tuple(Strand(s.cm, Role.DEAD) if i in off else s for i, s in enumerate(strands))
     return strands
 
 
+def _by_rule(plan: Plan) -> tuple[Strand, ...]:
+    animals = animals_of(plan)
+    if not animals:
+        return (Strand(90, Role.LIVE),)
+    return stood_off(animals, plan.duty) if plan.behind else design(animals, plan.duty, plan.scheme).strands
+
+
+def netting_strands(net: Netting) -> tuple[Strand, ...]:
+    """The horizontals of a netting as strands."""
+    return tuple(Strand(float(h.rstrip("D")), Role.DEAD if h.endswith("D") else Role.LIVE) for h in net.heights.split())
+
+
 def conductors_of(plan: Plan) -> tuple[Conductor, ...]:
     """What each strand of the fence is made of, from the lowest up."""
+    if plan.netting:
+        net = nettings()[plan.netting]
+        above = (conductors()[s.conductor or plan.conductor] for s in plan.strands)
+        return (*(conductors()[net.conductor] for _ in net.heights.split()), *above)
     own = [s.conductor for s in plan.strands] or [None] * len(fence_of(plan))
     return tuple(conductors()[key or plan.conductor] for key in own)
 
@@ -74,7 +94,9 @@ def has_earth_strands(plan: Plan) -> bool:
 
 
 def bottom_group_of(plan: Plan) -> tuple[int, ...]:
-    """Indices of the strands on the bottom switch."""
+    """Indices of the strands on the bottom switch; netting is one piece and has none."""
+    if plan.netting:
+        return ()
     return bottom_group(fence_of(plan.model_copy(update={"bottom_off": False})))
 
 
@@ -88,7 +110,13 @@ def rod_field(plan: Plan) -> RodField:
 
 @lru_cache(maxsize=512)
 def _line(
-    strands: tuple[Strand, ...], made: tuple[Conductor, ...], soil: float, grass_key: str, weather: Weather
+    strands: tuple[Strand, ...],
+    made: tuple[Conductor, ...],
+    soil: float,
+    grass_key: str,
+    weather: Weather,
+    netting: str | None,
+    apron: bool,
 ) -> Line:
     grass = grasses()[grass_key]
     wires = tuple(
@@ -97,13 +125,23 @@ def _line(
     )
     if not any(s.role is Role.LIVE for s in strands):
         raise Incomplete("strands", "No strand is live: nothing carries the pulse. Make one live at Strands.")
+    net = nettings().get(netting or "")
+    in_net = len(net.heights.split()) if net else 0
+    leak = sum(
+        group_leak_s_per_m(rows, Role.LIVE, grass, weather, factor)
+        for rows, factor in ((strands[:in_net], net.growth_factor if net else 1.0), (strands[in_net:], 1.0))
+    )
+    earth_leak = group_leak_s_per_m(strands, Role.EARTH, grass, weather)
+    if apron:
+        wires += (_APRON,)
+        earth_leak += laid_strip_s_per_m(soil, APRON_M)
     pairs = sum({a.role, b.role} == {Role.LIVE, Role.EARTH} for a, b in pairwise(strands))
     return WireLine(
         wires=wires,
         soil_ohm_m=soil,
-        leak_live_soil_s_per_m=group_leak_s_per_m(strands, Role.LIVE, grass, weather),
+        leak_live_soil_s_per_m=leak,
         leak_live_earth_s_per_m=pairs * insulation()[weather.season.value].live_earth_s_per_m,
-        leak_earth_soil_s_per_m=group_leak_s_per_m(strands, Role.EARTH, grass, weather),
+        leak_earth_soil_s_per_m=earth_leak,
     )
 
 
@@ -140,7 +178,8 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
 def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
     """The line of every piece: by the way it is built, the soil under it and what grows there."""
     views, growth = views_by_run(plan), {run.id: grass_of(plan, run).key for run in plan.runs}
-    strands = {id(view): (fence_of(view), conductors_of(view)) for view in views.values()}
+    built = {id(view): view for view in views.values()}
+    strands = {key: (fence_of(view), conductors_of(view)) for key, view in built.items()}
     ohms = {soil: soil_ohm_m(plan, weather, soil) for soil in {piece.soil for piece in found.pieces}}
     made: dict[tuple[int, str | None, str], Line] = {}
     rows = []
@@ -148,7 +187,7 @@ def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
         view, grass = id(views[piece.run]), growth[piece.run]
         key = view, piece.soil, grass
         if key not in made:
-            made[key] = _line(*strands[view], ohms[piece.soil], grass, weather)
+            made[key] = _line(*strands[view], ohms[piece.soil], grass, weather, built[view].netting, built[view].apron)
         rows.append(made[key])
     return rows
 

@@ -237,3 +237,16 @@ def hooves_ohm(soil_ohm_m: float, hoof_radius_m: float, feet: int) -> float:
     """Standing feet on soil, in parallel (eq. 10), ohm. Source: IEEE Std 80, disc on even soil."""
     _positive(soil_ohm_m=soil_ohm_m, hoof_radius_m=hoof_radius_m, feet=feet)
     return soil_ohm_m / (4 * hoof_radius_m * feet)
+
+
+_STRIP_LENGTH_M = 100.0  # the logarithm hardly minds: 50 to 500 m change it by a fifth
+
+
+def laid_strip_s_per_m(soil_ohm_m: float, width_m: float) -> float:
+    """Leak to soil of a strip of bare mesh lying on it, S/m.
+
+    A long wire on the surface has R = rho / (pi l) (ln(2 l / a) - 1); a flat strip acts as a wire of a
+    quarter of its width. Source: E. D. Sunde, Earth Conduction Effects (1949), average potentials.
+    """
+    _positive(soil_ohm_m=soil_ohm_m, width_m=width_m)
+    return math.pi / (soil_ohm_m * (math.log(2 * _STRIP_LENGTH_M / (width_m / 4)) - 1))

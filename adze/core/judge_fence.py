@@ -27,6 +27,7 @@ CHECK_TITLES = {
     "touch": "Nose meets live",
     "bridge": "Live and earth at once",
 }
+_STOOD_OFF_CHECKS = ("touch", "bridge")
 
 
 def judge_strands(plan: Plan) -> Verdict:
@@ -64,13 +65,19 @@ def _judge_one(plan: Plan) -> Verdict:
             )
         )
     for f, finding in strand_findings(plan):
-        mend = "" if f.status is Status.HOLDS else smallest_mend(animals, plan.duty, fence, f).words()
+        mend = "" if f.status is Status.HOLDS else _mend_words(plan, f)
         found.append(replace(finding, mend=mend))
     pattern = design(animals, plan.duty, plan.scheme)
-    if pattern.refusal:
+    if pattern.refusal and not (plan.netting or plan.behind):
         found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
     found += material_findings(plan)
     return Verdict(Stage.STRANDS, line, tuple(found), _strand_cautions(plan))
+
+
+def _mend_words(plan: Plan, finding: StrandFinding) -> str:
+    if plan.netting:
+        return "Higher or closer netting, or a strand over it."
+    return smallest_mend(animals_of(plan), plan.duty, fence_of(plan), finding).words()
 
 
 def _block_findings(plan: Plan) -> Iterator[Finding]:
@@ -98,6 +105,8 @@ def _block_findings(plan: Plan) -> Iterator[Finding]:
 def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:
     """Every check of every animal as a finding, its mend not yet sought."""
     for f in check(animals_of(plan), plan.duty, fence_of(plan)):
+        if plan.behind and f.check not in _STOOD_OFF_CHECKS:
+            continue  # what stands behind keeps heads and bodies back
         yield (
             f,
             Finding(

@@ -16,7 +16,7 @@ from adze.core.strand_checks import Status
 from adze.core.tables import energizers, soils
 from adze.core.touch import Path
 from adze.core.touches import Touch, touches
-from adze.core.wording import SEASON_WORDS, animal_word, kv_words, place_words
+from adze.core.wording import PATH_WORDS, SEASON_WORDS, animal_word, kv_words, place_words
 
 
 def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
@@ -110,11 +110,7 @@ def _kv_reason(plan: Plan, forecast: Volts, kv: float) -> str:
 def touch_finding(plan: Plan, season: Season, place: Place, one: Touch) -> Finding:
     """What one animal feels against what holds or turns it."""
     soil = soil_of(plan, place) or plan.soil
-    way = (
-        "between live and earth strand"
-        if one.path is Path.EARTH_STRAND
-        else f"through hooves on {soils()[soil].label.lower()}"
-    )
+    way = PATH_WORDS[one.path] + (f" on {soils()[soil].label.lower()}" if one.path is Path.SOIL else "")
     share = one.body_kv / max(one.strand_kv, 1e-9)
     reason = f"Of {kv_words(one.strand_kv)} kV on the strand {kv_words(one.body_kv)} reach the body {way}."
     if one.status is not Status.HOLDS and share < 0.35 and one.path is Path.SOIL:

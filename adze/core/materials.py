@@ -9,7 +9,7 @@ from adze.core.plan import Plan
 from adze.core.stock import animals_of
 from adze.core.strand_checks import Status
 from adze.core.strand_rules import POST_OVER_CM, Purpose, Role, post_over_cm
-from adze.core.tables import Insulator, animal_kinds, insulators, post_kinds
+from adze.core.tables import Insulator, animal_kinds, insulators, nettings, post_kinds
 from adze.core.units import format_height, format_tape
 
 POST_CLEAR_CM = 3  # a strand at least this far below the post's top
@@ -30,6 +30,8 @@ def post_of(plan: Plan) -> float:
     """Height of the posts above ground, cm: as said, else what the top strand asks, up to the fives."""
     if plan.post_cm is not None:
         return plan.post_cm
+    if plan.netting and not plan.strands:
+        return nettings()[plan.netting].post_cm
     return float(post_over_cm(fence_of(plan)[-1].cm))
 
 
@@ -41,9 +43,9 @@ def farthest_m(plan: Plan) -> float:
 
 def insulators_for(plan: Plan) -> tuple[tuple[str, Insulator | None], ...]:
     """Each kind of conductor that is live, and what holds it on the plan's posts; None where nothing made does."""
-    kinds = dict.fromkeys(
-        c.kind for s, c in zip(fence_of(plan), conductors_of(plan), strict=True) if s.role is Role.LIVE
-    )
+    plain = plan.model_copy(update={"netting": None}) if plan.netting else plan
+    strung = zip(fence_of(plain), conductors_of(plain), strict=True) if plan.strands or not plan.netting else ()
+    kinds = dict.fromkeys(c.kind for s, c in strung if s.role is Role.LIVE)
     chosen = insulators().get(plan.insulator or "")
     found = []
     for kind in kinds:
@@ -54,10 +56,13 @@ def insulators_for(plan: Plan) -> tuple[tuple[str, Insulator | None], ...]:
 
 def material_findings(plan: Plan) -> Iterator[Finding]:
     """What does not go together: posts and top, posts and conductor, insulator and both, sight."""
-    yield from _posts(plan)
-    yield from _insulators(plan)
+    if not (plan.netting or plan.behind):
+        yield from _posts(plan)
+    if not plan.netting:
+        yield from _insulators(plan)
+        yield from _tension(plan)
     yield from _sight(plan)
-    yield from _tension(plan)
+    yield from _netting(plan)
 
 
 def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
@@ -153,6 +158,17 @@ def _sight(plan: Plan) -> Iterator[Finding]:
         yield _finding("Seen by a horse", Status.HOLDS, "20 mm is seen; 40 mm is better.", figure=f"{widest:g} mm")
 
 
+def _netting(plan: Plan) -> Iterator[Finding]:
+    """Netting catches what gets into it: hooves with shoes, horns, and small wild animals while it is live."""
+    if plan.netting and any(_is_horse(a.kind) for a in animals_of(plan)):
+        yield _finding(
+            "Netting with horses",
+            Status.FAILS,
+            "A horse that steps into netting is held by the hoof and drags it along.",
+            "Strands of tape for the horses; netting only beyond their reach.",
+        )
+
+
 def _tension(plan: Plan) -> Iterator[Finding]:
     tight = [c for c in conductors_of(plan) if c.tension_kn > _TIGHT_KN]
     if tight and plan.post == "plastic":
@@ -189,6 +205,18 @@ def material_cautions(plan: Plan) -> tuple[str, ...]:
     metals = {"aluminium" in c.label for c in made if c.kind in ("wire", "coated")}
     if len(metals) > 1:
         notes.append("Steel and aluminium are joined by clamps made for both, or the joint corrodes.")
+    if plan.netting:
+        notes.append(
+            "Netting is never left live where lambs, hedgehogs or snakes meet it unwatched, nor lying switched off "
+            "where stock can tangle in it; horned animals learn it on a single strand first."
+        )
+        notes.append("Each roll is a large load in the grass: mow its line before it is laid.")
+    if plan.behind == "barrier":
+        notes.append("Live strands about 15 cm inside the barrier, and room to back away: a startled animal backs off.")
+    if plan.behind == "old_fence":
+        notes.append("Brackets about 25 cm off, so that no strand swings onto the old mesh; trim what grows between.")
+    if plan.apron:
+        notes.append("The mesh lies flat, pegged, joined to the earth strand or the rods; lift it before mowing.")
     if kinds <= {"wire"} and any(_is_horse(a.kind) for a in animals_of(plan)):
         notes.append("Thin wire cuts a horse that runs into it.")
     return tuple(notes)

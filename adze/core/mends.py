@@ -98,6 +98,8 @@ def apply_mend(plan: Plan, key: str) -> Plan:
     if key == "earth:between":
         rows = [{"cm": s.cm, "role": s.role.value} for s in with_earth_between(built.view)]
         return rebuilt(plan, built.id, {"strands": rows})
+    if key == "apron:on":
+        return rebuilt(plan, built.id, {"apron": True})
     if key == "bottom:off":
         return rebuilt(plan, built.id, {"bottom_off": True})
     if what in ("schooled", "shorn"):
@@ -146,7 +148,9 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
         _Candidate(f"conductor:{c.key}{on}", f"Strands of {c.label}", strands * own_m / _WIRE_M_PER_HOUR)
         for c in better[:2]
     )
-    if own.scheme is Scheme.LIVE:
+    if not own.apron:
+        yield (_Candidate(f"apron:on{on}", "Bare mesh on the ground, joined to earth", own_m / 60.0),)
+    if own.scheme is Scheme.LIVE and not (own.netting or own.behind):
         yield (
             _Candidate(f"scheme:alternate{on}", "Live and earth strands in turn", own_m / 200.0),
             _Candidate(f"earth:between{on}", "Earth strands between the live ones", 2 * own_m / 200.0),

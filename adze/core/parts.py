@@ -18,7 +18,7 @@ from adze.core.materials import insulators_for
 from adze.core.plan import Fixture, Plan, Run
 from adze.core.relief import bumps
 from adze.core.strand_rules import Role
-from adze.core.tables import energizers, post_kinds, prices
+from adze.core.tables import energizers, nettings, post_kinds, prices
 from adze.core.wiring import cable_m
 
 CORNER_DEGREES = 20.0
@@ -172,8 +172,9 @@ def bill(plan: Plan) -> Bill:
     """The parts list of a plan. Empty without runs."""
     if not plan.runs:
         return Bill((), 0.0)
-    whole = count(plan)
-    needs = _strong_posts(whole)
+    views = views_by_run(plan)
+    braced = {run.id for run in plan.runs if not (views[run.id].netting or views[run.id].behind)}
+    needs = _strong_posts(count(_with_runs(plan, braced))) if braced else []
     for built in standing_fences(plan):
         needs += _fence(_only(built))
     needs += [*_crossings(plan), *_power(plan), *_earth(plan)]
@@ -187,21 +188,34 @@ _GROUPS = ("Posts", "Insulators", "Conductor", "Joints", "Gates and crossings", 
 
 def _only(built: Built) -> Plan:
     """The view of a fence with its own lines and what stands on them."""
-    runs = tuple(run for run in built.view.runs if run.id in built.runs)
-    if len(runs) == len(built.view.runs):
-        return built.view
-    fixtures = tuple(f for f in built.view.fixtures if f.run in built.runs)
-    return built.view.model_copy(update={"runs": runs, "fixtures": fixtures})
+    return _with_runs(built.view, set(built.runs))
+
+
+def _with_runs(plan: Plan, runs: set[str]) -> Plan:
+    if len(runs) == len(plan.runs):
+        return plan
+    kept = tuple(run for run in plan.runs if run.id in runs)
+    return plan.model_copy(update={"runs": kept, "fixtures": tuple(f for f in plan.fixtures if f.run in runs)})
 
 
 def _fence(plan: Plan) -> list[_Need]:
     """What the strands and line posts of the lines of one fence ask for."""
+    metres = sum(length_m(run) for run in plan.runs)
+    mesh = [_priced("Earth", "apron_mesh", metres if plan.apron else 0, "along the line, pegged flat, joined to earth")]
+    net = nettings().get(plan.netting or "")
+    if net:
+        # Netting brings its posts, its joints at the ends and its gates: what stands over it is strung beside.
+        why = f"rolls of {net.roll_m:g} m with their posts"
+        mesh.append(_Need("Conductor", net.label, metres, "m", net.roll_m, net.price, why))
+        if not plan.strands:
+            return mesh
+        plan = plan.model_copy(update={"netting": None})
     fence = fence_of(plan)
     live, earth = (sum(s.role is role for s in fence) for role in (Role.LIVE, Role.EARTH))
     n = count(plan)
     needs = [*_line_posts(plan, n), *_fixings(plan, n, live, len(fence) - live)]
-    needs += [*_conductor(plan, n, sum(length_m(run) for run in plan.runs)), *_joints(plan, n, live, earth)]
-    return [*needs, *_gates(n, live)]
+    needs += [*_conductor(plan, n, metres), *_joints(plan, n, live, earth)]
+    return [*needs, *_gates(n, live), *mesh]
 
 
 def _strong_posts(n: Count) -> list[_Need]:
@@ -214,6 +228,9 @@ def _strong_posts(n: Count) -> list[_Need]:
 
 
 def _line_posts(plan: Plan, n: Count) -> list[_Need]:
+    if plan.behind:
+        strands = len(fence_of(plan))
+        return [_priced("Posts", "bracket", strands * (n.line_posts + 1), f"{strands} strands, one at each spacing")]
     post = post_kinds()[plan.post]
     return [_Need("Posts", post.label, n.line_posts, "piece", 1, post.price, _posts_why(plan, n))]
 
@@ -232,7 +249,7 @@ def _fixings(plan: Plan, n: Count, live: int, others: int) -> list[_Need]:
 
 
 def _line_insulators(plan: Plan, n: Count) -> list[_Need]:
-    if not post_kinds()[plan.post].insulators:
+    if plan.behind or not post_kinds()[plan.post].insulators:
         return []
     made = [c.kind for s, c in zip(fence_of(plan), conductors_of(plan), strict=True) if s.role is Role.LIVE]
     found = []

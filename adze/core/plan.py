@@ -21,7 +21,7 @@ from pydantic import (
     model_validator,
 )
 
-from adze.core.strand_rules import Duty, Role, Scheme, Strand
+from adze.core.strand_rules import SWING_CM, Duty, Role, Scheme, Strand
 from adze.core.tables import (
     animal_kinds,
     conductors,
@@ -29,6 +29,7 @@ from adze.core.tables import (
     grasses,
     insulators,
     landmark_kinds,
+    nettings,
     post_kinds,
     soils,
 )
@@ -319,9 +320,11 @@ class Origin(Part):
 
 
 class Construction(Part):
-    """How a line is built: who meets it (none named: all animals), what stands behind it, strands, posts.
+    """How a line is built: who meets it (none named: all animals), what stands beyond it, strands, posts.
 
-    Without strands of its own they are left to the rules.
+    Without strands of its own they are left to the rules. `netting` takes their place up to its top.
+    `behind` is what the strands stand off from: a solid barrier (a training pen), or an old fence that
+    carries them on brackets. `apron`: bare mesh laid on the ground before the line, joined to its earth.
     """
 
     herds: Herds = ()
@@ -334,19 +337,29 @@ class Construction(Part):
     post_spacing_m: Annotated[LengthM, Field(ge=1, le=30)] = 6.0
     post_cm: Annotated[HeightCm, Field(ge=20, le=260)] | None = None
     insulator: str | None = None
+    netting: str | None = None
+    behind: Literal["", "barrier", "old_fence"] = ""
+    apron: bool = False
 
-    @field_validator("conductor", "post", "insulator")
+    @field_validator("conductor", "post", "insulator", "netting")
     @classmethod
     def _made_of(cls, value: str | None, info: ValidationInfo) -> str | None:
         tables: dict[str, dict[str, Any]] = {
             "conductor": dict(conductors()),
             "post": dict(post_kinds()),
             "insulator": dict(insulators()),
+            "netting": dict(nettings()),
         }
         return value and _known(value, tables[info.field_name or ""], info.field_name or "")
 
     @model_validator(mode="after")
     def _stands(self) -> Self:
+        net = nettings().get(self.netting or "")
+        if net and self.strands and self.strands[0].cm < net.top_cm + SWING_CM:
+            raise ValueError(
+                f"strand 1: {self.strands[0].cm:g} cm lies within the netting, which reaches {net.top_cm:g} cm; set "
+                f"strands at {net.top_cm + SWING_CM:g} cm or above, or take the netting off"
+            )
         below = 0.0
         for number, strand in enumerate(self.strands, 1):
             if strand.cm <= below:

@@ -51,10 +51,16 @@ def rod_schools(unit: EnergizerModel, rod_m: float, *, well_drained: bool) -> tu
     )
 
 
-def power_schools(fence_m: float, strand_m: float, unit: EnergizerModel) -> tuple[School, ...]:
-    """How large an energizer, by two schools, for metres of fence and of live strand."""
+def power_schools(fence_m: float, strand_m: float, unit: EnergizerModel, rolls: int = 0) -> tuple[School, ...]:
+    """How large an energizer, by the schools of DG-20, for metres of fence and of live strand, and rolls of netting."""
     miles = fence_m / 1609.344
+    netting = School(
+        "0.2 J for each roll of netting",
+        "Its lowest horizontals lie in the grass and its metal is thin: each roll is a large load.",
+        f"{0.2 * rolls:.1f} J released for {rolls} rolls",
+    )
     return (
+        *((netting,) if rolls else ()),
         School(
             "1 J for each mile of fence",
             "Charging one clean strand takes 0.39 J a mile; holds only for a clean single strand.",

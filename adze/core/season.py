@@ -58,17 +58,19 @@ def grass_weight(height_m: float, canopy_m: float) -> float:
     return min(1.0, max(0.0, (_CLEAR_OF_GRASS - ratio) / (_CLEAR_OF_GRASS - _IN_GRASS)))
 
 
-def wire_leak_s_per_m(height_m: float, grass: Grass, weather: Weather) -> float:
+def wire_leak_s_per_m(height_m: float, grass: Grass, weather: Weather, growth_factor: float = 1.0) -> float:
     """Leak of one wire to soil through posts and growth, S/m. Tuned figures: core/data/grass.csv."""
     scale = {Guess.LOW: GRASS_RANGE, Guess.LIKELY: 1.0, Guess.HIGH: 1 / GRASS_RANGE}[weather.guess]
     growth: float = getattr(grass, _LEAK_COLUMN[weather.season])
     posts = insulation()[weather.season.value].live_soil_s_per_m
-    return posts + scale * growth * grass_weight(height_m, grass.canopy_m)
+    return posts + growth_factor * scale * growth * grass_weight(height_m, grass.canopy_m)
 
 
-def group_leak_s_per_m(strands: tuple[Strand, ...], role: Role, grass: Grass, weather: Weather) -> float:
-    """Leak to soil of all strands with a role, S/m."""
-    return sum(wire_leak_s_per_m(s.cm / 100, grass, weather) for s in strands if s.role is role)
+def group_leak_s_per_m(
+    strands: tuple[Strand, ...], role: Role, grass: Grass, weather: Weather, growth_factor: float = 1.0
+) -> float:
+    """Leak to soil of all strands with a role, S/m; netting leaks more through the same growth."""
+    return sum(wire_leak_s_per_m(s.cm / 100, grass, weather, growth_factor) for s in strands if s.role is role)
 
 
 def grass_of(plan: Plan, run: Run) -> Grass:

@@ -360,5 +360,29 @@ def design(animals: tuple[Animal, ...], duty: Duty, scheme: Scheme = Scheme.LIVE
     )
 
 
+OFFSET_SHARE = 2 / 3  # of shoulder (0.6-0.7): where a strand stands off an old fence
+
+
+def stood_off(animals: tuple[Animal, ...], duty: Duty) -> tuple[Strand, ...]:
+    """The fewest live strands in front of something solid that every nose meets; what is behind keeps bodies back.
+
+    Near two thirds of the shoulder, or at the nose of what roots, as far as all noses of a group reach.
+    Fewest: intervals met from the one that ends first. Raises ValueError without animals.
+    """
+    if not animals:
+        raise ValueError("animals: choose at least one; everything else follows from it")
+    left = sorted((limits_of(a, duty) for a in animals), key=lambda one: one.animal.nose_cm + one.touch_cm)
+    found: list[int] = []
+    while left:
+        end = left[0].animal.nose_cm + left[0].touch_cm
+        group = [one for one in left if one.animal.nose_cm - one.touch_cm <= end]
+        left = [one for one in left if one not in group]
+        low = max(one.animal.nose_cm - one.touch_cm for one in group)
+        wishes = [a.nose_cm if a.digs else OFFSET_SHARE * a.shoulder_cm for a in (one.animal for one in group)]
+        height = min(max(round_half_up(sum(wishes) / len(wishes)), math.ceil(low), SWING_CM), math.floor(end))
+        found.append(max(height, found[-1] + SWING_CM) if found else height)
+    return tuple(Strand(float(cm), Role.LIVE) for cm in found)
+
+
 def _noses(limits: tuple[Limits, ...], strands: tuple[Strand, ...]) -> int:
     return sum(nose_meets_live(one, strands, 1.1) for one in limits)

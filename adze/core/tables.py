@@ -152,6 +152,26 @@ class PatternRow:
 
 
 @dataclass(frozen=True)
+class Netting:
+    """Electric netting: heights in cm (D dead), conductor, roll and own posts in m, leak of growth, price of a roll."""
+
+    key: str
+    label: str
+    heights: str
+    conductor: str
+    roll_m: float
+    post_spacing_m: float
+    post_cm: float
+    growth_factor: float
+    price: float
+
+    @property
+    def top_cm(self) -> float:
+        """The highest horizontal."""
+        return float(self.heights.split()[-1])
+
+
+@dataclass(frozen=True)
 class Insulator:
     """A line insulator: kinds of conductor and posts it takes (spaced words), what a hit does to it, price of one."""
 
@@ -201,6 +221,7 @@ Row = TypeVar(
     Insulation,
     PostKind,
     Insulator,
+    Netting,
     PatternRow,
     Price,
     LandmarkKind,
@@ -243,6 +264,12 @@ def conductors() -> dict[str, Conductor]:
 def patterns() -> dict[str, PatternRow]:
     """All patterns by key."""
     return _read("patterns.csv", PatternRow)
+
+
+@cache
+def nettings() -> dict[str, Netting]:
+    """All netting by key."""
+    return _read("nettings.csv", Netting)
 
 
 @cache

@@ -16,6 +16,7 @@ class Path(StrEnum):
 
     SOIL = "live_to_soil"
     EARTH_STRAND = "live_to_earth_strand"
+    APRON = "live_to_apron"
 
 
 class Hooves(StrEnum):
@@ -71,14 +72,18 @@ class Contact:
 
 
 def contact(kind: TouchClass, fleece_cm: float, path: Path, hooves: Hooves, coat: Coat, soil_ohm_m: float) -> Contact:
-    """The circuit when a nose meets a live strand on a given path (soil_ohm_m is unused between strands)."""
+    """The circuit when a nose meets a live strand on a given path.
+
+    Between strands neither hooves nor soil count; on a mesh apron the hooves do and the soil does not.
+    """
     wool = min(fleece_cm, _MOST_FLEECE_CM)
     spark = (kind.coat_kv if coat is Coat.DRY else 0.0) + wool * _FLEECE_KV_PER_CM[coat]
     fleece_ohm = wool * _FLEECE_OHM_PER_CM[coat]
     if path is Path.EARTH_STRAND:
         return Contact(_CHEEK_SHARE * kind.body_ohm, 2 * fleece_ohm, 2 * spark)
     horn = kind.hoof_moist_ohm if hooves is Hooves.MOIST else kind.hoof_dry_ohm
-    feet = hooves_ohm(soil_ohm_m, kind.hoof_radius_m, kind.feet) + horn / kind.feet
+    ground = 0.0 if path is Path.APRON else hooves_ohm(soil_ohm_m, kind.hoof_radius_m, kind.feet)
+    feet = ground + horn / kind.feet
     return Contact(kind.body_ohm, feet + fleece_ohm, spark)
 
 

@@ -46,12 +46,14 @@ def touch(plan: Plan, animal: Animal, stand: Stand, weather: Weather, soil_key: 
     paths = [Path.SOIL]
     if bridged and any(s.role is Role.EARTH for s in fence):
         paths.append(Path.EARTH_STRAND)
+    if plan.apron:
+        paths.append(Path.APRON)
     felt = []
     for path in paths:
         met = contact(
             kind, animal.fleece_cm, path, HOOVES[weather.season], Coat.DRY, soil_ohm_m(plan, weather, soil_key)
         )
-        wave_kv = stand.loaded_wave_v(met.total_ohm, to_earth_strand=path is Path.EARTH_STRAND) / 1000
+        wave_kv = stand.loaded_wave_v(met.total_ohm, to_earth_strand=path is not Path.SOIL) / 1000
         strand_kv = abs(float(laplace.peak_of(wave_kv)))
         # Only what is left above the spark-over drives the body.
         driving_kv = np.maximum(np.abs(wave_kv) - met.spark_kv, 0.0)

@@ -5,8 +5,14 @@ from adze.core.plan import Plan
 from adze.core.rounding import significant
 from adze.core.season import Season
 from adze.core.tables import animal_kinds
+from adze.core.touch import Path
 from adze.core.units import format_length
 
+PATH_WORDS = {
+    Path.SOIL: "through hooves",
+    Path.EARTH_STRAND: "between live and earth strand",
+    Path.APRON: "through hooves to the mesh on the ground",
+}
 SEASON_WORDS = {Season.DRY: "driest week", Season.USUAL: "usual week", Season.WET: "wettest week"}
 
 

@@ -1,6 +1,6 @@
 """Everything a person does to the ground in one move: each says what it did, for the history."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, FiniteFloat, TypeAdapter
@@ -12,6 +12,7 @@ from adze.core.edit import Chosen, Refused, add_runs, run_by_id
 from adze.core.ground import Place, line_of, shape_of
 from adze.core.plan import Landmark, LengthM, Plan, Position, changed
 from adze.core.set_out import beside, lane, parse_bearing_deg, parse_legs, ring_around, square_around, walked
+from adze.core.tables import animal_kinds
 from adze.core.units import Units, format_length
 
 _Bearing = Annotated[FiniteFloat, BeforeValidator(lambda v: parse_bearing_deg(v) if isinstance(v, str) else v)]
@@ -70,6 +71,23 @@ class Square(_Do):
     do: Literal["square"]
     at: Position
     side_m: Annotated[LengthM, Field(ge=0.5, le=2000)]
+    bearing_deg: _Bearing = 0.0
+
+
+class Brackets(_Do):
+    """A line on brackets along an old fence that carries it."""
+
+    do: Literal["brackets"]
+    landmark: str
+    left: bool
+
+
+class Pen(_Do):
+    """A training pen: a square of live strands inside a solid barrier."""
+
+    do: Literal["pen"]
+    at: Position
+    side_m: Annotated[LengthM, Field(ge=3, le=200)]
     bearing_deg: _Bearing = 0.0
 
 
@@ -164,6 +182,8 @@ Edit = Annotated[
     | Ring
     | Square
     | Beside
+    | Brackets
+    | Pen
     | Divide
     | PlanMoves
     | Split
@@ -193,6 +213,8 @@ def edited(plan: Plan, wish: Any) -> tuple[Plan, str]:
         Ring: _ring,
         Square: _square,
         Beside: _beside,
+        Brackets: _brackets,
+        Pen: _pen,
         Divide: _divide,
         PlanMoves: _moves,
         Split: _split,
@@ -281,6 +303,39 @@ def _beside(plan: Plan, wish: Beside) -> tuple[Plan, str]:
     return made, f"Set out a line {_words(plan, wish.distance_m)} beside {name}"
 
 
+BRACKET_M = 0.25  # what a strand stands off an old fence (0.2-0.3)
+
+
+def _brackets(plan: Plan, wish: Brackets) -> tuple[Plan, str]:
+    mark = _mark(plan, wish.landmark)
+    if mark.kind != "old_fence":
+        raise Refused("Brackets are set on an existing fence; mark one on the ground first.")
+    if mark.condition == "climbable":
+        raise Refused(f"{mark.name or 'This fence'} is marked climbable, a step over: it wants a fence of its own.")
+    line = beside(LineString(mark.points), BRACKET_M, left=wish.left)
+    made = add_runs(plan, [(f"On {mark.name or 'old fence'}"[:80], line)])
+    return _built(made, "On brackets", "old_fence", ()), f"Set strands on brackets along {mark.name or 'an old fence'}"
+
+
+def _pen(plan: Plan, wish: Pen) -> tuple[Plan, str]:
+    made = add_runs(plan, [(_line_name(plan, "Pen"), square_around(wish.at, wish.side_m, wish.bearing_deg))])
+    learning = [h.id for h in plan.stock if animal_kinds()[h.kind].purpose == "hold" and not h.schooled]
+    return _built(made, "Training pen", "barrier", learning), f"Set out a training pen of {_words(plan, wish.side_m)}"
+
+
+def _built(plan: Plan, name: str, behind: str, herds: Sequence[str]) -> Plan:
+    """The plan with its newest line built in front of something: as its fence of that kind, or a new one."""
+    known = next((f for f in plan.fences if f.behind == behind), None)
+    fences: list[Any] = list(plan.fences)
+    key = known.id if known else edit.fresh_id((f.id for f in fences), "fence")
+    if known is None:
+        own = {"id": key, "name": name, "behind": behind, "herds": list(herds) or list(plan.herds)}
+        kept = ("conductor", "post", "post_spacing_m")
+        fences.append(own | {part: getattr(plan, part) for part in kept})
+    runs = [*plan.runs[:-1], plan.runs[-1].model_copy(update={"fence": key})]
+    return changed(plan, {"runs": runs, "fences": fences})
+
+
 def _divide(plan: Plan, wish: Divide) -> tuple[Plan, str]:
     block = block_at(plan, wish.at)
     if block is None:
@@ -353,7 +408,13 @@ def _heights(plan: Plan, wish: Heights) -> tuple[Plan, str]:
 
 
 # Where on the page a refusal belongs that comes from doing an edit, not from reading it.
-_INPUTS = {"legs": "legs.text", "ring": "ring.distance_m", "beside": "beside.distance_m", "heights": "heights.text"}
+_INPUTS = {
+    "brackets": "brackets.landmark",
+    "legs": "legs.text",
+    "ring": "ring.distance_m",
+    "beside": "beside.distance_m",
+    "heights": "heights.text",
+}
 
 
 def input_of(wish: Any) -> str:

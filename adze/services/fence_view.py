@@ -8,6 +8,7 @@ from adze.core.materials import post_of
 from adze.core.plan import Plan
 from adze.core.stock import animals_of, wanted_of
 from adze.core.strand_rules import limits_of
+from adze.core.tables import nettings
 
 
 def fence_json(built: Built) -> dict[str, Any]:
@@ -17,12 +18,19 @@ def fence_json(built: Built) -> dict[str, Any]:
         "name": built.name,
         "wanted_kv": wanted_of(view),
         "post_cm": post_of(view),
+        "behind": view.behind,
+        "netting": _netting_json(view),
         "strands": [
             {"cm": s.cm, "role": s.role.value, "kind": c.kind, "width_mm": c.width_mm}
             for s, c in zip(fence_of(view), conductors_of(view), strict=True)
         ],
         "animals": _animals_json(view),
     }
+
+
+def _netting_json(plan: Plan) -> dict[str, Any] | None:
+    net = nettings().get(plan.netting or "")
+    return net and {"label": net.label, "count": len(net.heights.split()), "top_cm": net.top_cm}
 
 
 def _animals_json(plan: Plan) -> list[dict[str, Any]]:

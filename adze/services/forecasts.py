@@ -20,8 +20,9 @@ from adze.core.season import Guess, Season, Weather
 from adze.core.soil_areas import soil_of
 from adze.core.stock import wanted_of
 from adze.core.strand_rules import Role
+from adze.core.touch import Path
 from adze.core.touches import touches
-from adze.core.wording import animal_word, kv_words, place_words
+from adze.core.wording import PATH_WORDS, animal_word, kv_words, place_words
 from adze.services.fence_view import fence_json
 from adze.services.ground_view import ground_json
 
@@ -204,9 +205,7 @@ def stand_json(plan: Plan, season: Season, place: Place, strand: int) -> dict[st
                 "kv": kv_words(t.body_kv),
                 "joules": f"{t.body_j:.2g}",
                 "status": t.status.value,
-                "path": "through hooves and soil"
-                if t.path.value == "live_to_soil"
-                else "between live and earth strand",
+                "path": PATH_WORDS[t.path] + (" and soil" if t.path is Path.SOIL else ""),
                 "reached": t.reached.value if t.reached else "not noticed",
                 "wanted": t.wanted.value,
             }

@@ -1,5 +1,6 @@
 """What each stage's panel shows, gathered for its template."""
 
+import math
 from collections.abc import Callable
 from itertools import groupby
 from typing import Any
@@ -20,7 +21,7 @@ from adze.core.stock import animals_of, body_of
 from adze.core.story_pole import insulator_side
 from adze.core.strand_reasons import reasons
 from adze.core.strand_rules import Role, design
-from adze.core.tables import animal_kinds, conductors, energizers, grasses, insulators, post_kinds, soils
+from adze.core.tables import animal_kinds, conductors, energizers, grasses, insulators, nettings, post_kinds, soils
 from adze.core.touches import needs
 from adze.core.units import format_height
 from adze.core.ways import JudgedPattern, judged_patterns
@@ -70,6 +71,8 @@ def _strands(whole: Plan, built: Built) -> dict[str, Any]:
         "pattern": design(animals, plan.duty, plan.scheme) if animals else None,
         "patterns": [_pattern_row(plan, p) for p in judged_patterns(plan)],
         "conductors": conductors(),
+        "nettings": nettings(),
+        "in_net": len(nettings()[plan.netting].heights.split()) if plan.netting else 0,
         "posts": post_kinds(),
         "kinds": animal_kinds(),
         "insulators": insulators(),
@@ -101,10 +104,15 @@ def _power(plan: Plan, judged: Judgement) -> dict[str, Any]:
         sum(s.role is Role.LIVE for s in fence_of(built.view)) * sum(lengths[run] for run in built.runs)
         for built in standing_fences(plan)
     )
+    rolls = sum(
+        math.ceil(sum(lengths[run] for run in built.runs) / nettings()[built.view.netting].roll_m)
+        for built in standing_fences(plan)
+        if built.view.netting
+    )
     return {
         "energizers": energizers(),
         "unit": unit,
-        "schools": power_schools(length, wire, unit) if unit and length else (),
+        "schools": power_schools(length, wire, unit, rolls) if unit and length else (),
         "starts": {season: v.start_kv for season, v in judged.volts.items()},
     }
 

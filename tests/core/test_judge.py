@@ -201,6 +201,7 @@ def test_schools_stand_beside_with_their_sums() -> None:
     drained, damp = (rod_schools(six, 2, well_drained=w)[3].gives for w in (True, False))
     assert drained != damp
     assert power_schools(1609.344, 8000, six)[0].gives.startswith("1.0 J")
+    assert power_schools(400, 400, six, rolls=8)[0].gives.startswith("1.6 J")
 
 
 def test_the_earth_test_worsens_with_dry_soil(hallow: Plan) -> None:

@@ -108,9 +108,42 @@ def test_a_hive_is_fenced_at_its_distance(plan: PlanPage) -> None:
     assert runs(plan)[1]["name"] == "Round Hives"
 
 
+def test_a_pen_and_brackets_are_fences_of_their_own(plan: PlanPage) -> None:
+    plan.draw()
+    old = {"id": "o", "kind": "old_fence", "name": "Old mesh", "points": [[0, 50], [80, 50]], "condition": "carry"}
+    rows = [{"id": "e", "kind": "ewe", "schooled": True}, {"id": "n", "kind": "calf"}]
+    plan.save(landmarks=[old], stock=rows)
+    edit(plan, do="pen", at=[300, 0], side_m="12 m")
+    edit(plan, do="brackets", landmark="o", left=True)
+    edit(plan, do="pen", at=[400, 0], side_m="12 m")
+    fences = plan.state["document"]["fences"]
+    assert [(f["name"], f["behind"], f["herds"]) for f in fences] == [
+        ("Training pen", "barrier", ["n"]),
+        ("On brackets", "old_fence", []),
+    ]
+    assert [r["fence"] for r in runs(plan)] == [None, "fence1", "fence2", "fence1"]
+    assert runs(plan)[2]["points"][0] == [0, 50.25]
+    shown = plan.get("/panel/strands?fence=fence1").json()["panel"]
+    assert "Training pen" in shown
+    assert "15 cm inside a solid barrier" in shown
+
+
+def test_who_grazes_a_block_and_how_its_lines_are_built_is_offered(plan: PlanPage) -> None:
+    edit(plan, do="draw", points=[[0, 0], [200, 0], [200, 100], [0, 100], [0, 0]])
+    fence = {"id": "f", "name": "Stronger"}
+    block = {"id": "b", "name": "Meadow", "at": [100, 50], "herds": ["e"]}
+    plan.save(stock=[{"id": "e", "kind": "ewe"}], fences=[fence], blocks=[block])
+    html = plan.get("/pane/blocks").json()["html"]
+    assert "Who grazes here: ewe" in html
+    assert 'data-build-runs="line1"' in html
+    assert "Built as" in plan.get("/inspect?chosen=run:line1").json()["html"]
+
+
 @pytest.mark.parametrize(
     ("wish", "path", "says"),
     [
+        ({"do": "pen", "at": [0, 0], "side_m": "1 m"}, "edit.pen.side_m", "3 or more"),
+        ({"do": "brackets", "landmark": "gone", "left": True}, "edit.brackets.landmark", "no longer"),
         ({"do": "legs", "start": [0, 0], "text": "120 sideways"}, "edit.legs.text", "line 1"),
         ({"do": "ring", "landmark": "gone", "distance_m": 3}, "edit.ring.distance_m", "no longer"),
         ({"do": "square", "at": [0, 0], "side_m": "wide"}, "edit.square.side_m", "not understood"),

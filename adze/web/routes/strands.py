@@ -14,6 +14,7 @@ from adze.core.plan import PlannedStrand
 from adze.core.story_pole import story_pole
 from adze.core.tables import conductors, post_kinds
 from adze.core.ways import chosen_way, conductors_here, ways
+from adze.core.wording import PATH_WORDS
 from adze.formats.errors import fault_words
 from adze.formats.pole_svg import PORTRAIT_MM, pole_sheets
 from adze.services.plans import open_plan
@@ -47,7 +48,7 @@ def both_ways(request: Request, connection: Db, who: Who, plan_id: int, fence: s
     """All live and in turn, computed side by side, as a piece of page."""
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     found = ways(plan, fence or None)
-    context = {"plan": plan, "units": plan.units, "ways": found, "chosen": chosen_way(found)}
+    context = {"plan": plan, "units": plan.units, "ways": found, "chosen": chosen_way(found), "path_words": PATH_WORDS}
     context["patterns"] = {w.kind: [{"cm": s.cm, "role": s.role.value} for s in w.strands] for w in found}
     return JSONResponse({"html": render(request, "plan/_ways.html", context)})
 

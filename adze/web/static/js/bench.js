@@ -74,6 +74,8 @@ export class Bench extends EventTarget {
   run(id) { return this.doc.runs.find((r) => r.id === id); }
   /** The way the shown fence is built, as the server drew it up. */
   get fence() { return this.forecast?.fences?.[this.fenceId] ?? null; }
+  /** How many of the shown fence's strands are woven into netting. */
+  get woven() { return this.fence?.netting?.count ?? 0; }
   /** The way a line is built; the plan's own for a line that is not there. */
   fenceOf(run) { return this.forecast?.fences?.[this.run(run)?.fence ?? ""] ?? null; }
   wantedOn(run) { return this.fenceOf(run)?.wanted_kv ?? this.forecast?.wanted_kv ?? 3; }
@@ -82,7 +84,7 @@ export class Bench extends EventTarget {
   /** The shown fence's strands in a document, ready to be changed: the computed ones where it has none of its own. */
   strandsIn(doc) {
     const own = this.construction(doc);
-    if (!own.strands.length) own.strands = this.fence.strands.map(({ cm, role }) => ({ cm, role }));
+    if (!own.strands.length) own.strands = this.fence.strands.slice(this.woven).map(({ cm, role }) => ({ cm, role }));
     return own.strands;
   }
 
@@ -96,7 +98,8 @@ export class Bench extends EventTarget {
 
   showFence(id) {
     this.fenceId = id;
-    this.strand = Math.min(this.strand, Math.max(0, (this.fence?.strands.length ?? 1) - 1));
+    const rows = this.fence?.strands ?? [];
+    if (rows[this.strand]?.role !== "live") this.strand = Math.max(0, rows.findIndex((s) => s.role === "live"));
     this.tell("fence");
   }
 

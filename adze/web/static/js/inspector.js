@@ -101,6 +101,9 @@ export function mountInspector(bench, ground) {
     ring: () => ({ do: "ring", landmark: document.getElementById("off-of").value, distance_m: length("off-m") }),
     left: () => ({ do: "beside", of: document.getElementById("off-of").value, distance_m: length("off-m"), left: true }),
     right: () => ({ do: "beside", of: document.getElementById("off-of").value, distance_m: length("off-m"), left: false }),
+    onleft: () => ({ do: "brackets", landmark: document.getElementById("off-of").value, left: true }),
+    onright: () => ({ do: "brackets", landmark: document.getElementById("off-of").value, left: false }),
+    pen: () => ({ ...sets.square(), do: "pen" }),
     square: () => {
       const typed = document.getElementById("sq-at").value.trim();
       return { do: "square", at: typed ? spot(typed) : bench.standPoint(), side_m: length("sq-side"), bearing_deg: document.getElementById("sq-way").value };

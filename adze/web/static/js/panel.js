@@ -82,7 +82,7 @@ export function mountPanel(bench) {
       for (const row of [doc, ...doc.fences, ...doc.blocks]) row.herds = row.herds.filter((id) => id !== d.removeHerd);
     });
     else if (d.removeStrand !== undefined) bench.change("Took a strand off", (doc) => { fence(doc).splice(Number(d.removeStrand), 1); });
-    else if ("addStrand" in d) bench.change("Added a strand", (doc) => { const rows = fence(doc); rows.push({ cm: (rows.at(-1)?.cm ?? 60) + 20, role: "live" }); });
+    else if ("addStrand" in d) bench.change("Added a strand", (doc) => { const rows = fence(doc); rows.push({ cm: (rows.at(-1)?.cm ?? bench.fence.netting?.top_cm ?? 60) + 20, role: "live" }); });
     else if (d.pattern) bench.change(`Began from a pattern: ${d.words}`, (doc) => { bench.construction(doc).strands = JSON.parse(d.pattern); });
     else if (d.scheme) bench.change("Took one of two ways", (doc) => { Object.assign(bench.construction(doc), { scheme: d.scheme, strands: [] }); });
     else if ("design" in d) bench.change("Took the computed heights", (doc) => { bench.construction(doc).strands = []; });
@@ -101,7 +101,7 @@ export function mountPanel(bench) {
     }
   }
 
-  const BUILT = ["herds", "duty", "scheme", "strands", "bottom_off", "conductor", "post", "post_spacing_m", "post_cm", "insulator"];
+  const BUILT = ["herds", "duty", "scheme", "strands", "bottom_off", "conductor", "post", "post_spacing_m", "post_cm", "insulator", "netting", "behind", "apron"];
 
   /** A new way of building, begun as the shown one, for the line on which you stand. */
   async function addFence() {
@@ -139,7 +139,7 @@ export function mountPanel(bench) {
     if (pen) return root.querySelector(`[data-training="${bench.doc.stock[pen[1]].id}"][data-part="${pen[2] ?? "released"}"]`);
     const order = /^strand (\d+)/.exec(path);
     if (order) return root.querySelector(`[data-strand="${order[1] - 1}"]`);
-    const edits = { "edit.legs.text": "legs", "edit.ring.distance_m": "off-m", "edit.beside.distance_m": "off-m", "edit.square.side_m": "sq-side", "edit.square.bearing_deg": "sq-way", "edit.square.at": "sq-at", "edit.lane.width_m": "lane-m", "edit.divide.parts": "div-parts", "edit.divide.bearing_deg": "div-way", "edit.moves.parts": "div-parts", "edit.moves.bearing_deg": "div-way", "edit.heights.text": "heights", "edit.move.east_m": "move-east", "edit.move.north_m": "move-north", photo: "photo-file", picture: "note-photo" };
+    const edits = { "edit.legs.text": "legs", "edit.ring.distance_m": "off-m", "edit.beside.distance_m": "off-m", "edit.square.side_m": "sq-side", "edit.square.bearing_deg": "sq-way", "edit.square.at": "sq-at", "edit.pen.side_m": "sq-side", "edit.pen.bearing_deg": "sq-way", "edit.pen.at": "sq-at", "edit.brackets.landmark": "off-of", "edit.lane.width_m": "lane-m", "edit.divide.parts": "div-parts", "edit.divide.bearing_deg": "div-way", "edit.moves.parts": "div-parts", "edit.moves.bearing_deg": "div-way", "edit.heights.text": "heights", "edit.move.east_m": "move-east", "edit.move.north_m": "move-north", photo: "photo-file", picture: "note-photo" };
     const typed = /^(edit\.reshape\.points|landmarks\.\d+\.points)/.test(path) ? "corners" : edits[path];
     return document.querySelector(`[data-path="${path}"]`) ?? document.getElementById(typed ?? "");
   }

@@ -35,7 +35,7 @@ export function mountSide(bench) {
 
   /** Ask what dragged strands would do; one question at a time, always the newest. */
   async function judge() {
-    next = standing().map(({ cm, role }) => ({ cm, role })).sort((a, b) => a.cm - b.cm);
+    next = standing().slice(bench.woven).map(({ cm, role }) => ({ cm, role })).sort((a, b) => a.cm - b.cm);
     if (asking) return;
     asking = true;
     while (next && dragging) {
@@ -89,7 +89,9 @@ export function mountSide(bench) {
       svg("text", { x: 16, y: 26, "font-size": 18, "font-weight": 650, style: "font-family:var(--head)" }, title(beasts)),
       svg("text", { x: 16, y: 46, "font-size": 13, style: "fill:var(--ink-soft)" }, !fence.length ? "" : narrow ? "To scale. Drag a strand by its label." : "To scale. Drag a strand by its label; live ticked, earth long-dashed, dead dotted."),
     ];
+    if (bench.fence?.behind) parts.push(...backing(bench.fence.behind, y, Math.min(top - 16, Math.max(100, ...fence.map((s) => s.cm + 15))), width));
     parts.push(...pole(y, top, soil), ...openings(y, width));
+    if (bench.construction().apron) parts.push(svg("path", { d: `M30 ${soil + 3}h58M34 ${soil - 1}v7m8 -7v7m8 -7v7m8 -7v7m8 -7v7m8 -7v7`, stroke: "var(--return)", "stroke-width": 1.8 }), svg("text", { x: 30, y: soil + 20, "font-size": 11 }, "mesh"));
     let x = postX[0] + 26;
     for (const b of beasts) {
       const drawn = animal(b.key, b, { x, y: soil, scale, fill: "var(--beast)" });
@@ -102,6 +104,7 @@ export function mountSide(bench) {
     }
     const postTop = y(bench.construction().post_cm ?? (fence.at(-1)?.cm ?? 70) + POST_OVER_CM);
     for (const px of postX) parts.push(svg("path", { d: `M${px} ${postTop}V${soil + foot * 0.6}`, stroke: "var(--post)", "stroke-width": 8 }), svg("path", { d: `M${px - 8} ${postTop}h16`, stroke: "var(--post)", "stroke-width": 5 }));
+    if (bench.fence?.netting) parts.push(...net(bench.fence.netting, y, width));
     let labelTop = Infinity;
     const labels = [];
     fence.forEach((s, i) => {
@@ -111,6 +114,7 @@ export function mountSide(bench) {
       parts.push(svg("path", { d: `M40 ${sy}H${width - 100}`, fill: "none", ...LOOK[s.role] }));
       if (s.role === "live") parts.push(svg("path", { d: Array.from({ length: Math.floor((width - 150) / 32) }, (_, k) => `M${52 + k * 32} ${sy - 4.5}v9`).join(""), stroke: "var(--pulse)", "stroke-width": 1.4 }));
       for (const px of postX) parts.push(svg("circle", { cx: px, cy: sy, r: 4.500, fill: s.role === "live" ? "var(--panel)" : "var(--post)", stroke: "var(--ink)", "stroke-width": 1.5 }));
+      if (i < bench.woven) return;
       const ly = Math.min(sy, labelTop - 25);
       labelTop = ly;
       labels.push(label(s, i, ly, sy, width));
@@ -118,6 +122,25 @@ export function mountSide(bench) {
     if (!beasts.length) parts.push(svg("text", { x: width / 2, y: height / 2, "text-anchor": "middle", "font-size": 15 }, "Choose the animals in the card: heights follow from their bodies."));
     const hatch = svg("defs", {}, svg("pattern", { id: "hatch", width: 7, height: 7, patternUnits: "userSpaceOnUse", patternTransform: "rotate(45)" }, svg("path", { d: "M0 0v7", stroke: "var(--ink)", "stroke-width": 1, opacity: 0.55 })));
     picture.replaceChildren(hatch, ...parts, ...labels);
+  }
+
+  /** Netting: its uprights, and one label for all that is woven in. */
+  function net({ label: words, top_cm: top }, y, width) {
+    const uprights = [];
+    for (let x = 40 + 15 * scale; x < width - 100; x += 15 * scale) uprights.push(`M${x.toFixed(1)} ${y(top)}V${y(3)}`);
+    return [
+      svg("path", { d: uprights.join(""), stroke: "var(--ink-soft)", "stroke-width": 0.8 }),
+      svg("text", { x: width - 94, y: y(top / 2), "font-size": 12.5, "font-weight": 700 }, words.split(",")[0]),
+      svg("text", { x: width - 94, y: y(top / 2) + 16, "font-size": 12.5 }, heightWords(top, bench.units)),
+    ];
+  }
+
+  /** What stands behind the strands: a board wall, or the old fence that carries them on brackets. */
+  function backing(behind, y, top, width) {
+    const boards = [];
+    if (behind === "barrier") for (let cm = 8; cm < top; cm += 22) boards.push(svg("rect", { x: 40, y: y(cm + 16), width: width - 140, height: 16 * scale, fill: "var(--soil)", stroke: "var(--post)", "stroke-width": 0.8, opacity: 0.55 }));
+    else boards.push(svg("path", { d: Array.from({ length: Math.floor((width - 140) / (15 * scale)) }, (_, k) => `M${40 + k * 15 * scale} ${y(top)}V${y(0)}`).join("") + Array.from({ length: Math.floor(top / 15) }, (_, k) => `M40 ${y((k + 1) * 15)}H${width - 100}`).join(""), stroke: "var(--dead)", "stroke-width": 0.7, fill: "none" }));
+    return boards;
   }
 
   /** What an animal asks: how far its nose wanders, the step it goes under, the top it springs over. */
@@ -186,7 +209,7 @@ export function mountSide(bench) {
   function move(index, cm) {
     bench.change(`Strand ${index + 1} to ${Math.round(cm)} cm`, (doc) => {
       const rows = bench.strandsIn(doc);
-      rows[index].cm = Math.round(cm);
+      rows[index - bench.woven].cm = Math.round(cm);
       rows.sort((a, b) => a.cm - b.cm);
     });
   }
