@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
 
+from adze.core.catalogue import pulse_of, unit_of
 from adze.core.earth import RodField, laid_strip_s_per_m
-from adze.core.energizer import fit_pulse
 from adze.core.fences import views_by_run
 from adze.core.ground import Place
 from adze.core.network import Line, Link, MatrixLine, Network, Port, Shunt, Span, Terminal, Wire, WireLine, terminals_of
@@ -15,7 +15,7 @@ from adze.core.season import Weather, grass_of, group_leak_s_per_m, soil_ohm_m
 from adze.core.soil_areas import soil_of
 from adze.core.stock import animals_of
 from adze.core.strand_rules import Role, Strand, bottom_group, design, stood_off
-from adze.core.tables import Conductor, Netting, conductors, energizers, grasses, insulation, nettings
+from adze.core.tables import Conductor, Netting, conductors, grasses, insulation, nettings
 from adze.core.wiring import Piece, Wiring, cable_m, wiring
 
 ENERGIZER = "energizer"
@@ -153,7 +153,8 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     found = wiring(plan)
     if found is None:
         raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
-    if plan.energizer is None:
+    unit = unit_of(plan)
+    if unit is None:
         raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
     field = rod_field(plan)
     lines = _lines(plan, found, weather)
@@ -164,7 +165,7 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     lead = _lead_out(found.lead_m, found.start, has_earth_strands=found.start in earthed)
     rods_ohm = field.ohm(soil_ohm_m(plan, weather))
     network = Network(
-        source=fit_pulse(energizers()[plan.energizer].catalogue).at(ENERGIZER),
+        source=pulse_of(unit, half=plan.half_power).at(ENERGIZER),
         spans=(*spans, *lead[0]),
         links=lead[1],
         shunts=(

@@ -247,9 +247,9 @@ def stand_at(plan: Plan, weather: Weather, place: Place) -> Stand:
     return stand_of(solved(plan, weather), place)
 
 
-def stand_of(found: Solved, place: Place) -> Stand:
-    """Stand at a place of a plan that is solved."""
-    spot = spot_of(found, place)
+def stand_of(found: Solved, place: Place, spot: Spot | None = None) -> Stand:
+    """Stand at a place of a plan that is solved; on a spot that is known already, if one is given."""
+    spot = spot or spot_of(found, place)
     live = abs(spot.open_peak_v(Terminal.LIVE)) / 1000
     earth, between = 0.0, live
     if Terminal.EARTH in spot.terminals:

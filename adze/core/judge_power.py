@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from adze.core.catalogue import unit_of
 from adze.core.circuit import has_earth_strands
 from adze.core.earth_test import ACCEPTABLE_KV, GOOD_KV, EarthTest
 from adze.core.fences import standing_fences, views_by_run
@@ -12,7 +13,6 @@ from adze.core.plan import Plan
 from adze.core.season import Season
 from adze.core.siting import judge_rod_siting
 from adze.core.strand_checks import Status
-from adze.core.tables import energizers
 from adze.core.units import format_length
 from adze.core.wiring import Joined, wiring
 from adze.core.wording import SEASON_WORDS, kv_words
@@ -22,9 +22,9 @@ RODS_CLEAR_M = 10.0
 
 def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked: str) -> Verdict:
     """What the unit still shows with all of the fence on it, in the season that pulls hardest."""
-    if plan.energizer is None:
+    unit = unit_of(plan)
+    if unit is None:
         return Verdict(Stage.POWER, "none chosen", unknown="Choose an energizer; the sizes others go by stand beside.")
-    unit = energizers()[plan.energizer]
     cautions = [
         "One energizer to a fence, never two; other fences' live strands at least 2.5 m away.",
         "Dry, shaded, out of reach of stock, away from the milk-house and its water.",

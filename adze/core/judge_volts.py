@@ -1,26 +1,32 @@
 """The verdict on the volts: kV everywhere, and what the animals feel of it."""
 
+from collections.abc import Callable
+from functools import partial
 from itertools import groupby
 
 import numpy as np
 
+from adze.core.catalogue import unit_of
 from adze.core.fences import Built, standing_fences, views_by_run
 from adze.core.findings import Finding, Stage, Verdict, against
-from adze.core.forecast import Solved, Volts, stand_of
+from adze.core.forecast import Solved, Stand, Volts, stand_of
 from adze.core.ground import Place
 from adze.core.plan import Plan
 from adze.core.season import Season
 from adze.core.soil_areas import soil_of
 from adze.core.stock import wanted_of
 from adze.core.strand_checks import Status
-from adze.core.tables import energizers, soils
+from adze.core.tables import soils
 from adze.core.touch import Path
 from adze.core.touches import Touch, touches
 from adze.core.wording import PATH_WORDS, SEASON_WORDS, animal_word, kv_words, place_words
 
 
-def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
+def worst_touches(
+    found: Solved, season: Volts, stand: Callable[[Place], Stand] | None = None
+) -> tuple[tuple[Place, Touch], ...]:
     """Every animal's touch where the kV is least on each kind of soil, for each way of building."""
+    stand = stand or partial(stand_of, found)
     plan, views = found.plan, views_by_run(found.plan)
     least: dict[tuple[str, int], tuple[float, Place]] = {}
     traces = {trace.run: trace for trace in season.traces}
@@ -34,8 +40,7 @@ def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ..
             least[kind] = float(kv[i]), Place(run, float(trace.at_m[low + i]))
     felt = []
     for (soil, _), (_, place) in least.items():
-        stand = stand_of(found, place)
-        felt += [(place, t) for t in touches(views[place.run], stand, season.weather, _own(plan, soil))]
+        felt += [(place, t) for t in touches(views[place.run], stand(place), season.weather, _own(plan, soil))]
     return tuple(felt)
 
 
@@ -98,11 +103,11 @@ def kv_finding(plan: Plan, season: Season, forecast: Volts, built: Built) -> Fin
 
 
 def _kv_reason(plan: Plan, forecast: Volts, kv: float) -> str:
-    unit = energizers()[plan.energizer or ""]
+    unit = unit_of(plan)
     sag = 1 - kv / max(forecast.start_kv, 1e-9)
     if sag > 0.25:
         return "The line itself takes it: leaks along the way and the strands' own resistance."
-    if forecast.start_kv < 0.7 * unit.open_kv:
+    if unit and forecast.start_kv < 0.7 * unit.open_kv:
         return "All of the fence pulls the unit down: growth and rods take the pulse from the start."
     return "The pulse arrives nearly whole."
 

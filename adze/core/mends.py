@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
 
+from adze.core.catalogue import catalogue, unit_of
 from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.fences import Built, built_as, fence_at, rebuilt, standing_fences
 from adze.core.findings import Finding, Stage
@@ -24,7 +25,7 @@ from adze.core.soil_areas import soil_of
 from adze.core.stock import animals_of, fleece_cm, is_schooled
 from adze.core.strand_checks import Status, rank
 from adze.core.strand_rules import MOST_STRANDS, SWING_CM, WOOLLY_CM, Role, Scheme, Strand
-from adze.core.tables import animal_kinds, conductors, energizers, grasses
+from adze.core.tables import animal_kinds, conductors, grasses
 from adze.core.touches import touches
 from adze.core.wording import kv_words
 
@@ -130,8 +131,8 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
     on, own = (f"@{built.id}" if built.id else ""), built.view
     count = plan.rods.count
     yield tuple(_Candidate(f"rods:{count + n}", f"{n} more rod{'s' * (n > 1)}", n * _ROD_HOURS) for n in _MORE_RODS)
-    unit = energizers()[plan.energizer or ""]
-    larger = [e for e in energizers().values() if e.supply == unit.supply and e.released_j > unit.released_j]
+    units, unit = catalogue(plan), unit_of(plan)
+    larger = [e for e in units.values() if unit and e.supply == unit.supply and e.released_j > unit.released_j]
     yield tuple(_Candidate(f"energizer:{e.key}", f"Energizer {e.label}", 0.5) for e in larger[:3])
     length = sum(length_m(run) for run in plan.runs)
     order = list(grasses())

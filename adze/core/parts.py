@@ -11,6 +11,7 @@ from scipy.sparse import csgraph
 from scipy.spatial import KDTree
 from shapely import LineString, unary_union
 
+from adze.core.catalogue import unit_of
 from adze.core.circuit import bottom_group_of, conductors_of, fence_of, has_earth_strands
 from adze.core.fences import Built, standing_fences, views_by_run
 from adze.core.ground import JOIN_M, feed, joins, length_m, line_of, turns
@@ -18,7 +19,7 @@ from adze.core.materials import insulators_for
 from adze.core.plan import Fixture, Plan, Run
 from adze.core.relief import bumps
 from adze.core.strand_rules import Role
-from adze.core.tables import energizers, nettings, post_kinds, prices
+from adze.core.tables import nettings, post_kinds, prices
 from adze.core.wiring import cable_m
 
 CORNER_DEGREES = 20.0
@@ -312,9 +313,9 @@ def _crossings(plan: Plan) -> list[_Need]:
 
 def _power(plan: Plan) -> list[_Need]:
     start = feed(plan)
-    if plan.energizer is None or start is None:
+    unit = unit_of(plan)
+    if unit is None or start is None:
         return []
-    unit = energizers()[plan.energizer]
     lines = [
         _Need("Power", unit.label, 1, "piece", 1, unit.price, "as chosen"),
         _priced("Power", "lead_out", start.lead_m + 5, f"{start.lead_m:.0f} m to the fence and 5 m to spare"),

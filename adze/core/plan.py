@@ -21,6 +21,7 @@ from pydantic import (
     model_validator,
 )
 
+from adze.core.energizer import Catalogue, FitError, fit_pulse
 from adze.core.strand_rules import SWING_CM, Duty, Role, Scheme, Strand
 from adze.core.tables import (
     animal_kinds,
@@ -312,6 +313,48 @@ class Rods(Part):
     position: Position | None = None
 
 
+Joules = Annotated[FiniteFloat, Field(ge=0.01, le=200)]
+
+
+class OwnEnergizer(Part):
+    """An energizer as its plate tells: joules stored and released, kV without load and on 500 ohm, s between pulses."""
+
+    key: Id
+    label: Name
+    supply: Literal["mains", "battery", "solar", "mains or battery"] = "mains"
+    stored_j: Joules
+    released_j: Joules
+    open_kv: Annotated[FiniteFloat, Field(ge=0.5, le=20)]
+    kv_500: Annotated[FiniteFloat, Field(ge=0.05, le=20)]
+    pulse_s: Annotated[FiniteFloat, Field(ge=1, le=10)] = 1.3
+    price: Annotated[FiniteFloat, Field(ge=0, le=100_000)] = 0.0
+
+    @field_validator("key")
+    @classmethod
+    def _its_own(cls, value: str) -> str:
+        if value in energizers():
+            raise ValueError(f"there is an energizer {value!r} already; give yours another key")
+        return value
+
+    @model_validator(mode="after")
+    def _can_be(self) -> "OwnEnergizer":
+        if self.stored_j <= self.released_j:
+            raise ValueError(
+                f"{self.label}: {self.released_j:g} J released of {self.stored_j:g} J stored cannot be; what is stored "
+                "is more than what comes out. Check which of the two the plate means"
+            )
+        if self.kv_500 >= self.open_kv:
+            raise ValueError(
+                f"{self.label}: {self.kv_500:g} kV on 500 Ω cannot reach the {self.open_kv:g} kV without load; "
+                "check whether the two are exchanged"
+            )
+        try:
+            fit_pulse(Catalogue(self.released_j, self.open_kv * 1000, self.kv_500 * 1000, self.stored_j))
+        except FitError as error:
+            raise ValueError(f"{self.label}: {error}") from error
+        return self
+
+
 class Origin(Part):
     """Where the plan's zero lies on the earth, degrees."""
 
@@ -411,18 +454,19 @@ class Plan(Construction):
     notes: Annotated[tuple[Note, ...], Field(max_length=500)] = ()
     underlay: Underlay | None = None
     fences: Annotated[tuple[Fence, ...], Field(max_length=40)] = ()
+    own_energizers: Annotated[tuple[OwnEnergizer, ...], Field(max_length=40)] = ()
     energizer: str | None = None
+    half_power: bool = False
     energizer_at: Position | None = None
     soil: str = "loam"
     soil_ohm_m: Annotated[FiniteFloat, Field(ge=1, le=100_000)] | None = None
     grass: str = "moderate"
     rods: Rods = Rods()
 
-    @field_validator("energizer", "soil", "grass")
+    @field_validator("soil", "grass")
     @classmethod
     def _named(cls, value: str | None, info: ValidationInfo) -> str | None:
         tables: dict[str, dict[str, Any]] = {
-            "energizer": dict(energizers()),
             "soil": dict(soils()),
             "grass": dict(grasses()),
         }
@@ -449,6 +493,11 @@ class Plan(Construction):
         for fixture in self.fixtures:
             if fixture.run not in runs:
                 raise ValueError(f"{fixture.name}: its run {fixture.run!r} is not on the plan")
+        own = {row.key: row.label for row in self.own_energizers}
+        if len(own) < len(self.own_energizers):
+            raise ValueError("two of your energizers have one key; give each its own")
+        if self.energizer and self.energizer not in own:
+            _known(self.energizer, dict(energizers()), "energizer")
         self._names_what_is_there()
         return self
 

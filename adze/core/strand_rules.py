@@ -371,16 +371,21 @@ def stood_off(animals: tuple[Animal, ...], duty: Duty) -> tuple[Strand, ...]:
     """
     if not animals:
         raise ValueError("animals: choose at least one; everything else follows from it")
-    left = sorted((limits_of(a, duty) for a in animals), key=lambda one: one.animal.nose_cm + one.touch_cm)
+    reach = [
+        (math.ceil(one.animal.nose_cm - one.touch_cm), math.floor(one.animal.nose_cm + one.touch_cm), one.animal)
+        for one in (limits_of(a, duty) for a in animals)
+    ]
+    left = sorted(reach, key=lambda row: row[1])
     found: list[int] = []
     while left:
-        end = left[0].animal.nose_cm + left[0].touch_cm
-        group = [one for one in left if one.animal.nose_cm - one.touch_cm <= end]
-        left = [one for one in left if one not in group]
-        low = max(one.animal.nose_cm - one.touch_cm for one in group)
-        wishes = [a.nose_cm if a.digs else OFFSET_SHARE * a.shoulder_cm for a in (one.animal for one in group)]
-        height = min(max(round_half_up(sum(wishes) / len(wishes)), math.ceil(low), SWING_CM), math.floor(end))
-        found.append(max(height, found[-1] + SWING_CM) if found else height)
+        end = left[0][1]
+        group = [row for row in left if row[0] <= end]
+        left = [row for row in left if row[0] > end]
+        low = max(row[0] for row in group)
+        if found:
+            low = max(low, found[-1] + SWING_CM)
+        wishes = [a.nose_cm if a.digs else OFFSET_SHARE * a.shoulder_cm for _, _, a in group]
+        found.append(max(min(round_half_up(sum(wishes) / len(wishes)), end), low, SWING_CM))
     return tuple(Strand(float(cm), Role.LIVE) for cm in found)
 
 

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from itertools import groupby
 from typing import Any
 
+from adze.core.catalogue import catalogue, unit_of
 from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.fences import Built, built_as, every_fence, standing_fences
 from adze.core.findings import Stage
@@ -21,7 +22,7 @@ from adze.core.stock import animals_of, body_of
 from adze.core.story_pole import insulator_side
 from adze.core.strand_reasons import reasons
 from adze.core.strand_rules import Role, design
-from adze.core.tables import animal_kinds, conductors, energizers, grasses, insulators, nettings, post_kinds, soils
+from adze.core.tables import animal_kinds, conductors, grasses, insulators, nettings, post_kinds, soils
 from adze.core.touches import needs
 from adze.core.units import format_height
 from adze.core.ways import JudgedPattern, judged_patterns
@@ -97,7 +98,7 @@ def _pattern_row(plan: Plan, found: JudgedPattern) -> dict[str, Any]:
 
 
 def _power(plan: Plan, judged: Judgement) -> dict[str, Any]:
-    unit = energizers().get(plan.energizer or "")
+    unit = unit_of(plan)
     length = sum(length_m(run) for run in plan.runs)
     lengths = {run.id: length_m(run) for run in plan.runs}
     wire = sum(
@@ -110,7 +111,7 @@ def _power(plan: Plan, judged: Judgement) -> dict[str, Any]:
         if built.view.netting
     )
     return {
-        "energizers": energizers(),
+        "energizers": catalogue(plan),
         "unit": unit,
         "schools": power_schools(length, wire, unit, rolls) if unit and length else (),
         "starts": {season: v.start_kv for season, v in judged.volts.items()},
@@ -118,7 +119,7 @@ def _power(plan: Plan, judged: Judgement) -> dict[str, Any]:
 
 
 def _earth(plan: Plan, judged: Judgement) -> dict[str, Any]:
-    unit = energizers().get(plan.energizer or "")
+    unit = unit_of(plan)
     drained = plan.soil in ("moist_sand", "dry_sand", "gravel")
     return {
         "soils": soils(),
