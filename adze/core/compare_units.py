@@ -2,37 +2,58 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from functools import cached_property
+
+import numpy as np
 
 from adze.core.catalogue import pulse_of
-from adze.core.circuit import ENERGIZER, RODS, Circuit, rod_field
-from adze.core.fences import fence_at, standing_fences
-from adze.core.forecast import Solved, Stand, Volts, solved, spot_of, stand_of, volts_of
+from adze.core.circuit import ENERGIZER, RODS, rod_field
+from adze.core.fences import fence_at, standing_fences, views_by_run
+from adze.core.forecast import Solved, counted_spectra, samples, solved, spot_of
 from adze.core.ground import Place, feed, length_m, point_at, run_of
-from adze.core.judge_volts import worst_touches
+from adze.core.judge_volts import own_soil
 from adze.core.plan import Plan, changed
 from adze.core.season import Season, Weather, soil_ohm_m
 from adze.core.spot import Spot
 from adze.core.stock import wanted_of
 from adze.core.swap import Swap
-from adze.core.tables import EnergizerModel
-from adze.core.touches import Touch
+from adze.core.tables import EnergizerModel, nettings
+from adze.core.touches import Touch, touches
 
 MOST_RODS = 12
 
 
-@dataclass
 class Trials:
-    """A plan solved once in a season, on which energizers and rods are exchanged."""
+    """A plan solved once in a season, on which energizers and rods are exchanged.
 
-    plan: Plan
-    weather: Weather
+    What any of them gives at the sampled places is a mix of two columns: one put together for each.
+    """
 
-    def __post_init__(self) -> None:
+    def __init__(self, plan: Plan, weather: Weather) -> None:
         """Solve it. Raises Incomplete."""
-        self.base: Solved = solved(self.plan, self.weather)
+        self.plan, self.weather = plan, weather
+        self.base: Solved = solved(plan, weather)
         self.swap = Swap(self.base.solution, RODS)
         self._spots: dict[Place, Spot] = {}
+        pieces, where = self.base.circuit.pieces, samples(self.base)
+        self._columns = tuple(
+            counted_spectra(replace(self.base, solution=replace(self.base.solution, volts=column)), where)
+            for column in self.swap.columns
+        )
+        self._places = [
+            Place(pieces[i].run, pieces[i].from_m + float(at)) for i, at in zip(where.piece, where.at_m, strict=True)
+        ]
+        fed = np.array([piece.a in self.base.circuit.wiring.reached for piece in pieces])[where.piece]
+        self.fences = [
+            (wanted_of(built.view), rows)
+            for built in standing_fences(plan)
+            if len(rows := np.flatnonzero(fed & [place.run in built.runs for place in self._places]))
+        ]
+        views, grounds = views_by_run(plan), [pieces[i].soil or plan.soil for i in where.piece]
+        kinds: dict[tuple[str, int], list[int]] = {}
+        for i in np.flatnonzero(fed):
+            kinds.setdefault((grounds[i], id(views[self._places[i].run])), []).append(int(i))
+        self._grounds = [(soil, np.array(rows)) for (soil, _), rows in kinds.items()]
+        self._views = views
 
     def _spot(self, place: Place) -> Spot:
         if place not in self._spots:
@@ -45,46 +66,36 @@ class Trials:
         return rod_field(self.plan.model_copy(update={"rods": rods})).ohm(soil_ohm_m(self.plan, self.weather))
 
     def tried(self, unit: EnergizerModel, rods_ohm: float | None = None) -> "Tried":
-        """An energizer, over the plan's rods or others."""
+        """An energizer, over the plan's rods or others of so many ohm."""
         ohm = self.base.circuit.rods_ohm if rods_ohm is None else rods_ohm
-        source = pulse_of(unit, half=self.plan.half_power).at(ENERGIZER)
-        drive = self.swap.drive(source, ohm)
-        solution = self.swap.solution_under(drive, source)
-        found = replace(self.base, circuit=Circuit(solution.network, self.base.circuit.wiring, ohm), solution=solution)
-        forecast = volts_of(found)
-
-        def stand(place: Place) -> Stand:
-            return stand_of(found, place, self.swap.spot(self._spot(place), drive))
-
-        return Tried(forecast, worst_touches(found, forecast, stand))
+        drive = self.swap.drive(pulse_of(unit, half=self.plan.half_power).at(ENERGIZER), ohm)
+        first, second = self._columns
+        kv = np.abs(self.base.solution.peak(first * drive.across + second * drive.to_soil)) / 1000
+        felt: list[tuple[Place, Touch]] = []
+        for soil, rows in self._grounds:
+            place = self._places[rows[int(np.argmin(kv[rows]))]]
+            spot = self.swap.spot(self._spot(place), drive)
+            view = self._views[place.run]
+            felt += [(place, t) for t in touches(view, spot, self.weather, own_soil(self.plan, soil))]
+        weakest = min(felt, key=lambda row: row[1].body_kv / row[1].wanted_kv, default=None)
+        shares = [float(kv[rows].min()) / wanted for wanted, rows in self.fences]
+        least = min((float(kv[rows].min()) for _, rows in self.fences), default=0.0)
+        if weakest:
+            shares.append(weakest[1].body_kv / weakest[1].wanted_kv)
+        return Tried(least, weakest, min(shares, default=0.0))
 
 
 @dataclass(frozen=True)
 class Tried:
-    """A season under one energizer: the forecast, and the touches where the kV is least."""
+    """A season under one energizer: least kV, the touch that falls shortest, and the margin.
 
-    forecast: Volts
-    touches: tuple[tuple[Place, Touch], ...]
+    The margin is what there is over what is wanted, of kV on every fence and of the weakest touch: 1 and
+    more holds, 0 where nothing is fed.
+    """
 
-    @cached_property
-    def weakest(self) -> tuple[Place, Touch] | None:
-        """The touch that falls shortest of what is wanted."""
-        return min(self.touches, key=lambda row: row[1].body_kv / row[1].wanted_kv, default=None)
-
-    def margin(self, plan: Plan) -> float:
-        """What is there over what is wanted, at the worst place: kV of every fence, and the weakest touch.
-
-        1 and more holds; 0 where nothing is fed.
-        """
-        shares = []
-        for built in standing_fences(plan):
-            kv = self.forecast.worst_on(frozenset(built.runs))[1]
-            if kv != float("inf"):
-                shares.append(kv / wanted_of(built.view))
-        if self.weakest:
-            touch = self.weakest[1]
-            shares.append(touch.body_kv / touch.wanted_kv)
-        return min(shares, default=0.0)
+    least_kv: float
+    weakest: tuple[Place, Touch] | None
+    margin: float
 
 
 @dataclass(frozen=True)
@@ -103,32 +114,32 @@ class UnitHere:
 def units_here(plan: Plan, units: Iterable[EnergizerModel]) -> tuple[UnitHere, ...]:
     """Every energizer on a plan over its rods. Raises Incomplete."""
     trials = {season: Trials(plan, Weather(season)) for season in Season}
-    return tuple(_unit_here(plan, unit, trials) for unit in units)
+    return tuple(_unit_here(unit, trials) for unit in units)
 
 
-def _unit_here(plan: Plan, unit: EnergizerModel, trials: dict[Season, Trials]) -> UnitHere:
+def _unit_here(unit: EnergizerModel, trials: dict[Season, Trials]) -> UnitHere:
     rows = {season: trial.tried(unit) for season, trial in trials.items()}
-    season = min(rows, key=lambda s: rows[s].margin(plan))
+    season = min(rows, key=lambda s: rows[s].margin)
     worst = rows[season].weakest
     return UnitHere(
         unit=unit,
-        kv={s: row.forecast.worst[1] for s, row in rows.items()},
+        kv={s: row.least_kv for s, row in rows.items()},
         touch=worst[1] if worst else None,
         where=worst[0] if worst else None,
         season=season,
-        margin=rows[season].margin(plan),
-        rods=_fewest_rods(plan, unit, trials),
+        margin=rows[season].margin,
+        rods=_fewest_rods(unit, trials),
     )
 
 
-def _fewest_rods(plan: Plan, unit: EnergizerModel, trials: dict[Season, Trials]) -> int | None:
+def _fewest_rods(unit: EnergizerModel, trials: dict[Season, Trials]) -> int | None:
     """The fewest rods of the plan's row with which it holds in every season; None up to the most that are tried.
 
     More rods never hold less: halved between.
     """
 
     def holds(count: int) -> bool:
-        return all(t.tried(unit, t.rods_ohm(count)).margin(plan) >= 1 for t in trials.values())
+        return all(t.tried(unit, t.rods_ohm(count)).margin >= 1 for t in trials.values())
 
     if not holds(MOST_RODS):
         return None
@@ -154,12 +165,29 @@ def grown(plan: Plan, more_m: float, rolls: int) -> Plan:
     rows = [run.model_dump() for run in plan.runs]
     fences = [fence.model_dump() for fence in plan.fences]
     own = fence_at(plan, run.id)
-    # Drawn away from everything that lies there: what counts is its length.
-    away = 10 + max(abs(x) for r in plan.runs for point in r.points for x in point)
+    # Drawn outward from the middle of what is there, and for netting square to that: what counts is the length.
+    middle = np.mean([point for r in plan.runs for point in r.points], axis=0)
+    outward = np.subtract(at, middle)
+    east, north = outward / (np.hypot(*outward) or 1.0) if outward.any() else (1.0, 0.0)
     if more_m:
-        rows.append({"id": "_more", "name": "More line", "fence": own.id, "points": [at, (away + more_m, at[1])]})
+        rows.append(
+            {
+                "id": "_more",
+                "name": "More line",
+                "fence": own.id,
+                "points": [at, (at[0] + east * more_m, at[1] + north * more_m)],
+            }
+        )
     if rolls:
         net = {"id": "_rolls", "name": "Rolls", "netting": "sheep_90", "herds": list(own.view.herds)}
         fences.append(net)
-        rows.append({"id": "_net", "name": "Rolls", "fence": "_rolls", "points": [at, (at[0], away + 50 * rolls)]})
+        net_m = nettings()["sheep_90"].roll_m * rolls
+        rows.append(
+            {
+                "id": "_net",
+                "name": "Rolls",
+                "fence": "_rolls",
+                "points": [at, (at[0] - north * net_m, at[1] + east * net_m)],
+            }
+        )
     return changed(plan, {"runs": rows, "fences": fences})

@@ -110,7 +110,7 @@ def volts(plan: Plan, weather: Weather) -> Volts:
 
 
 @dataclass(frozen=True)
-class _Samples:
+class Samples:
     """Where a plan is sampled: every piece in order, from its start to its end, in one row of places (P,).
 
     `piece` is the piece of each place, `inner` whether it lies away from the piece's ends, `starts`
@@ -123,7 +123,8 @@ class _Samples:
     starts: NDArray[np.intp]
 
 
-def _samples(found: Solved) -> _Samples:
+def samples(found: Solved) -> Samples:
+    """Where a solved plan is sampled."""
     step = _sample_step_m(found.plan)
     lengths = np.array([piece.length_m for piece in found.circuit.pieces])
     counts = np.maximum(2, np.rint(lengths / step).astype(np.intp) + 1)
@@ -131,13 +132,13 @@ def _samples(found: Solved) -> _Samples:
     piece = np.repeat(np.arange(len(lengths)), counts)
     number = np.arange(starts[-1]) - starts[piece]
     share = number / (counts[piece] - 1)
-    return _Samples(piece, share * lengths[piece], (number > 0) & (number < counts[piece] - 1), starts)
+    return Samples(piece, share * lengths[piece], (number > 0) & (number < counts[piece] - 1), starts)
 
 
 def volts_of(found: Solved) -> Volts:
     """A solved season sampled along every run."""
     pieces = found.circuit.pieces
-    where = _samples(found)
+    where = samples(found)
     kv = _sampled_kv(found, where)
     amps = _leak_a(found, where, kv)
     fed = np.array([piece.a in found.circuit.wiring.reached for piece in pieces])[where.piece]
@@ -154,7 +155,7 @@ def volts_of(found: Solved) -> Volts:
     return Volts(found.weather, tuple(traces), start, found.circuit.rods_ohm)
 
 
-def _sampled_kv(found: Solved, where: _Samples) -> Real:
+def _sampled_kv(found: Solved, where: Samples) -> Real:
     """Live, earth and between at every sampled place, (3, P), kV."""
     pieces = found.circuit.pieces
     kv = np.zeros((3, len(where.piece)))
@@ -169,7 +170,7 @@ def _sampled_kv(found: Solved, where: _Samples) -> Real:
     return kv
 
 
-def _leak_a(found: Solved, where: _Samples, kv: Real) -> Real:
+def _leak_a(found: Solved, where: Samples, kv: Real) -> Real:
     """The leak's share of the current at every place, A.
 
     Charging current carries no net charge: the leak's peak divides as the charge does (eq. 20).
@@ -188,7 +189,7 @@ def _leak_a(found: Solved, where: _Samples, kv: Real) -> Real:
     return shares
 
 
-def _by_line(found: Solved, where: _Samples, rows: NDArray[np.intp]) -> Iterator[NDArray[np.intp]]:
+def _by_line(found: Solved, where: Samples, rows: NDArray[np.intp]) -> Iterator[NDArray[np.intp]]:
     """Places sorted by the kind of line they lie on."""
     kinds: dict[Line, int] = {}
     lines = (found.solution.spans[piece.span].line for piece in found.circuit.pieces)
@@ -197,6 +198,16 @@ def _by_line(found: Solved, where: _Samples, rows: NDArray[np.intp]) -> Iterator
         chosen = rows[kind == number]
         if len(chosen):
             yield chosen
+
+
+def counted_spectra(found: Solved, where: Samples) -> Complex:
+    """Volts as they count for the fence at every sampled place, (P, K+1): to the earth strand, or to soil without."""
+    pieces = found.circuit.pieces
+    volts = np.empty((len(where.piece), found.solution.volts.shape[1]), dtype=np.complex128)
+    for rows in _by_line(found, where, np.arange(len(where.piece))):
+        terminals, v, _ = found.solution.along_spans([pieces[i].span for i in where.piece[rows]], where.at_m[rows])
+        volts[rows] = v[:, 0] - v[:, 1] if Terminal.EARTH in terminals else v[:, 0]
+    return volts
 
 
 def _node_peaks_kv(found: Solved) -> tuple[dict[str, int], Real]:
@@ -230,26 +241,15 @@ class Stand:
     pulse_a: float
     spot: Spot
 
-    @property
-    def sample_s(self) -> float:
-        """Time between samples of a wave, s."""
-        return float(laplace.times_s(self.spot.solution.window)[1])
-
-    def loaded_wave_v(self, ohm: float, *, to_earth_strand: bool) -> Real:
-        """Volts in time across a load put between the live strand and soil or the earth strand here (eq. 10)."""
-        other = Terminal.EARTH if to_earth_strand and Terminal.EARTH in self.spot.terminals else Terminal.SOIL
-        across = self.spot.load_v(ohm, Terminal.LIVE, other)
-        return laplace.waveforms(across[:-1], self.spot.solution.window)
-
 
 def stand_at(plan: Plan, weather: Weather, place: Place) -> Stand:
     """Stand at a place of a plan in a season. Raises Incomplete."""
     return stand_of(solved(plan, weather), place)
 
 
-def stand_of(found: Solved, place: Place, spot: Spot | None = None) -> Stand:
-    """Stand at a place of a plan that is solved; on a spot that is known already, if one is given."""
-    spot = spot or spot_of(found, place)
+def stand_of(found: Solved, place: Place) -> Stand:
+    """Stand at a place of a plan that is solved."""
+    spot = spot_of(found, place)
     live = abs(spot.open_peak_v(Terminal.LIVE)) / 1000
     earth, between = 0.0, live
     if Terminal.EARTH in spot.terminals:

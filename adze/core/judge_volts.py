@@ -1,7 +1,5 @@
 """The verdict on the volts: kV everywhere, and what the animals feel of it."""
 
-from collections.abc import Callable
-from functools import partial
 from itertools import groupby
 
 import numpy as np
@@ -9,7 +7,7 @@ import numpy as np
 from adze.core.catalogue import unit_of
 from adze.core.fences import Built, standing_fences, views_by_run
 from adze.core.findings import Finding, Stage, Verdict, against
-from adze.core.forecast import Solved, Stand, Volts, stand_of
+from adze.core.forecast import Solved, Volts, spot_of
 from adze.core.ground import Place
 from adze.core.plan import Plan
 from adze.core.season import Season
@@ -22,11 +20,8 @@ from adze.core.touches import Touch, touches
 from adze.core.wording import PATH_WORDS, SEASON_WORDS, animal_word, kv_words, place_words
 
 
-def worst_touches(
-    found: Solved, season: Volts, stand: Callable[[Place], Stand] | None = None
-) -> tuple[tuple[Place, Touch], ...]:
+def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
     """Every animal's touch where the kV is least on each kind of soil, for each way of building."""
-    stand = stand or partial(stand_of, found)
     plan, views = found.plan, views_by_run(found.plan)
     least: dict[tuple[str, int], tuple[float, Place]] = {}
     traces = {trace.run: trace for trace in season.traces}
@@ -40,11 +35,13 @@ def worst_touches(
             least[kind] = float(kv[i]), Place(run, float(trace.at_m[low + i]))
     felt = []
     for (soil, _), (_, place) in least.items():
-        felt += [(place, t) for t in touches(views[place.run], stand(place), season.weather, _own(plan, soil))]
+        felt += [
+            (place, t) for t in touches(views[place.run], spot_of(found, place), season.weather, own_soil(plan, soil))
+        ]
     return tuple(felt)
 
 
-def _own(plan: Plan, soil: str) -> str | None:
+def own_soil(plan: Plan, soil: str) -> str | None:
     """The plan's own soil goes by its measured figure, if any."""
     return None if soil == plan.soil else soil
 

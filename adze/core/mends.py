@@ -187,7 +187,7 @@ def _again(plan: Plan, finding: Finding) -> Finding | None:
         return kv_finding(plan, season, volts(plan, weather), built)
     stand = stand_at(plan, weather, finding.place)
     soil = soil_of(plan, finding.place)
-    same = [t for t in touches(built.view, stand, weather, soil) if t.animal.kind == finding.animal]
+    same = [t for t in touches(built.view, stand.spot, weather, soil) if t.animal.kind == finding.animal]
     return touch_finding(plan, season, finding.place, same[0]) if same else None
 
 

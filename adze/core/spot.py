@@ -10,8 +10,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from adze.core import laplace
 from adze.core.elimination import solve
-from adze.core.laplace import Complex
+from adze.core.laplace import Complex, Real
 from adze.core.network import Port, Terminal
 from adze.core.pulse import Solution, two_parts
 
@@ -49,6 +50,16 @@ class Spot:
         volts, own = self._across(start, end)
         across: Complex = volts * (ohm / (own + ohm))
         return across
+
+    @property
+    def sample_s(self) -> float:
+        """Time between samples of a wave, s."""
+        return float(laplace.times_s(self.solution.window)[1])
+
+    def loaded_wave_v(self, ohm: float, *, to_earth_strand: bool) -> Real:
+        """Volts in time across a load put between the live strand and soil or the earth strand here (eq. 10)."""
+        other = Terminal.EARTH if to_earth_strand and Terminal.EARTH in self.terminals else Terminal.SOIL
+        return laplace.waveforms(self.load_v(ohm, Terminal.LIVE, other)[:-1], self.solution.window)
 
     def elsewhere_v(self, ohm: float, port: Port) -> Complex:
         """Volts to soil of a terminal of the network with `ohm` from live to soil here, (K+1,).

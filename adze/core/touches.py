@@ -7,9 +7,9 @@ import numpy as np
 from adze.core import laplace
 from adze.core.circuit import fence_of
 from adze.core.findings import against
-from adze.core.forecast import Stand
 from adze.core.plan import Plan
 from adze.core.season import HOOVES, Season, Weather, soil_ohm_m
+from adze.core.spot import Spot
 from adze.core.stock import animals_of
 from adze.core.strand_checks import Status
 from adze.core.strand_rules import Animal, Role, limits_of, narrowest_bridge_cm
@@ -36,7 +36,7 @@ class Touch:
         return LEVEL_KV[self.wanted]
 
 
-def touch(plan: Plan, animal: Animal, stand: Stand, weather: Weather, soil_key: str | None) -> Touch:
+def touch(plan: Plan, animal: Animal, spot: Spot, weather: Weather, soil_key: str | None) -> Touch:
     """The strongest touch that the strands allow here. Dry coat: the weaker case."""
     fence = fence_of(plan)
     kind = touch_classes()[animal_kinds()[animal.kind].touch_class]
@@ -53,11 +53,11 @@ def touch(plan: Plan, animal: Animal, stand: Stand, weather: Weather, soil_key: 
         met = contact(
             kind, animal.fleece_cm, path, HOOVES[weather.season], Coat.DRY, soil_ohm_m(plan, weather, soil_key)
         )
-        wave_kv = stand.loaded_wave_v(met.total_ohm, to_earth_strand=path is not Path.SOIL) / 1000
+        wave_kv = spot.loaded_wave_v(met.total_ohm, to_earth_strand=path is not Path.SOIL) / 1000
         strand_kv = abs(float(laplace.peak_of(wave_kv)))
         # Only what is left above the spark-over drives the body.
         driving_kv = np.maximum(np.abs(wave_kv) - met.spark_kv, 0.0)
-        joules = float((driving_kv**2).sum()) * stand.sample_s * 1e6 * met.body_ohm / met.total_ohm**2
+        joules = float((driving_kv**2).sum()) * spot.sample_s * 1e6 * met.body_ohm / met.total_ohm**2
         body = met.body_kv(strand_kv)
         felt.append(
             Touch(animal, path, strand_kv, body, joules, wanted, level_reached(body), against(body, LEVEL_KV[wanted]))
@@ -65,9 +65,9 @@ def touch(plan: Plan, animal: Animal, stand: Stand, weather: Weather, soil_key: 
     return max(felt, key=lambda t: t.body_kv)
 
 
-def touches(plan: Plan, stand: Stand, weather: Weather, soil_key: str | None) -> tuple[Touch, ...]:
+def touches(plan: Plan, spot: Spot, weather: Weather, soil_key: str | None) -> tuple[Touch, ...]:
     """The touch of every animal of the plan at a place."""
-    return tuple(touch(plan, animal, stand, weather, soil_key) for animal in animals_of(plan))
+    return tuple(touch(plan, animal, spot, weather, soil_key) for animal in animals_of(plan))
 
 
 @dataclass(frozen=True)

@@ -209,7 +209,7 @@ def stand_json(plan: Plan, season: Season, place: Place, strand: int) -> dict[st
                 "reached": t.reached.value if t.reached else "not noticed",
                 "wanted": t.wanted.value,
             }
-            for t in touches(view, stand, weather, soil_of(plan, place))
+            for t in touches(view, stand.spot, weather, soil_of(plan, place))
         ],
         "fixed": [
             f"{f.name} ({f.kind}{', open' if f.is_open else ''})"

@@ -4,7 +4,7 @@ from typing import Any
 
 from adze.core.fences import Built, built_as, rebuilt
 from adze.core.findings import Stage
-from adze.core.forecast import solved, stand_of
+from adze.core.forecast import solved, spot_of
 from adze.core.judge_fence import strand_findings
 from adze.core.plan import Plan, PlannedStrand
 from adze.core.season import Season, Weather
@@ -52,7 +52,7 @@ def _felt(plan: Plan, built: Built, other: Plan) -> list[dict[str, Any]]:
     if place.run not in built.runs:
         return []  # none of it is fed
     weather = Weather(Season.DRY)
-    stand = stand_of(solved(plan, weather), place)
+    spot = spot_of(solved(plan, weather), place)
     return [
         {
             "animal": animal_word(t.animal.kind),
@@ -60,5 +60,5 @@ def _felt(plan: Plan, built: Built, other: Plan) -> list[dict[str, Any]]:
             "wanted": kv_words(t.wanted_kv),
             "status": t.status.value,
         }
-        for t in touches(other, stand, weather, soil_of(plan, place))
+        for t in touches(other, spot, weather, soil_of(plan, place))
     ]

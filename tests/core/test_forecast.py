@@ -56,7 +56,7 @@ def test_dry_ground_hides_a_dead_fence() -> None:
     plan = simple_plan(soil="dry_sand", energizer="mains_6", stock=[{"id": "c", "kind": "cow"}])
     stand = stand_at(plan, DRY, Place("line1", 1600))
     assert stand.live_kv > 5
-    wave = stand.loaded_wave_v(500 + 7000 / (4 * 0.04 * 4) + 500, to_earth_strand=False)
+    wave = stand.spot.loaded_wave_v(500 + 7000 / (4 * 0.04 * 4) + 500, to_earth_strand=False)
     assert np.abs(wave).max() * 500 / 12000 < 500
 
 

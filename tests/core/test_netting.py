@@ -120,7 +120,9 @@ def mesh(**changes: object) -> Plan:
 
 
 def test_mesh_on_dry_ground_brings_the_pulse_through_the_hooves() -> None:
-    bare, laid = (touches(p, stand_at(p, DRY, Place("line1", 800)), DRY, None)[0] for p in (mesh(), mesh(apron=True)))
+    bare, laid = (
+        touches(p, stand_at(p, DRY, Place("line1", 800)).spot, DRY, None)[0] for p in (mesh(), mesh(apron=True))
+    )
     assert (bare.path, laid.path) == (Path.SOIL, Path.APRON)
     assert laid.body_kv > 5 * bare.body_kv
     (trace,) = volts(mesh(apron=True), DRY).traces

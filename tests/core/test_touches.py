@@ -19,7 +19,7 @@ THREE = [{"cm": 30}, {"cm": 45, "role": "earth"}, {"cm": 60}, {"cm": 90}]
 
 def felt(plan: Plan, weather: Weather, soil: str | None = None) -> dict[str, Touch]:
     stand = stand_at(plan, weather, Place("line1", 1600))
-    return {t.animal.kind: t for t in touches(plan, stand, weather, soil)}
+    return {t.animal.kind: t for t in touches(plan, stand.spot, weather, soil)}
 
 
 def herd(kind: str, **changes: object) -> list[dict[str, object]]:

@@ -1,0 +1,178 @@
+"""Energizers side by side, and the search for the cheapest design that holds."""
+
+from itertools import islice
+
+import pytest
+from pydantic import ValidationError
+
+from adze.core.catalogue import catalogue, pulse_of, unit_of
+from adze.core.circuit import Incomplete
+from adze.core.compare_units import Trials, grown, units_here
+from adze.core.energizer import energy_on_load_j
+from adze.core.findings import Stage
+from adze.core.forecast import volts
+from adze.core.ground import length_m
+from adze.core.judge import judge
+from adze.core.parts import bill
+from adze.core.plan import Plan, changed
+from adze.core.search import Progress, Wishes, chosen, search
+from adze.core.season import Season, Weather
+from adze.core.strand_checks import Status
+from adze.core.tables import energizers
+from tests.conftest import simple_plan
+
+EWES = [{"id": "e", "kind": "ewe", "schooled": True}]
+OWN = {
+    "key": "shed",
+    "label": "From the shed",
+    "supply": "mains",
+    "stored_j": 4.3,
+    "released_j": 3.0,
+    "open_kv": 9.0,
+    "kv_500": 6.3,
+    "price": 0,
+}
+
+
+def farm(**changes: object) -> Plan:
+    lines = [
+        {"id": "a", "name": "A", "points": [[0, 0], [700, 0]]},
+        {"id": "b", "name": "B", "points": [[700, 0], [700, 500]]},
+    ]
+    return simple_plan(**({"runs": lines, "stock": EWES, "strands": [], "grass": "moderate"} | changes))
+
+
+def test_side_by_side_is_what_the_forecast_says_of_each() -> None:
+    plan = farm()
+    rows = {row.unit.key: row for row in units_here(plan, catalogue(plan).values())}
+    for key in ("battery_025", "mains_3", "mains_15"):
+        own = changed(plan, {"energizer": key})
+        for season in Season:
+            assert rows[key].kv[season] == pytest.approx(volts(own, Weather(season)).worst[1], rel=1e-6)
+        holds = judge(own).verdicts[Stage.VOLTS].status is Status.HOLDS
+        assert (rows[key].margin >= 1) == holds
+    ordered = [rows[u.key].margin for u in catalogue(plan).values() if u.supply == "mains"]
+    assert ordered == sorted(ordered)
+
+
+def test_the_fewest_rods_hold_and_one_less_does_not() -> None:
+    plan = farm(soil="sandy_loam", rods={"count": 1})
+    row = next(r for r in units_here(plan, [energizers()["mains_6"]]) if r.rods and r.rods > 1)
+    for count, holds in ((row.rods, True), ((row.rods or 0) - 1, False)):
+        own = changed(plan, {"energizer": "mains_6", "rods": {"count": count}})
+        assert (judge(own).verdicts[Stage.VOLTS].status is Status.HOLDS) is holds
+
+
+def test_growth_costs_kv_and_keeps_the_plan() -> None:
+    plan = farm()
+    more = grown(plan, 2000, 2)
+    assert sum(length_m(r) for r in more.runs) == pytest.approx(1200 + 2000 + 10, rel=0.25)
+    assert volts(more, Weather(Season.WET)).worst[1] < volts(plan, Weather(Season.WET)).worst[1]
+    assert grown(plan, 0, 0) is plan
+    with pytest.raises(ValueError, match="0 or more"):
+        grown(plan, -1, 0)
+
+
+def test_the_search_finds_what_the_judge_confirms_and_nothing_cheaper_holds() -> None:
+    plan = farm()
+    *_, last = search(plan, Wishes(keep_strands=True, keep_conductor=True))
+    assert last.done == last.total
+    costs, margins = [d.cost for d in last.front], [d.margin for d in last.front]
+    assert costs == sorted(costs)
+    assert margins == sorted(margins)
+    cheapest = next(d for d in last.front if d.holds)
+    taken = chosen(plan, cheapest.choice)
+    assert bill(taken).total == pytest.approx(cheapest.cost, abs=0.01)
+    assert judge(taken).verdicts[Stage.VOLTS].status is Status.HOLDS
+    for unit in catalogue(plan).values():
+        for rods in (3, 4, 5, 6):
+            other = changed(plan, {"energizer": unit.key, "rods": {"count": rods}})
+            if bill(other).total < cheapest.cost - 0.01:
+                assert judge(other).verdicts[Stage.VOLTS].status is not Status.HOLDS
+
+
+def test_dry_sand_wants_a_way_home_and_the_search_says_so() -> None:
+    *_, last = search(farm(soil="dry_sand"), Wishes(keep_conductor=True))
+    assert last.best
+    assert last.best[0].holds
+    assert last.best[0].choice.strands in ("in turn", "earth between", "mesh before")
+
+
+def test_a_search_that_is_stopped_keeps_the_best_so_far() -> None:
+    some: list[Progress] = list(islice(search(farm(), Wishes()), 40))
+    assert some[-1].done == 40
+    assert some[-1].front
+    assert all(len(a.front) <= len(b.front) + 3 for a, b in zip(some, some[1:], strict=False))
+
+
+@pytest.mark.parametrize(
+    ("wishes", "kept"),
+    [
+        (Wishes(supply="battery"), lambda c, plan: "battery" in catalogue(plan)[c.energizer].supply),
+        (Wishes(keep_energizer=True), lambda c, plan: c.energizer == plan.energizer),
+        (Wishes(keep_rods=True), lambda c, plan: c.rods == plan.rods.count and not c.far_rods),
+        (
+            Wishes(keep_strands=True, keep_conductor=True),
+            lambda c, _: (c.strands, c.conductor) == ("as they are", None),
+        ),
+        (Wishes(least_rods=5, keep_strands=True), lambda c, _: c.rods >= 5),
+    ],
+)
+def test_wishes_are_kept(wishes: Wishes, kept: object) -> None:
+    plan = farm()
+    *_, last = islice(search(plan, wishes), 400)
+    assert all(kept(d.choice, plan) for d in last.front)  # type: ignore[operator]
+
+
+def test_wishes_that_leave_nothing_and_plans_that_cannot_be_solved() -> None:
+    with pytest.raises(Incomplete):
+        next(search(farm(runs=[]), Wishes()))
+    *_, poor = search(farm(), Wishes(keep_strands=True, keep_conductor=True, most_money=10))
+    assert poor.front == ()
+
+
+def test_an_own_energizer_is_one_of_the_catalogue() -> None:
+    plan = farm(own_energizers=[OWN], energizer="shed")
+    unit = unit_of(plan)
+    assert unit is not None
+    assert unit.label == "From the shed"
+    same = volts(farm(energizer="mains_3"), Weather(Season.DRY)).worst[1]
+    assert volts(plan, Weather(Season.DRY)).worst[1] == pytest.approx(same, rel=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"released_j": 5.0}, "released of 4.3 J stored cannot be"),
+        ({"kv_500": 9.5}, "cannot reach the 9 kV without load"),
+        ({"kv_500": 8.95}, "too near the open"),
+        ({"key": "mains_3"}, "already"),
+        ({"pulse_s": 0.5}, "greater than or equal to 1"),
+    ],
+)
+def test_a_plate_that_contradicts_itself_is_refused(change: dict[str, object], words: str) -> None:
+    with pytest.raises(ValidationError, match=words):
+        farm(own_energizers=[OWN | change])
+
+
+def test_the_reduced_terminal_gives_half_of_the_joules() -> None:
+    unit = energizers()["mains_6"]
+    full, half = (energy_on_load_j(pulse_of(unit, half=h), 500.0) for h in (False, True))
+    assert half == pytest.approx(full / 2)
+    weak, strong = (volts(farm(half_power=h, energizer="mains_6"), Weather(Season.WET)).worst[1] for h in (True, False))
+    assert weak == pytest.approx(strong / 2**0.5)
+
+
+def test_trials_serve_every_fence_with_its_own_want() -> None:
+    plan = farm(
+        fences=[{"id": "f", "name": "F", "herds": ["h"]}],
+        herds=["e"],
+        stock=[*EWES, {"id": "h", "kind": "horse", "schooled": True}],
+        runs=[
+            {"id": "a", "name": "A", "points": [[0, 0], [700, 0]]},
+            {"id": "b", "name": "B", "points": [[700, 0], [700, 500]], "fence": "f"},
+        ],
+    )
+    found = Trials(plan, Weather(Season.DRY)).tried(energizers()["mains_6"])
+    assert {wanted for wanted, _ in Trials(plan, Weather(Season.DRY)).fences} == {4.0, 3.0}
+    assert found.weakest is not None
