@@ -28,6 +28,14 @@ _SHORTEST_LEAD_M = 1.0
 APRON_M = 0.6  # width of the mesh on the ground (0.4-1)
 # Some ten lengthwise wires of the mesh together, lying on the soil.
 _APRON = Wire(0.02, 0.0, 0.005, 0.004, 150.0, Terminal.EARTH)
+# What each mishap leaves between the live strands and soil (a tangle: the earth strands), ohm.
+WHAT_IF_OHM = {
+    "branch": 5_000.0,  # a green branch leaning on a strand (1-20 kohm)
+    "insulator": 50_000.0,  # cracked, on a steel post (10 kohm-1 Mohm)
+    "post": 50.0,  # a strand on a steel post or under a stake (1-200 ohm)
+    "tangle": 5.0,  # live and earth strand twisted together (1-20 ohm)
+    "cut": None,
+}
 _TERMINALS = {Role.LIVE: Terminal.LIVE, Role.EARTH: Terminal.EARTH, Role.DEAD: None}
 
 
@@ -171,6 +179,7 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
         shunts=(
             Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, rods_ohm),
             *_at_fixtures(plan, found, weather, earthed),
+            *_what_ifs(plan, found, earthed),
         ),
     )
     return Circuit(network, found, rods_ohm)
@@ -185,7 +194,7 @@ def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
     made: dict[tuple[int, str | None, str], Line] = {}
     rows = []
     for piece in found.pieces:
-        view, grass = id(views[piece.run]), growth[piece.run]
+        view, grass = id(views[piece.run]), piece.grass or growth[piece.run]
         key = view, piece.soil, grass
         if key not in made:
             made[key] = _line(*strands[view], ohms[piece.soil], grass, weather, built[view].netting, built[view].apron)
@@ -208,6 +217,17 @@ def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset
             field = RodField.row(fixture.rods, rods.spacing_m, rods.length_m, rods.diameter_mm / 1000)
             soil = soil_ohm_m(plan, weather, soil_of(plan, Place(fixture.run, fixture.at_m)))
             yield Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, field.ohm(soil))
+
+
+def _what_ifs(plan: Plan, found: Wiring, earthed: frozenset[str]) -> Iterator[Shunt]:
+    """What has gone wrong and leaks; a cut parts the line in the wiring."""
+    for trial in plan.what_ifs:
+        ohm = WHAT_IF_OHM[trial.kind]
+        node = found.fixed.get(trial.id)
+        if ohm is None or node is None:
+            continue
+        end = Terminal.EARTH if trial.kind == "tangle" and node in earthed else Terminal.SOIL
+        yield Shunt(f"if:{trial.id}", node, Terminal.LIVE, end, ohm)
 
 
 def _lead_out(lead_m: float, node: str, *, has_earth_strands: bool) -> tuple[tuple[Span, ...], tuple[Link, ...]]:

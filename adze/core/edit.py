@@ -12,7 +12,7 @@ import numpy as np
 from shapely import LineString, Point
 
 from adze.core.ground import JOIN_M, Place, distances_m, length_m, line_of, point_at
-from adze.core.plan import SPOT_M, Fixture, Part, Plan, Position, Run, changed
+from adze.core.plan import LEAST_GROWTH_M, SPOT_M, Fixture, Growth, Part, Plan, Position, Run, changed
 from adze.core.relief import height_at
 from adze.core.units import parse_length_m
 
@@ -71,7 +71,29 @@ def reverse(plan: Plan, run_id: str) -> Plan:
         else f
         for f in plan.fixtures
     )
-    return changed(plan, {"runs": tuple(turned if r.id == run_id else r for r in plan.runs), "fixtures": fixtures})
+    runs = tuple(turned if r.id == run_id else r for r in plan.runs)
+    follows = _following(plan, lambda p: Place(p.run, size - p.at_m) if p.run == run_id else p)
+    return changed(plan, {"runs": runs, "fixtures": fixtures} | follows)
+
+
+def _following(plan: Plan, where: Callable[[Place], Place], cut_m: float = 0.0) -> dict[str, tuple[Part, ...]]:
+    """Stretches of growth and what-ifs after places have moved; a stretch over a cut at `cut_m` becomes two."""
+    growths: list[Growth] = []
+    for growth in plan.growths:
+        a, b = where(Place(growth.run, growth.from_m)), where(Place(growth.run, growth.to_m))
+        pieces = [(a.run, a.at_m, b.at_m)] if a.run == b.run else [(a.run, a.at_m, cut_m), (b.run, 0.0, b.at_m)]
+        for run, *ends in pieces:
+            low, high = sorted(round(end, 3) for end in ends)
+            if high - low < LEAST_GROWTH_M:
+                continue
+            again = any(g.id == growth.id for g in growths)
+            key = fresh_id((g.id for g in (*plan.growths, *growths)), "growth") if again else growth.id
+            growths.append(growth.model_copy(update={"id": key, "run": run, "from_m": low, "to_m": high}))
+    trials = []
+    for trial in plan.what_ifs:
+        place = where(Place(trial.run, trial.at_m))
+        trials.append(trial.model_copy(update={"run": place.run, "at_m": round(max(0.0, place.at_m), 3)}))
+    return {"growths": tuple(growths), "what_ifs": tuple(trials)}
 
 
 def split(plan: Plan, place: Place) -> Plan:
@@ -103,7 +125,8 @@ def split(plan: Plan, place: Place) -> Plan:
     runs: list[Run] = []
     for r in plan.runs:
         runs += [first, second] if r.id == run.id else [r]
-    return changed(plan, {"runs": tuple(runs), "fixtures": fixtures})
+    follows = _following(plan, lambda p: Place(second_id, p.at_m - at) if p.run == run.id and p.at_m > at else p, at)
+    return changed(plan, {"runs": tuple(runs), "fixtures": fixtures} | follows)
 
 
 def join(plan: Plan, first_id: str, second_id: str) -> Plan:
@@ -135,7 +158,8 @@ def join(plan: Plan, first_id: str, second_id: str) -> Plan:
     )
     runs = tuple(whole if r.id == first_id else r for r in plan.runs if r.id != second_id)
     meetings = tuple(m for m in plan.meetings if second_id not in (m.first, m.second))
-    return changed(plan, {"runs": runs, "fixtures": fixtures, "meetings": meetings})
+    follows = _following(plan, lambda p: Place(first_id, p.at_m + shift) if p.run == second_id else p)
+    return changed(plan, {"runs": runs, "fixtures": fixtures, "meetings": meetings} | follows)
 
 
 Chosen = frozenset[tuple[str, str]]  # (what, id): run, fixture, landmark, note; also energizer and rods
@@ -149,6 +173,8 @@ def remove(plan: Plan, chosen: Chosen) -> Plan:
         "fixtures": tuple(f for f in plan.fixtures if ("fixture", f.id) not in chosen and f.run not in runs),
         "landmarks": tuple(m for m in plan.landmarks if ("landmark", m.id) not in chosen),
         "meetings": tuple(m for m in plan.meetings if m.first not in runs and m.second not in runs),
+        "growths": tuple(g for g in plan.growths if g.run not in runs),
+        "what_ifs": tuple(w for w in plan.what_ifs if w.run not in runs),
         "notes": tuple(n for n in plan.notes if ("note", n.id) not in chosen),
         "moves": tuple(m for m in plan.moves if ("moves", m.id) not in chosen),
     }
@@ -228,7 +254,8 @@ def reshaped(plan: Plan, run_id: str, points: tuple[Position, ...]) -> Plan:
     fixtures = tuple(
         f.model_copy(update={"at_m": round(follow(f.at_m), 2)}) if f.run == run_id else f for f in plan.fixtures
     )
-    return changed(plan, {"runs": tuple(runs), "fixtures": fixtures})
+    follows = _following(plan, lambda p: Place(p.run, follow(p.at_m)) if p.run == run_id else p)
+    return changed(plan, {"runs": tuple(runs), "fixtures": fixtures} | follows)
 
 
 def _profile_after(old: Run, follow: Callable[[float], float]) -> tuple[tuple[float, float], ...]:

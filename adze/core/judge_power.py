@@ -9,6 +9,7 @@ from adze.core.fences import standing_fences, views_by_run
 from adze.core.findings import Finding, Stage, Verdict, against
 from adze.core.forecast import Volts
 from adze.core.ground import Place, run_of
+from adze.core.judge_supply import supply_findings
 from adze.core.plan import Plan
 from adze.core.season import Season
 from adze.core.siting import judge_rod_siting
@@ -46,7 +47,7 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked
         where="at the energizer",
         mend="" if status is Status.HOLDS else "See what would mend it at Volts.",
     )
-    return Verdict(Stage.POWER, unit.label, (finding,), tuple(cautions))
+    return Verdict(Stage.POWER, unit.label, (finding, *supply_findings(plan, unit)), tuple(cautions))
 
 
 def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Verdict:

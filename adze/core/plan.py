@@ -23,6 +23,7 @@ from pydantic import (
 
 from adze.core.energizer import Catalogue, FitError, fit_pulse
 from adze.core.strand_rules import SWING_CM, Duty, Role, Scheme, Strand
+from adze.core.supply import CLEARNESS, Rate
 from adze.core.tables import (
     animal_kinds,
     conductors,
@@ -56,6 +57,7 @@ Coordinate = Annotated[FiniteFloat, Field(ge=-200_000, le=200_000)]
 Position = tuple[Coordinate, Coordinate]
 Along = Annotated[FiniteFloat, Field(ge=0, le=1_000_000)]
 Height = Annotated[FiniteFloat, Field(ge=-500, le=9000)]
+LEAST_GROWTH_M = 0.5
 SPOT_M = 0.01  # points nearer than this are one
 
 
@@ -197,6 +199,36 @@ class Fixture(Part):
     over: bool = False
     rods: Annotated[int, Field(ge=1, le=20)] = 2
     note: Text = ""
+
+
+class Growth(Part):
+    """What grows along a part of a run, where that differs from the rest of it."""
+
+    id: Id
+    run: Id
+    from_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
+    to_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
+    grass: str
+
+    @field_validator("grass")
+    @classmethod
+    def _grass(cls, value: str) -> str:
+        return _known(value, grasses(), "growth")
+
+    @model_validator(mode="after")
+    def _has_length(self) -> "Growth":
+        if self.to_m - self.from_m < LEAST_GROWTH_M:
+            raise ValueError(f"growth from {self.from_m:g} to {self.to_m:g} m: give a stretch of half a metre or more")
+        return self
+
+
+class WhatIf(Part):
+    """Something gone wrong on a run, tried on the plan; what it leaves stands in core.circuit."""
+
+    id: Id
+    kind: Literal["branch", "insulator", "post", "tangle", "cut"]
+    run: Id
+    at_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
 
 
 class Landmark(Part):
@@ -355,6 +387,16 @@ class OwnEnergizer(Part):
         return self
 
 
+class Supply(Part):
+    """What feeds a unit without mains: its battery, how fast it pulses, the coldest it gets, how clear the sky is."""
+
+    battery_ah: Annotated[FiniteFloat, Field(ge=1, le=2000)] = 75.0
+    deep_cycle: bool = True
+    rate: Rate = Rate.FULL
+    coldest_c: Annotated[FiniteFloat, Field(ge=-40, le=50)] = 5.0
+    clearness: Annotated[FiniteFloat, Field(ge=0.05, le=0.8)] = CLEARNESS
+
+
 class Origin(Part):
     """Where the plan's zero lies on the earth, degrees."""
 
@@ -447,6 +489,8 @@ class Plan(Construction):
     on_date: date | None = None
     runs: Annotated[tuple[Run, ...], Field(max_length=1000)] = ()
     fixtures: Annotated[tuple[Fixture, ...], Field(max_length=2000)] = ()
+    growths: Annotated[tuple[Growth, ...], Field(max_length=400)] = ()
+    what_ifs: Annotated[tuple[WhatIf, ...], Field(max_length=60)] = ()
     landmarks: Annotated[tuple[Landmark, ...], Field(max_length=1000)] = ()
     meetings: Annotated[tuple[Meeting, ...], Field(max_length=1000)] = ()
     blocks: Annotated[tuple[Block, ...], Field(max_length=500)] = ()
@@ -457,6 +501,7 @@ class Plan(Construction):
     own_energizers: Annotated[tuple[OwnEnergizer, ...], Field(max_length=40)] = ()
     energizer: str | None = None
     half_power: bool = False
+    supply: Supply = Supply()
     energizer_at: Position | None = None
     soil: str = "loam"
     soil_ohm_m: Annotated[FiniteFloat, Field(ge=1, le=100_000)] | None = None
@@ -478,6 +523,8 @@ class Plan(Construction):
             "herd": self.stock,
             "run": self.runs,
             "fixture": self.fixtures,
+            "growth": self.growths,
+            "what-if": self.what_ifs,
             "landmark": self.landmarks,
             "meeting": self.meetings,
             "block": self.blocks,
@@ -493,6 +540,10 @@ class Plan(Construction):
         for fixture in self.fixtures:
             if fixture.run not in runs:
                 raise ValueError(f"{fixture.name}: its run {fixture.run!r} is not on the plan")
+        ways: tuple[Growth | WhatIf, ...] = (*self.growths, *self.what_ifs)
+        for row in ways:
+            if row.run not in runs:
+                raise ValueError(f"{row.id}: its run {row.run!r} is not on the plan")
         own = {row.key: row.label for row in self.own_energizers}
         if len(own) < len(self.own_energizers):
             raise ValueError("two of your energizers have one key; give each its own")

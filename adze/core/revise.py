@@ -129,6 +129,14 @@ _LABELS = {
     "line_kv": "kV of the line",
     "bottom_off": "bottom strands",
     "soil_ohm_m": "soil measured",
+    "half_power": "reduced terminal",
+    "supply": "supply",
+    "rate": "rate of pulses",
+    "battery_ah": "battery",
+    "own_energizers": "own energizers",
+    "netting": "netting",
+    "behind": "what stands behind",
+    "apron": "mesh on the ground",
 }
 
 

@@ -11,6 +11,7 @@ from adze.core.parts import CORNER_DEGREES
 from adze.core.plan import Plan
 from adze.core.relief import bumps, height_at
 from adze.core.wiring import Piece, Wiring, wiring
+from adze.core.wording import WHAT_IF_WORDS
 
 
 @dataclass(frozen=True)
@@ -126,6 +127,8 @@ def _fixed(plan: Plan, runs: set[str]) -> _Fixed:
     found: _Fixed = {run.id: [] for run in plan.runs}
     for f in plan.fixtures:
         found[f.run].append((f.kind, f.name, f.at_m))
+    for trial in plan.what_ifs:
+        found[trial.run].append(("what_if", WHAT_IF_WORDS[trial.kind], trial.at_m))
     for run in (run for run in plan.runs if run.id in runs):
         found[run.id] += [("corner", "Corner", at) for at, degrees in turns(run) if degrees > CORNER_DEGREES]
         found[run.id] += [("dip" if b.is_dip else "rise", b.words, b.at_m) for b in bumps(plan, run)]

@@ -25,7 +25,7 @@ from adze.core.tables import EnergizerModel, conductors
 
 _RODS = (1, 2, 3, 4, 5, 6, 8, 10, 12)
 _SEASONS = (Season.DRY, Season.WET)
-_BEST = 6
+_FEW = 3
 _SPARE = 1.15  # a design with so much to spare is worth naming beside the cheapest that holds
 
 Strands = Literal["as they are", "all live", "in turn", "earth between", "mesh before"]
@@ -91,10 +91,20 @@ class Progress:
     def best(self) -> tuple[Design, ...]:
         """The few to look at: the cheapest that holds, what more money buys, what less leaves out."""
         holding = [d for d in self.front if d.holds]
-        falling = [d for d in self.front if not d.holds]
-        spare = [d for d in holding[1:] if d.margin >= _SPARE * holding[0].margin] if holding else []
-        few = _BEST - min(len(spare), 3) - bool(holding)
-        return (*holding[:1], *spare[:3], *falling[::-1][: max(few, 2)])
+        falling = [d for d in self.front if not d.holds][::-1]
+        if not holding:
+            return _unlike(falling)[:_FEW]
+        spare = [d for d in holding[1:] if d.margin >= _SPARE * holding[0].margin]
+        return (holding[0], *_unlike(spare)[:_FEW], *_unlike(falling)[:_FEW])
+
+
+def _unlike(rows: list[Design]) -> tuple[Design, ...]:
+    """The first of those that differ in more than their rods."""
+    first: dict[object, Design] = {}
+    for found in rows:
+        choice = found.choice
+        first.setdefault((choice.strands, choice.conductor, choice.energizer), found)
+    return tuple(first.values())
 
 
 def chosen(plan: Plan, choice: Choice) -> Plan:

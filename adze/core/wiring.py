@@ -14,7 +14,7 @@ MERGE_M = 0.05  # cuts nearer than this are one
 
 @dataclass(frozen=True)
 class Piece:
-    """A stretch of a run between two nodes, m from the run's start, and the soil under it."""
+    """A stretch of a run between two nodes, m from its start, the soil under it, and growth of its own."""
 
     span: str
     run: str
@@ -23,6 +23,7 @@ class Piece:
     a: str
     b: str
     soil: str | None
+    grass: str | None = None
 
     @property
     def length_m(self) -> float:
@@ -110,7 +111,7 @@ def wiring(plan: Plan, *, divided: bool = False) -> Wiring | None:
 
     `divided` parts the line wherever it can be opened, open or not, as zones are counted.
     """
-    same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings)
+    same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings, plan.growths, plan.what_ifs)
     return _wirings.get(same, (plan.energizer_at, divided), lambda: _wiring(plan, divided))
 
 
@@ -159,6 +160,10 @@ def _cuts(plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], di
         parts = not carries(fixture) or (divided and can_part(fixture))
         if parts or _is_node(fixture):
             rows.append(_Cut(min(fixture.at_m, end), fixture.id if parts else "", (fixture.id,)))
+    for trial in plan.what_ifs:
+        if trial.run == run.id:
+            rows.append(_Cut(min(trial.at_m, end), trial.id if trial.kind == "cut" else "", (trial.id,)))
+    rows += [_Cut(min(at, end)) for g in plan.growths if g.run == run.id for at in (g.from_m, g.to_m)]
     cuts: list[_Cut] = []
     for row in sorted(rows, key=lambda c: c.at_m):
         if cuts and row.at_m - cuts[-1].at_m < MERGE_M:
@@ -167,6 +172,12 @@ def _cuts(plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], di
         else:
             cuts.append(row)
     return cuts
+
+
+def growth_at(plan: Plan, run: Run, at_m: float) -> str | None:
+    """What grows at a place of a run where a stretch says so; the newest word counts."""
+    own = [g.grass for g in plan.growths if g.run == run.id and g.from_m <= at_m <= g.to_m]
+    return own[-1] if own else None
 
 
 def _wiring(plan: Plan, divided: bool) -> Wiring | None:
@@ -184,7 +195,7 @@ def _wiring(plan: Plan, divided: bool) -> Wiring | None:
     for fixture in plan.fixtures:
         fixtures[fixture.run].append(fixture)
     joined = Joined()
-    rows: list[tuple[str, str, float, float, str, str, str | None]] = []
+    rows: list[tuple[str, str, float, float, str, str, str | None, str | None]] = []
     sides: dict[str, tuple[list[float], list[str]]] = {}
     parted: dict[str, tuple[str, str]] = {}
     fixed: dict[str, str] = {}
@@ -199,8 +210,9 @@ def _wiring(plan: Plan, divided: bool) -> Wiring | None:
             fixed |= dict.fromkeys(cut.fixtures, names[i])
             if i:
                 low, high = cuts[i - 1].at_m, cut.at_m
-                soil = soil_at(plan, run, (low + high) / 2)
-                rows.append((f"{run.id}:{i}", run.id, low, high, after[i - 1], names[i], soil))
+                middle = (low + high) / 2
+                soil, grass = soil_at(plan, run, middle), growth_at(plan, run, middle)
+                rows.append((f"{run.id}:{i}", run.id, low, high, after[i - 1], names[i], soil, grass))
 
     def side(place: Place) -> str:
         at, names = sides[place.run]
@@ -217,7 +229,7 @@ def _wiring(plan: Plan, divided: bool) -> Wiring | None:
         return numbers.setdefault(joined.root(name), f"n{len(numbers)}")
 
     return Wiring(
-        tuple(Piece(span, run, low, high, root(a), root(b), soil) for span, run, low, high, a, b, soil in rows),
+        tuple(Piece(span, run, low, high, root(a), root(b), *ground) for span, run, low, high, a, b, *ground in rows),
         {Place(run, at): root(n) for run, (ats, names) in sides.items() for at, n in zip(ats, names, strict=True)},
         {fixture: (root(a), root(b)) for fixture, (a, b) in parted.items()},
         {fixture: root(node) for fixture, node in fixed.items()},

@@ -13,6 +13,13 @@ PATH_WORDS = {
     Path.EARTH_STRAND: "between live and earth strand",
     Path.APRON: "through hooves to the mesh on the ground",
 }
+WHAT_IF_WORDS = {
+    "branch": "Branch on it",
+    "insulator": "Insulator broken",
+    "post": "Strand on a steel post",
+    "tangle": "Live and earth tangled",
+    "cut": "Strands cut",
+}
 SEASON_WORDS = {Season.DRY: "driest week", Season.USUAL: "usual week", Season.WET: "wettest week"}
 
 

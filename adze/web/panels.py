@@ -5,7 +5,7 @@ from collections.abc import Callable
 from itertools import groupby
 from typing import Any
 
-from adze.core.catalogue import catalogue, unit_of
+from adze.core.catalogue import catalogue, pulse_of, unit_of
 from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.fences import Built, built_as, every_fence, standing_fences
 from adze.core.findings import Stage
@@ -22,7 +22,8 @@ from adze.core.stock import animals_of, body_of
 from adze.core.story_pole import insulator_side
 from adze.core.strand_reasons import reasons
 from adze.core.strand_rules import Role, design
-from adze.core.tables import animal_kinds, conductors, grasses, insulators, nettings, post_kinds, soils
+from adze.core.supply import Rate, days, draw_a, dullest, usable_ah
+from adze.core.tables import EnergizerModel, animal_kinds, conductors, grasses, insulators, nettings, post_kinds, soils
 from adze.core.touches import needs
 from adze.core.units import format_height
 from adze.core.ways import JudgedPattern, judged_patterns
@@ -114,8 +115,22 @@ def _power(plan: Plan, judged: Judgement) -> dict[str, Any]:
         "energizers": catalogue(plan),
         "unit": unit,
         "schools": power_schools(length, wire, unit, rolls) if unit and length else (),
+        "rates": _rates(plan, unit) if unit else (),
+        "warnings": {u.key: pulse_of(catalogue(plan)[u.key]).warnings for u in plan.own_energizers},
         "starts": {season: v.start_kv for season, v in judged.volts.items()},
     }
+
+
+def _rates(plan: Plan, unit: EnergizerModel) -> list[dict[str, Any]]:
+    """Draw, days and panel at every rate."""
+    own = plan.supply
+    ah = usable_ah(own.battery_ah, deep_cycle=own.deep_cycle, celsius=own.coldest_c)
+    found = []
+    for rate in Rate:
+        sun = dullest(unit, rate, plan.origin.lat, own.clearness)
+        row = {"rate": rate.value, "draw_a": draw_a(unit, rate), "days": days(unit, rate, ah)}
+        found.append(row | {"panel_w": sun and sun.panel_w})
+    return found
 
 
 def _earth(plan: Plan, judged: Judgement) -> dict[str, Any]:

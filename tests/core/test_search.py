@@ -1,6 +1,6 @@
 """Energizers side by side, and the search for the cheapest design that holds."""
 
-from itertools import islice
+from itertools import islice, pairwise
 
 import pytest
 from pydantic import ValidationError
@@ -66,7 +66,7 @@ def test_the_fewest_rods_hold_and_one_less_does_not() -> None:
 def test_growth_costs_kv_and_keeps_the_plan() -> None:
     plan = farm()
     more = grown(plan, 2000, 2)
-    assert sum(length_m(r) for r in more.runs) == pytest.approx(1200 + 2000 + 10, rel=0.25)
+    assert sum(length_m(r) for r in more.runs) == pytest.approx(1200 + 2000 + 100)
     assert volts(more, Weather(Season.WET)).worst[1] < volts(plan, Weather(Season.WET)).worst[1]
     assert grown(plan, 0, 0) is plan
     with pytest.raises(ValueError, match="0 or more"):
@@ -102,7 +102,7 @@ def test_a_search_that_is_stopped_keeps_the_best_so_far() -> None:
     some: list[Progress] = list(islice(search(farm(), Wishes()), 40))
     assert some[-1].done == 40
     assert some[-1].front
-    assert all(len(a.front) <= len(b.front) + 3 for a, b in zip(some, some[1:], strict=False))
+    assert all(len(a.front) <= len(b.front) + 3 for a, b in pairwise(some))
 
 
 @pytest.mark.parametrize(
@@ -111,10 +111,8 @@ def test_a_search_that_is_stopped_keeps_the_best_so_far() -> None:
         (Wishes(supply="battery"), lambda c, plan: "battery" in catalogue(plan)[c.energizer].supply),
         (Wishes(keep_energizer=True), lambda c, plan: c.energizer == plan.energizer),
         (Wishes(keep_rods=True), lambda c, plan: c.rods == plan.rods.count and not c.far_rods),
-        (
-            Wishes(keep_strands=True, keep_conductor=True),
-            lambda c, _: (c.strands, c.conductor) == ("as they are", None),
-        ),
+        (Wishes(keep_strands=True), lambda c, _: c.strands == "as they are"),
+        (Wishes(keep_conductor=True), lambda c, _: c.conductor is None),
         (Wishes(least_rods=5, keep_strands=True), lambda c, _: c.rods >= 5),
     ],
 )

@@ -8,6 +8,23 @@ export class ServerError extends Error {
   }
 }
 
+/** The lines of an answer that comes bit by bit; a fault among them is thrown. */
+async function serverLines(response, heard) {
+  const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = "";
+  let last = {};
+  for (;;) {
+    const { done, value } = await reader.read();
+    rest += value ?? "";
+    const lines = rest.split("\n");
+    rest = lines.pop();
+    for (const line of lines) { last = JSON.parse(line); heard(last); }
+    if (done) break;
+  }
+  if (last.fault) throw new ServerError(422, { message: last.fault });
+  return last;
+}
+
 export class Api {
   constructor(plan, csrf) {
     this.base = `/api/plans/${plan}`;
@@ -27,19 +44,19 @@ export class Api {
       if (!response.ok) throw new ServerError(response.status, content);
       return content;
     }
-    const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
-    let rest = "";
-    let last = {};
-    for (;;) {
-      const { done, value } = await reader.read();
-      rest += value ?? "";
-      const lines = rest.split("\n");
-      rest = lines.pop();
-      for (const line of lines) { last = JSON.parse(line); heard(last); }
-      if (done) break;
-    }
-    if (last.fault) throw new ServerError(422, { message: last.fault });
-    return last;
+    return serverLines(response, heard);
+  }
+
+  /** Ask for something that takes its time: every line that it tells is heard. */
+  async lines(path, body, { signal, heard }) {
+    const response = await fetch(this.base + path, {
+      method: "POST",
+      signal,
+      headers: { "Content-Type": "application/json", "X-CSRF-Token": this.csrf },
+      body: JSON.stringify(body),
+    });
+    if (!response.ok) throw new ServerError(response.status, await response.json().catch(() => ({})));
+    return serverLines(response, heard);
   }
 
   async ask(path, { method = "GET", body, signal } = {}) {

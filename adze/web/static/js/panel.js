@@ -87,6 +87,15 @@ export function mountPanel(bench) {
     else if (d.scheme) bench.change("Took one of two ways", (doc) => { Object.assign(bench.construction(doc), { scheme: d.scheme, strands: [] }); });
     else if ("design" in d) bench.change("Took the computed heights", (doc) => { bench.construction(doc).strands = []; });
     else if ("addFence" in d) addFence();
+    else if ("addUnit" in d) bench.change("Added an energizer", (doc) => {
+      let n = 1;
+      while (doc.own_energizers.some((u) => u.key === `own${n}`)) n += 1;
+      doc.own_energizers.push({ key: `own${n}`, label: `My energizer ${n}`, supply: "mains", stored_j: 4.3, released_j: 3, open_kv: 9, kv_500: 6.3 });
+    });
+    else if (d.removeUnit) bench.change("Took an energizer off", (doc) => {
+      doc.own_energizers = doc.own_energizers.filter((u) => u.key !== d.removeUnit);
+      if (doc.energizer === d.removeUnit) doc.energizer = null;
+    });
     else if ("removeFence" in d) {
       const id = bench.fenceId;
       bench.change("Took a way of building off", (doc) => {
@@ -172,10 +181,22 @@ export function mountPanel(bench) {
     if (target.open) { open.add(what); ask(target.querySelector("[data-answer]"), what); } else open.delete(what);
   }, true);
 
+  root.addEventListener("input", ({ target }) => {
+    if (!target.dataset.query) return;
+    const says = target.closest("label")?.querySelector("output");
+    if (says) says.value = target.value;
+  });
+  root.addEventListener("change", ({ target }) => {
+    const part = target.dataset.query && target.closest("details[data-ask]");
+    if (part) ask(part.querySelector("[data-answer]"), part.dataset.ask);
+  });
+
   async function ask(place, what) {
     if (!place) return;
     try {
-      place.innerHTML = (await bench.api.ask(`${what}?${new URLSearchParams({ fence: bench.fenceId })}`)).html;
+      const query = new URLSearchParams({ fence: bench.fenceId });
+      for (const input of place.closest("details")?.querySelectorAll("[data-query]") ?? []) query.set(input.dataset.query, input.value);
+      place.innerHTML = (await bench.api.ask(`${what}?${query}`)).html;
     } catch (error) {
       place.replaceChildren(el("p", { class: "fault" }, error.message));
     }

@@ -11,6 +11,7 @@ import { mountKeys } from "./keys.js";
 import { mountPanel } from "./panel.js";
 import { mountPhoto } from "./photo.js";
 import { mountSide } from "./side.js";
+import { mountSearch } from "./search.js";
 import { mountStrip } from "./strip.js";
 import { mountTools } from "./tools.js";
 
@@ -93,6 +94,7 @@ async function start() {
   mountImporter(bench, ground);
   mountPhoto(bench, ground);
   mountSide(bench);
+  mountSearch(bench);
   mountStrip(bench);
   mountCard(bench);
   mountKeys(bench);

@@ -1,0 +1,72 @@
+"""Energizers side by side, and the search for the cheapest design that holds."""
+
+import json
+from collections.abc import Iterator
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import JSONResponse, Response, StreamingResponse
+from pydantic import FiniteFloat, ValidationError
+
+from adze.core.catalogue import catalogue
+from adze.core.circuit import Incomplete
+from adze.core.compare_units import grown, units_here
+from adze.core.search import Choice, Wishes, chosen
+from adze.formats.errors import fault_words
+from adze.services.plans import open_plan
+from adze.services.searches import told
+from adze.web.pages import render
+from adze.web.session import Db, JsonWriter, Who
+from adze.web.workbench import Base, Body, fault, saved
+
+router = APIRouter()
+Kilometres = Annotated[FiniteFloat, Query(ge=0, le=20)]
+Rolls = Annotated[int, Query(ge=0, le=40)]
+
+
+class Search(Body):
+    """What is fixed while Adze looks for the rest."""
+
+    wishes: Wishes = Wishes()
+
+
+class Take(Base):
+    """A design that was found."""
+
+    choice: Choice
+
+
+@router.get("/api/plans/{plan_id}/units", name="units_here")
+def side_by_side(
+    request: Request, connection: Db, who: Who, plan_id: int, more_km: Kilometres = 0.0, rolls: Rolls = 0
+) -> Response:
+    """What every energizer would do on this fence, as a piece of page."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    try:
+        rows = units_here(grown(plan, 1000 * more_km, rolls), catalogue(plan).values())
+    except Incomplete as missing:
+        return fault((("", str(missing)),))
+    return JSONResponse({"html": render(request, "plan/_units.html", {"plan": plan, "rows": rows})})
+
+
+@router.post("/api/plans/{plan_id}/search", name="search_designs")
+def search_designs(connection: Db, who: JsonWriter, plan_id: int, body: Search) -> Response:
+    """Search the cheapest design that holds: line by line how far it is and the best so far."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+
+    def lines() -> Iterator[str]:
+        for step in told(plan, body.wishes):
+            yield json.dumps(step) + "\n"
+
+    return StreamingResponse(lines(), media_type="application/x-ndjson")
+
+
+@router.post("/api/plans/{plan_id}/take", name="take_design")
+def take_design(request: Request, connection: Db, who: JsonWriter, plan_id: int, body: Take) -> Response:
+    """Build the plan as a design that was found."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    try:
+        built = chosen(plan, body.choice)
+    except ValidationError as error:
+        return fault((("", fault_words(error.errors()[0])),))
+    return saved(request, connection, who, plan_id, body, built, "Took a design that was found")

@@ -1,0 +1,83 @@
+"""Battery and sun: worked figures, closed forms and limits."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from adze.core.supply import (
+    Rate,
+    charge_left,
+    days,
+    draw_a,
+    dullest,
+    month_kwh_per_m2,
+    outside_kwh_per_m2,
+    usable_ah,
+)
+from adze.core.tables import EnergizerModel, energizers
+
+ONE_JOULE = EnergizerModel("x", "One stored joule", "battery", 1.0, 0.7, 8.5, 4.5, 1.2, 0.0)
+
+
+def test_one_stored_joule_on_seventy_five_ah_lasts_about_thirteen_days() -> None:
+    assert draw_a(ONE_JOULE, Rate.FULL) == pytest.approx(0.12, abs=0.005)
+    half = usable_ah(75, deep_cycle=True, celsius=20)
+    assert half == 37.5
+    assert days(ONE_JOULE, Rate.FULL, half) == pytest.approx(13, abs=0.6)
+    assert 1.7 < days(ONE_JOULE, Rate.SLOW, half) / days(ONE_JOULE, Rate.FULL, half) < 2
+    assert days(ONE_JOULE, Rate.FULL, half) < days(ONE_JOULE, Rate.NIGHT, half) < days(ONE_JOULE, Rate.SLOW, half)
+
+
+def test_a_car_battery_and_the_cold_give_less() -> None:
+    assert usable_ah(75, deep_cycle=False, celsius=20) == 15
+    assert usable_ah(75, deep_cycle=True, celsius=0) == pytest.approx(30)
+    assert usable_ah(75, deep_cycle=True, celsius=35) == 37.5
+
+
+@pytest.mark.parametrize(("volts", "left"), [(12.7, 1), (12.4, 0.75), (12.2, 0.5), (12.0, 0.25), (11.8, 0), (11.0, 0)])
+def test_volts_at_rest_tell_the_charge(volts: float, left: float) -> None:
+    assert charge_left(volts) == pytest.approx(left)
+    assert charge_left(volts + 0.1, agm=True) == pytest.approx(left)
+
+
+def test_sun_outside_the_air_is_the_almanac_s() -> None:
+    # Duffie and Beckman, example 1.10.1: 43 degrees north, 15 April: 33.8 MJ/m2.
+    assert outside_kwh_per_m2(43, 105) * 3.6 == pytest.approx(33.8, rel=0.01)
+    # On the equator at the equinox the plane lies square at noon: 24/pi times the strength.
+    assert outside_kwh_per_m2(0, 81) == pytest.approx(24 / 3.14159 * 1.367, rel=0.02)
+    assert outside_kwh_per_m2(80, 355) == 0
+
+
+@given(st.floats(-60, 60), st.integers(1, 12), st.integers(0, 90), st.floats(0.1, 0.7))
+def test_the_south_is_the_north_half_a_year_on(latitude: float, month: int, tilt: int, clear: float) -> None:
+    other = (month + 5) % 12 + 1
+    here, there = month_kwh_per_m2(latitude, month, tilt, clear), month_kwh_per_m2(-latitude, other, tilt, clear)
+    assert here == pytest.approx(there, rel=0.12, abs=0.08)
+    assert 0 <= here < 12
+
+
+def test_the_dullest_month_sets_the_panel() -> None:
+    unit = energizers()["solar_06"]
+    sun = dullest(unit, Rate.FULL, 52)
+    assert sun is not None
+    assert sun.month == 12
+    assert 55 <= sun.tilt_deg <= 85
+    assert 0.5 < sun.sun_hours < 3
+    need = 24 * draw_a(unit, Rate.FULL) * 12
+    assert sun.panel_w * sun.sun_hours * 0.7 == pytest.approx(need)
+    south = dullest(unit, Rate.FULL, -52)
+    assert south is not None
+    assert south.month == 6
+    assert dullest(unit, Rate.FULL, 84) is None
+    slow = dullest(unit, Rate.SLOW, 52)
+    assert slow is not None
+    assert slow.panel_w < sun.panel_w
+
+
+def test_what_no_battery_or_month_can_be_is_refused() -> None:
+    with pytest.raises(ValueError, match="Ah"):
+        usable_ah(0, deep_cycle=True, celsius=20)
+    with pytest.raises(ValueError, match="at rest"):
+        charge_left(230)
+    with pytest.raises(ValueError, match="clearness"):
+        month_kwh_per_m2(52, 6, 30, 1.4)
