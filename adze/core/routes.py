@@ -6,7 +6,7 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse import csgraph
 
-from adze.core.ground import Place, length_m, survey, turns
+from adze.core.ground import Place, length_m, run_of, survey, turns
 from adze.core.parts import CORNER_DEGREES
 from adze.core.plan import Plan
 from adze.core.relief import bumps, height_at
@@ -128,7 +128,8 @@ def _fixed(plan: Plan, runs: set[str]) -> _Fixed:
     for f in plan.fixtures:
         found[f.run].append((f.kind, f.name, f.at_m))
     for trial in plan.what_ifs:
-        found[trial.run].append(("what_if", WHAT_IF_WORDS[trial.kind], trial.at_m))
+        at = min(trial.at_m, length_m(run_of(plan, trial.run)))
+        found[trial.run].append(("what_if", WHAT_IF_WORDS[trial.kind], at))
     for run in (run for run in plan.runs if run.id in runs):
         found[run.id] += [("corner", "Corner", at) for at, degrees in turns(run) if degrees > CORNER_DEGREES]
         found[run.id] += [("dip" if b.is_dip else "rise", b.words, b.at_m) for b in bumps(plan, run)]

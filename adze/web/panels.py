@@ -27,6 +27,7 @@ from adze.core.tables import EnergizerModel, animal_kinds, conductors, grasses, 
 from adze.core.touches import needs
 from adze.core.units import format_height
 from adze.core.ways import JudgedPattern, judged_patterns
+from adze.core.wording import WHAT_IF_WORDS
 from adze.services.forecasts import judgement_of
 from adze.services.readings import reading_words
 from adze.store import readings
@@ -147,7 +148,11 @@ def _earth(plan: Plan, judged: Judgement) -> dict[str, Any]:
 
 
 def _volts(plan: Plan, judged: Judgement) -> dict[str, Any]:
-    return {"grasses": grasses()}
+    return {
+        "grasses": grasses(),
+        "what_if_words": WHAT_IF_WORDS,
+        "names": {run.id: run.name for run in plan.runs},
+    }
 
 
 def _parts(plan: Plan, judged: Judgement) -> dict[str, Any]:

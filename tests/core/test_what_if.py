@@ -104,3 +104,10 @@ def test_they_follow_their_spot_when_lines_change() -> None:
 def test_what_cannot_be_is_refused(change: dict[str, object], words: str) -> None:
     with pytest.raises(ValidationError, match=words):
         simple_plan(**change)
+
+
+def test_one_past_the_end_stands_at_the_end() -> None:
+    plan = wrong("branch", 1700)
+    (mark,) = [m for m in marks_along(plan, routes(plan)[0]) if m.kind == "what_if"]
+    assert mark.at_m == pytest.approx(1600)
+    assert at(plan, 1600) < at(simple_plan(strands=LOW), 1600)

@@ -8,12 +8,16 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse, Response, StreamingResponse
 from pydantic import FiniteFloat, ValidationError
 
+from adze.core.budget import budget
 from adze.core.catalogue import catalogue
 from adze.core.circuit import Incomplete
 from adze.core.compare_units import grown, units_here
+from adze.core.forecast import solved
 from adze.core.search import Choice, Wishes, chosen
+from adze.core.season import Season, Weather
 from adze.formats.errors import fault_words
 from adze.services.plans import open_plan
+from adze.services.pulse_view import budget_rows, wave_at
 from adze.services.searches import told
 from adze.web.pages import render
 from adze.web.session import Db, JsonWriter, Who
@@ -47,6 +51,32 @@ def side_by_side(
     except Incomplete as missing:
         return fault((("", str(missing)),))
     return JSONResponse({"html": render(request, "plan/_units.html", {"plan": plan, "rows": rows})})
+
+
+@router.get("/api/plans/{plan_id}/budget", name="budget")
+def where_it_goes(request: Request, connection: Db, who: Who, plan_id: int, season: Season = Season.USUAL) -> Response:
+    """Where the pulse goes in a season, as a piece of page."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    try:
+        found = budget(solved(plan, Weather(season)))
+    except Incomplete as missing:
+        return fault((("", str(missing)),))
+    context = {"rows": budget_rows(plan, found), "found": found, "season": season}
+    return JSONResponse({"html": render(request, "plan/_budget.html", context)})
+
+
+@router.get("/api/plans/{plan_id}/wave", name="wave")
+def wave_here(
+    request: Request, connection: Db, who: Who, plan_id: int, run: str, at_m: FiniteFloat, season: Season = Season.USUAL
+) -> Response:
+    """The wave itself at a place: volts in time, its peak, and what a slow tester would show."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    if run not in {r.id for r in plan.runs}:
+        return fault((("", "That line is no longer on the plan."),))
+    try:
+        return JSONResponse({"html": render(request, "plan/_wave.html", {"wave": wave_at(plan, season, run, at_m)})})
+    except Incomplete as missing:
+        return fault((("", str(missing)),))
 
 
 @router.post("/api/plans/{plan_id}/search", name="search_designs")

@@ -231,6 +231,10 @@ export function mountGround(bench) {
         const sub = f.kind === "gate" || f.kind === "switch" ? (f.is_open ? "open" : "") : "";
         if (!narrow() && f.kind !== "sign") words.push({ at: point, words: f.name, sub, rank: f.is_open ? 2 : 3 });
       }
+      for (const w of bench.doc.what_ifs) {
+        const run = bench.run(w.run);
+        if (run) signs.put(`what-if${w.id}`, at(pointAt(run.points, w.at_m)), () => pinOf(fixtureSign("what_if", false)));
+      }
       let last = null;
       for (const b of computed().bumps) {
         const here = map.latLngToContainerPoint(at(b.at));

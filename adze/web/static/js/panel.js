@@ -1,6 +1,7 @@
 // A stage's panel: its inputs change the document; what is refused stays as typed, with the reason beside it.
 
 import { el } from "./dom.js";
+import { lengthOf } from "./geometry.js";
 
 const UNITS = { metric: { length: "m", height: "cm" }, imperial: { length: "ft", height: "in" } };
 
@@ -102,12 +103,30 @@ export function mountPanel(bench) {
         doc.fences = doc.fences.filter((f) => f.id !== id);
         for (const run of doc.runs) if (run.fence === id) run.fence = null;
       });
-    } else if (d.mend) bench.post("/mend", { key: d.mend });
+    } else if (d.whatIf && bench.place) bench.change(`What if: ${button.textContent.trim()}`, (doc) => { doc.what_ifs.push({ id: freshId(doc.what_ifs, "if"), kind: d.whatIf, run: bench.place.run, at_m: Math.round(bench.place.at_m * 100) / 100 }); });
+    else if (d.takeWhatIf !== undefined) bench.change("Mended what was tried", (doc) => { doc.what_ifs = d.takeWhatIf ? doc.what_ifs.filter((w) => w.id !== d.takeWhatIf) : []; });
+    else if ("addGrowth" in d && bench.place) addGrowth();
+    else if (d.takeGrowth) bench.change("Took growth off", (doc) => { doc.growths = doc.growths.filter((g) => g.id !== d.takeGrowth); });
+    else if (d.standRun) bench.stand(d.standRun, Number(d.standAt));
+    else if (d.mend) bench.post("/mend", { key: d.mend });
     else if ("go" in d) {
       const at = button.closest("[data-go-run]").dataset;
       if (at.goSeason) bench.choose({ season: at.goSeason });
       bench.stand(at.goRun, Number(at.goAt));
     }
+  }
+
+  /** Growth of its own along the line where you stand: as typed, else 50 m to both sides. */
+  function addGrowth() {
+    const { run, at_m } = bench.place;
+    const typed = (id, otherwise) => {
+      const text = document.getElementById(id).value.trim();
+      if (!text) return Math.round(otherwise * 10) / 10;
+      return /^[+-]?[\d.,]+$/.test(text) ? `${text} ${UNITS[bench.units].length}` : text;
+    };
+    const size = lengthOf(bench.run(run).points);
+    const row = { run, from_m: typed("grow-from", Math.max(0, at_m - 50)), to_m: typed("grow-to", Math.min(size, at_m + 50)), grass: document.getElementById("grow-kind").value };
+    bench.change("Growth on a stretch", (doc) => { doc.growths.push({ id: freshId(doc.growths, "growth"), ...row }); });
   }
 
   const BUILT = ["herds", "duty", "scheme", "strands", "bottom_off", "conductor", "post", "post_spacing_m", "post_cm", "insulator", "netting", "behind", "apron"];
@@ -148,6 +167,8 @@ export function mountPanel(bench) {
     if (pen) return root.querySelector(`[data-training="${bench.doc.stock[pen[1]].id}"][data-part="${pen[2] ?? "released"}"]`);
     const order = /^strand (\d+)/.exec(path);
     if (order) return root.querySelector(`[data-strand="${order[1] - 1}"]`);
+    const grow = /^growths\.\d+(?:\.(from_m|to_m))?/.exec(path);
+    if (grow) return document.getElementById(grow[1] === "to_m" ? "grow-to" : "grow-from");
     const edits = { "edit.legs.text": "legs", "edit.ring.distance_m": "off-m", "edit.beside.distance_m": "off-m", "edit.square.side_m": "sq-side", "edit.square.bearing_deg": "sq-way", "edit.square.at": "sq-at", "edit.pen.side_m": "sq-side", "edit.pen.bearing_deg": "sq-way", "edit.pen.at": "sq-at", "edit.brackets.landmark": "off-of", "edit.lane.width_m": "lane-m", "edit.divide.parts": "div-parts", "edit.divide.bearing_deg": "div-way", "edit.moves.parts": "div-parts", "edit.moves.bearing_deg": "div-way", "edit.heights.text": "heights", "edit.move.east_m": "move-east", "edit.move.north_m": "move-north", photo: "photo-file", picture: "note-photo" };
     const typed = /^(edit\.reshape\.points|landmarks\.\d+\.points)/.test(path) ? "corners" : edits[path];
     return document.querySelector(`[data-path="${path}"]`) ?? document.getElementById(typed ?? "");
@@ -191,10 +212,16 @@ export function mountPanel(bench) {
     if (part) ask(part.querySelector("[data-answer]"), part.dataset.ask);
   });
 
+  const waits = new Map();
+  function later(what) {
+    clearTimeout(waits.get(what));
+    waits.set(what, setTimeout(() => ask(root.querySelector(`details[data-ask="${what}"] [data-answer]`), what), 120));
+  }
+
   async function ask(place, what) {
     if (!place) return;
     try {
-      const query = new URLSearchParams({ fence: bench.fenceId });
+      const query = new URLSearchParams({ fence: bench.fenceId, season: bench.season, ...(bench.place ?? {}) });
       for (const input of place.closest("details")?.querySelectorAll("[data-query]") ?? []) query.set(input.dataset.query, input.value);
       place.innerHTML = (await bench.api.ask(`${what}?${query}`)).html;
     } catch (error) {
@@ -205,6 +232,12 @@ export function mountPanel(bench) {
   document.getElementById("bench").addEventListener("change", changed);
   root.addEventListener("click", clicked);
   bench.addEventListener("state", show);
+  // What is said of a season or a place is asked again when these change.
+  for (const [event, whats] of [["season", ["/budget", "/wave"]], ["place", ["/wave"]]]) {
+    bench.addEventListener(event, () => {
+      for (const what of whats) if (open.has(what)) later(what);
+    });
+  }
   bench.addEventListener("fence", () => { if (bench.stage === "strands") bench.queue = bench.queue.then(() => bench.refresh()); });
   bench.addEventListener("refused", (event) => {
     const faults = event.detail.faults.map((f) => {

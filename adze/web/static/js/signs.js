@@ -15,6 +15,7 @@ const FIXTURES = {
   rods: () => [svg("path", { d: "M5 3v10M11 3v10M5 3h6", ...cool })],
   diverter: () => [svg("path", { d: "M8 1l6 12H2Z", ...ink }), svg("path", { d: "M8 6v4", stroke: "var(--pulse)", "stroke-width": 2 })],
   test: () => [svg("circle", { cx: 8, cy: 8, r: 5.5, ...ink }), svg("circle", { cx: 8, cy: 8, r: 2, ...dark })],
+  what_if: () => [svg("path", { d: "M8 1l7.500 13.500H.5Z", fill: "var(--ink)" }), svg("path", { d: "M8 6v4.500m0 1.500v1.500", stroke: "var(--panel)", "stroke-width": 1.8 })],
   sign: () => [svg("path", { d: "M2 3h12v7H2ZM8 10v5", ...ink })],
 };
 

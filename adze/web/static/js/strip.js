@@ -5,7 +5,7 @@ import { niceStep, pointAt } from "./geometry.js";
 import { kvWords, lengthWords, sample } from "./scales.js";
 
 const LEFT = 46, RIGHT = 20, TOP = 26, AXIS = 58, RELIEF = 46;
-const ORDER = ["start", "end", "gate", "switch", "crossing", "join", "rods", "test", "apart", "diverter", "strain", "sign", "corner", "dip", "rise"];
+const ORDER = ["start", "end", "what_if", "gate", "switch", "crossing", "join", "rods", "test", "apart", "diverter", "strain", "sign", "corner", "dip", "rise"];
 const QUIET = ["corner", "sign", "dip", "rise"];
 
 /** Samples of a route: distance along it, and a trace's columns. */
@@ -177,6 +177,7 @@ export function mountStrip(bench) {
 
   function mark(kind, cx, cy) {
     const look = { fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 1.6 };
+    if (kind === "what_if") return svg("g", {}, svg("path", { d: `M${cx} ${cy - 9}l8 14h-16Z`, fill: "var(--ink)" }), svg("path", { d: `M${cx} ${cy - 4}v4m0 2v1.500`, stroke: "var(--panel)", "stroke-width": 2 }));
     const line = (d, more = {}) => svg("path", { d, fill: "none", stroke: "var(--ink)", "stroke-width": 1.8, ...more });
     const shapes = {
       gate: () => svg("path", { d: `M${cx - 6} ${cy}l6 -6 6 6 -6 6Z`, ...look }),

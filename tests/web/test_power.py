@@ -1,0 +1,96 @@
+"""Power and volts by their addresses: side by side, the search, the budget, the wave, what-ifs."""
+
+import json
+from typing import Any
+
+import pytest
+
+from tests.web.conftest import PlanPage
+
+EWES = [{"id": "e", "kind": "ewe", "schooled": True}]
+
+
+def found(plan: PlanPage, **wishes: Any) -> list[dict[str, Any]]:
+    answer = plan.client.post(
+        f"/api/plans/{plan.id}/search", json={"wishes": wishes}, headers={"X-CSRF-Token": plan.csrf}
+    )
+    assert answer.headers["content-type"].startswith("application/x-ndjson")
+    return [json.loads(line) for line in answer.text.splitlines()]
+
+
+def test_every_energizer_side_by_side_and_with_growth(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=EWES)
+    html = plan.get("/units").json()["html"]
+    assert html.count('class="says') == 12
+    assert "Holds from" in html
+    more = plan.get("/units?more_km=8&rolls=10").json()["html"]
+    assert more.count("No rods mend it") > html.count("No rods mend it")
+    assert plan.get("/units?more_km=-1").status_code == 422
+
+
+def test_the_search_tells_how_far_it_is_and_what_it_found_is_taken(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=EWES)
+    steps = found(plan, keep_strands=True, keep_conductor=True, supply="battery")
+    assert steps[-1]["finished"]
+    assert steps[-1]["done"] == steps[-1]["total"]
+    best = next(d for d in steps[-1]["best"] if d["holds"])
+    assert best["choice"]["energizer"].startswith("battery")
+    taken = plan.send("POST", "/take", choice=best["choice"])
+    assert taken.status_code == 200
+    assert plan.state["document"]["energizer"] == best["choice"]["energizer"]
+    assert plan.state["forecast"]["stages"]["volts"]["status"] == "holds"
+    assert plan.send("POST", "/undo").status_code == 200
+
+
+def test_what_cannot_be_searched_is_said(plan: PlanPage) -> None:
+    assert "No fence is drawn" in found(plan)[-1]["fault"]
+    plan.draw()
+    assert plan.send("POST", "/take", choice={"energizer": "gone", "rods": 3}).status_code == 422
+    refused = plan.client.post(
+        f"/api/plans/{plan.id}/search", json={"wishes": {"supply": "steam"}}, headers={"X-CSRF-Token": plan.csrf}
+    )
+    assert refused.status_code == 422
+
+
+def test_where_the_pulse_goes_and_the_wave(plan: PlanPage) -> None:
+    plan.draw()
+    html = plan.get("/budget?season=wet").json()["html"]
+    assert "Stays in the unit" in html
+    assert "Growth, posts: First line" in html
+    wave = plan.get("/wave?run=line1&at_m=50&season=dry").json()["html"]
+    assert "A slow tester" in wave
+    assert plan.get("/wave?run=gone&at_m=50").status_code == 422
+
+
+def test_a_what_if_changes_the_volts_and_goes_again(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=EWES)
+    before = plan.state["forecast"]["seasons"]["wet"]["worst"]["kv"]
+    plan.save(what_ifs=[{"id": "if1", "kind": "post", "run": "line1", "at_m": "50 m"}])
+    assert plan.state["forecast"]["seasons"]["wet"]["worst"]["kv"] < before
+    assert "gone wrong" in plan.get("/panel/volts").json()["panel"]
+    plan.save(what_ifs=[], growths=[{"id": "g", "run": "line1", "from_m": 0, "to_m": "60 m", "grass": "heavy"}])
+    assert plan.state["forecast"]["seasons"]["wet"]["worst"]["kv"] < before
+    nowhere = [{"id": "g", "run": "line1", "from_m": 5, "to_m": 5, "grass": "heavy"}]
+    refused = plan.send("PUT", "", document=plan.state["document"] | {"growths": nowhere})
+    assert "half a metre" in refused.json()["message"]
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"released_j": 9}, "cannot be"),
+        ({"kv_500": 9.9}, "check whether the two are exchanged"),
+        ({"stored_j": "much"}, "number"),
+    ],
+)
+def test_a_plate_is_refused_at_its_input(plan: PlanPage, change: dict[str, Any], words: str) -> None:
+    own = {"key": "own1", "label": "Mine", "stored_j": 4.3, "released_j": 3, "open_kv": 9, "kv_500": 6.3}
+    plan.save(own_energizers=[own], energizer="own1")
+    assert "Mine" in plan.get("/panel/power").json()["panel"]
+    refused = plan.send("PUT", "", document=plan.state["document"] | {"own_energizers": [own | change]})
+    assert refused.status_code == 422
+    assert words in refused.json()["message"]
+    assert refused.json()["faults"][0]["path"].startswith("own_energizers.0")
