@@ -11,7 +11,7 @@ from adze.core.fences import views_by_run
 from adze.core.ground import Place
 from adze.core.network import Line, Link, MatrixLine, Network, Port, Shunt, Span, Terminal, Wire, WireLine, terminals_of
 from adze.core.plan import Plan, strands_of
-from adze.core.season import Weather, grass_of, group_leak_s_per_m, soil_ohm_m
+from adze.core.season import Weather, grass_of, group_leak_s_per_m, growth_scale, soil_ohm_m
 from adze.core.soil_areas import soil_of
 from adze.core.stock import animals_of
 from adze.core.strand_rules import Role, Strand, bottom_group, design, stood_off
@@ -125,6 +125,7 @@ def _line(
     weather: Weather,
     netting: str | None,
     apron: bool,
+    growth: float,
 ) -> Line:
     grass = grasses()[grass_key]
     wires = tuple(
@@ -136,10 +137,10 @@ def _line(
     net = nettings().get(netting or "")
     in_net = len(net.heights.split()) if net else 0
     leak = sum(
-        group_leak_s_per_m(rows, Role.LIVE, grass, weather, factor)
+        group_leak_s_per_m(rows, Role.LIVE, grass, weather, growth * factor)
         for rows, factor in ((strands[:in_net], net.growth_factor if net else 1.0), (strands[in_net:], 1.0))
     )
-    earth_leak = group_leak_s_per_m(strands, Role.EARTH, grass, weather)
+    earth_leak = group_leak_s_per_m(strands, Role.EARTH, grass, weather, growth)
     if apron:
         wires += (_APRON,)
         earth_leak += laid_strip_s_per_m(soil, APRON_M)
@@ -191,13 +192,15 @@ def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
     built = {id(view): view for view in views.values()}
     strands = {key: (fence_of(view), conductors_of(view)) for key, view in built.items()}
     ohms = {soil: soil_ohm_m(plan, weather, soil) for soil in {piece.soil for piece in found.pieces}}
+    scale = growth_scale(plan, weather)
     made: dict[tuple[int, str | None, str], Line] = {}
     rows = []
     for piece in found.pieces:
         view, grass = id(views[piece.run]), piece.grass or growth[piece.run]
         key = view, piece.soil, grass
         if key not in made:
-            made[key] = _line(*strands[view], ohms[piece.soil], grass, weather, built[view].netting, built[view].apron)
+            own = built[view]
+            made[key] = _line(*strands[view], ohms[piece.soil], grass, weather, own.netting, own.apron, scale)
         rows.append(made[key])
     return rows
 

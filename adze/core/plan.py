@@ -397,6 +397,20 @@ class Supply(Part):
     clearness: Annotated[FiniteFloat, Field(ge=0.05, le=0.8)] = CLEARNESS
 
 
+class Calibration(Part):
+    """What readings have taught: factors on growth's leak and on the soil's ohm m, and how sure these are now.
+
+    `leak_spread` is the factor by which growth may still leak more or less, `soil_share` how much of the
+    soil table's range is left.
+    """
+
+    leak_factor: Annotated[FiniteFloat, Field(ge=0.1, le=10)] = 1.0
+    soil_factor: Annotated[FiniteFloat, Field(ge=0.1, le=10)] = 1.0
+    leak_spread: Annotated[FiniteFloat, Field(ge=1, le=4)] = 2.0
+    soil_share: Annotated[FiniteFloat, Field(ge=0, le=1)] = 1.0
+    readings: Annotated[int, Field(ge=0, le=100_000)] = 0
+
+
 class Origin(Part):
     """Where the plan's zero lies on the earth, degrees."""
 
@@ -506,6 +520,7 @@ class Plan(Construction):
     soil: str = "loam"
     soil_ohm_m: Annotated[FiniteFloat, Field(ge=1, le=100_000)] | None = None
     grass: str = "moderate"
+    calibration: Calibration = Calibration()
     rods: Rods = Rods()
 
     @field_validator("soil", "grass")

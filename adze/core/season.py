@@ -25,7 +25,6 @@ class Guess(StrEnum):
     HIGH = "high"
 
 
-GRASS_RANGE = 2.0  # growth may leak half or twice as much as the table says
 HOOVES = {Season.DRY: Hooves.DRY, Season.USUAL: Hooves.MOIST, Season.WET: Hooves.MOIST}
 _CLEAR_OF_GRASS, _IN_GRASS = 1.3, 0.7
 _LEAK_COLUMN = {Season.DRY: "dry_s_per_m", Season.USUAL: "usual_s_per_m", Season.WET: "wet_s_per_m"}
@@ -46,7 +45,9 @@ def soil_ohm_m(plan: Plan, weather: Weather, soil_key: str | None = None) -> flo
     if plan.soil_ohm_m is not None and soil_key is None:
         # A measured figure still varies: keep the table's spread around it.
         likely, low, high = (plan.soil_ohm_m * x / soil.ohm_m for x in (likely, low, high))
-    base = {Guess.LIKELY: likely, Guess.HIGH: low, Guess.LOW: high}[weather.guess]
+    far = {Guess.LIKELY: likely, Guess.HIGH: low, Guess.LOW: high}[weather.guess]
+    known = plan.calibration
+    base: float = known.soil_factor * likely * (far / likely) ** known.soil_share
     return base * {Season.DRY: soil.dry_factor, Season.USUAL: 1.0, Season.WET: soil.wet_factor}[weather.season]
 
 
@@ -60,10 +61,9 @@ def grass_weight(height_m: float, canopy_m: float) -> float:
 
 def wire_leak_s_per_m(height_m: float, grass: Grass, weather: Weather, growth_factor: float = 1.0) -> float:
     """Leak of one wire to soil through posts and growth, S/m. Tuned figures: core/data/grass.csv."""
-    scale = {Guess.LOW: GRASS_RANGE, Guess.LIKELY: 1.0, Guess.HIGH: 1 / GRASS_RANGE}[weather.guess]
     growth: float = getattr(grass, _LEAK_COLUMN[weather.season])
     posts = insulation()[weather.season.value].live_soil_s_per_m
-    return posts + growth_factor * scale * growth * grass_weight(height_m, grass.canopy_m)
+    return posts + growth_factor * growth * grass_weight(height_m, grass.canopy_m)
 
 
 def group_leak_s_per_m(
@@ -71,6 +71,13 @@ def group_leak_s_per_m(
 ) -> float:
     """Leak to soil of all strands with a role, S/m; netting leaks more through the same growth."""
     return sum(wire_leak_s_per_m(s.cm / 100, grass, weather, growth_factor) for s in strands if s.role is role)
+
+
+def growth_scale(plan: Plan, weather: Weather) -> float:
+    """How much more growth leaks than the table says: as calibrated, at the weather's end of what is not known."""
+    known = plan.calibration
+    ends = {Guess.LOW: known.leak_spread, Guess.LIKELY: 1.0, Guess.HIGH: 1 / known.leak_spread}
+    return known.leak_factor * ends[weather.guess]
 
 
 def grass_of(plan: Plan, run: Run) -> Grass:

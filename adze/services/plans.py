@@ -48,6 +48,16 @@ def begin_plan(connection: Connection, *, farm_id: int, name: str, made_by: int,
     return plans.add_plan(connection, farm_id=farm_id, name=name, document=document, made_by=made_by)
 
 
+def copy_plan(connection: Connection, *, plan_id: int, account_id: int, made_by: int) -> int:
+    """An option of a plan: the same design on the same farm under a name of its own; its id. Raises Missing."""
+    stored, plan = open_plan(connection, plan_id=plan_id, account_id=account_id)
+    names = {row.name for row, _ in list_plans(connection, account_id=account_id) if row.farm_id == stored.farm_id}
+    stem = stored.name[:60]
+    name = next(n for i in range(2, 10_000) if (n := f"{stem}, option {i}") not in names)
+    own = plan.model_copy(update={"name": name})
+    return begin_plan(connection, farm_id=stored.farm_id, name=name, made_by=made_by, plan=own)
+
+
 def open_plan(connection: Connection, *, plan_id: int, account_id: int) -> tuple[StoredPlan, Plan]:
     """A plan as it stands. Raises Missing."""
     stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)

@@ -1,6 +1,7 @@
 """Power and volts by their addresses: side by side, the search, the budget, the wave, what-ifs."""
 
 import json
+import re
 from typing import Any
 
 import pytest
@@ -94,3 +95,39 @@ def test_a_plate_is_refused_at_its_input(plan: PlanPage, change: dict[str, Any],
     assert refused.status_code == 422
     assert words in refused.json()["message"]
     assert refused.json()["faults"][0]["path"].startswith("own_energizers.0")
+
+
+def test_an_option_is_begun_and_stands_beside_its_plan(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=EWES)
+    alone = plan.client.get(f"/plans/{plan.id}/compare").text
+    assert "There is one plan so far" in alone
+    made = plan.client.post(f"/plans/{plan.id}/copy", data={"csrf": plan.csrf})
+    assert made.status_code == 303
+    other = PlanPage(plan.client, int(made.headers["location"].split("/")[2]))
+    assert other.state["document"]["name"].endswith("option 2")
+    other.save(energizer="mains_10")
+    both = plan.client.get(f"/plans/{plan.id}/compare").text
+    assert "Parts that differ" in both
+    assert "Mains 10 J" in both
+    assert plan.client.get("/plans/999999/compare").status_code == 404
+
+
+def test_readings_teach_soil_and_growth(plan: PlanPage) -> None:
+    plan.draw()
+    low = [{"cm": 20}, {"cm": 45}, {"cm": 80}]
+    plan.save(strands=low, calibration={"leak_factor": 3.0}, grass="moderate")
+    truth = plan.state["forecast"]["seasons"]["wet"]["traces"][0]
+    plan.save(calibration={})
+    assert "at least one live reading" in plan.get("/calibration").json()["message"]
+    for i in (0, len(truth["at_m"]) // 2, -1):
+        entry = {"csrf": plan.csrf, "run": "line1", "at_m": truth["at_m"][i], "strand": 3, "season": "wet"}
+        entry |= {"kv": f"{truth['kv'][i]:.2f}", "amps": "", "way": "outward", "note": ""}
+        assert plan.client.post(f"/plans/{plan.id}/log/reading", data=entry).status_code == 303
+    html = plan.get("/calibration").json()["html"]
+    assert "Growth leaks" in html
+    known = json.loads(re.search(r"data-calibration='([^']+)'", html)[1].replace("&#34;", '"'))  # type: ignore[index]
+    assert 1.5 < known["leak_factor"] < 4
+    plan.save(calibration=known)
+    assert "The plan stands so" in plan.get("/calibration").json()["html"]
+    assert "adjusted by 3 readings" in plan.get("/panel/log").json()["panel"]

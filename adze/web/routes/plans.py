@@ -8,6 +8,7 @@ from fastapi.responses import JSONResponse, RedirectResponse, Response
 from pydantic import Field, FiniteFloat, ValidationError
 
 from adze.core.circuit import Incomplete
+from adze.core.compare import option, part_rows
 from adze.core.findings import Stage
 from adze.core.ground import Place
 from adze.core.ground_mends import DEED_WORDS
@@ -31,6 +32,7 @@ from adze.web.session import Db, JsonWriter, Who, Writer
 from adze.web.workbench import Base, bare_state, clash_json, fault, file, saved, state
 
 router = APIRouter()
+_SIDE_BY_SIDE = 5
 
 
 class Save(Base):
@@ -59,6 +61,26 @@ def plan_page(request: Request, connection: Db, who: Who, plan_id: int) -> Respo
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     stage = Stage.VOLTS if plan.runs else Stage.GROUND
     return RedirectResponse(request.url_for("stage_page", plan_id=plan_id, stage=stage).path, 303)
+
+
+@router.get("/plans/{plan_id}/compare", name="compare")
+def compare(request: Request, connection: Db, who: Who, plan_id: int) -> Response:
+    """The newest plans of the same farm beside each other, this one first."""
+    stored, _ = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    of_farm = [(row, plan) for row, plan in plan_service.list_plans(connection, account_id=who.account_id)]
+    mine = [(row, plan) for row, plan in of_farm if row.farm_id == stored.farm_id]
+    mine.sort(key=lambda pair: pair[0].id != plan_id)
+    shown = mine[:_SIDE_BY_SIDE]
+    options = [option(plan, forecasts.judgement_of(plan)) for _, plan in shown]
+    context = {"stored": stored, "plan_id": plan_id, "options": options, "rows": part_rows(options)}
+    return page(request, "farms/compare.html", context | {"ids": [row.id for row, _ in shown]})
+
+
+@router.post("/plans/{plan_id}/copy", name="copy_plan")
+def copy_plan(request: Request, connection: Db, who: Writer, plan_id: int) -> Response:
+    """Begin an option of a plan."""
+    made = plan_service.copy_plan(connection, plan_id=plan_id, account_id=who.account_id, made_by=who.account_id)
+    return RedirectResponse(request.url_for("plan_page", plan_id=made).path, 303)
 
 
 @router.get("/plans/{plan_id}/parts.csv", name="parts_csv")

@@ -4,7 +4,7 @@ import math
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
-from fastapi.responses import RedirectResponse, Response
+from fastapi.responses import JSONResponse, RedirectResponse, Response
 from pydantic import FiniteFloat
 
 from adze.core.circuit import Incomplete, fence_of
@@ -13,12 +13,14 @@ from adze.core.ground import Place, length_m
 from adze.core.plan import Plan
 from adze.core.season import Season
 from adze.core.wording import place_words
+from adze.services.calibrations import calibration_of, fit_words
 from adze.services.forecasts import expected_at
 from adze.services.plans import open_plan
 from adze.services.readings import Entry, ReadingError, log_reading
 from adze.store.plans import StoredPlan
-from adze.web.pages import page
+from adze.web.pages import page, render
 from adze.web.session import Db, Who, Writer
+from adze.web.workbench import fault
 
 router = APIRouter()
 Text = Annotated[str, Form(max_length=400)]
@@ -56,6 +58,19 @@ def _page(
         "message": str(error) if error else "",
     }
     return page(request, "readings/log.html", context, status=422 if error else 200)
+
+
+@router.get("/api/plans/{plan_id}/calibration", name="calibration")
+def calibration(request: Request, connection: Db, who: Who, plan_id: int) -> Response:
+    """What the logged readings teach, as a piece of page."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    try:
+        fit = calibration_of(connection, plan_id=plan_id, plan=plan)
+    except ValueError as missing:
+        return fault((("", str(missing)),))
+    return JSONResponse(
+        {"html": render(request, "plan/_calibration.html", {"plan": plan, "fit": fit_words(plan, fit)})}
+    )
 
 
 @router.get("/plans/{plan_id}/log/reading", name="reading_page")

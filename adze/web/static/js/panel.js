@@ -107,6 +107,7 @@ export function mountPanel(bench) {
     else if (d.takeWhatIf !== undefined) bench.change("Mended what was tried", (doc) => { doc.what_ifs = d.takeWhatIf ? doc.what_ifs.filter((w) => w.id !== d.takeWhatIf) : []; });
     else if ("addGrowth" in d && bench.place) addGrowth();
     else if (d.takeGrowth) bench.change("Took growth off", (doc) => { doc.growths = doc.growths.filter((g) => g.id !== d.takeGrowth); });
+    else if (d.calibration !== undefined) bench.change(d.calibration ? "Adjusted to the readings" : "Soil and growth by the tables", (doc) => { if (d.calibration) doc.calibration = JSON.parse(d.calibration); else delete doc.calibration; });
     else if (d.standRun) bench.stand(d.standRun, Number(d.standAt));
     else if (d.mend) bench.post("/mend", { key: d.mend });
     else if ("go" in d) {

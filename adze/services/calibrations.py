@@ -1,0 +1,58 @@
+"""The log's readings set against the plan: what they teach."""
+
+from typing import Any
+
+from adze.core.calibrate import Fit, Sample, calibrate
+from adze.core.circuit import fence_of
+from adze.core.fences import fence_at
+from adze.core.ground import Place, length_m
+from adze.core.plan import Plan
+from adze.core.season import Season
+from adze.core.strand_rules import Role
+from adze.core.wording import kv_words, place_words
+from adze.store import readings
+from adze.store.connection import Connection
+
+_MOST = 200  # the newest are used
+
+
+def calibration_of(connection: Connection, *, plan_id: int, plan: Plan) -> Fit:
+    """What the newest readings of live strands teach. Raises ValueError without any, Incomplete."""
+    runs = {run.id: length_m(run) for run in plan.runs}
+    samples = []
+    for reading in readings.list_readings(connection, plan_id=plan_id)[:_MOST]:
+        if reading.run not in runs:
+            continue
+        fence = fence_of(fence_at(plan, reading.run).view)
+        if reading.strand <= len(fence) and fence[reading.strand - 1].role is Role.LIVE:
+            place = Place(reading.run, min(reading.at_m, runs[reading.run]))
+            samples.append(Sample(place, Season(reading.season), reading.kv))
+    return calibrate(plan, samples)
+
+
+def fit_words(plan: Plan, fit: Fit) -> dict[str, Any]:
+    """A fit as the page tells it."""
+    known = fit.calibration
+    return {
+        "document": known.model_dump(),
+        "stands": plan.calibration == known,
+        "leak": f"{known.leak_factor:.2g}",
+        "leak_band": f"{known.leak_factor / known.leak_spread:.2g} to {known.leak_factor * known.leak_spread:.2g}",
+        "soil": f"{known.soil_factor:.2g}",
+        "soil_left": f"{100 * known.soil_share:.0f}",
+        "readings": known.readings,
+        "before": kv_words(fit.before_kv),
+        "after": kv_words(fit.after_kv),
+        "misfits": [
+            {
+                "where": place_words(plan, sample.place),
+                "run": sample.place.run,
+                "at_m": sample.place.at_m,
+                "season": sample.season.value,
+                "read": kv_words(sample.kv) if sample.kv else "0",
+                "expected": kv_words(forecast),
+                "low": sample.kv < forecast,
+            }
+            for sample, forecast in fit.misfits
+        ],
+    }
