@@ -4,15 +4,18 @@ import re
 import subprocess
 import tempfile
 import time
+from collections.abc import Sequence
 from pathlib import Path
 
 from adze.core.network import MatrixLine, Network, Terminal
 
 _SECTIONS = 100
+_LENGTH_S = 6e-4  # every peak lies before it
+Ask = tuple[str, Terminal, Terminal]  # a node, from which terminal to which
 
 
-def netlist(network: Network) -> str:
-    """100 pi-sections a span, 0.2 us step, 1.5 ms."""
+def netlist(network: Network, asks: Sequence[Ask] = ()) -> str:
+    """100 pi-sections a span, 0.2 us step; what is asked is measured at both ends of its swing."""
     out = ["pulse"]
     s = network.source
     live, earth = f"{s.node}_L", f"{s.node}_E"
@@ -25,7 +28,11 @@ def netlist(network: Network) -> str:
         out.append(f"Rh{h.id} {h.node}_{h.start} {end} {h.ohm}")
     for span in network.spans:
         out += _sections(span.id, span.a, span.b, span.line, span.length_m / _SECTIONS)  # type: ignore[arg-type]
-    out += [".option method=trap", ".tran 0.2u 1.5m 0 0.2u uic", f".meas tran top max v({live})", ".end"]
+    out += [".option method=trap", f".tran 0.2u {_LENGTH_S} 0 0.2u uic", f".meas tran top max v({live})"]
+    for i, (node, start, end) in enumerate(asks):
+        across = f"v({node}_{start})" if end is Terminal.SOIL else f"par('v({node}_{start})-v({node}_{end})')"
+        out += [f".meas tran high{i} max {across}", f".meas tran low{i} min {across}"]
+    out.append(".end")
     return "\n".join(out)
 
 
@@ -53,11 +60,26 @@ def _sections(name: str, a: str, b: str, line: MatrixLine, step_m: float) -> lis
 
 def spice_seconds(network: Network) -> tuple[float, float]:
     """Seconds that ngspice takes, and its peak volts at the source's live terminal."""
+    took, said = _run(netlist(network))
+    return took, _figure(said, "top")
+
+
+def spice_peaks_v(network: Network, asks: Sequence[Ask]) -> list[float]:
+    """Peak volts, whichever way, between the terminals that are asked for."""
+    _, said = _run(netlist(network, asks))
+    return [max(abs(_figure(said, f"high{i}")), abs(_figure(said, f"low{i}"))) for i in range(len(asks))]
+
+
+def _figure(said: str, name: str) -> float:
+    found = re.search(rf"^{name}\s*=\s*([-+.\deE]+)", said, re.MULTILINE)
+    return float(found[1]) if found else float("nan")
+
+
+def _run(lines: str) -> tuple[float, str]:
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "case.cir"
-        file.write_text(netlist(network))
+        file.write_text(lines)
         start = time.perf_counter()
         done = subprocess.run(["ngspice", "-b", str(file)], capture_output=True, text=True, check=False)
         took = time.perf_counter() - start
-    found = re.search(r"^top\s*=\s*([-+.\deE]+)", done.stdout, re.MULTILINE)
-    return took, float(found[1]) if found else float("nan")
+    return took, done.stdout

@@ -2,7 +2,7 @@
 
 Least squares on the logarithms of both factors with what was thought before as a prior (the tables'
 ranges as one standard deviation); robust against single faults (A. Tarantola, Inverse Problem Theory
-(2005), ch. 3; soft L1 loss). A reading that stays far off afterwards is no matter of soil or growth.
+(2005), ch. 3; Cauchy loss). A reading that stays far off afterwards is no matter of soil or growth.
 """
 
 import math
@@ -83,7 +83,7 @@ def calibrate(plan: Plan, samples: Sequence[Sample]) -> Fit:
         return np.concatenate([(_forecast(_with(plan, *x), samples) - read) / errors, x / priors])
 
     found = least_squares(
-        misses, np.zeros(2), bounds=(-_BOUND, _BOUND), diff_step=[0.02, 0.02], loss="soft_l1", x_scale=priors, xtol=1e-3
+        misses, np.zeros(2), bounds=(-_BOUND, _BOUND), diff_step=[0.02, 0.02], loss="cauchy", x_scale=priors, xtol=1e-3
     )
     slopes: Real = np.asarray(found.jac, dtype=float)
     spread = np.sqrt(np.diag(np.linalg.inv(slopes.T @ slopes)))

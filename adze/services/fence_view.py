@@ -30,7 +30,7 @@ def fence_json(built: Built) -> dict[str, Any]:
 
 def _netting_json(plan: Plan) -> dict[str, Any] | None:
     net = nettings().get(plan.netting or "")
-    return net and {"label": net.label, "count": len(net.heights.split()), "top_cm": net.top_cm}
+    return {"label": net.label, "count": len(net.heights.split()), "top_cm": net.top_cm} if net else None
 
 
 def _animals_json(plan: Plan) -> list[dict[str, Any]]:

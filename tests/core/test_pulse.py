@@ -200,3 +200,40 @@ def test_an_earth_strand_alone_carries_the_return_to_far_rods() -> None:
     rise = [abs(solve_pulse(n).node_peak_v("a", Terminal.EARTH)) for n in (alone, helped)]
     assert rise[1] < 0.75 * rise[0]
     assert solve_pulse(helped).node_peak_v("e", Terminal.LIVE) == 0
+
+
+RING = (
+    Span("r1", "a", "b", LINE, 400),
+    Span("r2", "b", "c", TWO_GROUPS, 700),
+    Span("r3", "c", "d", LINE, 300),
+    Span("r4", "d", "a", TWO_GROUPS, 900),
+    Span("r5", "c", "e", LINE, 500),
+)
+
+
+@settings(deadline=None, max_examples=25)
+@given(st.sampled_from("abcde"), st.sampled_from("abcde"), st.floats(50, 1e5))
+def test_transfer_impedances_are_the_same_both_ways(one: str, other: str, ohm: float) -> None:
+    solution = solve_pulse(Network(SOURCE, RING, shunts=(RODS, Shunt("k", "d", Terminal.LIVE, Terminal.SOIL, ohm))))
+    here, there = (spot_at(solution, node).columns[0] for node in (one, other))
+    rows = [solution.ports[Port(node, Terminal.LIVE)] for node in (one, other)]
+    np.testing.assert_allclose(here[rows[1]], there[rows[0]], rtol=1e-7)
+
+
+@settings(deadline=None, max_examples=40)
+@given(st.sampled_from("abcde"), st.floats(20, 1e5), st.floats(1.05, 50))
+def test_in_the_charge_limit_more_leak_never_raises_a_level(node: str, ohm: float, less: float) -> None:
+    def levels(leak_ohm: float) -> np.ndarray:  # type: ignore[type-arg]
+        shunts = (RODS, Shunt("k", node, Terminal.LIVE, Terminal.SOIL, leak_ohm))
+        solution = solve_pulse(Network(SOURCE, RING, shunts=shunts))
+        rows = [solution.ports[Port(n, Terminal.LIVE)] for n in "abcde"]
+        return np.abs(solution.volts[rows, -1])
+
+    assert (levels(ohm) <= levels(ohm * less) * (1 + 1e-9)).all()
+
+
+def test_an_open_switch_is_its_branch_taken_off() -> None:
+    shut = tuple(dataclasses.replace(span, is_open=span.id == "r5") for span in RING)
+    opened, gone = (solve_pulse(Network(SOURCE, spans, shunts=(RODS,))) for spans in (shut, RING[:-1]))
+    for node in "abcd":
+        assert opened.node_peak_v(node, Terminal.LIVE) == pytest.approx(gone.node_peak_v(node, Terminal.LIVE), rel=1e-9)
