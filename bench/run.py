@@ -125,6 +125,34 @@ def pages() -> None:
     print(f"a moved point, demo farm{took * 1e3:8.1f} ms   verdicts, three seasons, routes (server, not cached)")
 
 
+def designs() -> None:
+    """The search on the demo farm and on some forty nodes of the large one, designs a minute on one core."""
+    from adze.core.circuit import circuit
+    from adze.core.plan import Plan
+    from adze.core.search import Wishes, search
+    from adze.core.season import Season, Weather
+    from adze.demo.farms import HALLOW_REACH
+    from bench.farm import large_farm
+
+    large = large_farm()
+    names = {run.id for run in large.runs[:22]}
+    part = large.model_copy(
+        update={"runs": large.runs[:22], "fixtures": tuple(f for f in large.fixtures if f.run in names)}
+    )
+    wishes = Wishes(keep_conductor=True, keep_strands=True)
+
+    def search_all(plan: Plan) -> int:
+        return sum(1 for _ in search(plan, wishes))
+
+    for plan in (HALLOW_REACH.plan, part):
+        nodes = len({node for p in circuit(plan, Weather(Season.DRY)).pieces for node in (p.a, p.b)})
+        search_all(plan)
+        start = time.perf_counter()
+        tried = search_all(plan)
+        took = time.perf_counter() - start
+        print(f"{nodes:5d} nodes             {tried / took * 60:8.0f} designs a minute ({tried} in {took:.1f} s)")
+
+
 def large_ground() -> None:
     """An edit of a farm of 2,000 points, 200 lines and 400 fixtures, and a track of 50,000 points."""
     from adze.core.edit import moved
@@ -153,5 +181,5 @@ def large_ground() -> None:
 
 
 if __name__ == "__main__":
-    for part in (farm_against_dense, scenarios, cases_against_spice, pages, large_ground, growth):
+    for part in (farm_against_dense, scenarios, cases_against_spice, pages, designs, large_ground, growth):
         part()

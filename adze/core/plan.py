@@ -368,23 +368,33 @@ class OwnEnergizer(Part):
             raise ValueError(f"there is an energizer {value!r} already; give yours another key")
         return value
 
-    @model_validator(mode="after")
-    def _can_be(self) -> "OwnEnergizer":
-        if self.stored_j <= self.released_j:
+    @field_validator("released_j")
+    @classmethod
+    def _less_than_stored(cls, value: float, info: ValidationInfo) -> float:
+        stored = info.data.get("stored_j")
+        if stored is not None and stored <= value:
             raise ValueError(
-                f"{self.label}: {self.released_j:g} J released of {self.stored_j:g} J stored cannot be; what is stored "
-                "is more than what comes out. Check which of the two the plate means"
+                f"{value:g} J released of {stored:g} J stored cannot be; what is stored is more than what comes out. "
+                "Check which of the two the plate means"
             )
-        if self.kv_500 >= self.open_kv:
+        return value
+
+    @field_validator("kv_500")
+    @classmethod
+    def _can_be(cls, value: float, info: ValidationInfo) -> float:
+        stored, released, open_kv = (info.data.get(name) for name in ("stored_j", "released_j", "open_kv"))
+        if stored is None or released is None or open_kv is None:
+            return value
+        if value >= open_kv:
             raise ValueError(
-                f"{self.label}: {self.kv_500:g} kV on 500 Ω cannot reach the {self.open_kv:g} kV without load; "
-                "check whether the two are exchanged"
+                f"{value:g} kV on 500 Ω cannot reach the {open_kv:g} kV without load; check whether the two are "
+                "exchanged"
             )
         try:
-            fit_pulse(Catalogue(self.released_j, self.open_kv * 1000, self.kv_500 * 1000, self.stored_j))
+            fit_pulse(Catalogue(released, open_kv * 1000, value * 1000, stored))
         except FitError as error:
-            raise ValueError(f"{self.label}: {error}") from error
-        return self
+            raise ValueError(str(error)) from error
+        return value
 
 
 class Supply(Part):

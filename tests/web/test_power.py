@@ -94,7 +94,7 @@ def test_a_plate_is_refused_at_its_input(plan: PlanPage, change: dict[str, Any],
     refused = plan.send("PUT", "", document=plan.state["document"] | {"own_energizers": [own | change]})
     assert refused.status_code == 422
     assert words in refused.json()["message"]
-    assert refused.json()["faults"][0]["path"].startswith("own_energizers.0")
+    assert refused.json()["faults"][0]["path"] == f"own_energizers.0.{next(iter(change))}"
 
 
 def test_an_option_is_begun_and_stands_beside_its_plan(plan: PlanPage) -> None:

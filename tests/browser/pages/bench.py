@@ -218,6 +218,13 @@ class Bench(Page):
     def tick(self, path: str) -> "Bench":
         return self._changed(lambda: self.find(f'[data-path="{path}"]').click())
 
+    def slide(self, css: str, value: float) -> "Bench":
+        """Set a slider, as a hand that lets it go there."""
+        script = """arguments[0].value = arguments[1];
+            for (const kind of ["input", "change"]) arguments[0].dispatchEvent(new Event(kind, {bubbles: true}))"""
+        self.driver.execute_script(script, self.find(css), value)
+        return self
+
     def choose(self, path: str, value: str) -> "Bench":
         return self._changed(lambda: Select(self.find(f'[data-path="{path}"]')).select_by_value(value))
 
