@@ -162,6 +162,12 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     found = wiring(plan)
     if found is None:
         raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
+    if not any(piece.a in found.reached for piece in found.pieces):
+        raise Incomplete(
+            "ground",
+            "Nothing of the fence is fed as it stands: it is open or cut at the feed, or shorter than a hand. Close "
+            "the switch there, mend the cut, or draw on.",
+        )
     unit = unit_of(plan)
     if unit is None:
         raise Incomplete("power", "No energizer is chosen. Choose one at Power.")

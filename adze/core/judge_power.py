@@ -8,7 +8,7 @@ from adze.core.earth_test import ACCEPTABLE_KV, GOOD_KV, EarthTest
 from adze.core.fences import standing_fences, views_by_run
 from adze.core.findings import Finding, Stage, Verdict, against
 from adze.core.forecast import Volts
-from adze.core.ground import Place, run_of
+from adze.core.ground import Place, line_of, run_of, shape_of
 from adze.core.judge_supply import supply_findings
 from adze.core.plan import Plan
 from adze.core.season import Season
@@ -19,6 +19,7 @@ from adze.core.wiring import Joined, wiring
 from adze.core.wording import SEASON_WORDS, kv_words
 
 RODS_CLEAR_M = 10.0
+PATH_M = 20.0
 
 
 def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked: str) -> Verdict:
@@ -32,6 +33,12 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked
     ]
     if "mains" in unit.supply:
         cautions.append("Mains parts indoors only, behind a surge protector; mains work by a licensed electrician.")
+    paths = [shape_of(m) for m in plan.landmarks if m.kind == "path"]
+    if not plan.half_power and any(line_of(r).distance(path) < PATH_M for r in plan.runs for path in paths):
+        cautions.append(
+            "People walk beside this fence: near houses, yards and paths the reduced terminal serves where the kV "
+            "still hold, and signs stand on every side."
+        )
     if not seasons:
         return Verdict(Stage.POWER, unit.label, cautions=tuple(cautions), unknown=blocked)
     season, start = min(((s, v.start_kv) for s, v in seasons.items()), key=lambda row: row[1])

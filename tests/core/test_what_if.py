@@ -1,11 +1,15 @@
 """What grows on a stretch, and what goes wrong somewhere: what the tester would say then."""
 
+import math
+
 import pytest
 from pydantic import ValidationError
 
 from adze.core.edit import join, remove, reshaped, reverse, split
+from adze.core.findings import Stage
 from adze.core.forecast import stand_at, volts
 from adze.core.ground import Place
+from adze.core.judge import judge
 from adze.core.parts import bill
 from adze.core.plan import Plan
 from adze.core.routes import marks_along, routes
@@ -111,3 +115,36 @@ def test_one_past_the_end_stands_at_the_end() -> None:
     (mark,) = [m for m in marks_along(plan, routes(plan)[0]) if m.kind == "what_if"]
     assert mark.at_m == pytest.approx(1600)
     assert at(plan, 1600) < at(simple_plan(strands=LOW), 1600)
+
+
+@pytest.mark.parametrize(
+    "plan",
+    [
+        wrong("cut", 0),
+        simple_plan(runs=[{"id": "line1", "name": "L", "points": [[0, 0], [0.02, 0]]}]),
+        simple_plan(fixtures=[{"id": "s", "kind": "switch", "run": "line1", "at_m": 0, "name": "S", "is_open": True}]),
+    ],
+    ids=["cut at the feed", "two centimetres", "switched off at the feed"],
+)
+def test_where_nothing_is_fed_it_is_said(plan: Plan) -> None:
+    judged = judge(plan)
+    assert "Nothing of the fence is fed" in judged.blocked
+    assert judged.verdicts[Stage.VOLTS].unknown == judged.blocked
+
+
+@pytest.mark.parametrize(
+    "changes",
+    [
+        {"what_ifs": [{"id": f"w{i}", "kind": "post", "run": "line1", "at_m": i * 30} for i in range(50)]},
+        {"runs": [{"id": "line1", "name": "L", "points": [[i % 2 * 190_000, i * 10] for i in range(7)]}]},
+        {"runs": [{"id": "line1", "name": "L", "points": [[0, 0], [20_000, 0]]}], "netting": "sheep_90", "strands": []},
+        {"soil_ohm_m": 100_000, "apron": True},
+        {"soil_ohm_m": 1, "strands": [{"cm": 1}, {"cm": 7, "role": "earth"}]},
+    ],
+    ids=["shorted everywhere", "over a thousand km", "rolls without end", "rock", "sea"],
+)
+def test_the_worst_of_fences_has_figures_all_the_same(changes: dict[str, object]) -> None:
+    judged = judge(simple_plan(**({"stock": [{"id": "e", "kind": "ewe"}], "grass": "heavy"} | changes)))
+    kv = [forecast.worst[1] for forecast in judged.volts.values()]
+    assert all(math.isfinite(x) and 0 <= x < 15 for x in kv)
+    assert all(math.isfinite(touch.body_kv) for rows in judged.touches.values() for _, touch in rows)

@@ -131,3 +131,12 @@ def test_readings_teach_soil_and_growth(plan: PlanPage) -> None:
     plan.save(calibration=known)
     assert "The plan stands so" in plan.get("/calibration").json()["html"]
     assert "adjusted by 3 readings" in plan.get("/panel/log").json()["panel"]
+
+
+def test_rows_of_energizers_are_brought_in_or_refused_with_their_line(plan: PlanPage) -> None:
+    rows = "Barn 6 J, mains, 8.6, 6, 9.2, 7.2, 1.4, 390\nShed, battery, 1.43, 1, 8.5, 4.5"
+    assert plan.send("POST", "/own-units", text=rows).status_code == 200
+    assert [u["label"] for u in plan.state["document"]["own_energizers"]] == ["Barn 6 J", "Shed"]
+    refused = plan.send("POST", "/own-units", text="Bad, mains, 5, 6, 9.2, 7.2")
+    assert refused.json()["faults"][0]["path"] == "units_csv"
+    assert "line 1, released_j" in refused.json()["message"]

@@ -6,16 +6,18 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse, Response, StreamingResponse
-from pydantic import FiniteFloat, ValidationError
+from pydantic import Field, FiniteFloat, ValidationError
 
 from adze.core.budget import budget
 from adze.core.catalogue import catalogue
 from adze.core.circuit import Incomplete
 from adze.core.compare_units import grown, units_here
 from adze.core.forecast import solved
+from adze.core.plan import changed
 from adze.core.search import Choice, Wishes, chosen
 from adze.core.season import Season, Weather
-from adze.formats.errors import fault_words
+from adze.formats.errors import FormatError, fault_words
+from adze.formats.units_csv import read_units
 from adze.services.plans import open_plan
 from adze.services.pulse_view import budget_rows, wave_at
 from adze.services.searches import told
@@ -32,6 +34,12 @@ class Search(Body):
     """What is fixed while Adze looks for the rest."""
 
     wishes: Wishes = Wishes()
+
+
+class OwnUnits(Base):
+    """Rows of energizers."""
+
+    text: Annotated[str, Field(max_length=20_000)]
 
 
 class Take(Base):
@@ -51,6 +59,22 @@ def side_by_side(
     except Incomplete as missing:
         return fault((("", str(missing)),))
     return JSONResponse({"html": render(request, "plan/_units.html", {"plan": plan, "rows": rows})})
+
+
+@router.post("/api/plans/{plan_id}/own-units", name="own_units")
+def own_units(request: Request, connection: Db, who: JsonWriter, plan_id: int, body: OwnUnits) -> Response:
+    """Energizers typed or pasted as rows, added to the plan's own."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    try:
+        made = read_units(body.text)
+        keys = {unit.key for unit in made}
+        kept = [unit for unit in plan.own_energizers if unit.key not in keys]
+        changed_plan = changed(plan, {"own_energizers": (*kept, *(unit.model_dump() for unit in made))})
+    except FormatError as error:
+        return fault((("units_csv", str(error)),))
+    except ValidationError as error:
+        return fault((("units_csv", fault_words(error.errors()[0])),))
+    return saved(request, connection, who, plan_id, body, changed_plan, f"Brought in {len(made)} energizers")
 
 
 @router.get("/api/plans/{plan_id}/budget", name="budget")

@@ -37,6 +37,7 @@ export function mountPanel(bench) {
 
   function changed(event) {
     const input = event.target;
+    if (input.id === "units-csv") return; // brought in by its own button
     const { path, strand, strandRole, strandMade, training, part, fenceChoice, fenceRun, fenceHerd } = input.dataset;
     if (path) {
       bench.change(`${labelOf(input).trim()} changed`.slice(0, 200), (doc) => {
@@ -93,6 +94,7 @@ export function mountPanel(bench) {
       while (doc.own_energizers.some((u) => u.key === `own${n}`)) n += 1;
       doc.own_energizers.push({ key: `own${n}`, label: `My energizer ${n}`, supply: "mains", stored_j: 4.3, released_j: 3, open_kv: 9, kv_500: 6.3 });
     });
+    else if ("bringUnits" in d) bench.post("/own-units", { text: document.getElementById("units-csv").value });
     else if (d.removeUnit) bench.change("Took an energizer off", (doc) => {
       doc.own_energizers = doc.own_energizers.filter((u) => u.key !== d.removeUnit);
       if (doc.energizer === d.removeUnit) doc.energizer = null;
