@@ -12,6 +12,7 @@ from adze.core.stock import (
     Progress,
     days_in_pen,
     fleece_cm,
+    is_bold,
     is_schooled,
     progress,
     released_by,
@@ -125,7 +126,7 @@ def _fleece(plan: Plan) -> Iterator[Finding]:
 
 def _bold(plan: Plan) -> Iterator[Finding]:
     for herd in plan.stock:
-        if herd.bold and herd.schooled:
+        if is_bold(herd) and herd.schooled:
             yield Finding(
                 Stage.STOCK,
                 f"{animal_kinds()[herd.kind].label}: bold",

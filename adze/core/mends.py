@@ -22,7 +22,7 @@ from adze.core.plan import Plan, changed
 from adze.core.rounding import significant
 from adze.core.season import Season, Weather
 from adze.core.soil_areas import soil_of
-from adze.core.stock import animals_of, fleece_cm, is_schooled
+from adze.core.stock import animals_of, fleece_cm, is_bold, is_schooled
 from adze.core.strand_checks import Status, rank
 from adze.core.strand_rules import MOST_STRANDS, SWING_CM, WOOLLY_CM, Role, Scheme, Strand
 from adze.core.tables import animal_kinds, conductors, grasses
@@ -165,7 +165,7 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
     new = [
         h
         for h in plan.stock
-        if not (is_schooled(h, plan.on_date) or h.bold) and animal_kinds()[h.kind].purpose == "hold"
+        if not (is_schooled(h, plan.on_date) or is_bold(h)) and animal_kinds()[h.kind].purpose == "hold"
     ]
     if new:
         yield (_Candidate("schooled:all", "School the new animals first", _SCHOOL_HOURS, "a week in a training pen"),)

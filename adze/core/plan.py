@@ -101,6 +101,8 @@ class Herd(Part):
     woolled: bool = False
     young: bool = False
     bold: bool = False
+    sex: Literal["", "female", "castrated", "entire"] = ""
+    age: Literal["", "growing", "grown"] = ""
     shoulder_cm: HeightCm | None = None
     nose_cm: HeightCm | None = None
     head_cm: HeightCm | None = None

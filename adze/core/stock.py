@@ -4,7 +4,7 @@ Sizes follow from the withers or shoulder where only that is measured: nose and 
 proportions. Fleece grows evenly from what the shears leave to the kind's full length in a year.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
@@ -13,6 +13,8 @@ from adze.core.strand_rules import Animal, Purpose, wanted_kv
 from adze.core.tables import AnimalKind, animal_kinds
 
 YEAR_DAYS = 365.0  # from shearing to full fleece (300-400): most flocks are shorn once a year
+YOUNG_BODY, YOUNG_HEAD = 0.6, 0.68  # of the grown: nose and shoulder, head
+YOUNG_SPRING_CM = 15  # the young spring at least so far
 TRAINING_DAYS = 5  # several days to a week in the pen
 _FLAT_WANTED_KV = 3.0  # the school of one figure for all, where no animal is chosen yet
 TRAINING_TOUCHES = 2  # for each animal: usually two or three
@@ -31,10 +33,15 @@ def fleece_cm(kind: AnimalKind, herd: Herd, on: date | None) -> float:
     return round(kind.shorn_cm + (kind.fleece_cm - kind.shorn_cm) * grown, 1)
 
 
+def is_bold(herd: Herd) -> bool:
+    """Whether a group walks on though it knows the fence: said to be bold, or entire males."""
+    return herd.bold or herd.sex == "entire"
+
+
 def is_schooled(herd: Herd, on: date | None) -> bool:
     """Whether a group stops at a strand it knows: bold ones walk on all the same (rule 1)."""
     knows = herd.schooled or progress(herd, on) is Progress.DONE
-    return knows and not herd.bold and animal_kinds()[herd.kind].purpose == Purpose.HOLD
+    return knows and not is_bold(herd) and animal_kinds()[herd.kind].purpose == Purpose.HOLD
 
 
 def animal_of(kind: AnimalKind, *, schooled: bool, fleece_cm: float, scale: float = 1.0) -> Animal:
@@ -69,16 +76,18 @@ class Body:
 def body_of(herd: Herd) -> Body:
     """A group's body: what is typed, the rest in proportion to the shoulder."""
     kind = animal_kinds()[herd.kind]
-    scale = scale_of(herd)
+    scale, head = scale_of(herd), scale_of(herd)
+    if herd.age == "growing" and herd.shoulder_cm is None:
+        scale, head = YOUNG_BODY, YOUNG_HEAD
     return Body(
         herd.nose_cm or round(kind.nose_cm * scale, 1),
-        herd.shoulder_cm or kind.shoulder_cm,
-        herd.head_cm or round(kind.head_cm * scale, 1),
+        herd.shoulder_cm or round(kind.shoulder_cm * scale, 1),
+        herd.head_cm or round(kind.head_cm * head, 1),
     )
 
 
 def scale_of(herd: Herd) -> float:
-    """How large a group is beside its kind's typical body."""
+    """How large a group is beside its kind's typical body, by what is measured."""
     return (herd.shoulder_cm or 0.0) / animal_kinds()[herd.kind].shoulder_cm or 1.0
 
 
@@ -87,6 +96,8 @@ def animals_of_herd(herd: Herd, on: date | None) -> tuple[Animal, ...]:
     kind, body, schooled = animal_kinds()[herd.kind], body_of(herd), is_schooled(herd, on)
     own = animal_of(kind, schooled=schooled, fleece_cm=fleece_cm(kind, herd, on))
     own = own.sized(body.nose_cm, body.shoulder_cm, body.head_cm)
+    if herd.age == "growing":
+        own = replace(own, spring_cm=max(own.spring_cm, YOUNG_SPRING_CM))
     if not (herd.young and kind.young):
         return (own,)
     young = animal_kinds()[kind.young]

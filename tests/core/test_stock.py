@@ -135,3 +135,15 @@ def test_a_release_counts_from_its_day_and_days_are_never_below_none() -> None:
     assert "0 of 5 days" in before["Sow: in the pen"].reason
     (early,) = animals_of(simple_plan(on_date="2026-04-08", stock=[{"id": "a", "kind": "sow", "training": log}]))
     assert not early.schooled
+
+
+def test_age_makes_a_smaller_body_that_springs_and_entire_males_walk_on() -> None:
+    grown, growing = (animals_of_herd(herd("cow", age=age), None)[0] for age in ("grown", "growing"))
+    assert growing.shoulder_cm == pytest.approx(0.6 * grown.shoulder_cm, abs=0.1)
+    assert growing.head_cm == pytest.approx(0.68 * grown.head_cm, abs=0.1)
+    assert (grown.spring_cm, growing.spring_cm) == (0, 15)
+    measured = animals_of_herd(herd("cow", age="growing", shoulder_cm=100), None)[0]
+    assert measured.shoulder_cm == 100
+    calm, entire = (animals_of_herd(herd("cow", schooled=True, sex=sex), None)[0] for sex in ("female", "entire"))
+    assert (calm.schooled, entire.schooled) == (True, False)
+    assert design((growing,), Duty.HOLD).strands[0].cm < design((grown,), Duty.HOLD).strands[0].cm

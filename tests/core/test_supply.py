@@ -48,7 +48,7 @@ def test_sun_outside_the_air_is_the_almanac_s() -> None:
     assert outside_kwh_per_m2(80, 355) == 0
 
 
-@given(st.floats(-60, 60), st.integers(1, 12), st.integers(0, 90), st.floats(0.1, 0.7))
+@given(st.floats(10, 60), st.integers(1, 12), st.integers(0, 90), st.floats(0.1, 0.7))
 def test_the_south_is_the_north_half_a_year_on(latitude: float, month: int, tilt: int, clear: float) -> None:
     other = (month + 5) % 12 + 1
     here, there = month_kwh_per_m2(latitude, month, tilt, clear), month_kwh_per_m2(-latitude, other, tilt, clear)

@@ -72,7 +72,8 @@ export function mountStrip(bench) {
     document.getElementById("middle").classList.toggle("hilly", bench.way.profile.length > 1);
     const rows = unroll(route, bench.volts.traces, ["kv"]);
     const wanted = Math.max(...route.legs.map((leg) => bench.wantedOn(leg.run)));
-    const most = Math.max(wanted * 1.25, ...rows.map((r) => r.values[0])) * 1.06;
+    const shownKv = bench.stage === "volts" ? Object.values(bench.forecast.seasons).flatMap((s) => unroll(route, s.traces, ["kv"]).map((r) => r.values[0])) : rows.map((r) => r.values[0]);
+    const most = shownKv.reduce((a, b) => Math.max(a, b), wanted * 1.25) * 1.06;
     const hilly = bench.way.profile.length > 1;
     const bottom = height - AXIS - (hilly ? RELIEF : 0);
     const x = (m) => LEFT + (m / (route.length_m || 1)) * (width - LEFT - RIGHT);
@@ -92,6 +93,7 @@ export function mountStrip(bench) {
     parts.push(svg("text", { x: 8, y: TOP - 10, "font-size": 12 }, "kV"));
     parts.push(svg("path", { d: limits(route).map(({ from, to, kv }) => `M${x(from).toFixed(1)} ${y(kv).toFixed(1)}H${x(to).toFixed(1)}`).join(""), stroke: "var(--ink)", "stroke-width": 1.3, "stroke-dasharray": "7 4" }),
       svg("text", { x: width - RIGHT, y: y(wanted) - 5, "text-anchor": "end", "font-size": 12, class: "halo" }, `${kvWords(wanted)} wanted`));
+    if (bench.stage === "volts") parts.push(...otherSeasons(route, x, y, width));
     parts.push(svg("path", { d: `M${rows.map((r) => `${x(r.at).toFixed(1)} ${y(r.values[0]).toFixed(1)}`).join("L")}`, fill: "none", stroke: "var(--pulse-ink)", "stroke-width": 2.6, "stroke-linejoin": "round" }));
     if (hilly) parts.push(...relief(route, x, height, width));
     parts.push(...seen(route, x));
@@ -102,6 +104,24 @@ export function mountStrip(bench) {
     root.setAttribute("aria-valuenow", Math.round(at ?? 0));
     root.setAttribute("aria-valuetext", at === null ? "not on this way" : `${lengthWords(at, bench.units)} along ${route.name}`);
     says.textContent = bench.volts ? "band: the range of soil and growth" : "";
+  }
+
+  /** The seasons that are not chosen, thin beside the one that is: dotted when it is dry, dashed when wet. */
+  function otherSeasons(route, x, y, width) {
+    const dash = { dry: "1.5 4", usual: "", wet: "9 5" };
+    const ends = [];
+    return Object.entries(bench.forecast.seasons).filter(([season]) => season !== bench.season).flatMap(([season, { traces }]) => {
+      const rows = unroll(route, traces, ["kv"]);
+      const end = rows.at(-1);
+      if (!end) return [];
+      let at = y(end.values[0]) - 4;
+      while (ends.some((other) => Math.abs(other - at) < 12)) at += 12;
+      ends.push(at);
+      return [
+        svg("path", { d: `M${rows.map((r) => `${x(r.at).toFixed(1)} ${y(r.values[0]).toFixed(1)}`).join("L")}`, fill: "none", stroke: "var(--pulse)", "stroke-width": 1.4, "stroke-dasharray": dash[season], opacity: 0.75 }),
+        svg("text", { x: width - RIGHT - 92, y: at, "text-anchor": "end", "font-size": 11, class: "halo" }, season),
+      ];
+    });
   }
 
   /** The kV wanted from leg to leg: each line's own animals say. */
