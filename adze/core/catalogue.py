@@ -3,7 +3,7 @@
 import math
 from dataclasses import replace
 
-from adze.core.energizer import Pulse, fit_pulse
+from adze.core.energizer import Pulse, fit_loads, fit_pulse
 from adze.core.plan import Plan
 from adze.core.tables import EnergizerModel, energizers
 
@@ -25,5 +25,6 @@ def pulse_of(unit: EnergizerModel, *, half: bool = False) -> Pulse:
 
     A reduced terminal taps a lower voltage of the same winding: the joules go with its square.
     """
-    pulse = fit_pulse(unit.catalogue)
+    loads = tuple((ohm, 1000 * kv) for ohm, kv in unit.loads)
+    pulse = fit_loads(unit.catalogue, loads) if loads else fit_pulse(unit.catalogue)
     return replace(pulse, v0_v=pulse.v0_v / math.sqrt(2)) if half else pulse

@@ -5,11 +5,11 @@ Equations are numbered as in docs/physics.md.
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
-from scipy.optimize import brentq
+from scipy.optimize import brentq, least_squares
 
 from adze.core.laplace import Complex, Real
 from adze.core.network import Source
@@ -208,3 +208,43 @@ def _pulse(parts: tuple[float, float, float, float, float, float], catalogue: Ca
                 f"{low:.2f} to {high:.2f}. Check the catalogue figures."
             )
     return Pulse(*parts, warnings=tuple(warnings))
+
+
+_LOAD_PRIOR = 0.7  # how far a part may lie from the catalogue's, as one standard deviation of its logarithm
+_LOAD_ERROR = 0.04  # of a measured peak
+_LOAD_OFF = 0.12  # of a peak: farther off, the unit does not act as one fixed circuit
+
+
+@lru_cache(maxsize=128)
+def fit_loads(catalogue: Catalogue, loads: tuple[tuple[float, float], ...]) -> Pulse:
+    """The source that comes nearest to peaks measured on loads, (ohm, V) each, beside the catalogue's own two.
+
+    The catalogue's circuit is where the search begins and what holds parts that the loads do not tell of
+    (least squares on logarithms). A unit that raises its output under load fits no fixed circuit: the
+    warning names the load that is farthest off. Raises FitError.
+    """
+    begin = fit_pulse(catalogue)
+    stored = begin.storage_f * begin.v0_v**2 / 2
+    told = (*loads, (math.inf, catalogue.open_v), *(((500.0, catalogue.v500_v),) if catalogue.v500_v else ()))
+    first = np.log([begin.v0_v, begin.series_h, begin.series_ohm, begin.parallel_ohm])
+
+    def parts(logs: Real) -> tuple[float, float, float, float, float, float]:
+        v0, inductance, series, parallel = (float(x) for x in np.exp(logs))
+        storage = 2 * stored / v0**2
+        return v0, storage, inductance, series, parallel, _PARALLEL_SHARE * storage
+
+    def misses(logs: Real) -> Real:
+        peaks = [math.log(_peak(parts(logs), ohm) / volts) / _LOAD_ERROR for ohm, volts in told]
+        return np.concatenate([peaks, (logs - first) / _LOAD_PRIOR])
+
+    found = least_squares(misses, first, bounds=(first - 3, first + 3), xtol=1e-6).x
+    pulse = _pulse(parts(found), replace(catalogue, v500_v=None))
+    off = {ohm: _peak(parts(found), ohm) / volts - 1 for ohm, volts in loads}
+    worst = max(off, key=lambda ohm: abs(off[ohm]), default=None)
+    if worst is None or abs(off[worst]) <= _LOAD_OFF:
+        return pulse
+    warning = (
+        f"On {worst:g} Ω one fixed circuit is {100 * off[worst]:+.0f} % off the measured kV: a unit that raises its "
+        "output under load, or a figure misread. Near that load the forecast is off by as much."
+    )
+    return replace(pulse, warnings=(*pulse.warnings, warning))

@@ -350,8 +350,14 @@ class Rods(Part):
 Joules = Annotated[FiniteFloat, Field(ge=0.01, le=200)]
 
 
+Load = tuple[Annotated[FiniteFloat, Field(ge=5, le=1e6)], Annotated[FiniteFloat, Field(ge=0.01, le=20)]]
+
+
 class OwnEnergizer(Part):
-    """An energizer as its plate tells: joules stored and released, kV without load and on 500 ohm, s between pulses."""
+    """An energizer as its plate tells: joules stored and released, kV without load and on 500 ohm, s between pulses.
+
+    `loads` are peaks measured on resistances, (ohm, kV) each.
+    """
 
     key: Id
     label: Name
@@ -362,6 +368,7 @@ class OwnEnergizer(Part):
     kv_500: Annotated[FiniteFloat, Field(ge=0.05, le=20)]
     pulse_s: Annotated[FiniteFloat, Field(ge=1, le=10)] = 1.3
     price: Annotated[FiniteFloat, Field(ge=0, le=100_000)] = 0.0
+    loads: Annotated[tuple[Load, ...], Field(max_length=12)] = ()
 
     @field_validator("key")
     @classmethod
@@ -397,6 +404,15 @@ class OwnEnergizer(Part):
         except FitError as error:
             raise ValueError(str(error)) from error
         return value
+
+    @field_validator("loads")
+    @classmethod
+    def _falls(cls, value: tuple[Load, ...], info: ValidationInfo) -> tuple[Load, ...]:
+        open_kv = info.data.get("open_kv")
+        for ohm, kv in value:
+            if open_kv is not None and kv > open_kv:
+                raise ValueError(f"{kv:g} kV on {ohm:g} Ω is more than the {open_kv:g} kV without load; check the two")
+        return tuple(sorted(value))
 
 
 class Supply(Part):

@@ -4,11 +4,10 @@ What changes strands is solved anew; energizers and rods are exchanged on what i
 The driest and the wettest week decide; the usual one lies between and is judged of what is shown.
 """
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
-
-from pydantic import BaseModel, ConfigDict, Field
 
 from adze.core.catalogue import catalogue
 from adze.core.circuit import fence_of
@@ -26,39 +25,45 @@ from adze.core.tables import EnergizerModel, conductors
 _RODS = (1, 2, 3, 4, 5, 6, 8, 10, 12)
 _SEASONS = (Season.DRY, Season.WET)
 _FEW = 3
+_MOST_RODS = 20
 _SPARE = 1.15  # a design with so much to spare is worth naming beside the cheapest that holds
 
 Strands = Literal["as they are", "all live", "in turn", "earth between", "mesh before"]
 
 
-class Wishes(BaseModel):
+@dataclass(frozen=True)
+class Wishes:
     """What the farmer has fixed: the search keeps to it.
 
     Never under three rods is the usual floor: earth strands carry a touch over fewer, but the earth test
     and the water troughs do not look at the touch.
     """
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
     supply: Literal["any", "mains", "battery", "solar"] = "any"
     keep_energizer: bool = False
     keep_rods: bool = False
     keep_conductor: bool = False
     keep_strands: bool = False
-    least_rods: int = Field(default=3, ge=1, le=20)
-    most_money: float | None = Field(default=None, ge=0)
+    least_rods: int = 3
+    most_money: float | None = None
+
+    def __post_init__(self) -> None:
+        """Refuse figures that no search can keep to."""
+        if not 1 <= self.least_rods <= _MOST_RODS:
+            raise ValueError(f"rods at least: {self.least_rods}; between 1 and {_MOST_RODS} is taken")
+        if self.most_money is not None and not 0 <= self.most_money < math.inf:
+            raise ValueError(f"costs at most: {self.most_money}; give 0 or more, or leave it empty")
 
 
-class Choice(BaseModel):
+@dataclass(frozen=True)
+class Choice:
     """One design: what it takes in place of the plan's own. None leaves it."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
+    energizer: str
+    rods: int
     strands: Strands = "as they are"
     conductor: str | None = None
     far_rods: bool = False
-    energizer: str
-    rods: int = Field(ge=0, le=60)
 
 
 @dataclass(frozen=True)

@@ -76,7 +76,7 @@ class Conductor:
 
 @dataclass(frozen=True)
 class EnergizerModel:
-    """A made-up energizer: J, kV, seconds between pulses, supply, price."""
+    """An energizer: J, kV, seconds between pulses, supply, price; `loads` as measured, (ohm, kV) each."""
 
     key: str
     label: str
@@ -87,6 +87,7 @@ class EnergizerModel:
     kv_500: float
     pulse_s: float
     price: float
+    loads: tuple[tuple[float, float], ...] = ()
 
     @property
     def catalogue(self) -> Catalogue:

@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Iterator
+from dataclasses import asdict
 from typing import Any
 
 from adze.core.catalogue import catalogue
@@ -56,7 +57,7 @@ def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
     where = place_words(plan, found.where) if found.where else ""
     return {
         "words": ", ".join(parts),
-        "choice": choice.model_dump(),
+        "choice": asdict(choice),
         "cost": found.cost,
         "more": round(found.cost - now, 2),
         "margin": round(found.margin, 3),

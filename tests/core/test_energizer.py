@@ -11,6 +11,7 @@ from adze.core.energizer import (
     Catalogue,
     FitError,
     energy_on_load_j,
+    fit_loads,
     fit_pulse,
     peak_on_load_v,
     usual_ratio_500,
@@ -85,3 +86,23 @@ def test_odd_ratios_are_told() -> None:
 def test_impossible_figures_are_refused_by_name(catalogue: Catalogue, says: str) -> None:
     with pytest.raises(FitError, match=says):
         fit_pulse(catalogue)
+
+
+def test_loads_of_its_own_circuit_give_it_back() -> None:
+    own = Catalogue(3.0, 9000.0, 6300.0, 4.3)
+    true = fit_pulse(own)
+    loads = tuple((ohm, peak_on_load_v(true, ohm)) for ohm in (50.0, 100.0, 1000.0))
+    found = fit_loads(own, loads)
+    assert found.warnings == true.warnings
+    for ohm in (30.0, 200.0, 5000.0):
+        assert peak_on_load_v(found, ohm) == pytest.approx(peak_on_load_v(true, ohm), rel=0.02)
+
+
+def test_stiffer_loads_than_the_plate_s_are_met_halfway_and_told() -> None:
+    own = Catalogue(3.0, 9000.0, 6300.0, 4.3)
+    weak = fit_pulse(own)
+    strong = tuple((ohm, 1.2 * peak_on_load_v(weak, ohm)) for ohm in (50.0, 100.0, 200.0))
+    found = fit_loads(own, strong)
+    assert peak_on_load_v(found, 100) > 1.05 * peak_on_load_v(weak, 100)
+    raised = fit_loads(own, ((50.0, 4000.0), (100.0, 2400.0)))
+    assert any("raises its output under load" in words for words in raised.warnings)

@@ -174,3 +174,13 @@ def test_trials_serve_every_fence_with_its_own_want() -> None:
     found = Trials(plan, Weather(Season.DRY)).tried(energizers()["mains_6"])
     assert {wanted for wanted, _ in Trials(plan, Weather(Season.DRY)).fences} == {4.0, 3.0}
     assert found.weakest is not None
+
+
+def test_a_measured_load_table_moves_the_volts_and_what_cannot_be_is_refused() -> None:
+    plate, measured = (
+        volts(farm(own_energizers=[OWN | {"loads": loads}], energizer="shed"), Weather(Season.WET)).worst[1]
+        for loads in ([], [[100, 5.5], [50, 4.4]])
+    )
+    assert measured > plate
+    with pytest.raises(ValidationError, match="more than the 9 kV without load"):
+        farm(own_energizers=[OWN | {"loads": [[100, 12]]}])

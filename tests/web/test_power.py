@@ -140,3 +140,12 @@ def test_rows_of_energizers_are_brought_in_or_refused_with_their_line(plan: Plan
     refused = plan.send("POST", "/own-units", text="Bad, mains, 5, 6, 9.2, 7.2")
     assert refused.json()["faults"][0]["path"] == "units_csv"
     assert "line 1, released_j" in refused.json()["message"]
+
+
+@pytest.mark.parametrize("wishes", [{"least_rods": 0}, {"most_money": -4}, {"supply": "steam"}, {"least_rods": "many"}])
+def test_wishes_that_cannot_be_kept_are_refused(plan: PlanPage, wishes: dict[str, Any]) -> None:
+    plan.draw()
+    answer = plan.client.post(
+        f"/api/plans/{plan.id}/search", json={"wishes": wishes}, headers={"X-CSRF-Token": plan.csrf}
+    )
+    assert answer.status_code == 422

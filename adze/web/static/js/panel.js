@@ -22,6 +22,7 @@ export function mountPanel(bench) {
     const text = input.value.trim();
     const kind = input.dataset.kind;
     if (kind === "number") return text === "" || Number.isNaN(Number(text.replace(",", "."))) ? text : Number(text.replace(",", "."));
+    if (kind === "pairs") return text.split("\n").filter((row) => row.trim()).map((row) => row.trim().split(/[\s;:]+/).map((x) => (x === "" || Number.isNaN(Number(x.replace(",", "."))) ? x : Number(x.replace(",", ".")))));
     if (kind === "yes") return text === "yes";
     if (kind === "optional") return text || null;
     if (kind === "optional-number") return text === "" ? null : Number.isNaN(Number(text)) ? text : Number(text);
