@@ -84,6 +84,8 @@ def apply_mend(plan: Plan, key: str) -> Plan:
     key, _, fence = key.partition("@")
     what, _, value = key.partition(":")
     built = built_as(plan, fence or None)
+    if fence and built.id != fence:
+        raise ValueError("That fence is no longer on the plan.")
     if what == "rods" and value.isdigit():
         rods = plan.rods.model_copy(update={"count": int(value)})
         return changed(plan, {"rods": rods.model_dump()})
@@ -225,7 +227,8 @@ def _least_of(plan: Plan, group: tuple[_Candidate, ...], finding: Finding) -> Me
 def _tried(plan: Plan, candidate: _Candidate, finding: Finding) -> Mend | None:
     """A candidate with its effect and cost; None when the fence could not be built or nothing is comparable."""
     changed = apply_mend(plan, candidate.key)
-    if len(fence_of(_fence_of(changed, finding).view)) > MOST_STRANDS:
+    before, built = (len(fence_of(_fence_of(p, finding).view)) for p in (plan, changed))
+    if built > max(MOST_STRANDS, before):
         return None
     after = _again(changed, finding)
     if after is None:

@@ -110,7 +110,8 @@ def chosen_way(found: tuple[Way, ...]) -> Way | None:
 def _felt(plan: Plan, built: Built, strands: tuple[Strand, ...]) -> dict[Season, Touch]:
     if len(strands) > MOST_STRANDS:
         return {}
-    own = rebuilt(plan, built.id, {"strands": [{"cm": s.cm, "role": s.role} for s in strands]})
+    planned = [{"cm": s.cm, "role": s.role} for s in strands]
+    own = rebuilt(plan, built.id, {"strands": planned, "netting": None})
     rows = ((season, _weakest(own, built, season)) for season in (Season.DRY, Season.WET))
     return {season: touch for season, touch in rows if touch}
 
@@ -141,7 +142,11 @@ def conductors_here(plan: Plan, fence: str | None = None) -> tuple[ConductorHere
     runs = frozenset(built.runs)
     metres = sum(length_m(run) for run in plan.runs if run.id in runs)
     # The bottom switch turns the bottom strands off: here they are as they are built.
-    strands = [{"cm": s.cm, "role": s.role} for s in fence_of(built.view.model_copy(update={"bottom_off": False}))]
+    # Netting brings its own metal: over it only what is strung there can be of another.
+    switched_on = built.view.model_copy(update={"bottom_off": False, "netting": None})
+    strands = [{"cm": s.cm, "role": s.role} for s in fence_of(switched_on)]
+    if built.view.netting and not built.view.strands:
+        return ()
     found = []
     for key, one in conductors().items():
         if not one.may_be_live:

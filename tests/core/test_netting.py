@@ -21,9 +21,10 @@ from adze.core.season import Season, Weather
 from adze.core.stock import animal_of
 from adze.core.strand_checks import Status, check
 from adze.core.strand_rules import SWING_CM, Duty, Role, stood_off
-from adze.core.tables import animal_kinds, nettings
+from adze.core.tables import animal_kinds, conductors, nettings
 from adze.core.touch import Path
 from adze.core.touches import touches
+from adze.core.ways import conductors_here
 from tests.conftest import simple_plan
 
 SHORT = [{"id": "line1", "name": "First line", "points": [[0, 0], [400, 0]]}]
@@ -146,3 +147,19 @@ def test_a_strip_on_the_soil_leaks_as_a_long_wire_at_the_surface(soil: float) ->
     assert laid_strip_s_per_m(soil, APRON_M) == pytest.approx(per_m, rel=0.05)
     assert laid_strip_s_per_m(2 * soil, APRON_M) == pytest.approx(laid_strip_s_per_m(soil, APRON_M) / 2)
     assert math.isfinite(laid_strip_s_per_m(soil, 0.01))
+
+
+def test_netting_of_ten_horizontals_has_its_mends_all_the_same() -> None:
+    plan = simple_plan(runs=SHORT, strands=[], netting="poultry_105", stock=herd("goose", "fox"), grass="heavy")
+    found = mends(plan, judge(plan))
+    assert {m.key.split(":")[0] for m in found} & {"grass", "energizer"}
+    with pytest.raises(ValueError, match="no longer on the plan"):
+        apply_mend(plan, "apron:on@gone")
+
+
+def test_only_what_is_strung_over_netting_can_be_of_another_metal() -> None:
+    alone = simple_plan(runs=SHORT, strands=[], netting="sheep_90")
+    over = simple_plan(runs=SHORT, strands=[{"cm": 120}], netting="sheep_90")
+    assert conductors_here(alone) == ()
+    rows = {row.key: row for row in conductors_here(over)}
+    assert rows["steel_25"].cost == pytest.approx(400 * conductors()["steel_25"].price_per_m)

@@ -363,3 +363,21 @@ def test_lines_that_meet_end_to_end_meet_once(plan: PlanPage) -> None:
     edit(plan, do="draw", points=[[400, 300], [300, 300]])
     html = plan.get("/inspect?chosen=run:line2").json()["html"]
     assert html.count("data-mend=") == 1
+
+
+def test_a_netting_fence_is_shown_and_printed(plan: PlanPage) -> None:
+    plan.draw()
+    rows = [{"id": "e", "kind": "ewe"}]
+    fence = {"id": "f", "name": "Roadside", "netting": "sheep_90", "behind": "", "apron": True}
+    run = plan.state["document"]["runs"][0] | {"fence": "f"}
+    plan.save(stock=rows, fences=[fence], runs=[run])
+    panel = plan.get("/panel/strands?fence=f").json()["panel"]
+    assert "live, woven in" in panel
+    assert "rolls of 50 m" in panel
+    assert plan.get("/conductors?fence=f").status_code == 200
+    assert plan.get("/ways?fence=f").status_code == 200
+    paper = plan.client.get(f"/plans/{plan.id}/paper/pole?fence=f").text
+    assert "Roadside" in paper
+    plan.save(fences=[fence | {"strands": [{"cm": 60}]}])
+    refused = plan.send("PUT", "", document=plan.state["document"] | {"fences": [fence | {"strands": [{"cm": 60}]}]})
+    assert "lies within the netting" in refused.json()["message"]

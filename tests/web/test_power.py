@@ -149,3 +149,4 @@ def test_wishes_that_cannot_be_kept_are_refused(plan: PlanPage, wishes: dict[str
         f"/api/plans/{plan.id}/search", json={"wishes": wishes}, headers={"X-CSRF-Token": plan.csrf}
     )
     assert answer.status_code == 422
+    assert answer.json()["message"]
