@@ -154,10 +154,9 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
     if not own.apron:
         yield (_Candidate(f"apron:on{on}", "Bare mesh on the ground, joined to earth", own_m / 60.0),)
     if own.scheme is Scheme.LIVE and not (own.netting or own.behind):
-        yield (
-            _Candidate(f"scheme:alternate{on}", "Live and earth strands in turn", own_m / 200.0),
-            _Candidate(f"earth:between{on}", "Earth strands between the live ones", 2 * own_m / 200.0),
-        )
+        turn = _Candidate(f"scheme:alternate{on}", "Live and earth strands in turn", own_m / 200.0)
+        between = _Candidate(f"earth:between{on}", "Earth strands between the live ones", 2 * own_m / 200.0)
+        yield (turn, between) if len(with_earth_between(own)) <= MOST_STRANDS else (turn,)
     if bottom_group_of(own) and not own.bottom_off:
         yield (_Candidate(f"bottom:off{on}", "Bottom strands off", 0.1, "small animals pass while they are off"),)
     woolled = [h for h in plan.stock if fleece_cm(animal_kinds()[h.kind], h, plan.on_date) > WOOLLY_CM]

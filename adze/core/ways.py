@@ -143,15 +143,18 @@ def conductors_here(plan: Plan, fence: str | None = None) -> tuple[ConductorHere
     metres = sum(length_m(run) for run in plan.runs if run.id in runs)
     # The bottom switch turns the bottom strands off: here they are as they are built.
     # Netting brings its own metal: over it only what is strung there can be of another.
-    switched_on = built.view.model_copy(update={"bottom_off": False, "netting": None})
-    strands = [{"cm": s.cm, "role": s.role} for s in fence_of(switched_on)]
     if built.view.netting and not built.view.strands:
         return ()
+    switched_on = built.view.model_copy(update={"bottom_off": False, "netting": None})
+    strands = fence_of(switched_on)
+    update: dict[str, object] = {"bottom_off": False}
+    if built.view.strands:
+        update["strands"] = [{"cm": s.cm, "role": s.role} for s in strands]
     found = []
     for key, one in conductors().items():
         if not one.may_be_live:
             continue
-        own = rebuilt(plan, built.id, {"conductor": key, "strands": strands})
+        own = rebuilt(plan, built.id, update | {"conductor": key})
         dry, wet = (volts_of(solved(own, Weather(season))).worst_on(runs)[1] for season in (Season.DRY, Season.WET))
         found.append(ConductorHere(key, dry, wet, one.price_per_m * metres * len(strands)))
     return tuple(found)
