@@ -147,8 +147,9 @@ def conductors_here(plan: Plan, fence: str | None = None) -> tuple[ConductorHere
         return ()
     switched_on = built.view.model_copy(update={"bottom_off": False, "netting": None})
     strands = fence_of(switched_on)
-    update: dict[str, object] = {"bottom_off": False}
+    update: dict[str, object] = {}
     if built.view.strands:
+        # As they are built: the plan's own switch turns its bottom strands off.
         update["strands"] = [{"cm": s.cm, "role": s.role} for s in strands]
     found = []
     for key, one in conductors().items():

@@ -166,5 +166,5 @@ def test_an_insulator_for_tape_leaves_steel_its_own() -> None:
 def test_conductors_are_compared_with_the_bottom_off_as_the_plan_has_it() -> None:
     strands = [{"cm": cm} for cm in (15, 30, 60, 90)]
     plan = simple_plan(strands=strands, bottom_off=True, grass="moderate")
-    here = next(r for r in conductors_here(plan, 1600) if r.key == plan.conductor)
+    here = next(r for r in conductors_here(plan) if r.key == plan.conductor)
     assert here.wet_kv == pytest.approx(end_kv(plan))
