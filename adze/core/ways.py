@@ -141,7 +141,6 @@ def conductors_here(plan: Plan, fence: str | None = None) -> tuple[ConductorHere
     built = built_as(plan, fence)
     runs = frozenset(built.runs)
     metres = sum(length_m(run) for run in plan.runs if run.id in runs)
-    # The bottom switch turns the bottom strands off: here they are as they are built.
     # Netting brings its own metal: over it only what is strung there can be of another.
     if built.view.netting and not built.view.strands:
         return ()
