@@ -145,7 +145,7 @@ def test_a_fence_without_a_live_strand_says_where_to_mend_it() -> None:
 
 
 def test_animals_that_no_single_set_holds_break_nothing_else() -> None:
-    stock = [{"id": "h", "kind": "hen", "age": "growing"}, {"id": "c", "kind": "cow"}]
+    stock = [{"id": "h", "kind": "hen", "age": "growing"}, {"id": "d", "kind": "deer"}]
     plan = simple_plan(stock=stock, strands=[], energizer="mains_3")
     assert len(fence_of(plan)) > 12
     assert {row.key for row in conductors_here(plan)} >= {"steel_25", "tape_40"}
