@@ -9,7 +9,20 @@ from adze.core.catalogue import pulse_of, unit_of
 from adze.core.earth import RodField, laid_strip_s_per_m
 from adze.core.fences import views_by_run
 from adze.core.ground import Place
-from adze.core.network import Line, Link, MatrixLine, Network, Port, Shunt, Span, Terminal, Wire, WireLine, terminals_of
+from adze.core.network import (
+    Line,
+    Link,
+    MatrixLine,
+    Network,
+    NetworkError,
+    Port,
+    Shunt,
+    Span,
+    Terminal,
+    Wire,
+    WireLine,
+    terminals_of,
+)
 from adze.core.plan import Plan, strands_of
 from adze.core.season import Weather, grass_of, group_leak_s_per_m, growth_scale, soil_ohm_m
 from adze.core.soil_areas import soil_of
@@ -26,8 +39,8 @@ _LEAD_F_PER_M = 150e-12  # to soil (100-200 pF/m)
 _LEAD_LEAK_S_PER_M = 1e-9
 _SHORTEST_LEAD_M = 1.0
 APRON_M = 0.6  # width of the mesh on the ground (0.4-1)
-# Some ten lengthwise wires of the mesh together, lying on the soil.
-_APRON = Wire(0.02, 0.0, 0.005, 0.004, 150.0, Terminal.EARTH)
+# Some ten lengthwise wires of the mesh together, lying on the soil before the line.
+_APRON = Wire(0.02, APRON_M / 2, 0.005, 0.004, 150.0, Terminal.EARTH)
 # What each mishap leaves between the live strands and soil (a tangle: the earth strands), ohm.
 WHAT_IF_OHM = {
     "branch": 5_000.0,  # a green branch leaning on a strand (1-20 kohm)
@@ -145,13 +158,18 @@ def _line(
         wires += (_APRON,)
         earth_leak += laid_strip_s_per_m(soil, APRON_M)
     pairs = sum({a.role, b.role} == {Role.LIVE, Role.EARTH} for a, b in pairwise(strands))
-    return WireLine(
-        wires=wires,
-        soil_ohm_m=soil,
-        leak_live_soil_s_per_m=leak,
-        leak_live_earth_s_per_m=pairs * insulation()[weather.season.value].live_earth_s_per_m,
-        leak_earth_soil_s_per_m=earth_leak,
-    )
+    try:
+        return WireLine(
+            wires=wires,
+            soil_ohm_m=soil,
+            leak_live_soil_s_per_m=leak,
+            leak_live_earth_s_per_m=pairs * insulation()[weather.season.value].live_earth_s_per_m,
+            leak_earth_soil_s_per_m=earth_leak,
+        )
+    except NetworkError as error:
+        raise Incomplete(
+            "strands", f"Two strands touch as they stand ({error}). Move them apart at Strands."
+        ) from error
 
 
 def circuit(plan: Plan, weather: Weather) -> Circuit:

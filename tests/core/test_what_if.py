@@ -148,3 +148,8 @@ def test_the_worst_of_fences_has_figures_all_the_same(changes: dict[str, object]
     kv = [forecast.worst[1] for forecast in judged.volts.values()]
     assert all(math.isfinite(x) and 0 <= x < 15 for x in kv)
     assert all(math.isfinite(touch.body_kv) for rows in judged.touches.values() for _, touch in rows)
+
+
+def test_strands_so_near_that_they_touch_are_said_not_solved() -> None:
+    judged = judge(simple_plan(strands=[{"cm": 50}, {"cm": 51}], conductor="tape_40"))
+    assert "Two strands touch" in judged.blocked
