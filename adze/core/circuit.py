@@ -251,10 +251,10 @@ def _what_ifs(plan: Plan, found: Wiring, earthed: frozenset[str]) -> Iterator[Sh
     for trial in plan.what_ifs:
         ohm = WHAT_IF_OHM[trial.kind]
         node = found.fixed.get(trial.id)
-        if ohm is None or node is None:
-            continue
-        end = Terminal.EARTH if trial.kind == "tangle" and node in earthed else Terminal.SOIL
-        yield Shunt(f"if:{trial.id}", node, Terminal.LIVE, end, ohm)
+        tangle = trial.kind == "tangle"
+        if ohm is None or node is None or (tangle and node not in earthed):
+            continue  # without an earth strand here there is nothing to tangle with
+        yield Shunt(f"if:{trial.id}", node, Terminal.LIVE, Terminal.EARTH if tangle else Terminal.SOIL, ohm)
 
 
 def _lead_out(lead_m: float, node: str, *, has_earth_strands: bool) -> tuple[tuple[Span, ...], tuple[Link, ...]]:

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from adze.core.blocks import blocks
 from adze.core.circuit import bottom_group_of, fence_of
-from adze.core.fences import fence_at, standing_fences
+from adze.core.fences import Built, fence_at, standing_fences
 from adze.core.findings import Finding, Stage, Verdict
 from adze.core.ground import Place, run_of
 from adze.core.materials import material_cautions, material_findings
@@ -42,6 +42,13 @@ def judge_strands(plan: Plan) -> Verdict:
     blank = next((verdict.unknown for _, verdict in rows if verdict.unknown), "")
     line = f"{len(rows)} ways to build" if len(rows) > 1 else rows[0][1].line
     return Verdict(Stage.STRANDS, line, (*found, *_block_findings(plan)), cautions, "" if known else blank)
+
+
+def judge_built(plan: Plan, built: Built) -> Verdict:
+    """The verdict on the lines that are built in one way."""
+    own = _judge_one(built.view)
+    blocks_here = tuple(f for f in _block_findings(plan) if f.place and f.place.run in built.runs)
+    return replace(own, findings=(*own.findings, *blocks_here))
 
 
 def _judge_one(plan: Plan) -> Verdict:

@@ -27,7 +27,7 @@ def calibration_of(connection: Connection, *, plan_id: int, plan: Plan) -> Fit:
         if reading.strand <= len(fence) and fence[reading.strand - 1].role is Role.LIVE:
             place = Place(reading.run, min(reading.at_m, runs[reading.run]))
             samples.append(Sample(place, Season(reading.season), reading.kv))
-    return calibrate(plan, samples)
+    return calibrate(plan.model_copy(update={"what_ifs": ()}), samples)
 
 
 def fit_words(plan: Plan, fit: Fit) -> dict[str, Any]:

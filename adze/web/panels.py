@@ -6,12 +6,12 @@ from itertools import groupby
 from typing import Any
 
 from adze.core.catalogue import catalogue, pulse_of, unit_of
-from adze.core.circuit import bottom_group_of, fence_of
-from adze.core.fences import Built, built_as, every_fence, standing_fences
+from adze.core.circuit import bottom_group_of, fence_of, has_earth_strands
+from adze.core.fences import Built, built_as, every_fence, standing_fences, views_by_run
 from adze.core.findings import Stage
 from adze.core.ground import length_m
 from adze.core.judge import Judgement
-from adze.core.judge_fence import lost_without_bottom
+from adze.core.judge_fence import judge_built, lost_without_bottom
 from adze.core.judge_stock import LOSS_WORDS
 from adze.core.materials import HIT_WORDS, farthest_m, insulators_for, post_of
 from adze.core.parts import bill
@@ -63,6 +63,8 @@ def _strands(whole: Plan, built: Built) -> dict[str, Any]:
     number = next((i for i, row in enumerate(whole.fences) if row.id == built.id), None)
     return {
         "built": built,
+        "verdict": judge_built(whole, built),
+        "stands": {b.id: judge_built(whole, b).status for b in every_fence(whole)} if whole.fences else {},
         "at": "" if number is None else f"fences.{number}.",
         "own": whole if number is None else whole.fences[number],
         "ways_to_build": every_fence(whole),
@@ -151,6 +153,7 @@ def _volts(plan: Plan, judged: Judgement) -> dict[str, Any]:
     return {
         "grasses": grasses(),
         "what_if_words": WHAT_IF_WORDS,
+        "returns": [run for run, view in views_by_run(plan).items() if has_earth_strands(view)],
         "names": {run.id: run.name for run in plan.runs},
     }
 

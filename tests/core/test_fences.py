@@ -9,6 +9,7 @@ from adze.core.fences import built_as, every_fence, fence_at, rebuilt, standing_
 from adze.core.findings import Stage
 from adze.core.forecast import solved, volts, volts_of
 from adze.core.judge import judge
+from adze.core.judge_fence import judge_built
 from adze.core.judge_power import unearthed
 from adze.core.judge_volts import worst_touches
 from adze.core.mends import apply_mend, mends
@@ -99,7 +100,13 @@ def test_a_way_is_changed_alone() -> None:
     assert (after.fences[0].conductor, after.conductor) == ("aluminium_25", plan.conductor)
     done = apply_mend(plan, "earth:between@f+bottom:off")
     assert (done.fences[0].strands, done.bottom_off) == (plan.fences[0].strands, True)
-    assert {m.key.partition("@")[2] for m in mends(plan, judge(plan)) if m.key.startswith("earth:")} <= {"", "f"}
+    weak = judge(plan).verdicts[Stage.VOLTS].worst
+    assert weak is not None
+    assert weak.place is not None
+    assert (weak.place.run, weak.status) == ("near", Status.FAILS)
+    strands = [m.key for m in mends(plan, judge(plan)) if m.key.startswith(("apron:", "earth:", "scheme:"))]
+    assert strands
+    assert not any("@" in key for key in strands)
     live = ways(plan, "f")[0]
     built = solved(rebuilt(plan, "f", {"strands": [{"cm": s.cm} for s in live.strands]}), Weather(Season.DRY))
     felt = [touch for place, touch in worst_touches(built, volts_of(built)) if place.run == "far"]
@@ -153,3 +160,10 @@ def test_animals_that_no_single_set_holds_break_nothing_else() -> None:
     assert "earth:between" not in keys
     for key in keys:
         apply_mend(plan, key)
+
+
+def test_the_verdict_on_one_way_tells_of_its_own_lines_only() -> None:
+    plan = two({"herds": ["h"], "strands": [{"cm": 200}]}, stock=STOCK, herds=["e"], strands=[])
+    near, far = (judge_built(plan, built) for built in standing_fences(plan))
+    assert (near.status, far.status) == (Status.HOLDS, Status.FAILS)
+    assert not any("Ewe" in f.title for f in far.findings)

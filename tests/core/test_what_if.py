@@ -92,7 +92,7 @@ def test_they_follow_their_spot_when_lines_change() -> None:
     again = join(cut, "line1", "line2")
     assert [(g.from_m, g.to_m) for g in again.growths] == [(700, 800), (800, 900)]
     longer = reshaped(both, "line1", ((0.0, 0.0), (3200.0, 0.0)))
-    assert longer.what_ifs[0].at_m == pytest.approx(2000, abs=1001)
+    assert (longer.what_ifs[0].at_m, longer.growths[0].from_m) == (2000, 1400)
     assert remove(both, frozenset({("run", "line1")})).growths == ()
 
 
@@ -153,3 +153,7 @@ def test_the_worst_of_fences_has_figures_all_the_same(changes: dict[str, object]
 def test_strands_so_near_that_they_touch_are_said_not_solved() -> None:
     judged = judge(simple_plan(strands=[{"cm": 50}, {"cm": 51}], conductor="tape_40"))
     assert "Two strands touch" in judged.blocked
+
+
+def test_without_an_earth_strand_there_is_nothing_to_tangle_with() -> None:
+    assert at(wrong("tangle", 1000), 1000) == pytest.approx(at(simple_plan(strands=LOW), 1000), rel=1e-9)

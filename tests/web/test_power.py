@@ -26,7 +26,7 @@ def test_every_energizer_side_by_side_and_with_growth(plan: PlanPage) -> None:
     assert html.count('class="says') == 12
     assert "Holds from" in html
     more = plan.get("/units?more_km=8&rolls=10").json()["html"]
-    assert more.count("No rods mend it") > html.count("No rods mend it")
+    assert more.count("Not with 12 rods") > html.count("Not with 12 rods")
     assert plan.get("/units?more_km=-1").status_code == 422
 
 
@@ -150,3 +150,20 @@ def test_wishes_that_cannot_be_kept_are_refused(plan: PlanPage, wishes: dict[str
     )
     assert answer.status_code == 422
     assert answer.json()["message"]
+
+
+def test_more_than_a_plan_takes_is_said(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(fences=[{"id": f"f{i}", "name": f"F{i}"} for i in range(40)])
+    refused = plan.get("/units?rolls=3")
+    assert refused.status_code == 422
+    assert "does not fit this plan" in refused.json()["message"]
+
+
+def test_the_search_is_for_a_sound_fence(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=EWES)
+    wishes = {"keep_strands": True, "keep_conductor": True, "keep_rods": True, "supply": "mains"}
+    sound = found(plan, **wishes)[-1]["front"]
+    plan.save(what_ifs=[{"id": "if1", "kind": "post", "run": "line1", "at_m": 100}])
+    assert found(plan, **wishes)[-1]["front"] == sound

@@ -56,6 +56,8 @@ def side_by_side(
     _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     try:
         rows = units_here(grown(plan, 1000 * more_km, rolls), catalogue(plan).values())
+    except ValidationError as error:
+        return fault((("", f"So much more does not fit this plan: {fault_words(error.errors()[0])}"),))
     except Incomplete as missing:
         return fault((("", str(missing)),))
     return JSONResponse({"html": render(request, "plan/_units.html", {"plan": plan, "rows": rows})})

@@ -14,11 +14,12 @@ export function mountSearch(bench) {
   const wish = (name) => document.getElementById(`wish-${name}`);
 
   function wishes() {
-    const money = wish("money").value.trim();
+    const figure = (text) => (text === "" || Number.isNaN(Number(text)) ? text : Number(text));
+    const money = wish("money").value.trim().replace(/[,\s]/g, "");
     return {
       supply: wish("supply").value, keep_energizer: wish("energizer").checked, keep_rods: wish("rods").checked,
       keep_conductor: wish("conductor").checked, keep_strands: wish("strands").checked,
-      least_rods: Number(wish("least").value) || 3, most_money: money === "" ? null : Number(money.replace(/[,\s]/g, "")),
+      least_rods: figure(wish("least").value.trim()), most_money: money === "" ? null : figure(money),
     };
   }
 

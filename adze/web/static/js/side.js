@@ -102,7 +102,7 @@ export function mountSide(bench) {
         svg("text", { x: x + drawn.width * 0.45, y: soil + 34, "text-anchor": "middle", "font-size": 12, style: "fill:var(--ink-soft)" }, `nose ${heightWords(b.nose_cm, bench.units)}`));
       x += (drawn.width + 18 * scale) * overlap;
     }
-    const postTop = y(bench.construction().post_cm ?? (fence.at(-1)?.cm ?? 70) + POST_OVER_CM);
+    const postTop = y(bench.fence?.post_cm ?? 75);
     for (const px of postX) parts.push(svg("path", { d: `M${px} ${postTop}V${soil + foot * 0.6}`, stroke: "var(--post)", "stroke-width": 8 }), svg("path", { d: `M${px - 8} ${postTop}h16`, stroke: "var(--post)", "stroke-width": 5 }));
     if (bench.fence?.netting) parts.push(...net(bench.fence.netting, y, width));
     let labelTop = Infinity;

@@ -21,6 +21,9 @@ function mountTop(bench) {
     for (const b of byId("seasons").children) { b.classList.toggle("on", b.dataset.season === bench.season); b.setAttribute("aria-pressed", b.dataset.season === bench.season); }
     for (const b of byId("units").children) { b.classList.toggle("on", b.dataset.units === bench.units); b.setAttribute("aria-pressed", b.dataset.units === bench.units); }
     byId("undo").disabled = !bench.canUndo;
+    const tried = bench.doc.what_ifs.length;
+    byId("tried").hidden = !tried;
+    byId("tried").textContent = `What if: ${tried} thing${tried > 1 ? "s" : ""} gone wrong`;
     byId("redo").disabled = !bench.canRedo;
   }
   function rail() {
