@@ -31,7 +31,7 @@ export function mountSearch(bench) {
       await bench.api.lines("/search", { wishes: wishes() }, { signal: running.signal, heard: (step) => { if (!step.fault) { found = step; show(); } } });
     } catch (error) {
       if (error.name === "AbortError") found.stopped = true;
-      else found.fault = error.message;
+      else found.fault = error.message.replace(/^wishes\.(\w+)/, (path, name) => ({ least_rods: "Rods at least", most_money: "Costs at most", supply: "Runs on" })[name] ?? path);
     } finally { running = null; show(); }
   }
 
