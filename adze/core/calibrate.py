@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.optimize import least_squares
 
-from adze.core.forecast import volts
+from adze.core.forecast import readings_at, solved
 from adze.core.ground import Place
 from adze.core.laplace import Real
 from adze.core.plan import Calibration, Plan
@@ -21,22 +21,29 @@ from adze.core.tables import soils
 
 LEAK_SPREAD = 2.0  # growth may leak half or twice as much as the table says
 _READING_SHARE, _READING_KV = 0.05, 0.15  # a tester's error and the eye's
+_AMPS_SHARE, _READING_A = 0.15, 1.0  # amps of testers differ more: each takes the peak in its own way
 _BOUND = math.log(6.0)  # no factor beyond: then the plan is wrong, not the tables
 _OFF = 2.5  # standard deviations of a reading that does not fit
 
 
 @dataclass(frozen=True)
 class Sample:
-    """One reading, live strand to soil, kV."""
+    """One reading, live strand to soil, kV, and the amps where the tester shows them."""
 
     place: Place
     season: Season
     kv: float
+    amps: float | None = None
 
     @property
     def error_kv(self) -> float:
         """How far it may be off by itself."""
         return math.hypot(_READING_SHARE * self.kv, _READING_KV)
+
+    @property
+    def error_a(self) -> float:
+        """The same of its amps."""
+        return math.hypot(_AMPS_SHARE * (self.amps or 0.0), _READING_A)
 
 
 @dataclass(frozen=True)
@@ -60,13 +67,11 @@ def _with(plan: Plan, leak: float, soil: float) -> Plan:
 
 
 def _forecast(plan: Plan, samples: Sequence[Sample]) -> Real:
-    found = np.empty(len(samples))
+    """kV and amps of every sample, (2, S)."""
+    found = np.empty((2, len(samples)))
     for season in {sample.season for sample in samples}:
-        traces = {trace.run: trace for trace in volts(plan, Weather(season)).traces}
-        for i, sample in enumerate(samples):
-            if sample.season is season:
-                trace = traces[sample.place.run]
-                found[i] = np.interp(sample.place.at_m, trace.at_m, trace.live_kv)
+        here = [i for i, sample in enumerate(samples) if sample.season is season]
+        found[:, here] = readings_at(solved(plan, Weather(season)), [samples[i].place for i in here])
     return found
 
 
@@ -76,18 +81,22 @@ def calibrate(plan: Plan, samples: Sequence[Sample]) -> Fit:
         raise ValueError("readings: log at least one live reading first; more places tell more")
     read = np.array([s.kv for s in samples])
     errors = np.array([s.error_kv for s in samples])
+    counted = [i for i, s in enumerate(samples) if s.amps is not None]
+    read_a = np.array([samples[i].amps for i in counted], dtype=float)
+    errors_a = np.array([samples[i].error_a for i in counted])
     priors = np.array([math.log(LEAK_SPREAD), _soil_sd(plan)])
-    before = _forecast(_with(plan, 0.0, 0.0), samples)
+    before = _forecast(_with(plan, 0.0, 0.0), samples)[0]
 
     def misses(x: Real) -> Real:
-        return np.concatenate([(_forecast(_with(plan, *x), samples) - read) / errors, x / priors])
+        kv, amps = _forecast(_with(plan, *x), samples)
+        return np.concatenate([(kv - read) / errors, (amps[counted] - read_a) / errors_a, x / priors])
 
     found = least_squares(
         misses, np.zeros(2), bounds=(-_BOUND, _BOUND), diff_step=[0.02, 0.02], loss="cauchy", x_scale=priors, xtol=1e-3
     )
     slopes: Real = np.asarray(found.jac, dtype=float)
     spread = np.sqrt(np.diag(np.linalg.inv(slopes.T @ slopes)))
-    after = _forecast(_with(plan, *found.x), samples)
+    after = _forecast(_with(plan, *found.x), samples)[0]
     off = (read - after) / errors
     known = Calibration(
         leak_factor=round(math.exp(found.x[0]), 3),

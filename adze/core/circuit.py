@@ -9,6 +9,7 @@ from adze.core.catalogue import pulse_of, unit_of
 from adze.core.earth import RodField, laid_strip_s_per_m
 from adze.core.fences import views_by_run
 from adze.core.ground import Place
+from adze.core.lately import OnceEach
 from adze.core.network import (
     Line,
     Link,
@@ -76,6 +77,10 @@ class Incomplete(ValueError):
 
 def fence_of(plan: Plan) -> tuple[Strand, ...]:
     """The strands that stand: the plan's own, or those designed for its animals; one at 90 cm without any."""
+    return _fences(plan)
+
+
+def _fence_of(plan: Plan) -> tuple[Strand, ...]:
     strands = strands_of(plan)
     if plan.netting:
         return (*netting_strands(nettings()[plan.netting]), *strands)
@@ -85,6 +90,9 @@ def fence_of(plan: Plan) -> tuple[Strand, ...]:
         off = bottom_group(strands)
         strands = tuple(Strand(s.cm, Role.DEAD) if i in off else s for i, s in enumerate(strands))
     return strands
+
+
+_fences: OnceEach[Plan, tuple[Strand, ...]] = OnceEach(_fence_of, 128)
 
 
 def _by_rule(plan: Plan) -> tuple[Strand, ...]:

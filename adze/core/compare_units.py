@@ -2,15 +2,18 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from adze.core.catalogue import pulse_of
 from adze.core.circuit import ENERGIZER, RODS, rod_field
+from adze.core.earth_test import short_ohm, short_place
 from adze.core.fences import fence_at, standing_fences, views_by_run
 from adze.core.forecast import Solved, counted_spectra, samples, solved, spot_of
 from adze.core.ground import Place, feed, length_m, point_at, run_of
 from adze.core.judge_volts import own_soil
+from adze.core.network import Terminal
 from adze.core.plan import Plan, changed
 from adze.core.season import Season, Weather, soil_ohm_m
 from adze.core.spot import Spot
@@ -60,10 +63,24 @@ class Trials:
             self._spots[place] = spot_of(self.base, place)
         return self._spots[place]
 
-    def rods_ohm(self, count: int) -> float:
-        """So many rods in the plan's row, in this weather, ohm."""
-        rods = self.plan.rods.model_copy(update={"count": count})
+    def rods_ohm(self, count: int, length_m: float | None = None) -> float:
+        """So many rods in the plan's row, of its length or another, in this weather, ohm."""
+        rods = self.plan.rods.model_copy(update={"count": count, "length_m": length_m or self.plan.rods.length_m})
         return rod_field(self.plan.model_copy(update={"rods": rods})).ohm(soil_ohm_m(self.plan, self.weather))
+
+    def test_kv(self, unit: EnergizerModel, rods_ohm: float) -> float:
+        """The rods' rise in an earth test under an energizer over rods of so many ohm."""
+        drive = self.swap.drive(pulse_of(unit, half=self.plan.half_power).at(ENERGIZER), rods_ohm)
+        at = self._spot(self._short)
+        under, peak = self.swap.spot(at, drive), self.base.solution.peak
+        ohm = short_ohm(lambda ohm: abs(float(peak(under.load_v(ohm, Terminal.LIVE)))) / 1000)
+        return abs(float(peak(self.swap.rods_v(at, drive, ohm)))) / 1000
+
+    @cached_property
+    def _short(self) -> Place:
+        place = short_place(self.plan)
+        assert place is not None, "a plan without lines is not solved"
+        return place
 
     def tried(self, unit: EnergizerModel, rods_ohm: float | None = None) -> "Tried":
         """An energizer, over the plan's rods or others of so many ohm."""

@@ -5,6 +5,7 @@ read between the last rod and a peg. The bounds are those of practice; see docs/
 """
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from scipy.optimize import brentq
@@ -53,6 +54,19 @@ def short_place(plan: Plan) -> Place | None:
     return Place(run.id, out if out <= length_m(run) else max(0.0, start.place.at_m - SHORT_AWAY_M))
 
 
+def short_ohm(fence_kv: Callable[[float], float]) -> float:
+    """The short that brings the fence down to what a test wants, ohm; the hardest that steel gives where none does.
+
+    `fence_kv` tells what the fence shows at the short with so many ohm.
+    """
+    low, high = _SHORT_RANGE_OHM
+    if fence_kv(low) >= _SHORTED_KV:
+        return low
+    if fence_kv(high) <= _SHORTED_KV:
+        return high
+    return math.exp(brentq(lambda x: fence_kv(math.exp(x)) - _SHORTED_KV, math.log(low), math.log(high), xtol=0.01))
+
+
 def earth_test(found: Solved) -> EarthTest:
     """Short a solved fence at `short_place`, and read the rods. Raises Incomplete."""
     plan, weather = found.plan, found.weather
@@ -70,11 +84,6 @@ def earth_test(found: Solved) -> EarthTest:
     def fence_kv(ohm: float) -> float:
         return peak_kv(spot.load_v(ohm, Terminal.LIVE))
 
-    low, high = _SHORT_RANGE_OHM
-    ohm = high
-    if fence_kv(low) >= _SHORTED_KV:
-        ohm = low
-    elif fence_kv(high) > _SHORTED_KV:
-        ohm = math.exp(brentq(lambda x: fence_kv(math.exp(x)) - _SHORTED_KV, math.log(low), math.log(high), xtol=0.01))
+    ohm = short_ohm(fence_kv)
     rise = peak_kv(spot.elsewhere_v(ohm, Port(ENERGIZER, Terminal.EARTH)))
     return EarthTest(found.circuit.rods_ohm, rise, rise * fraction, fence_kv(ohm), ohm)

@@ -1,6 +1,6 @@
 """kV along the whole fence, season by season, and what stands at any one place."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
@@ -29,7 +29,8 @@ _AT_ONCE = 256
 class Trace:
     """One run in one season at `at_m` (P,): kV live to soil, earth strand to soil, live to earth strand; amps.
 
-    `leak_a` is the leak's share of the current with its sign (above 0: outward along the run, eq. 20).
+    `leak_a` is the leak's share of the live strands' current with its sign (above 0: outward along the run,
+    eq. 20), `return_a` that of the earth strands.
     `fed` is False where the line is switched off or hangs on nothing.
     """
 
@@ -39,6 +40,7 @@ class Trace:
     earth_kv: Real
     between_kv: Real
     leak_a: Real
+    return_a: Real
     fed: NDArray[np.bool_]
     has_earth: bool
 
@@ -150,7 +152,8 @@ def volts_of(found: Solved) -> Volts:
         here = slice(where.starts[i], where.starts[j])
         live, earth, between = kv[:, here]
         has_earth = Terminal.EARTH in terminals_of(found.solution.spans[pieces[i].span].line)
-        traces.append(Trace(pieces[i].run, along_m[here], live, earth, between, amps[here], fed[here], has_earth))
+        out, back = amps[:, here]
+        traces.append(Trace(pieces[i].run, along_m[here], live, earth, between, out, back, fed[here], has_earth))
     start = abs(found.solution.node_peak_v(ENERGIZER, Terminal.LIVE, Terminal.EARTH)) / 1000
     return Volts(found.weather, tuple(traces), start, found.circuit.rods_ohm)
 
@@ -171,16 +174,16 @@ def _sampled_kv(found: Solved, where: Samples) -> Real:
 
 
 def _leak_a(found: Solved, where: Samples, kv: Real) -> Real:
-    """The leak's share of the current at every place, A.
+    """The leak's share of the current at every place in the live and in the earth strands, (2, P), A.
 
     Charging current carries no net charge: the leak's peak divides as the charge does (eq. 20).
     """
     pieces = found.circuit.pieces
-    charge_c, per_m = np.zeros((2, len(where.piece)))
+    charge_c, per_m = np.zeros((2, len(where.piece))), np.zeros(len(where.piece))
     for rows in _by_line(found, where, np.arange(len(where.piece))):
         spans = [pieces[i].span for i in where.piece[rows]]
         _, _, amps = found.solution.along_spans(spans, where.at_m[rows], charge=True)
-        charge_c[rows] = amps[:, 0, -1].real
+        charge_c[: amps.shape[1], rows] = amps[:, :, -1].real.T
         to_soil, to_earth = line_leaks_s_per_m(found.solution.spans[spans[0]].line)
         per_m[rows] = to_soil * kv[0, rows] + to_earth * kv[2, rows]
     same_piece = where.piece[1:] == where.piece[:-1]
@@ -256,6 +259,17 @@ def stand_of(found: Solved, place: Place) -> Stand:
         earth = abs(spot.open_peak_v(Terminal.EARTH)) / 1000
         between = abs(spot.open_peak_v(Terminal.LIVE, Terminal.EARTH)) / 1000
     return Stand(live, earth, between, _pulse_a(found, place), spot)
+
+
+def readings_at(found: Solved, places: Sequence[Place]) -> Real:
+    """What a tester shows at places of a solved plan: peak kV of the live strands to soil, and peak amps, (2, P)."""
+    rows = []
+    for place in places:
+        piece = found.circuit.wiring.piece_at(place)
+        _, volts, amps = found.solution.along(piece.span, np.array([place.at_m - piece.from_m]))
+        rows.append([volts[0, 0], amps[0, 0]])
+    shown: Real = np.abs(found.solution.peak(np.array(rows))).T * np.array([[1e-3], [1.0]])
+    return shown
 
 
 def spot_of(found: Solved, place: Place) -> Spot:

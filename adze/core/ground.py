@@ -281,13 +281,15 @@ class Feed:
 
 
 def feed(plan: Plan, assumed_lead_m: float = 20.0) -> Feed | None:
-    """The lead-out: from the energizer to the nearest place on a run; None without runs."""
-    if not plan.runs:
-        return None
-    if plan.energizer_at is None:
-        return Feed(Place(plan.runs[0].id, 0.0), assumed_lead_m)
-    found = nearest_place(plan.runs, plan.energizer_at)
-    return found and Feed(*found)
+    """The lead-out: from the energizer to the nearest run, or where it is led in; None without runs."""
+    spot = plan.feed_at or plan.energizer_at
+    if not plan.runs or spot is None:
+        return Feed(Place(plan.runs[0].id, 0.0), assumed_lead_m) if plan.runs else None
+    found = nearest_place(plan.runs, spot)
+    if found is None or plan.feed_at is None:
+        return found and Feed(*found)
+    place, home = found[0], plan.energizer_at
+    return Feed(place, math.dist(home, point_at(run_of(plan, place.run), place.at_m)) if home else assumed_lead_m)
 
 
 def nearest_gap(plan: Plan, run: Run) -> tuple[str, float]:

@@ -5,8 +5,11 @@ from collections.abc import Iterator
 
 from shapely import Point
 
+from adze.core.circuit import conductors_of
+from adze.core.fences import standing_fences
 from adze.core.findings import Finding, Stage
-from adze.core.ground import feed, point_at, run_of, shape_of
+from adze.core.ground import Place, feed, point_at, run_of, shape_of
+from adze.core.lightning import spark_gap_mm
 from adze.core.plan import Plan
 from adze.core.strand_checks import Status
 from adze.core.supply import Rate, days, dullest, usable_ah
@@ -27,9 +30,12 @@ def supply_findings(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
     if unit.supply == "solar":
         yield from _sun(plan, unit)
     yield from _rate(plan)
+    yield from _output(plan, unit)
+    if "mains" in unit.supply:
+        yield from _surge(plan)
     if unit.supply == "mains":
         yield from _mains(plan)
-    yield from _lightning(plan)
+    yield from _lightning(plan, unit)
 
 
 def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
@@ -98,6 +104,40 @@ def _rate(plan: Plan) -> Iterator[Finding]:
         )
 
 
+def _output(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
+    """Thin filaments melt and burn under anything but short pulses; people let go only between pulses."""
+    kinds = {c.kind for built in standing_fences(plan) for c in conductors_of(built.view)}
+    netting = any(built.view.netting for built in standing_fences(plan))
+    poly = [kind for kind in ("polywire", "rope", "tape") if kind in kinds] + ["netting"] * netting
+    if unit.output == "continuous":
+        yield _finding(
+            "Continuous output",
+            Status.FAILS,
+            "Who holds on to it cannot let go"
+            + (f", and the filaments of {' and '.join(poly)} burn through under it" if poly else "")
+            + ". Pulses at least 1 s apart are the usual rule; check your local code.",
+            "An energizer that pulses.",
+        )
+    elif unit.output == "high impedance" and (set(poly) - {"polywire"}):
+        yield _finding(
+            "Wide poly on a high-impedance unit",
+            Status.MARGINAL,
+            f"{' and '.join(poly).capitalize()} loads it: a high-impedance pulse is long and soft, falls with every "
+            "leak, and warms thin filaments.",
+            "A low-impedance unit.",
+        )
+
+
+def _surge(plan: Plan) -> Iterator[Finding]:
+    if not plan.supply.surge:
+        yield _finding(
+            "No surge strip",
+            Status.MARGINAL,
+            "Surges on the mains kill energizers as often as lightning on the fence.",
+            "A surge protector between socket and unit.",
+        )
+
+
 def _mains(plan: Plan) -> Iterator[Finding]:
     roofs = [shape_of(m) for m in plan.landmarks if m.kind in ("building", "milk_house", "mains") and len(m.points)]
     if plan.energizer_at is None or not roofs:
@@ -115,20 +155,20 @@ def _mains(plan: Plan) -> Iterator[Finding]:
         )
 
 
-def _lightning(plan: Plan) -> Iterator[Finding]:
+def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
     start = feed(plan)
     if start is None:
         return
     near = Point(point_at(run_of(plan, start.place.run), start.place.at_m))
     placed = [f for f in plan.fixtures if f.kind == "diverter"]
     spots = [Point(point_at(run_of(plan, f.run), f.at_m)).distance(near) for f in placed]
+    gap = f"{spark_gap_mm(unit.open_kv):.0f} mm"
     if not placed:
         yield _finding(
             "Lightning diverter",
             Status.MARGINAL,
             "None stands between the energizer and the fence: a strike on the line goes through the unit.",
-            "Set one at the feed, its earth on rods of its own or at the farthest of these; open its gap until it just "
-            "stops arcing.",
+            "Set one at the feed, its earth on rods of its own or at the farthest of these.",
         )
     elif min(spots) > DIVERTER_NEAR_M:
         yield _finding(
@@ -143,5 +183,30 @@ def _lightning(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Lightning diverter",
             Status.HOLDS,
-            "It stands in the feed. Its earth: rods of its own, or the farthest of these, never the supply's.",
+            f"It stands in the feed. Its gap opens to some {gap} before it holds off {unit.open_kv:g} kV.",
         )
+    for fixture in placed:
+        if fixture.earth in _BAD_EARTH:
+            reason, mend = _BAD_EARTH[fixture.earth]
+            place = Place(fixture.run, fixture.at_m)
+            yield Finding(
+                Stage.POWER,
+                "Diverter wrongly earthed",
+                Status.FAILS,
+                reason,
+                place=place,
+                where=fixture.name,
+                mend=mend,
+            )
+
+
+_BAD_EARTH = {
+    "none": (
+        "A diverter without an earth diverts nothing: the strike goes on to the energizer.",
+        "Tie it to the farthest rod, to the middle one by its own cable, or to rods of its own.",
+    ),
+    "supply": (
+        "The strike and the fence's pulses would go into the house by the supply's earth.",
+        "Rods of its own, at least 10 m from the supply's earth. Check your local code.",
+    ),
+}

@@ -322,7 +322,7 @@ def _power(plan: Plan) -> list[_Need]:
         _priced("Power", "diverter", max(1, _kind_count(plan, "diverter")), "between energizer and fence"),
         _priced("Power", "tester", 1, "reads kV and amps"),
     ]
-    if "mains" in unit.supply:
+    if "mains" in unit.supply and plan.supply.surge:
         lines.append(_priced("Power", "surge", 1, "on the mains side"))
     if unit.supply != "mains":
         lines.append(_priced("Power", "battery", 1, "one in use, one charging"))

@@ -184,7 +184,7 @@ class Fixture(Part):
 
     A gate's strands are `feeds`: "both" carry the pulse on, "start" or "end" hang on that side only;
     `opens_at` is the side that is unhooked. A crossing goes under or over a road in cable. A rod
-    site joins `rods` rods to the earth strand.
+    site joins `rods` rods to the earth strand. A diverter's `earth`: the rods' farthest or middle, its own.
     """
 
     id: Id
@@ -200,6 +200,7 @@ class Fixture(Part):
     opens_at: Literal["start", "end"] = "end"
     over: bool = False
     rods: Annotated[int, Field(ge=1, le=20)] = 2
+    earth: Literal["farthest", "middle", "own", "supply", "none"] = "farthest"
     note: Text = ""
 
 
@@ -369,6 +370,7 @@ class OwnEnergizer(Part):
     pulse_s: Annotated[FiniteFloat, Field(ge=1, le=10)] = 1.3
     price: Annotated[FiniteFloat, Field(ge=0, le=100_000)] = 0.0
     loads: Annotated[tuple[Load, ...], Field(max_length=12)] = ()
+    output: Literal["low impedance", "high impedance", "continuous"] = "low impedance"
 
     @field_validator("key")
     @classmethod
@@ -416,13 +418,14 @@ class OwnEnergizer(Part):
 
 
 class Supply(Part):
-    """What feeds a unit without mains: its battery, how fast it pulses, the coldest it gets, how clear the sky is."""
+    """What feeds a unit: battery, pulse rate, the coldest it gets, how clear the sky is; on mains a surge strip."""
 
     battery_ah: Annotated[FiniteFloat, Field(ge=1, le=2000)] = 75.0
     deep_cycle: bool = True
     rate: Rate = Rate.FULL
     coldest_c: Annotated[FiniteFloat, Field(ge=-40, le=50)] = 5.0
     clearness: Annotated[FiniteFloat, Field(ge=0.05, le=0.8)] = CLEARNESS
+    surge: bool = True
 
 
 class Calibration(Part):
@@ -545,6 +548,7 @@ class Plan(Construction):
     half_power: bool = False
     supply: Supply = Supply()
     energizer_at: Position | None = None
+    feed_at: Position | None = None
     soil: str = "loam"
     soil_ohm_m: Annotated[FiniteFloat, Field(ge=1, le=100_000)] | None = None
     grass: str = "moderate"

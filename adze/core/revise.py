@@ -100,6 +100,7 @@ _LABELS = {
     "diameter_mm": "thickness",
     "energizer": "energizer",
     "energizer_at": "energizer's place",
+    "feed_at": "where the pulse is led in",
     "soil": "soil",
     "grass": "growth",
     "conductor": "conductor",

@@ -1,32 +1,39 @@
-"""The cheapest design that holds everywhere all year: energizer, rods, conductor and earth strands tried together.
+"""The cheapest design that holds everywhere all year, of all that can be changed, tried together.
 
-What changes strands is solved anew; energizers and rods are exchanged on what is solved (core.swap).
-The driest and the wettest week decide; the usual one lies between and is judged of what is shown.
+Energizer, rods (count and length) and conductor, earth strands, a live strand more, another feed and short
+links. What changes the network is solved anew; energizers and rods are exchanged on what is solved
+(core.swap). Feeds, links and strands are tried on the builds that came nearest to just holding. The driest
+and the wettest week decide; the usual one lies between and is judged of what is shown.
 """
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, field, replace
+from itertools import chain, pairwise
+from typing import Any, Literal
 
 from adze.core.catalogue import catalogue
-from adze.core.circuit import fence_of
+from adze.core.circuit import fence_of, has_earth_strands
 from adze.core.compare_units import Trials
+from adze.core.earth_test import ACCEPTABLE_KV
 from adze.core.fences import every_fence, rebuilt, standing_fences
 from adze.core.ground import Place, length_m
 from adze.core.mends import with_earth_between
 from adze.core.parts import bill
-from adze.core.plan import Plan, changed
+from adze.core.plan import Plan, Position, changed
+from adze.core.reroute import Link, feed_places, linked, links
 from adze.core.season import Season, Weather
 from adze.core.stock import animals_of
-from adze.core.strand_rules import MOST_STRANDS, Scheme
+from adze.core.strand_rules import MOST_STRANDS, SWING_CM, Role, Scheme
 from adze.core.tables import EnergizerModel, conductors
 
-_RODS = (1, 2, 3, 4, 5, 6, 8, 10, 12)
+_RODS = (1, 2, 3, 4, 6, 8, 10, 12)
+_LONG_ROD_M = 2.4
 _SEASONS = (Season.DRY, Season.WET)
 _FEW = 3
 _MOST_RODS = 20
 _SPARE = 1.15  # a design with so much to spare is worth naming beside the cheapest that holds
+_CARRIED_ON = 3  # builds on which feeds, links and more strands are tried
 
 Strands = Literal["as they are", "all live", "in turn", "earth between", "mesh before"]
 
@@ -35,8 +42,8 @@ Strands = Literal["as they are", "all live", "in turn", "earth between", "mesh b
 class Wishes:
     """What the farmer has fixed: the search keeps to it.
 
-    Never under three rods is the usual floor: earth strands carry a touch over fewer, but the earth test
-    and the water troughs do not look at the touch.
+    Never under three rods is the usual floor: earth strands carry a touch over fewer, but the water
+    troughs do not look at the touch.
     """
 
     supply: Literal["any", "mains", "battery", "solar"] = "any"
@@ -44,6 +51,7 @@ class Wishes:
     keep_rods: bool = False
     keep_conductor: bool = False
     keep_strands: bool = False
+    keep_lines: bool = False
     least_rods: int = 3
     most_money: float | None = None
 
@@ -56,19 +64,33 @@ class Wishes:
 
 
 @dataclass(frozen=True)
-class Choice:
-    """One design: what it takes in place of the plan's own. None leaves it."""
+class Build:
+    """How the lines are built and fed in place of the plan's own; None and the defaults leave it."""
 
-    energizer: str
-    rods: int
     strands: Strands = "as they are"
     conductor: str | None = None
     far_rods: bool = False
+    more_live: bool = False
+    feed_at: Position | None = None
+    link: Link | None = None
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One design: an energizer over so many rods of a length (None: the plan's), on a build."""
+
+    energizer: str
+    rods: int
+    rod_m: float | None = None
+    build: Build = field(default_factory=Build)
 
 
 @dataclass(frozen=True)
 class Design:
-    """A choice with what it comes to: cost, margin over what is wanted, least kV, and where it is weakest."""
+    """A choice with what it comes to: cost, margin over what is wanted, least kV, and where it is weakest.
+
+    `by_test` is True where the earth test in the driest week falls shortest.
+    """
 
     choice: Choice
     cost: float
@@ -77,6 +99,7 @@ class Design:
     season: Season
     where: Place | None
     animal: str | None
+    by_test: bool
 
     @property
     def holds(self) -> bool:
@@ -86,10 +109,14 @@ class Design:
 
 @dataclass(frozen=True)
 class Progress:
-    """How far a search is, and the best so far: no other is both cheaper and stronger."""
+    """How far a search is, and the best so far: no other is both cheaper and stronger.
+
+    Of those done some were not computed: a cheaper design is stronger than they can be.
+    """
 
     done: int
     total: int
+    computed: int
     front: tuple[Design, ...]
 
     @property
@@ -108,33 +135,53 @@ def _unlike(rows: list[Design]) -> tuple[Design, ...]:
     first: dict[object, Design] = {}
     for found in rows:
         choice = found.choice
-        first.setdefault((choice.strands, choice.conductor, choice.energizer), found)
+        first.setdefault((choice.build, choice.energizer), found)
     return tuple(first.values())
 
 
 def chosen(plan: Plan, choice: Choice) -> Plan:
     """The plan built by a choice. Raises ValidationError."""
-    plan = _structured(plan, choice.strands, choice.conductor, far_rods=choice.far_rods)
-    rods = plan.rods.model_copy(update={"count": choice.rods})
+    plan = _built(plan, choice.build)
+    rods = plan.rods.model_copy(update={"count": choice.rods, "length_m": choice.rod_m or plan.rods.length_m})
     return changed(plan, {"energizer": choice.energizer, "rods": rods.model_dump()})
 
 
-def _structured(plan: Plan, strands: Strands, conductor: str | None, *, far_rods: bool) -> Plan:
+def _built(plan: Plan, build: Build) -> Plan:
     for built in every_fence(plan):
         view = built.view
         if not built.runs or view.netting or view.behind:
             continue
-        update: dict[str, object] = {"conductor": conductor} if conductor else {}
-        if strands in ("all live", "in turn"):
-            update |= {"scheme": Scheme.LIVE if strands == "all live" else Scheme.ALTERNATE, "strands": []}
-        elif strands == "earth between":
+        update: dict[str, object] = {"conductor": build.conductor} if build.conductor else {}
+        if build.strands in ("all live", "in turn"):
+            update |= {"scheme": Scheme.LIVE if build.strands == "all live" else Scheme.ALTERNATE, "strands": []}
+        elif build.strands == "earth between":
             rows = with_earth_between(view.model_copy(update={"scheme": Scheme.LIVE, "strands": ()}))
             if len(rows) <= MOST_STRANDS:
                 update["strands"] = [{"cm": s.cm, "role": s.role} for s in rows]
-        elif strands == "mesh before":
+        elif build.strands == "mesh before":
             update["apron"] = True
         plan = rebuilt(plan, built.id, update)
-    return _with_far_rods(plan) if far_rods else plan
+        if build.more_live:
+            plan = rebuilt(
+                plan, built.id, {"strands": _one_more(next(f for f in every_fence(plan) if f.id == built.id).view)}
+            )
+    if build.feed_at:
+        plan = changed(plan, {"feed_at": build.feed_at})
+    if build.link:
+        plan = linked(plan, build.link)
+    return _with_far_rods(plan) if build.far_rods else plan
+
+
+def _one_more(view: Plan) -> list[dict[str, Any]]:
+    """The strands of a fence with one more live one: half way in the widest gap, else on top."""
+    own: list[dict[str, Any]] = [s.model_dump() for s in view.strands]
+    rows = own or [{"cm": s.cm, "role": s.role} for s in fence_of(view.model_copy(update={"bottom_off": False}))]
+    if len(rows) >= MOST_STRANDS:
+        return rows
+    heights = [row["cm"] for row in rows]
+    gap, low = max(((b - a, a) for a, b in pairwise(heights)), default=(0.0, heights[-1]))
+    cm = (low + gap / 2) // 1 if gap >= 2 * SWING_CM else heights[-1] + SWING_CM
+    return sorted([*rows, {"cm": cm, "role": Role.LIVE}], key=lambda row: row["cm"])
 
 
 def _with_far_rods(plan: Plan) -> Plan:
@@ -146,7 +193,7 @@ def _with_far_rods(plan: Plan) -> Plan:
     return changed(plan, {"fixtures": (*plan.fixtures, row)})
 
 
-def _structures(plan: Plan, wishes: Wishes) -> tuple[tuple[Strands, str | None, bool], ...]:
+def _builds(plan: Plan, wishes: Wishes) -> tuple[Build, ...]:
     """Every way to build the strands that is worth solving, the plan's own first."""
     ways: list[Strands] = ["as they are"]
     if not wishes.keep_strands and any(animals_of(b.view) for b in standing_fences(plan)):
@@ -155,12 +202,20 @@ def _structures(plan: Plan, wishes: Wishes) -> tuple[tuple[Strands, str | None, 
     if not wishes.keep_conductor:
         kind = conductors()[plan.conductor].kind
         metals += [c.key for c in conductors().values() if c.kind == kind and c.key != plan.conductor]
-    rows: list[tuple[Strands, str | None, bool]] = []
+    rows: list[Build] = []
     for way in ways:
         for metal in metals:
-            rows.append((way, metal, False))
+            rows.append(Build(way, metal))
             if way in ("in turn", "earth between", "mesh before") and not wishes.keep_rods:
-                rows.append((way, metal, True))
+                rows.append(Build(way, metal, far_rods=True))
+    return tuple(rows)
+
+
+def _changes(plan: Plan, wishes: Wishes) -> tuple[dict[str, Any], ...]:
+    """What else can be done to a build: a live strand more, other feeds, links."""
+    rows: list[dict[str, Any]] = [] if wishes.keep_strands else [{"more_live": True}]
+    if not wishes.keep_lines:
+        rows += [{"feed_at": spot} for spot in feed_places(plan)] + [{"link": link} for link in links(plan)]
     return tuple(rows)
 
 
@@ -171,10 +226,13 @@ def _units(plan: Plan, wishes: Wishes) -> tuple[EnergizerModel, ...]:
     return tuple(u for u in units.values() if wishes.supply == "any" or wishes.supply in u.supply)
 
 
-def _rod_counts(plan: Plan, wishes: Wishes) -> tuple[int, ...]:
+def _rods(plan: Plan, wishes: Wishes) -> tuple[tuple[int, float], ...]:
+    """Counts and lengths of rods to try."""
+    own = plan.rods
     if wishes.keep_rods:
-        return (plan.rods.count,)
-    return tuple(sorted(n for n in {*_RODS, plan.rods.count, wishes.least_rods} if n >= wishes.least_rods))
+        return ((own.count, own.length_m),)
+    counts = sorted(n for n in {*_RODS, own.count, wishes.least_rods} if n >= wishes.least_rods)
+    return tuple((count, length) for length in sorted({own.length_m, _LONG_ROD_M}) for count in counts)
 
 
 def search(plan: Plan, wishes: Wishes) -> Iterator[Progress]:
@@ -182,58 +240,114 @@ def search(plan: Plan, wishes: Wishes) -> Iterator[Progress]:
 
     Raises Incomplete where nothing can be solved, ValueError where the wishes leave nothing to try.
     """
-    units, counts, structures = _units(plan, wishes), _rod_counts(plan, wishes), _structures(plan, wishes)
+    units, rods, builds, changes = (
+        _units(plan, wishes),
+        _rods(plan, wishes),
+        _builds(plan, wishes),
+        _changes(plan, wishes),
+    )
     if not units:
         raise ValueError(f"energizer: none runs on {wishes.supply}; choose another supply, or add your own")
-    total = len(structures) * len(units) * len(counts)
-    front: tuple[Design, ...] = ()
+    each = len(units) * len(rods)
+    now = Progress(0, (len(builds) + _CARRIED_ON * len(changes)) * each, 0, ())
+    extra = _extra(plan, units, rods)
     known: set[object] = set()
-    done = 0
-    for strands, conductor, far in structures:
-        own = _structured(plan, strands, conductor, far_rods=far)
+
+    def further() -> Iterator[Build]:
+        yield from (replace(build, **change) for build in _nearest(now.front) for change in changes)
+
+    # What lies further is asked for when all builds are done: then it is known which came nearest.
+    for build in chain(builds, further()):
+        own = _built(plan, build)
         # Several ways may come to the same strands: they are solved once.
-        same = (*((*fence_of(b.view), b.view.apron) for b in standing_fences(own)), conductor, far)
+        strands = tuple((*fence_of(b.view), b.view.apron) for b in standing_fences(own))
+        same = strands, replace(build, strands="as they are", more_live=False)
         if same in known:
-            done += len(units) * len(counts)
-            yield Progress(done, total, front)
+            now = replace(now, done=now.done + each)
+            yield now
             continue
         known.add(same)
-        for found in _tried(own, strands, conductor, far, units, counts):
-            done += 1
-            if wishes.most_money is None or found.cost <= wishes.most_money:
-                front = _with(front, found)
-            yield Progress(done, total, front)
+        for step in _tried(own, build, units, extra, wishes, now):
+            now = step
+            yield now
+    yield replace(now, done=now.total)
+
+
+@dataclass(frozen=True)
+class _Extra:
+    """What each energizer and each set of rods costs over the plan's own: it adds up, whatever the build."""
+
+    units: dict[str, float]
+    rods: dict[tuple[bool, int, float], float]
+
+
+def _extra(plan: Plan, units: tuple[EnergizerModel, ...], rods: tuple[tuple[int, float], ...]) -> _Extra:
+    def more(own: Plan, update: dict[str, object]) -> float:
+        return bill(changed(own, update)).total - bill(own).total
+
+    # Rods along the line are of the same length: a longer rod costs more there too.
+    kept, sites = plan.rods.model_dump(), {False: plan, True: _with_far_rods(plan) if plan.runs else plan}
+    return _Extra(
+        {u.key: more(plan, {"energizer": u.key}) for u in units},
+        {
+            (far, n, m): more(own, {"rods": kept | {"count": n, "length_m": m}})
+            for far, own in sites.items()
+            for n, m in rods
+        },
+    )
+
+
+def _nearest(front: tuple[Design, ...]) -> tuple[Build, ...]:
+    """The builds of the designs that came nearest to just holding."""
+    near = sorted(front, key=lambda d: abs(math.log(max(d.margin, 1e-3))))
+    return tuple(dict.fromkeys(d.choice.build for d in near))[:_CARRIED_ON]
 
 
 def _tried(
     own: Plan,
-    strands: Strands,
-    conductor: str | None,
-    far: bool,
+    build: Build,
     units: tuple[EnergizerModel, ...],
-    counts: tuple[int, ...],
-) -> Iterator[Design]:
+    extra: "_Extra",
+    wishes: Wishes,
+    now: Progress,
+) -> Iterator[Progress]:
+    """All energizers and rods on a build. Over fewer ohms none holds less: the best rods bound all others."""
     trials = [Trials(changed(own, {"energizer": units[0].key}), Weather(season)) for season in _SEASONS]
-    base = bill(own).total
-    # What an energizer and rods cost adds up: each is counted once, not with every other.
-    dearer = {u.key: bill(changed(own, {"energizer": u.key})).total - base for u in units}
-    rods = own.rods.model_dump()
-    longer = {n: bill(changed(own, {"rods": rods | {"count": n}})).total - base for n in counts}
-    for count in counts:
-        ohms = [trial.rods_ohm(count) for trial in trials]
-        for unit in units:
-            rows = [(trial.weather.season, trial.tried(unit, ohm)) for trial, ohm in zip(trials, ohms, strict=True)]
-            season, worst = min(rows, key=lambda row: row[1].margin)
-            weakest = worst.weakest
-            yield Design(
-                Choice(strands=strands, conductor=conductor, far_rods=far, energizer=unit.key, rods=count),
-                round(base + dearer[unit.key] + longer[count], 2),
-                worst.margin,
-                min(row.least_kv for _, row in rows),
-                season,
-                weakest[0] if weakest else None,
-                weakest[1].animal.kind if weakest else None,
-            )
+    returns = all(has_earth_strands(b.view) for b in standing_fences(own))
+    base = bill(own).total  # of the plan's own energizer and rods
+    ways = sorted(
+        (trials[0].rods_ohm(count, length), count, length) for far, count, length in extra.rods if far == build.far_rods
+    )
+    for unit in units:
+        bound = math.inf
+        for _, count, length in ways:
+            cost = round(base + extra.units[unit.key] + extra.rods[build.far_rods, count, length], 2)
+            now = replace(now, done=now.done + 1)
+            wanted = wishes.most_money is None or cost <= wishes.most_money
+            if wanted and not any(d.cost <= cost and d.margin >= bound for d in now.front):
+                found = _design(trials, unit, Choice(unit.key, count, length, build), cost, returns=returns)
+                bound = found.margin
+                now = replace(now, computed=now.computed + 1, front=_with(now.front, found))
+            yield now
+
+
+def _design(trials: list[Trials], unit: EnergizerModel, choice: Choice, cost: float, *, returns: bool) -> Design:
+    ohms = [trial.rods_ohm(choice.rods, choice.rod_m) for trial in trials]
+    rows = [(trial.weather.season, trial.tried(unit, ohm)) for trial, ohm in zip(trials, ohms, strict=True)]
+    season, worst = min(rows, key=lambda row: row[1].margin)
+    # Where earth strands carry the return, a weak test is a flaw and not the end of the touch.
+    test = math.inf if returns else ACCEPTABLE_KV / trials[0].test_kv(unit, ohms[0])
+    weakest = worst.weakest if test >= worst.margin else None
+    return Design(
+        choice,
+        cost,
+        min(worst.margin, test),
+        min(row.least_kv for _, row in rows),
+        season if test >= worst.margin else Season.DRY,
+        weakest[0] if weakest else None,
+        weakest[1].animal.kind if weakest else None,
+        by_test=test < worst.margin,
+    )
 
 
 def _with(front: tuple[Design, ...], new: Design) -> tuple[Design, ...]:

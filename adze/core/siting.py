@@ -41,6 +41,16 @@ def judge_siting(plan: Plan) -> Iterator[Finding]:
             yield from _neighbour(plan, mark, shape)
         elif mark.kind == "other_fence":
             yield from _near(plan, mark, shape, OTHER_FENCE_M, Status.FAILS, "Another fence's energizer", _OTHER)
+        elif mark.kind == "other_unit":
+            yield Finding(
+                Stage.GROUND,
+                "Two energizers on one fence",
+                Status.FAILS,
+                f"{name_of(mark)} feeds it too: two pulses in a second leave nobody the time to let go, and each unit "
+                "takes the other's pulse.",
+                where=name_of(mark),
+                mend="Take one off, or part the fence: a dead, insulated gap of 2.5 m between the two.",
+            )
         elif mark.kind == "overhead":
             yield from judge_overhead(plan, mark, shape)
         elif mark.kind in _CLIMBABLE or (mark.kind == "old_fence" and mark.condition == "climbable"):

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
+from adze.core.lately import OnceEach
 from adze.core.plan import Herd, Plan
 from adze.core.strand_rules import Animal, Purpose, wanted_kv
 from adze.core.tables import AnimalKind, animal_kinds
@@ -106,7 +107,12 @@ def animals_of_herd(herd: Herd, on: date | None) -> tuple[Animal, ...]:
 
 def animals_of(plan: Plan) -> tuple[Animal, ...]:
     """The animals that the fence must meet, each once."""
-    return tuple(dict.fromkeys(a for herd in plan.stock for a in animals_of_herd(herd, plan.on_date)))
+    return _animals(plan)
+
+
+_animals: OnceEach[Plan, tuple[Animal, ...]] = OnceEach(
+    lambda plan: tuple(dict.fromkeys(a for herd in plan.stock for a in animals_of_herd(herd, plan.on_date))), 128
+)
 
 
 def wanted_of(plan: Plan) -> float:

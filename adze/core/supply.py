@@ -73,6 +73,12 @@ def charge_left(rested_v: float, *, agm: bool = False) -> float:
     return 1.0
 
 
+def days_left(unit: EnergizerModel, rate: Rate, capacity_ah: float, charge: float, *, deep_cycle: bool) -> float:
+    """Days until a battery at a state of charge (0 to 1) has given what it gives without harm; 0 below that."""
+    spare = charge - (1 - (DEEP_CYCLE_USE if deep_cycle else CAR_USE))
+    return max(0.0, spare) * capacity_ah / (24 * draw_a(unit, rate))
+
+
 def _sun(latitude_deg: float, day: int) -> float:
     """How far the sun stands over the equator towards one's own pole, rad (Cooper)."""
     turn = 1.0 if latitude_deg >= 0 else -1.0

@@ -79,11 +79,27 @@ class Swap:
         network = replace(self.solution.network, source=source)
         return replace(self.solution, network=network, volts=self.volts(drive))
 
+    def _seen(self, column: Complex) -> Complex:
+        """By reciprocity: what a current put in there does at the energizer is what one here does there, (2, K+1)."""
+        live, earth = self._rows
+        seen: Complex = np.array([column[live] - column[earth], column[earth]])
+        return seen
+
+    def rods_v(self, spot: Spot, drive: Drive, ohm: float) -> Complex:
+        """Volts to soil of the rods with `ohm` from live to soil at a place of the network as it was, (K+1,)."""
+        earth, here = self._rows[1], spot.columns[spot.terminals.index(Terminal.LIVE)]
+        first, second = self.columns
+        rise = first[earth] * drive.across + second[earth] * drive.to_soil
+        home = np.array([first[earth], second[earth]])
+        across = here[earth] - np.einsum("ik,ijk,jk->k", home, drive.update, self._seen(here))
+        under = self.spot(spot, drive)
+        live = under.terminals.index(Terminal.LIVE)
+        volts: Complex = rise - across * under.open_v[live] / (ohm + under.impedance[live, live])
+        return volts
+
     def spot(self, spot: Spot, drive: Drive) -> Spot:
         """A place of the network as it was, under another energizer and rods."""
-        (live, earth), update = self._rows, drive.update
-        # By reciprocity: what a current put in here does at the energizer is what one there does here.
-        seen = np.array([[column[live] - column[earth], column[earth]] for column in spot.columns])
+        update, seen = drive.update, np.array([self._seen(column) for column in spot.columns])
         open_v = seen[:, 0] * drive.across + seen[:, 1] * drive.to_soil
         impedance = spot.impedance - np.einsum("gik,ijk,hjk->ghk", seen, update, seen)
         return replace(spot, open_v=open_v, impedance=impedance)

@@ -76,7 +76,11 @@ class Conductor:
 
 @dataclass(frozen=True)
 class EnergizerModel:
-    """An energizer: J, kV, seconds between pulses, supply, price; `loads` as measured, (ohm, kV) each."""
+    """An energizer: J, kV, seconds between pulses, supply, price; `loads` as measured, (ohm, kV) each.
+
+    `output` is low impedance (short pulses that push through leaks), high impedance (longer, older), or
+    continuous (no pulse at all).
+    """
 
     key: str
     label: str
@@ -88,6 +92,7 @@ class EnergizerModel:
     pulse_s: float
     price: float
     loads: tuple[tuple[float, float], ...] = ()
+    output: str = "low impedance"
 
     @property
     def catalogue(self) -> Catalogue:

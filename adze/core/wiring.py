@@ -112,7 +112,7 @@ def wiring(plan: Plan, *, divided: bool = False) -> Wiring | None:
     `divided` parts the line wherever it can be opened, open or not, as zones are counted.
     """
     same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings, plan.growths, plan.what_ifs)
-    return _wirings.get(same, (plan.energizer_at, divided), lambda: _wiring(plan, divided))
+    return _wirings.get(same, (plan.energizer_at, plan.feed_at, divided), lambda: _wiring(plan, divided))
 
 
 class Joined:

@@ -272,7 +272,7 @@ _kept: Lately[Zones | None] = Lately()
 def zones(plan: Plan) -> Zones | None:
     """The zones of a plan; None without runs."""
     same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings)
-    return _kept.get(same, (plan.energizer_at,), lambda: _zones(plan))
+    return _kept.get(same, (plan.energizer_at, plan.feed_at), lambda: _zones(plan))
 
 
 def _zones(plan: Plan) -> Zones | None:

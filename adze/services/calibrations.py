@@ -26,7 +26,7 @@ def calibration_of(connection: Connection, *, plan_id: int, plan: Plan) -> Fit:
         fence = fence_of(fence_at(plan, reading.run).view)
         if reading.strand <= len(fence) and fence[reading.strand - 1].role is Role.LIVE:
             place = Place(reading.run, min(reading.at_m, runs[reading.run]))
-            samples.append(Sample(place, Season(reading.season), reading.kv))
+            samples.append(Sample(place, Season(reading.season), reading.kv, reading.amps))
     return calibrate(plan.model_copy(update={"what_ifs": ()}), samples)
 
 

@@ -58,9 +58,18 @@ def _traces_json(season: Volts) -> list[dict[str, Any]]:
         return []
     at_m = _rounded(np.concatenate([trace.at_m for trace in season.traces]), 1)
     kv = _rounded(np.concatenate([trace.kv for trace in season.traces]))
+    leak, back = (
+        _rounded(np.concatenate([getattr(t, name) for t in season.traces]), 2) for name in ("leak_a", "return_a")
+    )
     stops = np.cumsum([0, *(len(trace.at_m) for trace in season.traces)]).tolist()
     return [
-        {"run": trace.run, "at_m": at_m[low:high], "kv": kv[low:high]}
+        {
+            "run": trace.run,
+            "at_m": at_m[low:high],
+            "kv": kv[low:high],
+            "leak_a": leak[low:high],
+            "return_a": back[low:high] if trace.has_earth else [],
+        }
         for trace, (low, high) in zip(season.traces, pairwise(stops), strict=True)
     ]
 

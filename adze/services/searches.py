@@ -1,5 +1,6 @@
 """The search for a design, told step by step to whoever watches it."""
 
+import math
 import time
 from collections.abc import Iterator
 from dataclasses import asdict
@@ -7,10 +8,13 @@ from typing import Any
 
 from adze.core.catalogue import catalogue
 from adze.core.circuit import Incomplete
+from adze.core.ground import nearest_place
 from adze.core.parts import bill
 from adze.core.plan import Plan
+from adze.core.reroute import Link
 from adze.core.search import Design, Progress, Wishes, search
 from adze.core.tables import conductors
+from adze.core.units import format_length
 from adze.core.wording import animal_word, kv_words, place_words
 
 _EVERY_S = 0.25
@@ -40,22 +44,37 @@ def told(plan: Plan, wishes: Wishes) -> Iterator[dict[str, Any]]:
 def _progress_json(plan: Plan, step: Progress, now: float) -> dict[str, Any]:
     return {
         "done": step.done,
+        "computed": step.computed,
         "total": step.total,
         "front": [{"cost": d.cost, "margin": round(d.margin, 3), "holds": d.holds} for d in step.front],
         "best": [_design_json(plan, d, now) for d in step.best],
     }
 
 
+def _link_words(plan: Plan, link: Link) -> str:
+    ends = [met[0] for spot in link if (met := nearest_place(plan.runs, spot))]
+    words = " and ".join(place_words(plan, place) for place in ends)
+    return f"a link of {format_length(math.dist(*link), plan.units)} between {words}"
+
+
 def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
     choice = found.choice
-    parts = [catalogue(plan)[choice.energizer].label, f"{choice.rods} rods"]
-    if choice.strands != "as they are":
-        parts.append(_STRANDS.get(choice.strands, choice.strands))
-    if choice.far_rods:
+    build = choice.build
+    long = "" if choice.rod_m in (None, plan.rods.length_m) else f" of {format_length(choice.rod_m or 0, plan.units)}"
+    parts = [catalogue(plan)[choice.energizer].label, f"{choice.rods} rods{long}"]
+    if build.strands != "as they are":
+        parts.append(_STRANDS.get(build.strands, build.strands))
+    if build.more_live:
+        parts.append("one live strand more")
+    if build.far_rods:
         parts.append("3 rods at the far end")
-    if choice.conductor:
-        parts.append(conductors()[choice.conductor].label)
-    weakest = f"{animal_word(found.animal)}, " if found.animal else ""
+    if build.conductor:
+        parts.append(conductors()[build.conductor].label)
+    if build.feed_at and (fed := nearest_place(plan.runs, build.feed_at)):
+        parts.append(f"fed in at {place_words(plan, fed[0])}")
+    if build.link:
+        parts.append(_link_words(plan, build.link))
+    weakest = "the earth test, " if found.by_test else f"{animal_word(found.animal)}, " if found.animal else ""
     where = place_words(plan, found.where) if found.where else ""
     return {
         "words": ", ".join(parts),

@@ -9,6 +9,7 @@ from adze.core.blocks import blocks, strips
 from adze.core.edit import Chosen
 from adze.core.ground import feed, length_m, line_of, point_at, run_of, shape_of, survey, turns
 from adze.core.layout import open_gate_is_live
+from adze.core.lightning import DIVERTER_EARTH_WORDS
 from adze.core.parts import CORNER_DEGREES
 from adze.core.plan import Fixture, Plan, Run
 from adze.core.relief import bumps
@@ -137,6 +138,7 @@ def inspector_context(plan: Plan, chosen: Chosen) -> dict[str, Any]:
         "use_words": USE_WORDS,
         "gate_words": GATE_WORDS,
         "condition_words": CONDITION_WORDS,
+        "diverter_earths": DIVERTER_EARTH_WORDS,
         "landmark_kinds": landmark_kinds(),
         "runs": runs,
         "fixtures": fixtures,

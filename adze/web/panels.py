@@ -9,10 +9,11 @@ from adze.core.catalogue import catalogue, pulse_of, unit_of
 from adze.core.circuit import bottom_group_of, fence_of, has_earth_strands
 from adze.core.fences import Built, built_as, every_fence, standing_fences, views_by_run
 from adze.core.findings import Stage
-from adze.core.ground import length_m
+from adze.core.ground import feed, length_m
 from adze.core.judge import Judgement
 from adze.core.judge_fence import judge_built, lost_without_bottom
 from adze.core.judge_stock import LOSS_WORDS
+from adze.core.lightning import spark_gap_mm
 from adze.core.materials import HIT_WORDS, farthest_m, insulators_for, post_of
 from adze.core.parts import bill
 from adze.core.plan import Plan
@@ -27,7 +28,7 @@ from adze.core.tables import EnergizerModel, animal_kinds, conductors, grasses, 
 from adze.core.touches import needs
 from adze.core.units import format_height
 from adze.core.ways import JudgedPattern, judged_patterns
-from adze.core.wording import WHAT_IF_WORDS
+from adze.core.wording import WHAT_IF_WORDS, place_words
 from adze.services.forecasts import judgement_of
 from adze.services.readings import reading_words
 from adze.store import readings
@@ -116,6 +117,8 @@ def _power(plan: Plan, judged: Judgement) -> dict[str, Any]:
     )
     return {
         "energizers": catalogue(plan),
+        "fed": place_words(plan, start.place) if (start := feed(plan)) else "",
+        "gap_mm": spark_gap_mm(unit.open_kv) if unit else 0.0,
         "unit": unit,
         "schools": power_schools(length, wire, unit, rolls) if unit and length else (),
         "rates": _rates(plan, unit) if unit else (),

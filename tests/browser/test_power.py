@@ -67,6 +67,31 @@ def test_a_strand_on_a_post_is_tried_and_mended(browser: Browser) -> None:
     assert browser.script_errors() == []
 
 
+def test_growth_is_dragged_onto_a_stretch_of_the_strip_and_amps_show_its_leak(browser: Browser) -> None:
+    bench = ewes(browser).stage("volts")
+    before = bench.kv_here()
+    bench.grow_on_strip("heavy", 0.3, 0.8)
+    rows = bench.document()["growths"]
+    assert {row["run"] for row in rows} == {bench.document()["runs"][0]["id"]}
+    size = 200 + (150**2 + 120**2) ** 0.5
+    assert rows[0]["from_m"] == pytest.approx(0.3 * size, abs=6)
+    assert rows[0]["to_m"] == pytest.approx(0.8 * size, abs=6)
+    bench.until(lambda: bench.kv_here() < before, "growth leaks nothing")
+    bench.find("#amps").click()
+    bench.until(lambda: " A" in bench.text("#strip"), "no amps on the strip")
+    assert browser.script_errors() == []
+
+
+def test_the_pulse_is_led_in_where_somebody_stands(browser: Browser) -> None:
+    bench = ewes(browser).stage("power")
+    near = bench.text("[data-panel]")
+    bench.do("Lead it in where you stand", "#panel")
+    assert bench.document()["feed_at"] is not None
+    bench.do("Nearest again", "#panel")
+    assert bench.document()["feed_at"] is None
+    assert "Led in at" in near
+
+
 def test_an_option_stands_beside_its_plan(browser: Browser) -> None:
     bench = ewes(browser)
     bench.find("a[href$='/compare']").click()

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from adze.core.calibrate import Sample, calibrate
-from adze.core.forecast import volts
+from adze.core.forecast import readings_at, solved, volts
 from adze.core.ground import Place
 from adze.core.plan import Calibration, Plan
 from adze.core.season import Guess, Season, Weather
@@ -69,3 +69,15 @@ def test_a_plan_without_readings_is_as_the_tables_say() -> None:
     assert farm().calibration == Calibration()
     drier, same = (volts(farm(calibration={"soil_factor": f}), Weather(Season.DRY)).rods_ohm for f in (2.0, 1.0))
     assert drier == pytest.approx(2 * same)
+
+
+def test_amps_teach_too() -> None:
+    truth = farm(calibration={"leak_factor": 2.2})
+    place = Place("line1", 0.0)
+    rows = []
+    for season in (Season.USUAL, Season.WET):
+        (kv,), (amps,) = readings_at(solved(truth, Weather(season)), [place])
+        rows.append((Sample(place, season, float(kv)), Sample(place, season, float(kv), float(amps))))
+    without, with_amps = (calibrate(farm(), [pair[i] for pair in rows]) for i in (0, 1))
+    assert with_amps.calibration.leak_spread < without.calibration.leak_spread
+    assert with_amps.calibration.leak_factor == pytest.approx(2.2, rel=0.25)

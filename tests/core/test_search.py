@@ -7,16 +7,17 @@ import pytest
 from pydantic import ValidationError
 
 from adze.core.catalogue import catalogue, pulse_of, unit_of
-from adze.core.circuit import Incomplete
+from adze.core.circuit import Incomplete, fence_of
 from adze.core.compare_units import Trials, grown, units_here
+from adze.core.earth_test import ACCEPTABLE_KV, earth_test
 from adze.core.energizer import energy_on_load_j
 from adze.core.findings import Stage
-from adze.core.forecast import volts
+from adze.core.forecast import solved, volts
 from adze.core.ground import length_m
 from adze.core.judge import judge
 from adze.core.parts import bill
 from adze.core.plan import Plan, changed
-from adze.core.search import Progress, Wishes, chosen, search
+from adze.core.search import Build, Choice, Progress, Wishes, chosen, search
 from adze.core.season import Season, Weather
 from adze.core.strand_checks import Status
 from adze.core.tables import energizers
@@ -74,6 +75,12 @@ def test_growth_costs_kv_and_keeps_the_plan() -> None:
         grown(plan, -1, 0)
 
 
+def stands(plan: Plan) -> bool:
+    """Whether the volts hold in every season and the earth test passes in the driest week."""
+    tested = earth_test(solved(plan, Weather(Season.DRY))).status is not Status.FAILS
+    return tested and judge(plan).verdicts[Stage.VOLTS].status is Status.HOLDS
+
+
 def test_the_search_finds_what_the_judge_confirms_and_nothing_cheaper_holds() -> None:
     plan = farm()
     *_, last = search(plan, Wishes(keep_strands=True, keep_conductor=True))
@@ -84,19 +91,46 @@ def test_the_search_finds_what_the_judge_confirms_and_nothing_cheaper_holds() ->
     cheapest = next(d for d in last.front if d.holds)
     taken = chosen(plan, cheapest.choice)
     assert bill(taken).total == pytest.approx(cheapest.cost, abs=0.01)
-    assert judge(taken).verdicts[Stage.VOLTS].status is Status.HOLDS
+    assert stands(taken)
     for unit in catalogue(plan).values():
         for rods in (3, 4, 5, 6):
             other = changed(plan, {"energizer": unit.key, "rods": {"count": rods}})
             if bill(other).total < cheapest.cost - 0.01:
-                assert judge(other).verdicts[Stage.VOLTS].status is not Status.HOLDS
+                assert not stands(other)
 
 
 def test_dry_sand_wants_a_way_home_and_the_search_says_so() -> None:
     *_, last = search(farm(soil="dry_sand"), Wishes(keep_conductor=True))
     assert last.best
     assert last.best[0].holds
-    assert last.best[0].choice.strands in ("in turn", "earth between", "mesh before")
+    assert last.best[0].choice.build.strands in ("in turn", "earth between", "mesh before")
+
+
+def test_one_strand_more_stands_in_the_widest_gap_and_costs_what_it_says() -> None:
+    plan = farm(grass="none")
+    choice = Choice("mains_1", 4, 2.4, Build(more_live=True))
+    built = chosen(plan, choice)
+    before, after = ([s.cm for s in fence_of(p)] for p in (plan, built))
+    (new,) = set(after) - set(before)
+    low, high = max(c for c in before if c < new), min(c for c in before if c > new)
+    assert high - low == max(b - a for a, b in pairwise(before))
+    assert built.rods.length_m == 2.4
+    assert volts(built, Weather(Season.DRY)).worst[1] != volts(plan, Weather(Season.DRY)).worst[1]
+
+
+def test_what_is_not_computed_could_not_have_won() -> None:
+    plan, wishes = farm(), Wishes(keep_strands=True, keep_conductor=True, keep_lines=True, least_rods=1)
+    *_, quick = search(plan, wishes)
+    assert quick.computed < quick.total
+    rows = {(d.choice.energizer, d.choice.rods, d.choice.rod_m): d for d in quick.front}
+    for unit in catalogue(plan).values():
+        for count in (1, 2, 4, 12):
+            trials = [Trials(changed(plan, {"energizer": unit.key}), Weather(s)) for s in (Season.DRY, Season.WET)]
+            margin = min(t.tried(unit, t.rods_ohm(count)).margin for t in trials)
+            margin = min(margin, ACCEPTABLE_KV / trials[0].test_kv(unit, trials[0].rods_ohm(count)))
+            cost = bill(changed(plan, {"energizer": unit.key, "rods": {"count": count}})).total
+            better = [d for d in rows.values() if d.cost <= cost + 0.01 and d.margin >= margin - 1e-6]
+            assert better, (unit.key, count)
 
 
 def test_a_search_that_is_stopped_keeps_the_best_so_far() -> None:
@@ -112,9 +146,10 @@ def test_a_search_that_is_stopped_keeps_the_best_so_far() -> None:
     [
         (Wishes(supply="battery"), lambda c, plan: "battery" in catalogue(plan)[c.energizer].supply),
         (Wishes(keep_energizer=True), lambda c, plan: c.energizer == plan.energizer),
-        (Wishes(keep_rods=True), lambda c, plan: c.rods == plan.rods.count and not c.far_rods),
-        (Wishes(keep_strands=True), lambda c, _: c.strands == "as they are"),
-        (Wishes(keep_conductor=True), lambda c, _: c.conductor is None),
+        (Wishes(keep_rods=True), lambda c, plan: c.rods == plan.rods.count and not c.build.far_rods),
+        (Wishes(keep_strands=True), lambda c, _: c.build.strands == "as they are"),
+        (Wishes(keep_conductor=True), lambda c, _: c.build.conductor is None),
+        (Wishes(keep_lines=True), lambda c, _: c.build.feed_at is None and c.build.link is None),
         (Wishes(least_rods=5, keep_strands=True), lambda c, _: c.rods >= 5),
     ],
 )

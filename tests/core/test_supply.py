@@ -4,10 +4,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from adze.core.catalogue import unit_of
+from adze.core.judge_supply import supply_findings
+from adze.core.lightning import spark_gap_mm
+from adze.core.siting import judge_siting
+from adze.core.strand_checks import Status
 from adze.core.supply import (
     Rate,
     charge_left,
     days,
+    days_left,
     draw_a,
     dullest,
     month_kwh_per_m2,
@@ -15,8 +21,11 @@ from adze.core.supply import (
     usable_ah,
 )
 from adze.core.tables import EnergizerModel, energizers
+from tests.conftest import simple_plan
 
 ONE_JOULE = EnergizerModel("x", "One stored joule", "battery", 1.0, 0.7, 8.5, 4.5, 1.2, 0.0)
+
+DIVERTER = {"id": "d", "kind": "diverter", "run": "line1", "at_m": 0, "name": "Diverter"}
 
 
 def test_one_stored_joule_on_seventy_five_ah_lasts_about_thirteen_days() -> None:
@@ -81,3 +90,61 @@ def test_what_no_battery_or_month_can_be_is_refused() -> None:
         charge_left(230)
     with pytest.raises(ValueError, match="clearness"):
         month_kwh_per_m2(52, 6, 30, 1.4)
+
+
+def test_a_battery_has_given_its_share_at_half_and_never_less_than_nothing() -> None:
+    unit = energizers()["battery_1"]
+    full = days_left(unit, Rate.FULL, 75, 1.0, deep_cycle=True)
+    assert full == pytest.approx(days(unit, Rate.FULL, usable_ah(75, deep_cycle=True, celsius=20)))
+    assert days_left(unit, Rate.FULL, 75, 0.75, deep_cycle=True) == pytest.approx(full / 2)
+    assert days_left(unit, Rate.FULL, 75, 0.4, deep_cycle=True) == 0
+    assert days_left(unit, Rate.FULL, 75, 0.9, deep_cycle=False) < days_left(unit, Rate.FULL, 75, 0.9, deep_cycle=True)
+
+
+def test_the_gap_of_a_diverter_follows_the_breakdown_of_air() -> None:
+    # 1 cm of even field at 20 °C and 1013 hPa breaks down at 30.3 kV (peak).
+    assert spark_gap_mm(30.3) == pytest.approx(10, rel=0.001)
+    assert 2.0 < spark_gap_mm(9.2) < 3.0
+    with pytest.raises(ValueError, match="between 0 and 100"):
+        spark_gap_mm(0)
+
+
+OWN = {"key": "own", "label": "Own", "stored_j": 4.3, "released_j": 3.0, "open_kv": 9.0, "kv_500": 6.3}
+
+
+@pytest.mark.parametrize(
+    ("changes", "title", "status"),
+    [
+        ({"own_energizers": [OWN | {"output": "continuous"}]}, "Continuous output", Status.FAILS),
+        (
+            {"own_energizers": [OWN | {"output": "high impedance"}], "conductor": "tape_40"},
+            "Wide poly on a high-impedance unit",
+            Status.MARGINAL,
+        ),
+        ({"own_energizers": [OWN], "conductor": "tape_40"}, "Wide poly on a high-impedance unit", None),
+        ({"own_energizers": [OWN], "supply": {"surge": False}}, "No surge strip", Status.MARGINAL),
+        ({"own_energizers": [OWN]}, "No surge strip", None),
+        (
+            {"own_energizers": [OWN], "fixtures": [{**DIVERTER, "earth": "supply"}]},
+            "Diverter wrongly earthed",
+            Status.FAILS,
+        ),
+        (
+            {"own_energizers": [OWN], "fixtures": [{**DIVERTER, "earth": "none"}]},
+            "Diverter wrongly earthed",
+            Status.FAILS,
+        ),
+        ({"own_energizers": [OWN], "fixtures": [DIVERTER]}, "Diverter wrongly earthed", None),
+    ],
+)
+def test_output_surge_and_lightning_are_judged(changes: dict[str, object], title: str, status: Status | None) -> None:
+    plan = simple_plan(energizer="own", **changes)
+    unit = unit_of(plan)
+    assert unit is not None
+    found = {f.title: f.status for f in supply_findings(plan, unit)}
+    assert found.get(title) == status
+
+
+def test_a_second_energizer_on_the_fence_fails() -> None:
+    mark = {"id": "m", "kind": "other_unit", "points": [[50, 0]]}
+    assert any(f.title == "Two energizers on one fence" for f in judge_siting(simple_plan(landmarks=[mark])))

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from adze.core import laplace
 from adze.core.circuit import ENERGIZER, RODS, circuit
 from adze.core.energizer import fit_pulse
-from adze.core.network import Terminal
+from adze.core.network import Port, Terminal
 from adze.core.plan import Plan, changed
 from adze.core.pulse import solve_pulse
 from adze.core.season import Season, Weather
@@ -49,3 +49,6 @@ def test_as_if_solved_again(plan: Plan, unit: str, rods: int, at: float) -> None
     np.testing.assert_allclose(here.impedance, there.impedance, rtol=1e-6)
     live = swap.solution_under(drive, source).node_peak_v(ENERGIZER, Terminal.LIVE)
     assert live == pytest.approx(again.node_peak_v(ENERGIZER, Terminal.LIVE), rel=1e-6)
+    near = spot_inside(swap.solution, *place)
+    earth = Port(ENERGIZER, Terminal.EARTH)
+    np.testing.assert_allclose(swap.rods_v(near, drive, 20.0), there.elsewhere_v(20.0, earth), rtol=1e-5, atol=1e-10)

@@ -16,7 +16,7 @@ from adze.core.mends import apply_mend
 from adze.core.parts import bill
 from adze.core.plan import alike
 from adze.core.season import Season
-from adze.core.tables import landmark_kinds
+from adze.core.tables import grasses, landmark_kinds
 from adze.formats.errors import FormatError, first_fault
 from adze.formats.parts_csv import parts_csv
 from adze.formats.plan_file import PlanFault, dump_plan, read_plan_document
@@ -127,6 +127,7 @@ def stage_page(request: Request, connection: Db, who: Who, plan_id: int, stage: 
         "state": shown,
         "stages": STAGES,
         "kinds": drawn_kinds(),
+        "grasses": grasses(),
         "landmark_kinds": {key: vars(kind) for key, kind in landmark_kinds().items()},
         "verdicts": judged.verdicts if judged else {},
     }

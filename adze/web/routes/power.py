@@ -2,24 +2,26 @@
 
 import json
 from collections.abc import Iterator
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse, Response, StreamingResponse
 from pydantic import Field, FiniteFloat, ValidationError
 
 from adze.core.budget import budget
-from adze.core.catalogue import catalogue
+from adze.core.catalogue import catalogue, unit_of
 from adze.core.circuit import Incomplete
 from adze.core.compare_units import grown, units_here
 from adze.core.forecast import solved
 from adze.core.plan import changed
 from adze.core.search import Choice, Wishes, chosen
 from adze.core.season import Season, Weather
+from adze.core.supply import charge_left, days_left
 from adze.formats.errors import FormatError, fault_words
 from adze.formats.units_csv import read_units
 from adze.services.plans import open_plan
 from adze.services.pulse_view import budget_rows, wave_at
+from adze.services.readings import ReadingError, number
 from adze.services.searches import told
 from adze.web.pages import render
 from adze.web.session import Db, JsonWriter, Who
@@ -103,6 +105,29 @@ def wave_here(
         return JSONResponse({"html": render(request, "plan/_wave.html", {"wave": wave_at(plan, season, run, at_m)})})
     except Incomplete as missing:
         return fault((("", str(missing)),))
+
+
+@router.get("/api/plans/{plan_id}/battery", name="battery")
+def battery(
+    request: Request,
+    connection: Db,
+    who: Who,
+    plan_id: int,
+    rest_v: Annotated[str, Query(max_length=20)],
+    kind: Literal["lead", "agm"] = "lead",
+) -> Response:
+    """How full a battery is by its volts at rest, and for how long it still feeds the unit."""
+    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
+    unit, own = unit_of(plan), plan.supply
+    if unit is None:
+        return fault((("", "Choose an energizer first: what it draws decides."),))
+    try:
+        charge = charge_left(number(rest_v, "rest_v", "Volts at rest", 20), agm=kind == "agm")
+    except (ReadingError, ValueError) as error:
+        return fault((("rest_v", str(error)),))
+    left = days_left(unit, own.rate, own.battery_ah, charge, deep_cycle=own.deep_cycle)
+    context = {"charge": charge, "days": left, "own": own}
+    return JSONResponse({"html": render(request, "plan/_battery.html", context)})
 
 
 @router.post("/api/plans/{plan_id}/search", name="search_designs")

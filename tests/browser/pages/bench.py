@@ -218,6 +218,21 @@ class Bench(Page):
     def tick(self, path: str) -> "Bench":
         return self._changed(lambda: self.find(f'[data-path="{path}"]').click())
 
+    def grow_on_strip(self, grass: str, start: float, end: float) -> "Bench":
+        """Drag growth onto a part of the shown way, as shares of its length."""
+        Select(self.find("#growing")).select_by_value(grass)
+        strip = self.find("#strip")
+        wide = strip.rect["width"]
+        left, inner = -wide / 2 + 46, wide - 66  # the strip's own margins
+        low, high = (round(left + share * inner) for share in (start, end))
+
+        def dragged() -> None:
+            actions = ActionChains(self.driver).move_to_element_with_offset(strip, low, 0).click_and_hold()
+            actions.move_by_offset((high - low) // 2, 0).move_by_offset(high - low - (high - low) // 2, 0)
+            actions.release().perform()
+
+        return self._changed(dragged)
+
     def slide(self, css: str, value: float) -> "Bench":
         """Set a slider, as a hand that lets it go there."""
         script = """arguments[0].value = arguments[1];

@@ -1,7 +1,7 @@
 // The state of one plan on screen: document, forecast, season, and where you stand. Views listen.
 
 import { Api, ServerError } from "./api.js";
-import { lengthOf } from "./geometry.js";
+import { lengthOf, pointAt } from "./geometry.js";
 
 export class Bench extends EventTarget {
   constructor(root, state) {
@@ -154,6 +154,41 @@ export class Bench extends EventTarget {
     this.follow();
     this.remember();
     this.tell("place");
+  }
+
+  /** The spot on the ground where you stand. */
+  standPoint() {
+    const run = this.place && this.run(this.place.run);
+    return run ? pointAt(run.points, this.place.at_m) : [0, 0];
+  }
+
+  /** The legs of a route with how far along it each begins and ends, and whether its line is walked outward. */
+  legsOf(route) {
+    let to = 0;
+    return (route?.legs ?? []).map((leg) => {
+      const gone = to;
+      to += Math.abs(leg.to_m - leg.from_m);
+      return { ...leg, gone, to, way: leg.to_m >= leg.from_m ? 1 : -1 };
+    });
+  }
+
+  /** Growth on a stretch of a route: a row for each line that it lies on; it takes the place of what it covers. */
+  growOn(route, from, to, grass) {
+    const round = (m) => Math.round(m * 10) / 10;
+    const rows = this.legsOf(route).flatMap((leg) => {
+      const ends = [Math.max(from, leg.gone), Math.min(to, leg.to)];
+      if (ends[1] - ends[0] < 0.6) return [];
+      const along = ends.map((at) => leg.from_m + leg.way * (at - leg.gone));
+      return [{ run: leg.run, from_m: round(Math.min(...along)), to_m: round(Math.max(...along)), grass }];
+    });
+    return this.change("Growth on a stretch", (doc) => {
+      doc.growths = doc.growths.filter((g) => !rows.some((r) => r.run === g.run && r.from_m <= g.from_m && r.to_m >= g.to_m));
+      for (const row of rows) {
+        let n = doc.growths.length + 1;
+        while (doc.growths.some((g) => g.id === `growth${n}`)) n += 1;
+        doc.growths.push({ id: `growth${n}`, ...row });
+      }
+    });
   }
 
   /** How far along a route the place lies; null when it does not pass there. */

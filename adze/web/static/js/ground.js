@@ -148,6 +148,26 @@ export function mountGround(bench) {
     return out;
   }
 
+  /** Chevrons along a line the way its leak flows, the wider the more of the amps pass there. */
+  function flows(run) {
+    const trace = bench.trace(run.id);
+    if (!trace) return [];
+    const most = Math.max(0.1, ...bench.volts.traces.flatMap((t) => t.leak_a.map(Math.abs)));
+    const size = lengthOf(run.points);
+    const scale = perPixel();
+    const out = [];
+    for (let m = 22 * scale; m < size - 8 * scale; m += 44 * scale) {
+      const share = sample(trace.at_m, trace.leak_a, m) / most;
+      if (Math.abs(share) < 0.01) continue;
+      const way = Math.sign(share);
+      const [tip, tail] = [pointAt(run.points, m), pointAt(run.points, Math.max(0, Math.min(size, m - way * 9 * scale)))];
+      const [dx, dy] = [tip[0] - tail[0], tip[1] - tail[1]];
+      const half = 0.35 + 0.9 * Math.sqrt(Math.abs(share));
+      out.push([[tail[0] - dy * half, tail[1] + dx * half], tip, [tail[0] + dy * half, tail[1] - dx * half]].map(at));
+    }
+    return out;
+  }
+
   const computed = () => bench.forecast?.ground ?? { joins: [], crossings: [], dead: [], zones: [], blocks: [], strips: [], bumps: [] };
 
   function deadOf(run) {
@@ -179,9 +199,10 @@ export function mountGround(bench) {
     if (short.length) L.polyline(short, { ...shape, color: css("--ink"), weight: 3, dashArray: "4 4", lineCap: "butt" }).addTo(layers.lines);
     if (off.length) L.polyline(off, { ...shape, color: css("--ink"), weight: 2.4, dashArray: "1 5", lineCap: "round" }).addTo(layers.lines);
     L.polyline(bench.doc.runs.flatMap(ticks), { ...shape, color: css("--ink"), weight: 1 }).addTo(layers.lines);
+    if (bench.amps && bench.volts) L.polyline(bench.doc.runs.flatMap(flows), { ...shape, color: css("--pulse-ink"), weight: 3 }).addTo(layers.lines);
     const home = bench.doc.energizer_at;
     if (home && bench.doc.runs.length) {
-      const near = bench.doc.runs.map((r) => nearest(r.points, home)).sort((a, b) => a.away - b.away)[0];
+      const near = bench.doc.runs.map((r) => nearest(r.points, bench.doc.feed_at ?? home)).sort((a, b) => a.away - b.away)[0];
       L.polyline([at(home), at(near.point)], { ...shape, color: css("--pulse-ink"), weight: 3 }).addTo(layers.lines);
     }
     zones();
@@ -376,7 +397,7 @@ export function mountGround(bench) {
     const found = bench.doc.runs.map((r) => ({ run: r.id, ...nearest(r.points, metres(event.latlng)) })).sort((a, b) => a.away - b.away)[0];
     if (found) bench.stand(found.run, found.at);
   });
-  for (const event of ["state", "drawn", "season", "kills"]) bench.addEventListener(event, draw);
+  for (const event of ["state", "drawn", "season", "kills", "amps"]) bench.addEventListener(event, draw);
   bench.addEventListener("place", follow);
   bench.addEventListener("chosen", chosen);
   bench.addEventListener("layers", () => { shown = readLayers(); draw(); });

@@ -14,21 +14,6 @@ export function mountInspector(bench, ground) {
   };
   const spot = (text) => text.split(/[,;\s]+/).filter(Boolean).map((x) => Number(x));
 
-  bench.standPoint = () => {
-    const run = bench.place && bench.run(bench.place.run);
-    return run ? pointOn(run) : [0, 0];
-  };
-  const pointOn = (run) => {
-    let left = bench.place.at_m;
-    for (let i = 1; i < run.points.length; i += 1) {
-      const [a, b] = [run.points[i - 1], run.points[i]];
-      const size = Math.hypot(b[0] - a[0], b[1] - a[1]);
-      if (left <= size || i === run.points.length - 1) return [0, 1].map((k) => a[k] + Math.min(1, left / size) * (b[k] - a[k]));
-      left -= size;
-    }
-    return run.points[0];
-  };
-
   function openTab(name) {
     tab = panel.querySelector(`[data-tab="${name}"]`) ? name : "findings";
     bench.pane = ["lines", "feed", "blocks"].includes(tab) ? tab : "findings";

@@ -1,7 +1,7 @@
 // A stage's panel: its inputs change the document; what is refused stays as typed, with the reason beside it.
 
 import { el } from "./dom.js";
-import { lengthOf } from "./geometry.js";
+import { lengthOf, tidy } from "./geometry.js";
 
 const UNITS = { metric: { length: "m", height: "cm" }, imperial: { length: "ft", height: "in" } };
 
@@ -111,6 +111,8 @@ export function mountPanel(bench) {
     else if ("addGrowth" in d && bench.place) addGrowth();
     else if (d.takeGrowth) bench.change("Took growth off", (doc) => { doc.growths = doc.growths.filter((g) => g.id !== d.takeGrowth); });
     else if (d.calibration !== undefined) bench.change(d.calibration ? "Adjusted to the readings" : "Soil and growth by the tables", (doc) => { if (d.calibration) doc.calibration = JSON.parse(d.calibration); else delete doc.calibration; });
+    else if ("feedHere" in d && bench.place) bench.change("Led in elsewhere", (doc) => { doc.feed_at = tidy(bench.standPoint()); });
+    else if ("feedNear" in d) bench.change("Led in at the nearest place", (doc) => { doc.feed_at = null; });
     else if (d.standRun) bench.stand(d.standRun, Number(d.standAt));
     else if (d.mend) bench.post("/mend", { key: d.mend });
     else if ("go" in d) {

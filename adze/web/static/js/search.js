@@ -18,7 +18,7 @@ export function mountSearch(bench) {
     const money = wish("money").value.trim().replace(/[,\s]/g, "");
     return {
       supply: wish("supply").value, keep_energizer: wish("energizer").checked, keep_rods: wish("rods").checked,
-      keep_conductor: wish("conductor").checked, keep_strands: wish("strands").checked,
+      keep_conductor: wish("conductor").checked, keep_strands: wish("strands").checked, keep_lines: wish("lines").checked,
       least_rods: figure(wish("least").value.trim()), most_money: money === "" ? null : figure(money),
     };
   }
@@ -41,9 +41,9 @@ export function mountSearch(bench) {
     const share = found.done / found.total;
     if (running) {
       parts.push(el("div", { class: "bar mt-1", role: "progressbar", "aria-label": "Trying designs", "aria-valuemin": 0, "aria-valuemax": 100, "aria-valuenow": Math.round(share * 100) }, el("i", { style: `width:${share * 100}%` })),
-        el("p", { class: "small mb-1" }, `${found.done} of ${found.total} designs tried `, el("button", { type: "button", class: "act small", onclick: () => running?.abort() }, "Stop")));
+        el("p", { class: "small mb-1" }, `${found.done} of ${found.total} designs `, el("button", { type: "button", class: "act small", onclick: () => running?.abort() }, "Stop")));
     } else if (found.fault) parts.push(el("p", { class: "fault", role: "alert" }, found.fault));
-    else parts.push(el("p", { class: "small", role: "status" }, `${found.stopped ? "Stopped: the best of" : "Done:"} ${found.done} designs.${found.best.length ? "" : " None of them costs so little; raise the limit."}`));
+    else parts.push(el("p", { class: "small", role: "status" }, `${found.stopped ? "Stopped: the best of" : "Done:"} ${found.done} designs, ${found.computed ?? 0} computed in full; over the others a cheaper one is stronger.${found.best.length ? "" : " None of them costs so little; raise the limit."}`));
     if (found.front.length) parts.push(picture());
     for (const [i, d] of found.best.entries()) parts.push(row(d, i));
     box().replaceChildren(...parts);

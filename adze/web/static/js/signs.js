@@ -31,6 +31,7 @@ const SPOTS = {
   nest: () => [svg("path", { d: "M2 7c1 6 11 6 12 0", ...ink }), svg("circle", { cx: 8, cy: 8, r: 1.8, ...dark })],
   hutch: () => [svg("path", { d: "M2 8l6-5 6 5v6H2Z", ...ink })],
   mark: () => [svg("path", { d: "M8 15V2h5l-2 2.500 2 2.500H8", ...ink })],
+  other_unit: () => [svg("path", { d: "M2 7l6-5 6 5v7H2Z", ...ink }), svg("path", { d: "M9 6l-3 4h3l-1 3 4-5H9Z", ...dark })],
   note: () => [svg("path", { d: "M3 2h10v12H3Z", ...ink }), svg("path", { d: "M5 5h6M5 8h6M5 11h4", stroke: "var(--ink)", "stroke-width": 1.2 })],
 };
 

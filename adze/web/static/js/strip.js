@@ -33,7 +33,9 @@ export function mountStrip(bench) {
   if (!root) return;
   const select = document.getElementById("route");
   const says = document.getElementById("strip-says");
+  const growing = document.getElementById("growing");
   let band = null;
+  let drag = null; // the stretch of the way that growth is being drawn on
   let scale = null;
   let listed = "";
   let size = root.getBoundingClientRect();
@@ -66,7 +68,7 @@ export function mountStrip(bench) {
       const line = bench.forecast?.blocked || "The line unrolls here once there is one.";
       root.replaceChildren(svg("text", { x: 16, y: 40, "font-size": 15 }, line));
       says.textContent = "";
-      scale = null;
+      scale = drag = null;
       return;
     }
     document.getElementById("middle").classList.toggle("hilly", bench.way.profile.length > 1);
@@ -95,6 +97,8 @@ export function mountStrip(bench) {
       svg("text", { x: width - RIGHT, y: y(wanted) - 5, "text-anchor": "end", "font-size": 12, class: "halo" }, `${kvWords(wanted)} wanted`));
     if (bench.stage === "volts") parts.push(...otherSeasons(route, x, y, width));
     parts.push(svg("path", { d: `M${rows.map((r) => `${x(r.at).toFixed(1)} ${y(r.values[0]).toFixed(1)}`).join("L")}`, fill: "none", stroke: "var(--pulse-ink)", "stroke-width": 2.6, "stroke-linejoin": "round" }));
+    if (bench.amps) parts.push(...amps(route, x, y, bottom));
+    parts.push(...grown(route, x, bottom));
     if (hilly) parts.push(...relief(route, x, height, width));
     parts.push(...seen(route, x));
     parts.push(...short(rows, limits(route), x, bottom), ...posts(route, x, bottom, width), ...marks(route, x, bottom, width), ...flag(rows, x, y, bottom, width));
@@ -122,6 +126,45 @@ export function mountStrip(bench) {
         svg("text", { x: width - RIGHT - 92, y: at, "text-anchor": "end", "font-size": 11, class: "halo" }, season),
       ];
     });
+  }
+
+  /** The leak's share of the amps under the kV: how much flows on outward (or back) in live and in earth strands. */
+  function amps(route, x, y, bottom) {
+    const legs = bench.legsOf(route).map((leg) => ({ ...leg, rows: unroll({ legs: [leg] }, bench.volts.traces, ["leak_a"]), back: bench.trace(leg.run)?.return_a.length ? unroll({ legs: [leg] }, bench.volts.traces, ["return_a"]) : [] }));
+    const most = Math.max(0.1, ...legs.flatMap(({ rows, back }) => [...rows, ...back].map((r) => Math.abs(r.values[0]))));
+    const tall = (bottom - TOP) * 0.34;
+    const up = (a) => bottom - (Math.abs(a) / most) * tall;
+    const course = (rows, gone) => rows.map((r) => `${x(gone + r.at).toFixed(1)} ${up(r.values[0]).toFixed(1)}`).join("L");
+    const out = [];
+    for (const { rows, back, gone, way, to } of legs) {
+      if (!rows.length) continue;
+      out.push(svg("path", { d: `M${x(gone)} ${bottom}L${course(rows, gone)}L${x(to)} ${bottom}Z`, fill: "var(--pulse)", opacity: 0.16 }), svg("path", { d: `M${course(rows, gone)}`, fill: "none", stroke: "var(--pulse)", "stroke-width": 1.5 }));
+      if (back.length) out.push(svg("path", { d: `M${course(back, gone)}`, fill: "none", stroke: "var(--return)", "stroke-width": 1.8, "stroke-dasharray": "7 3" }));
+      const middle = rows[Math.floor(rows.length / 2)];
+      const flow = Math.sign(middle.values[0]) * way;
+      const [cx, cy] = [x(gone + middle.at), up(middle.values[0])];
+      if (x(to) - x(gone) > 50 && Math.abs(middle.values[0]) > 0.02 * most) out.push(svg("path", { d: `M${cx - 6 * flow} ${cy - 12}l${12 * flow} 5 ${-12 * flow} 5Z`, fill: "var(--pulse-ink)" }), svg("text", { x: cx + 12 * flow, y: cy - 3, "text-anchor": flow > 0 ? "start" : "end", "font-size": 11, class: "halo" }, `${Math.abs(middle.values[0]).toFixed(1)} A`));
+    }
+    return out;
+  }
+
+  /** Growth of its own on stretches of this way, and what is being drawn. */
+  function grown(route, x, bottom) {
+    const rows = bench.legsOf(route).flatMap((leg) => bench.doc.growths.filter((g) => g.run === leg.run).flatMap((g) => {
+      const [low, high] = [Math.max(g.from_m, Math.min(leg.from_m, leg.to_m)), Math.min(g.to_m, Math.max(leg.from_m, leg.to_m))];
+      return high > low ? [[leg.gone + Math.abs((leg.way > 0 ? low : high) - leg.from_m), leg.gone + Math.abs((leg.way > 0 ? high : low) - leg.from_m)]] : [];
+    }));
+    const blades = ([from, to]) => {
+      let d = "";
+      for (let at = x(from) + 2; at < x(to); at += 7) d += `M${at.toFixed(1)} ${bottom}q0 -6 -2.500 -10m2.500 10q1 -7 3 -11`;
+      return d;
+    };
+    const out = rows.length ? [svg("path", { d: rows.map(blades).join(""), fill: "none", stroke: "var(--ink)", "stroke-width": 1.1 })] : [];
+    if (drag) {
+      const [a, b] = [Math.min(drag.from, drag.to), Math.max(drag.from, drag.to)];
+      out.push(svg("rect", { x: x(a), y: TOP, width: Math.max(1, x(b) - x(a)), height: bottom - TOP, fill: "var(--grass)", opacity: 0.5 }), svg("path", { d: blades([a, b]), fill: "none", stroke: "var(--ink)", "stroke-width": 1.3 }), svg("text", { x: x((a + b) / 2), y: TOP + 14, "text-anchor": "middle", "font-size": 12, class: "halo" }, `${lengthWords(b - a, bench.units)} of it`));
+    }
+    return out;
   }
 
   /** The kV wanted from leg to leg: each line's own animals say. */
@@ -251,8 +294,28 @@ export function mountStrip(bench) {
     const box = root.getBoundingClientRect();
     return ((event.clientX - box.left - LEFT) / (box.width - LEFT - RIGHT)) * scale.length;
   };
-  root.addEventListener("pointerdown", (event) => { if (scale) { root.setPointerCapture(event.pointerId); bench.standOnRoute(atPointer(event)); } });
-  root.addEventListener("pointermove", (event) => { if (scale && root.hasPointerCapture(event.pointerId)) bench.standOnRoute(atPointer(event)); });
+  root.addEventListener("pointerdown", (event) => {
+    if (!scale) return;
+    root.setPointerCapture(event.pointerId);
+    const at = Math.max(0, Math.min(scale.length, atPointer(event)));
+    if (growing?.value) { drag = { from: at, to: at }; draw(); } else bench.standOnRoute(at);
+  });
+  root.addEventListener("pointermove", (event) => {
+    if (!scale || !root.hasPointerCapture(event.pointerId)) return;
+    const at = Math.max(0, Math.min(scale.length, atPointer(event)));
+    if (drag) { drag.to = at; draw(); } else bench.standOnRoute(at);
+  });
+  root.addEventListener("pointerup", () => {
+    if (!drag) return;
+    const [from, to] = [Math.min(drag.from, drag.to), Math.max(drag.from, drag.to)];
+    drag = null;
+    draw();
+    if (to - from >= 1) bench.growOn(bench.routes[bench.route], from, to, growing.value);
+  });
+  root.addEventListener("pointercancel", () => { drag = null; draw(); });
+  root.addEventListener("keydown", (event) => { if (event.key === "Escape" && (drag || growing?.value)) { drag = null; if (growing) growing.value = ""; draw(); } });
+  growing?.addEventListener("change", () => root.classList.toggle("growing", Boolean(growing.value)));
+  document.getElementById("amps")?.addEventListener("change", ({ target }) => { bench.amps = target.checked; draw(); bench.tell("amps"); });
   select.addEventListener("change", () => bench.choose({ route: Number(select.value) }));
   bench.addEventListener("state", () => { options(); fetchBand(); draw(); });
   bench.addEventListener("season", () => { fetchBand(); draw(); });

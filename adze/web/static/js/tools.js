@@ -161,7 +161,7 @@ export function mountTools(bench, ground) {
     event.preventDefault();
     event.stopPropagation();
     if (!next.value.trim()) { finish(); return; }
-    const start = drawn.at(-1) ?? bench.standPoint?.() ?? [0, 0];
+    const start = drawn.at(-1) ?? bench.standPoint();
     try {
       const query = new URLSearchParams({ text: next.value, east: start[0], north: start[1] });
       const { points } = await bench.api.ask(`/walked?${query}`);
