@@ -6,7 +6,7 @@ from functools import lru_cache
 from itertools import pairwise
 
 from adze.core.catalogue import pulse_of, unit_of
-from adze.core.earth import RodField, laid_strip_s_per_m
+from adze.core.earth import laid_strip_s_per_m
 from adze.core.fences import views_by_run
 from adze.core.ground import Place
 from adze.core.lately import OnceEach
@@ -25,8 +25,8 @@ from adze.core.network import (
     terminals_of,
 )
 from adze.core.plan import Plan, strands_of
+from adze.core.rods import rods_ohm, site_ohm
 from adze.core.season import Weather, grass_of, group_leak_s_per_m, growth_scale, soil_ohm_m
-from adze.core.soil_areas import soil_of
 from adze.core.stock import animals_of
 from adze.core.strand_rules import Role, Strand, bottom_group, design, stood_off
 from adze.core.tables import Conductor, Netting, conductors, grasses, insulation, nettings
@@ -129,14 +129,6 @@ def bottom_group_of(plan: Plan) -> tuple[int, ...]:
     return bottom_group(fence_of(plan.model_copy(update={"bottom_off": False})))
 
 
-def rod_field(plan: Plan) -> RodField:
-    """The rods near the energizer as a row."""
-    rods = plan.rods
-    if rods.count < 1:
-        raise Incomplete("earth", "There are no rods: the pulse has no way back. Place at least one at Earth.")
-    return RodField.row(rods.count, rods.spacing_m, rods.length_m, rods.diameter_mm / 1000)
-
-
 @lru_cache(maxsize=512)
 def _line(
     strands: tuple[Strand, ...],
@@ -197,25 +189,26 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     unit = unit_of(plan)
     if unit is None:
         raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
-    field = rod_field(plan)
+    if plan.rods.count < 1:
+        raise Incomplete("earth", "There are no rods: the pulse has no way back. Place at least one at Earth.")
     lines = _lines(plan, found, weather)
     spans = [Span(p.span, p.a, p.b, line, p.length_m) for p, line in zip(found.pieces, lines, strict=True)]
     earthed = frozenset(
         node for span in spans if Terminal.EARTH in terminals_of(span.line) for node in (span.a, span.b)
     )
     lead = _lead_out(found.lead_m, found.start, has_earth_strands=found.start in earthed)
-    rods_ohm = field.ohm(soil_ohm_m(plan, weather))
+    ohm = rods_ohm(plan, weather)
     network = Network(
         source=pulse_of(unit, half=plan.half_power).at(ENERGIZER),
         spans=(*spans, *lead[0]),
         links=lead[1],
         shunts=(
-            Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, rods_ohm),
+            Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm),
             *_at_fixtures(plan, found, weather, earthed),
             *_what_ifs(plan, found, earthed),
         ),
     )
-    return Circuit(network, found, rods_ohm)
+    return Circuit(network, found, ohm)
 
 
 def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
@@ -248,10 +241,8 @@ def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset
             ohm, farad = 1 / (_LEAD_LEAK_S_PER_M * cable), _LEAD_F_PER_M * cable
             yield Shunt(f"cable:{fixture.id}", node, Terminal.LIVE, Terminal.SOIL, ohm, farad)
         if fixture.kind == "rods" and node in earthed:
-            rods = plan.rods
-            field = RodField.row(fixture.rods, rods.spacing_m, rods.length_m, rods.diameter_mm / 1000)
-            soil = soil_ohm_m(plan, weather, soil_of(plan, Place(fixture.run, fixture.at_m)))
-            yield Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, field.ohm(soil))
+            ohm = site_ohm(plan, weather, Place(fixture.run, fixture.at_m), fixture.rods)
+            yield Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, ohm)
 
 
 def _what_ifs(plan: Plan, found: Wiring, earthed: frozenset[str]) -> Iterator[Shunt]:

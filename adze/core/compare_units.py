@@ -7,15 +7,16 @@ from functools import cached_property
 import numpy as np
 
 from adze.core.catalogue import pulse_of
-from adze.core.circuit import ENERGIZER, RODS, rod_field
-from adze.core.earth_test import short_ohm, short_place
+from adze.core.circuit import ENERGIZER, RODS
+from adze.core.earth_test import TEST_SCHOOLS, short_ohm, short_place
 from adze.core.fences import fence_at, standing_fences, views_by_run
 from adze.core.forecast import Solved, counted_spectra, samples, solved, spot_of
 from adze.core.ground import Place, feed, length_m, point_at, run_of
 from adze.core.judge_volts import own_soil
 from adze.core.network import Terminal
 from adze.core.plan import Plan, changed
-from adze.core.season import Season, Weather, soil_ohm_m
+from adze.core.rods import rods_ohm
+from adze.core.season import Season, Weather
 from adze.core.spot import Spot
 from adze.core.stock import wanted_of
 from adze.core.swap import Swap
@@ -66,7 +67,12 @@ class Trials:
     def rods_ohm(self, count: int, length_m: float | None = None) -> float:
         """So many rods in the plan's row, of its length or another, in this weather, ohm."""
         rods = self.plan.rods.model_copy(update={"count": count, "length_m": length_m or self.plan.rods.length_m})
-        return rod_field(self.plan.model_copy(update={"rods": rods})).ohm(soil_ohm_m(self.plan, self.weather))
+        return rods_ohm(self.plan.model_copy(update={"rods": rods}), self.weather)
+
+    @property
+    def tolerable_kv(self) -> float:
+        """What the plan's school lets pass in an earth test."""
+        return TEST_SCHOOLS[self.plan.earth_school].tolerable_kv
 
     def test_kv(self, unit: EnergizerModel, rods_ohm: float) -> float:
         """The rods' rise in an earth test under an energizer over rods of so many ohm."""

@@ -212,7 +212,8 @@ def moved(plan: Plan, chosen: Chosen, east_m: float, north_m: float) -> Plan:
     if any(what == "energizer" for what, _ in chosen) and plan.energizer_at:
         update["energizer_at"] = shifted([plan.energizer_at])[0]
     if any(what == "rods" for what, _ in chosen) and plan.rods.position:
-        update["rods"] = plan.rods.model_copy(update={"position": shifted([plan.rods.position])[0]})
+        there = {"position": shifted([plan.rods.position])[0], "places": shifted(plan.rods.places)}
+        update["rods"] = plan.rods.model_copy(update=there)
     return changed(plan, update)
 
 

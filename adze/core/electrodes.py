@@ -12,6 +12,7 @@ Equations are numbered as in docs/physics.md.
 import math
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -127,7 +128,7 @@ def _cut(electrodes: tuple[Buried, ...], depth_m: float) -> _Pieces:
         if min(a[2], b[2]) < depth_m - 1e-6 and max(a[2], b[2]) > depth_m + 1e-6:
             stops.insert(1, float((depth_m - a[2]) / (b[2] - a[2])))
         count = max(_FEWEST, min(most, round(electrode.length_m / _PIECES_M)))
-        for low, high in zip(stops, stops[1:], strict=False):
+        for low, high in pairwise(stops):
             edges = np.linspace(low, high, max(1, round(count * (high - low))) + 1)[:, None]
             starts.append(a + (b - a) * edges[:-1])
             ends.append(a + (b - a) * edges[1:])

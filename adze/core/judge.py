@@ -8,9 +8,10 @@ from adze.core.fences import standing_fences
 from adze.core.findings import Finding, Stage, Verdict
 from adze.core.forecast import Volts, solved, volts_of
 from adze.core.ground import Place
+from adze.core.judge_earth import judge_earth
 from adze.core.judge_fence import judge_strands
 from adze.core.judge_ground import judge_ground
-from adze.core.judge_power import judge_earth, judge_power
+from adze.core.judge_power import judge_power
 from adze.core.judge_stock import judge_stock
 from adze.core.judge_volts import judge_volts, worst_touches
 from adze.core.parts import bill

@@ -18,10 +18,12 @@ from adze.core.ground import JOIN_M, feed, joins, length_m, line_of, turns
 from adze.core.materials import insulators_for
 from adze.core.plan import Fixture, Plan, Run
 from adze.core.relief import bumps
+from adze.core.rods import lead_m, places_of
 from adze.core.strand_rules import Role
-from adze.core.tables import nettings, post_kinds, prices
+from adze.core.tables import nettings, post_kinds, prices, rod_metals
 from adze.core.wiring import cable_m
 
+CLAY_KG_PER_L = 1.6
 CORNER_DEGREES = 20.0
 SPRING_ABOVE_M = 300.0
 _WASTE = 1.05
@@ -337,13 +339,24 @@ def _earth(plan: Plan) -> list[_Need]:
     rods = plan.rods
     sites = [f.rods for f in plan.fixtures if f.kind == "rods"]
     far = sum(sites)
-    lead = max(rods.count - 1, 0) * rods.spacing_m + 5
-    if rods.position and plan.energizer_at:
-        lead += math.dist(rods.position, plan.energizer_at)
-    lead += sum((count - 1) * rods.spacing_m + 2 for count in sites)
+    at = places_of(rods)
+    between = sum(math.dist(a, b) for a, b in pairwise(at)) + sum((n - 1) * rods.spacing_m + 2 for n in sites)
+    home = lead_m(plan) + 5 if rods.count else 0.0
     why = f"{rods.count} rods of {rods.length_m:g} m" + (f", {far} along the line" if far else "")
-    return [
-        _priced("Earth", "rod", (rods.count + far) * rods.length_m, why),
-        _priced("Earth", "rod_clamp", rods.count + far, "1 a rod, of the rod's metal"),
-        _priced("Earth", "earth_lead", lead if rods.count + far else 0, "to the rods and between them, unbroken"),
+    metal, price = rod_metals()[rods.metal], prices()["rod"]
+    watch = rods.length_m if rods.monitor else 0.0
+    metres = (rods.count + far) * rods.length_m + watch
+    label = price.label if rods.metal == "galvanised" else f"Rod, {metal.label.lower()}"
+    needs = [
+        _Need("Earth", label, metres, price.unit, price.pack, round(price.price * metal.price_factor, 2), why),
+        _priced("Earth", "rod_clamp", rods.count + far + bool(rods.monitor), "1 a rod, of the rod's metal"),
     ]
+    bare = rods.bare_wire or rods.lead not in ("cable", "household")
+    insulated = home + (0.0 if bare else between)
+    if metres:
+        needs.append(_priced("Earth", "earth_lead", insulated, "to the rods and on through them, unbroken"))
+        needs.append(_priced("Earth", "bare_lead", between if bare else 0.0, "through the rods, unbroken"))
+    if rods.bore_cm:
+        litres = math.pi / 4 * (rods.bore_cm / 10) ** 2 * 10 * min(rods.bore_m, rods.length_m) * (rods.count + far)
+        needs.append(_priced("Earth", "clay", CLAY_KG_PER_L * litres, f"bores of {rods.bore_cm:g} cm"))
+    return needs

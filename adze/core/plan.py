@@ -8,6 +8,7 @@ import math
 from collections import Counter
 from collections.abc import Mapping
 from datetime import date
+from enum import StrEnum
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import (
@@ -33,6 +34,7 @@ from adze.core.tables import (
     landmark_kinds,
     nettings,
     post_kinds,
+    rod_metals,
     soils,
 )
 from adze.core.units import Units, parse_length_m
@@ -339,13 +341,85 @@ class PlannedStrand(Part):
 
 
 class Rods(Part):
-    """The rods near the energizer."""
+    """The rods near the energizer: a row from `position` along a bearing, a ring of it, or each where it is placed.
+
+    `places` go before the row; what `count` asks beyond them carries on from the last. `bore_cm` is the
+    width of a hole filled with conductive clay to `bore_m`, `slant_deg` the lean from the vertical,
+    `bare_wire` the joining wire laid bare in the ground. `monitor` is where the rod stands that watches.
+    """
 
     count: Annotated[int, Field(ge=0, le=60)] = 3
     length_m: Annotated[LengthM, Field(ge=0.3, le=6)] = 2.0
     diameter_mm: Annotated[FiniteFloat, Field(ge=4, le=60)] = 16.0
     spacing_m: Annotated[LengthM, Field(ge=0.1, le=30)] = 3.0
     position: Position | None = None
+    bearing_deg: Annotated[FiniteFloat, Field(ge=0, lt=360)] = 90.0
+    layout: Literal["row", "ring"] = "row"
+    places: Annotated[tuple[Position, ...], Field(max_length=60)] = ()
+    slant_deg: Annotated[FiniteFloat, Field(ge=0, le=75)] = 0.0
+    bore_cm: Annotated[HeightCm, Field(ge=3, le=40)] | None = None
+    bore_m: Annotated[LengthM, Field(ge=0.3, le=6)] = 1.2
+    bare_wire: bool = False
+    metal: str = "galvanised"
+    clamp: Literal["bolt", "hose", "claw", "none"] = "bolt"
+    clamp_metal: Literal["same", "galvanised", "stainless", "copper"] = "same"
+    lead: Literal["cable", "galvanised", "stainless", "copper", "household"] = "cable"
+    tops: Literal["under", "proud", "last"] = "under"
+    monitor: Position | None = None
+
+    @field_validator("metal")
+    @classmethod
+    def _metal(cls, value: str) -> str:
+        return _known(value, dict(rod_metals()), "rod metal")
+
+    @field_validator("bore_cm")
+    @classmethod
+    def _wider(cls, value: float | None, info: ValidationInfo) -> float | None:
+        thick = info.data.get("diameter_mm", 16.0) / 10
+        if value is not None and value <= thick:
+            raise ValueError(f"a bore of {value:g} cm holds no clay round a rod of {thick:g} cm; bore 7 to 8 cm")
+        return value
+
+    @field_validator("places")
+    @classmethod
+    def _apart(cls, value: tuple[Position, ...], info: ValidationInfo) -> tuple[Position, ...]:
+        least = 2 * info.data.get("diameter_mm", 16.0) / 1000
+        for i, one in enumerate(value):
+            for other in value[:i]:
+                if math.dist(one, other) < least:
+                    raise ValueError(f"two rods stand in one hole at {one[0]:g}, {one[1]:g}; set them 3 m apart")
+        return value
+
+
+class Feel(StrEnum):
+    """How a long screwdriver goes into the ground where the rods stand."""
+
+    UNKNOWN = ""
+    SINKS = "sinks"
+    PUSHES = "pushes"
+    BARELY = "barely"
+    NEVER = "never"
+
+
+class TestSchool(StrEnum):
+    """What an earth test must show (docs/schools.md, DG-13)."""
+
+    USUAL = "usual"
+    STRICT = "strict"
+    LENIENT = "lenient"
+
+
+class Subsoil(Part):
+    """Another soil below the top one, from a depth; `ohm_m` where it was measured."""
+
+    soil: str
+    depth_m: Annotated[LengthM, Field(ge=0.1, le=30)]
+    ohm_m: Annotated[FiniteFloat, Field(ge=1, le=100_000)] | None = None
+
+    @field_validator("soil")
+    @classmethod
+    def _soil(cls, value: str) -> str:
+        return _known(value, dict(soils()), "soil")
 
 
 Joules = Annotated[FiniteFloat, Field(ge=0.01, le=200)]
@@ -552,8 +626,12 @@ class Plan(Construction):
     soil: str = "loam"
     soil_ohm_m: Annotated[FiniteFloat, Field(ge=1, le=100_000)] | None = None
     grass: str = "moderate"
+    subsoil: Subsoil | None = None
+    soil_feel: Feel = Feel.UNKNOWN
+    frost_m: Annotated[LengthM, Field(ge=0, le=3)] = 0.0
     calibration: Calibration = Calibration()
     rods: Rods = Rods()
+    earth_school: TestSchool = TestSchool.USUAL
 
     @field_validator("soil", "grass")
     @classmethod

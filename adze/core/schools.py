@@ -17,36 +17,96 @@ class School:
     gives: str
 
 
-def rod_schools(unit: EnergizerModel, rod_m: float, *, well_drained: bool) -> tuple[School, ...]:
-    """How many rods, by four schools (docs/schools.md, DG-01), for an energizer and a rod length in m."""
-    six_feet = 6 * M_PER_FT
+SIX_FEET_M = 6 * M_PER_FT
 
-    def rods(count: float) -> str:
-        whole = math.ceil(count - 1e-9)
-        return f"{whole} rods of {rod_m:g} m"
 
-    metres = max(3 * M_PER_FT * unit.released_j, 3 * six_feet)
-    steps = 2 if unit.released_j <= 1 else 3 if unit.released_j <= 4 else 4 + max(0, unit.released_j - 6) / 3
+@dataclass(frozen=True)
+class RodSchool:
+    """A rule for the number of rods: its saying, reason, how many of what length it asks here, and what it goes by.
+
+    `count` None: the rule is not meant for a unit of this size, or gives no number (`gives` says so).
+    """
+
+    key: str
+    says: str
+    reason: str
+    count: int | None
+    length_m: float
+    goes_by: str
+    gives: str = ""
+
+
+def rod_schools(unit: EnergizerModel, rod_m: float, *, well_drained: bool) -> tuple[RodSchool, ...]:
+    """How many rods, by every school of docs/schools.md, DG-01, for an energizer and a rod length in m."""
+
+    def whole(count: float) -> int:
+        return math.ceil(count - 1e-9)
+
+    out, stored = unit.released_j, unit.stored_j
+    metres = max(3 * M_PER_FT * out, 3 * SIX_FEET_M)
+    steps = 2 if out <= 1 else 3 if out <= 4 else 4 + max(0.0, out - 6) / 3
+    large = stored >= 15
     return (
-        School(
+        RodSchool(
+            "metres",
             "0.9 m of rod for each joule released, never under three of 1.8 m",
             "The field must match the output.",
-            rods(metres / rod_m),
+            whole(metres / rod_m),
+            rod_m,
+            "joules released",
         ),
-        School(
-            "Three up to 6 J, then one more for each 2 J",
+        RodSchool(
+            "pairs",
+            "Three up to 6 J, then one more of 1.8 m for each 2 J",
             "The same sum as the first, easier to remember.",
-            rods((3 + max(0.0, unit.released_j - 6) / 2) * six_feet / rod_m),
+            3 + whole(max(0.0, out - 6) / 2),
+            SIX_FEET_M,
+            "joules released",
         ),
-        School(
-            "Stored joules over five, from 15 J",
+        RodSchool(
+            "stored",
+            "Stored joules over five, of 1.8 m each, from 15 J; never under three",
             "Large units; goes by what is stored.",
-            rods(max(3.0, unit.stored_j / 5)) if unit.stored_j >= 15 else "not meant for units this small",
+            whole(max(3.0, stored / 5)) if large else None,
+            SIX_FEET_M,
+            "joules stored",
+            "" if large else "not meant for units this small",
         ),
-        School(
+        RodSchool(
+            "steps",
             "Two at 1 J, three or four at 6 J, two more in free-draining soil",
             "Steps from practice; soil counts.",
-            rods(steps + (2 if well_drained else 0)),
+            whole(steps + (2 if well_drained else 0)),
+            rod_m,
+            "joules released and soil",
+        ),
+        RodSchool(
+            "eight",
+            "Three for all but the biggest, which needs at least eight",
+            "Three have always done; a very strong unit pushes more through them.",
+            8 if out >= 15 else 3,
+            rod_m,
+            "the size of the unit",
+        ),
+        RodSchool(
+            "two", "Two are plenty on a smallholding", "Short fences, moist gardens.", 2, rod_m, "nothing but habit"
+        ),
+        RodSchool(
+            "one",
+            "One deep rod, 2.1 m in the ground; more only if it is dry",
+            "Deep soil stays moist.",
+            1,
+            7 * M_PER_FT,
+            "depth",
+        ),
+        RodSchool(
+            "test",
+            "No rule: add rods until the test passes",
+            "Soil decides, and no count knows it.",
+            None,
+            rod_m,
+            "the test",
+            "as computed above",
         ),
     )
 

@@ -15,7 +15,6 @@ from typing import Any, Literal
 from adze.core.catalogue import catalogue
 from adze.core.circuit import fence_of, has_earth_strands
 from adze.core.compare_units import Trials
-from adze.core.earth_test import ACCEPTABLE_KV
 from adze.core.fences import every_fence, rebuilt, standing_fences
 from adze.core.ground import Place, length_m
 from adze.core.mends import with_earth_between
@@ -141,12 +140,13 @@ def _unlike(rows: list[Design]) -> tuple[Design, ...]:
 
 def chosen(plan: Plan, choice: Choice) -> Plan:
     """The plan built by a choice. Raises ValidationError."""
-    plan = _built(plan, choice.build)
+    plan = built_so(plan, choice.build)
     rods = plan.rods.model_copy(update={"count": choice.rods, "length_m": choice.rod_m or plan.rods.length_m})
     return changed(plan, {"energizer": choice.energizer, "rods": rods.model_dump()})
 
 
-def _built(plan: Plan, build: Build) -> Plan:
+def built_so(plan: Plan, build: Build) -> Plan:
+    """The plan with its lines built and fed so. Raises ValidationError."""
     for built in every_fence(plan):
         view = built.view
         if not built.runs or view.netting or view.behind:
@@ -258,7 +258,7 @@ def search(plan: Plan, wishes: Wishes) -> Iterator[Progress]:
 
     # What lies further is asked for when all builds are done: then it is known which came nearest.
     for build in chain(builds, further()):
-        own = _built(plan, build)
+        own = built_so(plan, build)
         # Several ways may come to the same strands: they are solved once.
         strands = tuple((*fence_of(b.view), b.view.apron) for b in standing_fences(own))
         same = strands, replace(build, strands="as they are", more_live=False)
@@ -336,7 +336,7 @@ def _design(trials: list[Trials], unit: EnergizerModel, choice: Choice, cost: fl
     rows = [(trial.weather.season, trial.tried(unit, ohm)) for trial, ohm in zip(trials, ohms, strict=True)]
     season, worst = min(rows, key=lambda row: row[1].margin)
     # Where earth strands carry the return, a weak test is a flaw and not the end of the touch.
-    test = math.inf if returns else ACCEPTABLE_KV / trials[0].test_kv(unit, ohms[0])
+    test = math.inf if returns else trials[0].tolerable_kv / trials[0].test_kv(unit, ohms[0])
     weakest = worst.weakest if test >= worst.margin else None
     return Design(
         choice,

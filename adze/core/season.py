@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from adze.core.plan import Plan, Run
+from adze.core.plan import Feel, Plan, Run
 from adze.core.strand_rules import Role, Strand
 from adze.core.tables import Grass, grasses, insulation, soils
 from adze.core.touch import Hooves
@@ -48,7 +48,19 @@ def soil_ohm_m(plan: Plan, weather: Weather, soil_key: str | None = None) -> flo
     far = {Guess.LIKELY: likely, Guess.HIGH: low, Guess.LOW: high}[weather.guess]
     known = plan.calibration
     base: float = known.soil_factor * likely * (far / likely) ** known.soil_share
+    if soil_key is None and plan.soil_ohm_m is None:
+        base *= feel_factor(plan)
     return base * {Season.DRY: soil.dry_factor, Season.USUAL: 1.0, Season.WET: soil.wet_factor}[weather.season]
+
+
+_FEEL_SHARE = {Feel.UNKNOWN: 0.0, Feel.SINKS: -0.7, Feel.PUSHES: 0.0, Feel.BARELY: 0.6, Feel.NEVER: 1.0}
+
+
+def feel_factor(plan: Plan) -> float:
+    """What a screwdriver in the ground says of the soil within its range: a guess, of the likely ohm m."""
+    soil, share = soils()[plan.soil], _FEEL_SHARE[plan.soil_feel]
+    end = soil.high_ohm_m if share > 0 else soil.low_ohm_m
+    return float((end / soil.ohm_m) ** abs(share))
 
 
 def grass_weight(height_m: float, canopy_m: float) -> float:

@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterator
 from itertools import pairwise
 
-from shapely import LineString, Point
+from shapely import LineString, MultiPoint, Point
 from shapely.geometry.base import BaseGeometry
 
 from adze.core import ground
@@ -16,6 +16,7 @@ from adze.core.ground import Place
 from adze.core.nearby import name_of, nearest_on, short_words
 from adze.core.overhead import judge_overhead
 from adze.core.plan import Landmark, Plan, Run
+from adze.core.rods import places_of
 from adze.core.strand_checks import Status
 from adze.core.tables import animal_kinds, landmark_kinds
 from adze.core.wording import place_words
@@ -232,12 +233,9 @@ def _signs(plan: Plan, path: Landmark, shape: BaseGeometry) -> Iterator[Finding]
 
 
 def rods_shape(plan: Plan) -> BaseGeometry | None:
-    """The rods near the energizer: a row eastward from their place; None while they are not placed."""
-    position, rods = plan.rods.position, plan.rods
-    if position is None or rods.count < 1:
-        return None
-    east = position[0] + (rods.count - 1) * rods.spacing_m
-    return LineString([position, (east, position[1])]) if rods.count > 1 else Point(position)
+    """The rods near the energizer as they stand; None while they are not placed."""
+    at = places_of(plan.rods) if plan.rods.position or plan.rods.places else ()
+    return MultiPoint(at) if at else None
 
 
 def judge_rod_siting(plan: Plan) -> Iterator[Finding]:

@@ -5,7 +5,7 @@ from shapely.geometry.base import BaseGeometry
 
 from adze.core.ground import Place, length_m, line_of, point_at, run_of, shape_of
 from adze.core.lately import Lately
-from adze.core.plan import Landmark, Plan, Run
+from adze.core.plan import Landmark, Plan, Position, Run
 
 _areas: Lately[tuple[tuple[BaseGeometry, str], ...]] = Lately()
 
@@ -22,11 +22,12 @@ def soil_at(plan: Plan, run: Run, at_m: float) -> str | None:
     """Key of the soil at a place; None for the plan's own. The area drawn last lies on top."""
     if run.soil:
         return run.soil
-    areas = _soil_areas(plan)
-    if not areas:
-        return None
-    spot = Point(point_at(run, at_m))
-    return next((soil for shape, soil in reversed(areas) if shape.intersects(spot)), None)
+    return soil_under(plan, point_at(run, at_m)) if _soil_areas(plan) else None
+
+
+def soil_under(plan: Plan, spot: Position) -> str | None:
+    """Key of the soil area that a spot lies in; None for the plan's own soil."""
+    return next((soil for shape, soil in reversed(_soil_areas(plan)) if shape.intersects(Point(spot))), None)
 
 
 def soil_of(plan: Plan, place: Place) -> str | None:

@@ -101,6 +101,21 @@ class EnergizerModel:
 
 
 @dataclass(frozen=True)
+class RodMetal:
+    """A metal for rods: factor of its film on a rod's ohms with range, price factor, metals it goes with, years."""
+
+    key: str
+    label: str
+    film: float
+    film_low: float
+    film_high: float
+    price_factor: float
+    partners: str
+    years: float
+    note: str
+
+
+@dataclass(frozen=True)
 class Soil:
     """A soil: ohm m likely, low, high, and the factor of the driest and wettest season."""
 
@@ -223,6 +238,7 @@ Row = TypeVar(
     Conductor,
     EnergizerModel,
     Soil,
+    RodMetal,
     Grass,
     Insulation,
     PostKind,
@@ -294,6 +310,12 @@ def energizers() -> dict[str, EnergizerModel]:
 def soils() -> dict[str, Soil]:
     """All soils by key, best first."""
     return _read("soils.csv", Soil)
+
+
+@cache
+def rod_metals() -> dict[str, RodMetal]:
+    """All rod metals by key, the usual choice first."""
+    return _read("rod_metals.csv", RodMetal)
 
 
 @cache

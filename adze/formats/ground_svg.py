@@ -8,6 +8,7 @@ from xml.sax.saxutils import escape
 from adze.core.fences import fence_at
 from adze.core.ground import feed, length_m, point_at
 from adze.core.plan import Fixture, Plan, Position
+from adze.core.rod_sites import placed
 from adze.core.tables import landmark_kinds
 from adze.core.units import M_PER_FT, Units, format_length
 
@@ -52,7 +53,7 @@ def _extent(plan: Plan) -> tuple[float, float, float, float]:
         if landmark_kinds()[m.kind].shape == "point" or m.kind in ("building", "yard", "milk_house")
         for p in m.points
     ]
-    points += [p for p in (plan.energizer_at, plan.rods.position) if p]
+    points += [p for p in (plan.energizer_at, *placed(plan)) if p]
     if not points:
         return 0.0, 0.0, 100.0, 70.0
     east, north = [p[0] for p in points], [p[1] for p in points]
@@ -184,11 +185,9 @@ class _Drawing:
         if home:
             x, y = self._xy(home)
             yield f'<path d="M{x - 1.6} {y + 1.4}v-1.8l1.6-1.4 1.6 1.4v1.8Z" fill="#8a2457"/>'
-        rods = self._plan.rods
-        if rods.position:
-            for i in range(rods.count):
-                x, y = self._xy((rods.position[0] + i * rods.spacing_m, rods.position[1]))
-                yield f'<path d="M{x:.2f} {y:.2f}v2.6" stroke="#1d6a72" stroke-width="0.6"/>'
+        for spot in placed(self._plan):
+            x, y = self._xy(spot)
+            yield f'<path d="M{x:.2f} {y:.2f}v2.6" stroke="#1d6a72" stroke-width="0.6"/>'
 
     def _spot(self, fixture: Fixture) -> tuple[float, float]:
         run = next(r for r in self._plan.runs if r.id == fixture.run)

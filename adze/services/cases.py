@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from adze.core import earth, laplace
+from adze.core import earth, electrodes, laplace
 from adze.core.energizer import energy_on_load_j, fit_pulse, peak_on_load_v
 from adze.core.network import Terminal
 from adze.core.pulse import Solution, solve_pulse
@@ -73,18 +73,20 @@ def _rods(case: RodsCase) -> dict[str, Any]:
         length, diameter = row.length_m, row.diameter_m
         if row.kind == "two_layer":
             rho1, depth, rho2 = row.need("rho1", "depth_m", "rho2")
-            ohm = earth.layered_rod_ohm(rho1, depth, rho2, length, diameter)
+            ohm = electrodes.Field(
+                (electrodes.slanted_rod(length, diameter, 0),), electrodes.Layers(rho1, depth, rho2)
+            ).ohm
         elif row.kind == "backfilled":
             rho, fill, bore = row.need("rho", "rho_backfill", "bore_m")
             ohm = earth.backfilled_rod_ohm(rho, fill, length, diameter, bore)
         elif row.kind == "angled":
             rho, lean = row.need("rho", "degrees_from_vertical")
-            ohm = earth.buried_ohm((earth.slanted_rod(length, diameter, lean),), rho)
+            ohm = electrodes.Field((electrodes.slanted_rod(length, diameter, lean),), electrodes.Layers(rho)).ohm
         elif row.kind == "row_plus_bare_joining_wire":
             rho, n, spacing, depth, wire = row.need("rho", "n", "spacing", "wire_depth", "wire_d")
-            rods = [earth.Buried((k * spacing, 0, 0), (k * spacing, 0, length), diameter) for k in range(int(n))]
-            joining = earth.Buried((0, 0, depth), ((n - 1) * spacing, 0, depth), wire)
-            ohm = earth.buried_ohm((*rods, joining), rho)
+            rods = [electrodes.Buried((k * spacing, 0, 0), (k * spacing, 0, length), diameter) for k in range(int(n))]
+            joining = electrodes.Buried((0, 0, depth), ((n - 1) * spacing, 0, depth), wire)
+            ohm = electrodes.Field((*rods, joining), electrodes.Layers(rho)).ohm
         elif row.kind == "row":
             rho, n, spacing = row.need("rho", "n", "spacing")
             ohm = earth.RodField.row(int(n), spacing, length, diameter).ohm(rho)

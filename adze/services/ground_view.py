@@ -7,6 +7,7 @@ from adze.core.blocks import acres, blocks, hectares, strips
 from adze.core.ground import point_at, survey
 from adze.core.plan import Plan
 from adze.core.relief import bumps
+from adze.core.rod_sites import placed
 from adze.core.underlay import laid
 from adze.core.units import Units
 from adze.core.zones import Stretch, Zones, zones
@@ -33,14 +34,18 @@ def _point(point: tuple[float, float]) -> list[float]:
     return [round(point[0], 2), round(point[1], 2)]
 
 
+def _rods(plan: Plan) -> dict[str, Any]:
+    return {"rods": [_point(at) for at in placed(plan)], "monitor": plan.rods.monitor and _point(plan.rods.monitor)}
+
+
 def ground_json(plan: Plan) -> dict[str, Any]:
     """What is computed of the ground."""
     if not plan.runs:
         bare: dict[str, Any] = {"joins": [], "crossings": [], "dead": [], "zones": [], "blocks": [], "strips": []}
-        return bare | {"bumps": [], "underlay": underlay_json(plan)}
+        return bare | {"bumps": [], "underlay": underlay_json(plan), **_rods(plan)}
     there, seen = survey(plan), zones(plan)
     runs = {run.id: run for run in plan.runs}
-    return {
+    return _rods(plan) | {
         "joins": [_point(point_at(runs[j.run], j.at_m)) for j in there.joins],
         "crossings": [
             {

@@ -24,7 +24,7 @@ from adze.store.errors import Missing, StoreError
 from adze.web.limits import BodyLimit
 from adze.web.pages import page as page_response
 from adze.web.pages import wants_json
-from adze.web.routes import accounts, farms, ground, plans, power, readings, strands
+from adze.web.routes import accounts, earth, farms, ground, plans, power, readings, strands
 from adze.web.session import SignInNeeded
 
 _STATIC = Path(__file__).parent / "static"
@@ -59,7 +59,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.state.settings = settings
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     # The ground goes before the plans: their last address takes any stage.
-    for routes in (accounts, farms, ground, strands, power, plans, readings):
+    for routes in (accounts, farms, ground, strands, power, earth, readings, plans):
         app.include_router(routes.router)
     app.add_middleware(
         BodyLimit,

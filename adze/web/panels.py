@@ -7,6 +7,7 @@ from typing import Any
 
 from adze.core.catalogue import catalogue, pulse_of, unit_of
 from adze.core.circuit import bottom_group_of, fence_of, has_earth_strands
+from adze.core.earth_test import TEST_SCHOOLS
 from adze.core.fences import Built, built_as, every_fence, standing_fences, views_by_run
 from adze.core.findings import Stage
 from adze.core.ground import feed, length_m
@@ -17,22 +18,36 @@ from adze.core.lightning import spark_gap_mm
 from adze.core.materials import HIT_WORDS, farthest_m, insulators_for, post_of
 from adze.core.parts import bill
 from adze.core.plan import Plan
-from adze.core.schools import power_schools, rod_schools
+from adze.core.rods import soil_words
+from adze.core.schools import power_schools
 from adze.core.season import Season, Weather, soil_ohm_m
 from adze.core.stock import animals_of, body_of
 from adze.core.story_pole import insulator_side
 from adze.core.strand_reasons import reasons
 from adze.core.strand_rules import Role, design
 from adze.core.supply import Rate, days, draw_a, dullest, usable_ah
-from adze.core.tables import EnergizerModel, animal_kinds, conductors, grasses, insulators, nettings, post_kinds, soils
+from adze.core.tables import (
+    EnergizerModel,
+    animal_kinds,
+    conductors,
+    grasses,
+    insulators,
+    nettings,
+    post_kinds,
+    rod_metals,
+    soils,
+)
 from adze.core.touches import needs
 from adze.core.units import format_height
 from adze.core.ways import JudgedPattern, judged_patterns
 from adze.core.wording import WHAT_IF_WORDS, place_words
+from adze.services.earth_tests import test_rows
+from adze.services.earth_view import cut_list, lead_words
 from adze.services.forecasts import judgement_of
 from adze.services.readings import reading_words
 from adze.store import readings
 from adze.store.connection import Connection
+from adze.store.earth_tests import list_earth_tests
 from adze.web.ground_panel import Pane, ground_context
 
 STAGES = (
@@ -140,15 +155,15 @@ def _rates(plan: Plan, unit: EnergizerModel) -> list[dict[str, Any]]:
 
 
 def _earth(plan: Plan, judged: Judgement) -> dict[str, Any]:
-    unit = unit_of(plan)
-    drained = plan.soil in ("moist_sand", "dry_sand", "gravel")
     return {
         "soils": soils(),
+        "metals": rod_metals(),
+        "test_schools": TEST_SCHOOLS,
+        "soil_words": soil_words(plan),
+        "cuts": cut_list(plan),
+        "lead_words": lead_words(plan),
         "ohms": {season: v.rods_ohm for season, v in judged.volts.items()},
         "soil_ohm_m": {season: soil_ohm_m(plan, Weather(season)) for season in Season},
-        "schools": rod_schools(unit, plan.rods.length_m, well_drained=drained) if unit else (),
-        "unit": unit,
-        "tests": judged.earth_tests,
     }
 
 
@@ -169,7 +184,6 @@ def _parts(plan: Plan, judged: Judgement) -> dict[str, Any]:
 _GATHER: dict[Stage, Callable[[Plan, Judgement], dict[str, Any]]] = {
     Stage.STOCK: _stock,
     Stage.POWER: _power,
-    Stage.EARTH: _earth,
     Stage.VOLTS: _volts,
     Stage.PARTS: _parts,
 }
@@ -191,6 +205,9 @@ def panel_context(
     if stage is Stage.LOG:
         rows = readings.list_readings(connection, plan_id=plan_id)
         return context | {"readings": [reading_words(plan, r) for r in rows]}
+    if stage is Stage.EARTH:
+        kept = test_rows(list_earth_tests(connection, plan_id=plan_id), plan.earth_school)
+        return context | _earth(plan, judged) | {"kept": kept}
     if stage is Stage.GROUND:
         return context | ground_context(plan, pane)
     if stage is Stage.STRANDS:

@@ -1,5 +1,7 @@
 """Power and volts in the real interface: side by side, the search, what-ifs, where the pulse goes, options."""
 
+import math
+from itertools import pairwise
 from uuid import uuid4
 
 import pytest
@@ -73,9 +75,9 @@ def test_growth_is_dragged_onto_a_stretch_of_the_strip_and_amps_show_its_leak(br
     bench.grow_on_strip("heavy", 0.3, 0.8)
     rows = bench.document()["growths"]
     assert {row["run"] for row in rows} == {bench.document()["runs"][0]["id"]}
-    size = 200 + (150**2 + 120**2) ** 0.5
-    assert rows[0]["from_m"] == pytest.approx(0.3 * size, abs=6)
-    assert rows[0]["to_m"] == pytest.approx(0.8 * size, abs=6)
+    size = sum(math.dist(a, b) for a, b in pairwise(bench.document()["runs"][0]["points"]))
+    assert rows[0]["from_m"] == pytest.approx(0.3 * size, abs=3)
+    assert rows[0]["to_m"] == pytest.approx(0.8 * size, abs=3)
     bench.until(lambda: bench.kv_here() < before, "growth leaks nothing")
     bench.find("#amps").click()
     bench.until(lambda: " A" in bench.text("#strip"), "no amps on the strip")

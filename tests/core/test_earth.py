@@ -4,20 +4,16 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from adze.core.earth import (
-    Buried,
     EarthError,
     RodField,
     backfilled_rod_ohm,
-    buried_ohm,
     hooves_ohm,
-    layered_rod_ohm,
     pair_ohm,
     rod_ohm,
-    slanted_rod,
 )
 
 
@@ -52,39 +48,6 @@ def test_a_nearer_peg_shows_less() -> None:
     assert shown[-1] == pytest.approx(1, abs=0.01)
 
 
-@settings(deadline=None, max_examples=25)
-@given(st.floats(0.3, 4), st.floats(20, 2000))
-def test_two_equal_layers_are_one(depth: float, rho: float) -> None:
-    assert layered_rod_ohm(rho, depth, rho * 1.0001, 2, 0.016) == pytest.approx(rod_ohm(rho, 2, 0.016), rel=0.02)
-
-
-def test_the_two_layered_forms_meet_where_the_rod_just_passes_through() -> None:
-    inside, through = (layered_rod_ohm(100, depth, 1000, 2, 0.016) for depth in (2.0, 1.999))
-    assert through == pytest.approx(inside, rel=0.01)
-
-
-def test_rock_below_loam_is_far_worse_than_the_average_says() -> None:
-    average = rod_ohm(2 / (1 / 100 + 1 / 1000), 2, 0.016)
-    assert layered_rod_ohm(100, 1, 1000, 2, 0.016) > 1.2 * average
-
-
-def test_deeper_conductive_soil_always_helps() -> None:
-    ohms = [layered_rod_ohm(400, depth, 60, 2, 0.016) for depth in (0.3, 0.8, 1.4, 2.5, 5)]
-    assert ohms == sorted(ohms)
-
-
-def test_average_potential_agrees_with_the_closed_form() -> None:
-    straight = slanted_rod(2, 0.016, 0)
-    assert buried_ohm((straight,), 100) == pytest.approx(rod_ohm(100, 2, 0.016), rel=0.01)
-    row = tuple(Buried((3.0 * i, 0, 0), (3.0 * i, 0, 2), 0.016) for i in range(3))
-    assert buried_ohm(row, 100) == pytest.approx(RodField.row(3, 3, 2, 0.016).ohm(100), rel=0.01)
-
-
-def test_slanting_costs_little() -> None:
-    upright, leaning = (buried_ohm((slanted_rod(2, 0.016, lean),), 100) for lean in (0, 60))
-    assert 1.02 < leaning / upright < 1.12
-
-
 def test_clay_in_the_bore_helps_in_dry_soil_only() -> None:
     assert backfilled_rod_ohm(1000, 5, 2, 0.016, 0.08) < rod_ohm(1000, 2, 0.016)
     assert backfilled_rod_ohm(100, 100, 2, 0.016, 0.08) == pytest.approx(rod_ohm(100, 2, 0.016))
@@ -102,10 +65,6 @@ def test_four_cattle_hooves() -> None:
         (lambda: RodField.row(0, 3, 2, 0.016), "count"),
         (lambda: RodField.row(3, 0.001, 2, 0.016).ohm(100), "m apart"),
         (lambda: backfilled_rod_ohm(100, 5, 2, 0.016, 0.01), "bore_m"),
-        (lambda: slanted_rod(2, 0.016, 90), "degrees_from_vertical"),
-        (lambda: Buried((0, 0, -1), (0, 0, 1), 0.016), "above ground"),
-        (lambda: Buried((0, 0, 1), (0, 0, 1), 0.016), "shorter than it is thick"),
-        (lambda: layered_rod_ohm(100, 0, 50, 2, 0.016), "upper_depth_m"),
     ],
 )
 def test_what_has_no_meaning_is_refused_by_name(make: object, says: str) -> None:

@@ -9,8 +9,8 @@ from adze.core.fences import built_as, every_fence, fence_at, rebuilt, standing_
 from adze.core.findings import Stage
 from adze.core.forecast import solved, volts, volts_of
 from adze.core.judge import judge
+from adze.core.judge_earth import unearthed
 from adze.core.judge_fence import judge_built
-from adze.core.judge_power import unearthed
 from adze.core.judge_volts import worst_touches
 from adze.core.mends import apply_mend, mends
 from adze.core.parts import bill

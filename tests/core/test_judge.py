@@ -9,7 +9,7 @@ from adze.core.mends import apply_mend, deciding_finding, mends
 from adze.core.parts import bill, count, sign_count
 from adze.core.plan import Plan
 from adze.core.routes import heights_along, marks_along, routes
-from adze.core.schools import power_schools, rod_schools
+from adze.core.schools import power_schools
 from adze.core.season import Season
 from adze.core.strand_checks import Status
 from adze.core.tables import energizers
@@ -191,15 +191,7 @@ def test_a_route_tells_all_that_is_fixed_and_the_ground_under_it(hallow: Plan) -
 
 
 def test_schools_stand_beside_with_their_sums() -> None:
-    fifteen, six = energizers()["mains_15"], energizers()["mains_6"]
-    assert [s.gives for s in rod_schools(six, 1.8288, well_drained=False)][:2] == [
-        "3 rods of 1.8288 m",
-        "3 rods of 1.8288 m",
-    ]
-    assert rod_schools(fifteen, 1.8288, well_drained=False)[1].gives.startswith("8 rods")
-    assert rod_schools(fifteen, 1.8288, well_drained=False)[2].gives.startswith("5 rods")
-    drained, damp = (rod_schools(six, 2, well_drained=w)[3].gives for w in (True, False))
-    assert drained != damp
+    six = energizers()["mains_6"]
     assert power_schools(1609.344, 8000, six)[0].gives.startswith("1.0 J")
     assert power_schools(400, 400, six, rolls=8)[0].gives.startswith("1.6 J")
 

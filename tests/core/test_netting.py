@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from adze.core.circuit import APRON_M, bottom_group_of, conductors_of, fence_of
-from adze.core.earth import Buried, buried_ohm, laid_strip_s_per_m
+from adze.core.earth import laid_strip_s_per_m
+from adze.core.electrodes import Buried, Field, Layers
 from adze.core.findings import Stage
 from adze.core.forecast import stand_at, volts
 from adze.core.ground import Place
@@ -143,7 +144,7 @@ def test_the_mesh_is_offered_as_a_mend_and_does_what_it_says() -> None:
 def test_a_strip_on_the_soil_leaks_as_a_long_wire_at_the_surface(soil: float) -> None:
     length, radius = 100.0, APRON_M / 4
     wire = Buried((0.0, 0.0, 1e-3), (length, 0.0, 1e-3), 2 * radius)
-    per_m = 1 / (buried_ohm((wire,), soil) * length)
+    per_m = 1 / (Field((wire,), Layers(soil)).ohm * length)
     assert laid_strip_s_per_m(soil, APRON_M) == pytest.approx(per_m, rel=0.05)
     assert laid_strip_s_per_m(2 * soil, APRON_M) == pytest.approx(laid_strip_s_per_m(soil, APRON_M) / 2)
     assert math.isfinite(laid_strip_s_per_m(soil, 0.01))

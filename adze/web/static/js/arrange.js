@@ -117,7 +117,7 @@ export function mountArrange(bench, ground) {
     const marker = L.marker(at(point), { icon: icon(`hold ${what}`, words), draggable: true, alt: words, zIndexOffset: 350 }).addTo(handles);
     marker.on("dragend", () => {
       const to = tidy(metres(marker.getLatLng()));
-      bench.change(`Moved the ${words.toLowerCase()}`, (doc) => { if (what === "energizer") doc.energizer_at = to; else doc.rods.position = to; });
+      bench.change(`Moved the ${words.toLowerCase()}`, (doc) => { if (what === "energizer") doc.energizer_at = to; else { const by = [0, 1].map((k) => to[k] - doc.rods.position[k]); doc.rods.places = doc.rods.places.map((p) => tidy(p.map((x, k) => x + by[k]))); doc.rods.position = to; } });
     });
   }
 

@@ -48,7 +48,7 @@ export function mountGround(bench) {
   let shown = readLayers();
 
   function bounds() {
-    const points = [...bench.doc.runs.flatMap((r) => r.points), ...(bench.doc.energizer_at ? [bench.doc.energizer_at] : []), ...(bench.doc.rods.position ? [bench.doc.rods.position] : [])];
+    const points = [...bench.doc.runs.flatMap((r) => r.points), ...(bench.doc.energizer_at ? [bench.doc.energizer_at] : []), ...(bench.doc.rods.position ? [bench.doc.rods.position] : []), ...bench.doc.rods.places];
     return points.length ? L.latLngBounds(points.map(at)) : L.latLngBounds([[-120, -180], [120, 180]]);
   }
 
@@ -168,7 +168,7 @@ export function mountGround(bench) {
     return out;
   }
 
-  const computed = () => bench.forecast?.ground ?? { joins: [], crossings: [], dead: [], zones: [], blocks: [], strips: [], bumps: [] };
+  const computed = () => bench.forecast?.ground ?? { joins: [], crossings: [], dead: [], zones: [], blocks: [], strips: [], bumps: [], rods: [] };
 
   function deadOf(run) {
     const rows = [...computed().dead, ...(bench.kills?.stretches ?? [])];
@@ -290,13 +290,18 @@ export function mountGround(bench) {
   }
 
   function rods() {
-    const { position, count, spacing_m: spacing } = bench.doc.rods;
-    if (!position || !count) return;
-    for (let i = 0; i < count; i += 1) {
+    const spots = computed().rods ?? [];
+    if (!spots.length) return;
+    for (const spot of spots) {
       const rod = () => L.divIcon({ className: "", iconSize: [4, 18], iconAnchor: [2, 2], html: svg("svg", { width: 4, height: 18 }, svg("path", { d: "M2 0v18", stroke: "var(--return)", "stroke-width": 3 })) });
-      signs.put("rod", at([position[0] + i * spacing, position[1]]), rod);
+      signs.put("rod", at(spot), rod);
     }
-    words.push({ at: at([position[0] + ((count - 1) * spacing) / 2, position[1]]), words: `${count} rods`, rank: 2, gap: 18 });
+    const { monitor } = computed();
+    if (monitor) {
+      signs.put("monitor", at(monitor), () => L.divIcon({ className: "", iconSize: [12, 18], iconAnchor: [6, 2], html: svg("svg", { width: 12, height: 18 }, svg("path", { d: "M6 5v13", stroke: "var(--return)", "stroke-width": 3 }), svg("circle", { cx: 6, cy: 5, r: 4, fill: "var(--panel)", stroke: "var(--return)", "stroke-width": 1.8 })) }));
+      words.push({ at: at(monitor), words: "watches", rank: 3, gap: 18 });
+    }
+    words.push({ at: at([0, 1].map((k) => spots.reduce((sum, p) => sum + p[k], 0) / spots.length)), words: `${spots.length} rod${spots.length > 1 ? "s" : ""}`, rank: 2, gap: 18 });
   }
 
   /** Boxes in pixels that labels keep off: signs, the flag, what floats over the ground. */
@@ -363,7 +368,7 @@ export function mountGround(bench) {
   function legend() {
     const root = document.getElementById("legend");
     root.hidden = !bench.volts || !shown.kv;
-    root.classList.toggle("low", bench.stage === "ground");
+    root.classList.toggle("low", ["ground", "earth"].includes(bench.stage));
     if (root.hidden) return;
     const bounds = kvBounds(bench.forecast.wanted_kv);
     root.replaceChildren(el("b", {}, "kV a tester reads"), ...[0, 1, 2, 3, 4].map((i) => {

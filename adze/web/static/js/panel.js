@@ -38,7 +38,11 @@ export function mountPanel(bench) {
 
   function changed(event) {
     const input = event.target;
-    if (input.id === "units-csv") return; // brought in by its own button
+    if (["units-csv", "soil-test", "st-volts"].includes(input.id)) return; // brought in by their own buttons
+    if ("subsoil" in input.dataset) {
+      bench.change("Another soil below", (doc) => { doc.subsoil = input.value ? { soil: input.value, depth_m: doc.subsoil?.depth_m ?? 1 } : null; });
+      return;
+    }
     const { path, strand, strandRole, strandMade, training, part, fenceChoice, fenceRun, fenceHerd } = input.dataset;
     if (path) {
       bench.change(`${labelOf(input).trim()} changed`.slice(0, 200), (doc) => {
@@ -114,6 +118,9 @@ export function mountPanel(bench) {
     else if ("feedHere" in d && bench.place) bench.change("Led in elsewhere", (doc) => { doc.feed_at = tidy(bench.standPoint()); });
     else if ("feedNear" in d) bench.change("Led in at the nearest place", (doc) => { doc.feed_at = null; });
     else if (d.standRun) bench.stand(d.standRun, Number(d.standAt));
+    else if (d.earth) bench.post("/earth-take", { key: d.earth });
+    else if (d.soilTest) bench.post("/soil-test", { kind: d.soilTest, text: document.getElementById("soil-test").value });
+    else if ("keepStray" in d) keepStray();
     else if (d.mend) bench.post("/mend", { key: d.mend });
     else if ("go" in d) {
       const at = button.closest("[data-go-run]").dataset;
@@ -133,6 +140,12 @@ export function mountPanel(bench) {
     const size = lengthOf(bench.run(run).points);
     const row = { run, from_m: typed("grow-from", Math.max(0, at_m - 50)), to_m: typed("grow-to", Math.min(size, at_m + 50)), grass: document.getElementById("grow-kind").value };
     bench.change("Growth on a stretch", (doc) => { doc.growths.push({ id: freshId(doc.growths, "growth"), ...row }); });
+  }
+
+  async function keepStray() {
+    const [landmark, volts, season] = ["st-mark", "st-volts", "st-season"].map((id) => document.getElementById(id).value);
+    const box = root.querySelector('[data-ask="/stray"] [data-answer]');
+    try { box.innerHTML = (await bench.api.ask("/stray", { method: "POST", body: { landmark, volts, season } })).html; } catch (error) { refuse(error.body?.faults ?? []); }
   }
 
   const BUILT = ["herds", "duty", "scheme", "strands", "bottom_off", "conductor", "post", "post_spacing_m", "post_cm", "insulator", "netting", "behind", "apron"];
@@ -195,6 +208,7 @@ export function mountPanel(bench) {
     if (here && bench.place) here.href += `?${new URLSearchParams({ run: bench.place.run, at_m: bench.place.at_m.toFixed(1), strand: bench.strand + 1, season: bench.season })}`;
     ask(root.querySelector("#mends"), "/mends");
     for (const part of root.querySelectorAll("details[data-ask]")) {
+      if ("opens" in part.dataset && !met.has(part.dataset.ask)) { met.add(part.dataset.ask); open.add(part.dataset.ask); }
       part.open = open.has(part.dataset.ask);
       if (part.open) ask(part.querySelector("[data-answer]"), part.dataset.ask);
     }
@@ -202,6 +216,7 @@ export function mountPanel(bench) {
 
   /** Parts of the panel that take longer to compute: asked for when they are looked at. */
   const open = new Set();
+  const met = new Set(); // those that open by themselves have done so once
   root.addEventListener("toggle", ({ target }) => {
     const what = target.dataset?.ask;
     if (!what || target.open === open.has(what)) return;

@@ -25,7 +25,7 @@ const HINTS = {
 
 export function mountTools(bench, ground) {
   const bar = document.getElementById("tools");
-  if (!ground || bar.hidden) return;
+  if (!ground || bench.stage !== "ground") return;
   const says = document.getElementById("says");
   const kinds = JSON.parse(document.getElementById("landmark-kinds").textContent);
   const { map } = ground;
@@ -109,7 +109,7 @@ export function mountTools(bench, ground) {
     if (landmark(tool)) { choose("arrange"); addLandmark(landmark(tool), [point]); return; }
     const spots = {
       energizer: ["Placed the energizer", (doc) => { doc.energizer_at = tidy(point); }],
-      "rods-near": ["Placed the rods", (doc) => { doc.rods.position = tidy(point); }],
+      "rods-near": ["Placed the rods", (doc) => { Object.assign(doc.rods, { position: tidy(point), places: [] }); }],
       note: ["Placed a note", (doc) => { doc.notes.push({ id: freshId(doc.notes, "note"), name: "Note", at: tidy(point) }); }],
     };
     if (!spots[tool]) return;

@@ -10,6 +10,7 @@ import { mountInspector } from "./inspector.js";
 import { mountKeys } from "./keys.js";
 import { mountPanel } from "./panel.js";
 import { mountPhoto } from "./photo.js";
+import { mountRods } from "./rods.js";
 import { mountSide } from "./side.js";
 import { mountSearch } from "./search.js";
 import { mountStrip } from "./strip.js";
@@ -93,6 +94,7 @@ async function start() {
   mountPanel(bench);
   const ground = mountGround(bench);
   mountTools(bench, ground);
+  mountRods(bench, ground);
   mountInspector(bench, ground);
   mountImporter(bench, ground);
   mountPhoto(bench, ground);
