@@ -9,7 +9,7 @@ from adze.core.fences import standing_fences, views_by_run
 from adze.core.findings import Finding, Stage, Verdict
 from adze.core.ground import Place, run_of
 from adze.core.plan import Plan
-from adze.core.rod_sites import APART_M, placed, refused
+from adze.core.rod_sites import APART_M, placed, refusals
 from adze.core.rods import least_apart_m
 from adze.core.season import Season
 from adze.core.siting import judge_rod_siting
@@ -133,8 +133,7 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
 
 def _trodden(plan: Plan) -> Iterator[Finding]:
     """Rods where wheels, hooves and feet go; what their kinds keep off by ten metres is told by the siting."""
-    for i, spot in enumerate(placed(plan), 1):
-        why = refused(plan, spot)
+    for i, why in enumerate(refusals(plan, placed(plan)), 1):
         if why and "carry the pulse" not in why:
             tops = {"under": "Their tops are just under the ground", "proud": "Their tops stand proud"}
             yield _finding(

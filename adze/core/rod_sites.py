@@ -76,10 +76,10 @@ def _words(clear_m: float) -> str:
     return f"within {clear_m:g} m of " if clear_m else "in "
 
 
-def refused(plan: Plan, spot: Position) -> str:
-    """Why a rod may not stand at a spot; empty where it may."""
-    here = Point(spot)
-    return next((why for shape, clear, why in _keep_off(plan) if shape.distance(here) <= clear), "")
+def refusals(plan: Plan, spots: Sequence[Position]) -> list[str]:
+    """Why a rod may not stand at each spot; empty where it may."""
+    rows = _keep_off(plan)
+    return [next((why for shape, clear, why in rows if shape.distance(Point(at)) <= clear), "") for at in spots]
 
 
 def snapped(plan: Plan, spot: Position) -> Position:

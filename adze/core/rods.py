@@ -1,7 +1,8 @@
 """The plan's rods in its ground: where each stands, the soil's layers there, ohms, and the rise of the ground around.
 
 Even soil and plain upright rods are answered by the closed forms (core.earth), all else piece by piece
-(core.electrodes). The season's factor holds for the upper layer; what lies below keeps its moisture.
+(core.electrodes). The season's factor holds for the upper layer; what lies below keeps its moisture, and so
+does a wet hollow, which in the driest week is as it usually is.
 """
 
 import math
@@ -18,7 +19,7 @@ from adze.core.ground import Place
 from adze.core.laplace import Real
 from adze.core.plan import Plan, Position, Rods
 from adze.core.season import Season, Weather, soil_ohm_m
-from adze.core.soil_areas import soil_of, soil_under
+from adze.core.soil_areas import is_damp, soil_of, soil_under
 from adze.core.tables import rod_metals, soils
 
 CLAY_OHM_M = 3.0  # moist conductive clay round a rod (1 to 5)
@@ -68,6 +69,8 @@ def layers_of(plan: Plan, weather: Weather, *, frozen: bool = False, at: str | N
     """The soil that the rods stand in, in a season: its layers as described. `at` names another soil."""
     spot = (plan.rods.places or (plan.rods.position,))[0]
     key = at or (soil_under(plan, spot) if spot else None)
+    if spot and not at and weather.season is Season.DRY and is_damp(plan, spot):
+        weather = Weather(Season.USUAL, weather.guess)
     upper = soil_ohm_m(plan, weather, key)
     if frozen and plan.frost_m > 0:
         # Below the frost the soil is as usual; a third layer under it is left out.

@@ -19,8 +19,10 @@ from adze.core.fences import every_fence, rebuilt, standing_fences
 from adze.core.ground import Place, length_m
 from adze.core.mends import with_earth_between
 from adze.core.parts import bill
-from adze.core.plan import Plan, Position, changed
+from adze.core.plan import Plan, Position, Rods, changed
 from adze.core.reroute import Link, feed_places, linked, links
+from adze.core.rod_sites import proposed
+from adze.core.rods import rods_ohm
 from adze.core.season import Season, Weather
 from adze.core.stock import animals_of
 from adze.core.strand_rules import MOST_STRANDS, SWING_CM, Role, Scheme
@@ -28,6 +30,7 @@ from adze.core.tables import EnergizerModel, conductors
 
 _RODS = (1, 2, 3, 4, 6, 8, 10, 12)
 _LONG_ROD_M = 2.4
+_BETTER = 0.9  # another place is worth trying where its ohms are so much less
 _SEASONS = (Season.DRY, Season.WET)
 _FEW = 3
 _MOST_RODS = 20
@@ -76,11 +79,12 @@ class Build:
 
 @dataclass(frozen=True)
 class Choice:
-    """One design: an energizer over so many rods of a length (None: the plan's), on a build."""
+    """One design: an energizer over so many rods of a length in a place (None: the plan's), on a build."""
 
     energizer: str
     rods: int
     rod_m: float | None = None
+    rods_at: Position | None = None
     build: Build = field(default_factory=Build)
 
 
@@ -141,8 +145,26 @@ def _unlike(rows: list[Design]) -> tuple[Design, ...]:
 def chosen(plan: Plan, choice: Choice) -> Plan:
     """The plan built by a choice. Raises ValidationError."""
     plan = built_so(plan, choice.build)
-    rods = plan.rods.model_copy(update={"count": choice.rods, "length_m": choice.rod_m or plan.rods.length_m})
+    rods = _rods_so(plan, _RodWay(choice.rods, choice.rod_m or plan.rods.length_m, choice.rods_at))
     return changed(plan, {"energizer": choice.energizer, "rods": rods.model_dump()})
+
+
+@dataclass(frozen=True)
+class _RodWay:
+    """So many rods of a length, where the plan has them or in a row proposed from a spot."""
+
+    count: int
+    length_m: float
+    at: Position | None
+
+
+def _rods_so(plan: Plan, way: _RodWay) -> Rods:
+    moved: dict[str, object] = {}
+    if way.at:
+        site = next((s for s in proposed(plan) if s.at == way.at), None)
+        bearing = site.bearing_deg if site else plan.rods.bearing_deg
+        moved = {"position": way.at, "bearing_deg": bearing, "places": (), "layout": "row"}
+    return plan.rods.model_copy(update={"count": way.count, "length_m": way.length_m, **moved})
 
 
 def built_so(plan: Plan, build: Build) -> Plan:
@@ -226,13 +248,20 @@ def _units(plan: Plan, wishes: Wishes) -> tuple[EnergizerModel, ...]:
     return tuple(u for u in units.values() if wishes.supply == "any" or wishes.supply in u.supply)
 
 
-def _rods(plan: Plan, wishes: Wishes) -> tuple[tuple[int, float], ...]:
-    """Counts and lengths of rods to try."""
+def _rods(plan: Plan, wishes: Wishes) -> tuple[_RodWay, ...]:
+    """Counts, lengths and places of rods to try; another place where the ground there is better."""
     own = plan.rods
     if wishes.keep_rods:
-        return ((own.count, own.length_m),)
+        return (_RodWay(own.count, own.length_m, None),)
     counts = sorted(n for n in {*_RODS, own.count, wishes.least_rods} if n >= wishes.least_rods)
-    return tuple((count, length) for length in sorted({own.length_m, _LONG_ROD_M}) for count in counts)
+    lengths = sorted({own.length_m, _LONG_ROD_M})
+    found = [_RodWay(count, length, None) for length in lengths for count in counts]
+    dry, best = Weather(Season.DRY), next(iter(proposed(plan)), None)
+    if best and own.count:
+        there = plan.model_copy(update={"rods": _rods_so(plan, _RodWay(own.count, own.length_m, best.at))})
+        if rods_ohm(there, dry) < _BETTER * rods_ohm(plan, dry):
+            found += [replace(way, at=best.at) for way in found]
+    return tuple(found)
 
 
 def search(plan: Plan, wishes: Wishes) -> Iterator[Progress]:
@@ -278,21 +307,27 @@ class _Extra:
     """What each energizer and each set of rods costs over the plan's own: it adds up, whatever the build."""
 
     units: dict[str, float]
-    rods: dict[tuple[bool, int, float], float]
+    rods: dict[tuple[bool, _RodWay], float]
+    ohms: dict[_RodWay, tuple[float, ...]]
 
 
-def _extra(plan: Plan, units: tuple[EnergizerModel, ...], rods: tuple[tuple[int, float], ...]) -> _Extra:
+def _extra(plan: Plan, units: tuple[EnergizerModel, ...], ways: tuple[_RodWay, ...]) -> _Extra:
     def more(own: Plan, update: dict[str, object]) -> float:
         return bill(changed(own, update)).total - bill(own).total
 
     # Rods along the line are of the same length: a longer rod costs more there too.
-    kept, sites = plan.rods.model_dump(), {False: plan, True: _with_far_rods(plan) if plan.runs else plan}
+    sites = {False: plan, True: _with_far_rods(plan) if plan.runs else plan}
+    rods = {way: _rods_so(plan, way) for way in ways}
     return _Extra(
         {u.key: more(plan, {"energizer": u.key}) for u in units},
         {
-            (far, n, m): more(own, {"rods": kept | {"count": n, "length_m": m}})
+            (far, way): more(own, {"rods": made.model_dump()})
             for far, own in sites.items()
-            for n, m in rods
+            for way, made in rods.items()
+        },
+        {
+            way: tuple(rods_ohm(plan.model_copy(update={"rods": made}), Weather(season)) for season in _SEASONS)
+            for way, made in rods.items()
         },
     )
 
@@ -315,24 +350,24 @@ def _tried(
     trials = [Trials(changed(own, {"energizer": units[0].key}), Weather(season)) for season in _SEASONS]
     returns = all(has_earth_strands(b.view) for b in standing_fences(own))
     base = bill(own).total  # of the plan's own energizer and rods
-    ways = sorted(
-        (trials[0].rods_ohm(count, length), count, length) for far, count, length in extra.rods if far == build.far_rods
-    )
+    ways = sorted(extra.ohms, key=lambda way: extra.ohms[way])
     for unit in units:
         bound = math.inf
-        for _, count, length in ways:
-            cost = round(base + extra.units[unit.key] + extra.rods[build.far_rods, count, length], 2)
+        for way in ways:
+            cost = round(base + extra.units[unit.key] + extra.rods[build.far_rods, way], 2)
             now = replace(now, done=now.done + 1)
             wanted = wishes.most_money is None or cost <= wishes.most_money
             if wanted and not any(d.cost <= cost and d.margin >= bound for d in now.front):
-                found = _design(trials, unit, Choice(unit.key, count, length, build), cost, returns=returns)
+                choice = Choice(unit.key, way.count, way.length_m, way.at, build)
+                found = _design(trials, unit, choice, extra.ohms[way], cost, returns=returns)
                 bound = found.margin
                 now = replace(now, computed=now.computed + 1, front=_with(now.front, found))
             yield now
 
 
-def _design(trials: list[Trials], unit: EnergizerModel, choice: Choice, cost: float, *, returns: bool) -> Design:
-    ohms = [trial.rods_ohm(choice.rods, choice.rod_m) for trial in trials]
+def _design(
+    trials: list[Trials], unit: EnergizerModel, choice: Choice, ohms: tuple[float, ...], cost: float, *, returns: bool
+) -> Design:
     rows = [(trial.weather.season, trial.tried(unit, ohm)) for trial, ohm in zip(trials, ohms, strict=True)]
     season, worst = min(rows, key=lambda row: row[1].margin)
     # Where earth strands carry the return, a weak test is a flaw and not the end of the touch.

@@ -30,6 +30,11 @@ def soil_under(plan: Plan, spot: Position) -> str | None:
     return next((soil for shape, soil in reversed(_soil_areas(plan)) if shape.intersects(Point(spot))), None)
 
 
+def is_damp(plan: Plan, spot: Position) -> bool:
+    """Whether a spot lies in a wet hollow, which keeps its moisture in the driest week."""
+    return any(m.kind == "hollow" and shape_of(m).intersects(Point(spot)) for m in plan.landmarks)
+
+
 def soil_of(plan: Plan, place: Place) -> str | None:
     """Key of the soil at a place by the run's id; None for the plan's own."""
     return soil_at(plan, run_of(plan, place.run), place.at_m)

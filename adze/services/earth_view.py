@@ -8,7 +8,7 @@ from adze.core.earth_here import EarthHere, knee, with_rods
 from adze.core.earth_test import TEST_SCHOOLS
 from adze.core.nearby import short_words
 from adze.core.plan import Plan, Position
-from adze.core.rod_sites import APART_M, along_fence, placed, proposed, refused, snapped
+from adze.core.rod_sites import APART_M, along_fence, placed, proposed, refusals, snapped
 from adze.core.rods import CLAMP_OHM, lead_m, lead_ohm, places_of
 
 _WIDE, _HIGH, _LEFT, _BOTTOM, _TOP = 300, 170, 40, 34, 14
@@ -82,7 +82,11 @@ def sites_json(plan: Plan) -> dict[str, Any]:
             }
             for site in proposed(plan)
         ],
-        "refused": [{"at": list(at), "why": why} for at in placed(plan) if (why := refused(plan, at))],
+        "refused": [
+            {"at": list(at), "why": why}
+            for at, why in zip(placed(plan), refusals(plan, placed(plan)), strict=True)
+            if why
+        ],
     }
 
 

@@ -62,6 +62,8 @@ def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
     build = choice.build
     long = "" if choice.rod_m in (None, plan.rods.length_m) else f" of {format_length(choice.rod_m or 0, plan.units)}"
     parts = [catalogue(plan)[choice.energizer].label, f"{choice.rods} rods{long}"]
+    if choice.rods_at:
+        parts.append("rods in damper ground")
     if build.strands != "as they are":
         parts.append(_STRANDS.get(build.strands, build.strands))
     if build.more_live:

@@ -68,7 +68,7 @@ def test_nothing_goes_beyond_its_bounds() -> None:
 def test_a_plan_without_readings_is_as_the_tables_say() -> None:
     assert farm().calibration == Calibration()
     drier, same = (volts(farm(calibration={"soil_factor": f}), Weather(Season.DRY)).rods_ohm for f in (2.0, 1.0))
-    assert drier == pytest.approx(2 * same)
+    assert drier == pytest.approx(2 * same, rel=0.01)  # lead and clamps stay as they are
 
 
 def test_amps_teach_too() -> None:

@@ -18,7 +18,7 @@ from adze.core.forecast import solved
 from adze.core.judge import judge
 from adze.core.parts import bill
 from adze.core.plan import Plan, Rods, changed
-from adze.core.rod_sites import placed, proposed, refused, snapped
+from adze.core.rod_sites import placed, proposed, refusals, snapped
 from adze.core.rods import CLAY_OHM_M, array, layers_of, lead_ohm, places_of, rods_ohm
 from adze.core.schools import rod_schools
 from adze.core.season import Guess, Season, Weather
@@ -185,12 +185,13 @@ def test_places_are_refused_with_the_reason_and_damp_ones_proposed() -> None:
         {"id": "w", "kind": "hollow", "name": "Wet hollow", "points": [[60, 20], [90, 20], [90, 45], [60, 45]]},
     ]
     plan = changed(with_rods(), {"landmarks": marks})
-    assert "House earth" in refused(plan, (3, 40))
-    assert "wheels" in refused(plan, (50, 61))
-    assert refused(plan, (75, 30)) == ""
+    near, wheels, free = refusals(plan, [(3, 40), (50, 61), (75, 30)])
+    assert "House earth" in near
+    assert "wheels" in wheels
+    assert free == ""
     best, *_ = proposed(plan)
     assert any("Wet hollow" in reason for reason in best.reasons)
-    assert all(not refused(plan, spot) for spot in best.row(plan.rods))
+    assert not any(refusals(plan, best.row(plan.rods)))
     findings = {f.title for f in judge(plan).verdicts[Stage.EARTH].findings}
     assert "Rods near supply's earth" in findings
 

@@ -108,7 +108,7 @@ def test_dry_sand_wants_a_way_home_and_the_search_says_so() -> None:
 
 def test_one_strand_more_stands_in_the_widest_gap_and_costs_what_it_says() -> None:
     plan = farm(grass="none")
-    choice = Choice("mains_1", 4, 2.4, Build(more_live=True))
+    choice = Choice("mains_1", 4, 2.4, build=Build(more_live=True))
     built = chosen(plan, choice)
     before, after = ([s.cm for s in fence_of(p)] for p in (plan, built))
     (new,) = set(after) - set(before)
@@ -131,6 +131,19 @@ def test_what_is_not_computed_could_not_have_won() -> None:
             cost = bill(changed(plan, {"energizer": unit.key, "rods": {"count": count}})).total
             better = [d for d in rows.values() if d.cost <= cost + 0.01 and d.margin >= margin - 1e-6]
             assert better, (unit.key, count)
+
+
+def test_damper_ground_within_reach_is_tried_for_the_rods() -> None:
+    hollow = {"id": "h", "kind": "hollow", "points": [[20, 20], [60, 20], [60, 60], [20, 60]]}
+    plan = farm(landmarks=[hollow], rods={"count": 3, "position": (-20, -40)}, soil="loam")
+    wishes = Wishes(keep_strands=True, keep_conductor=True, keep_lines=True, keep_energizer=True)
+    *_, last = search(plan, wishes)
+    moved = next(d for d in last.front if d.choice.rods_at)
+    built = chosen(plan, moved.choice)
+    assert bill(built).total == pytest.approx(moved.cost, abs=0.01)
+    rods = {**plan.rods.model_dump(), "count": built.rods.count, "length_m": built.rods.length_m}
+    there, here = (solved(p, Weather(Season.DRY)).circuit.rods_ohm for p in (built, changed(plan, {"rods": rods})))
+    assert there < 0.9 * here
 
 
 def test_a_search_that_is_stopped_keeps_the_best_so_far() -> None:
