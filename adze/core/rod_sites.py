@@ -123,7 +123,8 @@ def proposed(plan: Plan) -> tuple[Site, ...]:
     sites, shapes = [site for site, is_free in zip(sites, free, strict=True) if is_free], shapes[free]
     score, good = -_LEAD_WORTH * np.array([site.lead_m for site in sites]), []
     for words, near, worth, of in _merits(plan):
-        here = shapely.distance(shapes, of) <= near
+        # What the soil does goes by where the middle of the row lies (core.rods).
+        here = shapely.distance(shapely.centroid(shapes) if near == 0.0 else shapes, of) <= near
         score = score + worth * here
         good.append((words, here))
     best: list[Site] = []
@@ -146,7 +147,9 @@ def _merits(plan: Plan) -> list[tuple[str, float, float, BaseGeometry]]:
             soil = soils()[mark.soil]
             better = "better" if soil.ohm_m < own else "worse"
             found.append((f"{soil.label.lower()}, {better} than around", 0.0, 2 * math.log(own / soil.ohm_m), shape))
-        elif mark.kind in ("hollow", "stream", "water"):
+        elif mark.kind == "hollow":
+            found.append((f"damp all year: {name_of(mark)}", 0.0, 3.0, shape))
+        elif mark.kind in ("stream", "water"):
             found.append((f"damp: {name_of(mark)}", _DAMP_M, 2.0, shape))
         elif mark.kind in ("wood", "tree", "building"):
             found.append((f"shaded: {name_of(mark)}", _SHADE_M, 0.7, shape))

@@ -59,6 +59,14 @@ def places_of(rods: Rods) -> tuple[Position, ...]:
     return (*given, *row)
 
 
+def middle_of(rods: Rods) -> Position | None:
+    """The middle of the rods, whose soil is taken for all of them; None while they have no place."""
+    if not (rods.position or rods.places) or not rods.count:
+        return None
+    east, north = np.mean(places_of(rods), axis=0)
+    return float(east), float(north)
+
+
 def least_apart_m(rods: Rods) -> float:
     """The distance of the two rods that stand nearest to each other, m; infinite for one."""
     at = places_of(rods)
@@ -67,7 +75,7 @@ def least_apart_m(rods: Rods) -> float:
 
 def layers_of(plan: Plan, weather: Weather, *, frozen: bool = False, at: str | None = None) -> Layers:
     """The soil that the rods stand in, in a season: its layers as described. `at` names another soil."""
-    spot = (plan.rods.places or (plan.rods.position,))[0]
+    spot = middle_of(plan.rods)
     key = at or (soil_under(plan, spot) if spot else None)
     if spot and not at and weather.season is Season.DRY and is_damp(plan, spot):
         weather = Weather(Season.USUAL, weather.guess)
@@ -153,7 +161,7 @@ def _own(plan: Plan, weather: Weather) -> Layers:
 
 def soil_words(plan: Plan) -> str:
     """The soil at the rods and below, in words."""
-    spot = (plan.rods.places or (plan.rods.position,))[0]
+    spot = middle_of(plan.rods)
     top = soils()[(soil_under(plan, spot) if spot else None) or plan.soil].label.lower()
     below = f" over {soils()[plan.subsoil.soil].label.lower()}" if plan.subsoil else ""
     return top + below
