@@ -66,6 +66,8 @@ def _changes(plan: Plan) -> Iterator[tuple[str, str, dict[str, object], float, s
     if not rods.bare_wire and rods.count > 1:
         trench = (rods.count - 1) * rods.spacing_m
         yield "bare", "Bare wire in a trench between them", {"bare_wire": True}, trench / _TRENCH_M_PER_HOUR, ""
+    if rods.plate_m is None:
+        yield "plate", "A plate of 1 m beside them, 60 cm deep", {"plate_m": 1.0}, 2.0, "a lot of digging for its ohms"
     sites = proposed(plan)
     if sites and (best := sites[0]).reasons and best.at != rods.position:
         words = f"Moved to damper, quieter ground, {best.lead_m:.0f} m from the energizer"

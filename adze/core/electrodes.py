@@ -91,11 +91,14 @@ def slanted_rod(length_m: float, diameter_m: float, degrees_from_vertical: float
     return Buried((0.0, 0.0, 0.0), end, diameter_m)
 
 
-def buried_plate(side_m: float, depth_m: float, strips: int = 8) -> tuple[Buried, ...]:
-    """A square plate lying flat, as strips side by side; a strip acts as a wire of a quarter of its width."""
-    wide = side_m / strips
-    at = (np.arange(strips) + 0.5) * wide
-    return tuple(Buried((0.0, float(y), depth_m), (side_m, float(y), depth_m), wide / 2) for y in at)
+def buried_plate(
+    side_m: float, depth_m: float, at_m: tuple[float, float] = (0.0, 0.0), strips: int = 8
+) -> tuple[Buried, ...]:
+    """A square plate lying flat about a point, as strips side by side; a strip is a wire of a quarter of its width."""
+    wide, (east, north) = side_m / strips, at_m
+    rows = north - side_m / 2 + (np.arange(strips) + 0.5) * wide
+    low, high = east - side_m / 2, east + side_m / 2
+    return tuple(Buried((low, float(y), depth_m), (high, float(y), depth_m), wide / 2) for y in rows)
 
 
 @dataclass(frozen=True)

@@ -356,6 +356,8 @@ def _earth(plan: Plan) -> list[_Need]:
     if metres:
         needs.append(_priced("Earth", "earth_lead", insulated, "to the rods and on through them, unbroken"))
         needs.append(_priced("Earth", "bare_lead", between if bare else 0.0, "through the rods, unbroken"))
+    if rods.plate_m:
+        needs.append(_priced("Earth", "earth_plate", rods.plate_m**2, "flat, 60 cm deep, joined to the rods"))
     if rods.bore_cm:
         litres = math.pi / 4 * (rods.bore_cm / 10) ** 2 * 10 * min(rods.bore_m, rods.length_m) * (rods.count + far)
         needs.append(_priced("Earth", "clay", CLAY_KG_PER_L * litres, f"bores of {rods.bore_cm:g} cm"))

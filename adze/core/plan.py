@@ -345,7 +345,8 @@ class Rods(Part):
 
     `places` go before the row; what `count` asks beyond them carries on from the last. `bore_cm` is the
     width of a hole filled with conductive clay to `bore_m`, `slant_deg` the lean from the vertical,
-    `bare_wire` the joining wire laid bare in the ground. `monitor` is where the rod stands that watches.
+    `bare_wire` the joining wire laid bare in the ground, `plate_m` the side of a square
+    plate laid flat behind the first rod. `monitor` is where the rod stands that watches.
     """
 
     count: Annotated[int, Field(ge=0, le=60)] = 3
@@ -360,6 +361,7 @@ class Rods(Part):
     bore_cm: Annotated[HeightCm, Field(ge=3, le=40)] | None = None
     bore_m: Annotated[LengthM, Field(ge=0.3, le=6)] = 1.2
     bare_wire: bool = False
+    plate_m: Annotated[LengthM, Field(ge=0.2, le=2)] | None = None
     metal: str = "galvanised"
     clamp: Literal["bolt", "hose", "claw", "none"] = "bolt"
     clamp_metal: Literal["same", "galvanised", "stainless", "copper"] = "same"

@@ -14,7 +14,7 @@ from itertools import pairwise
 import numpy as np
 
 from adze.core.earth import RodField, rod_ohm
-from adze.core.electrodes import Buried, Field, Layers
+from adze.core.electrodes import Buried, Field, Layers, buried_plate
 from adze.core.ground import Place
 from adze.core.laplace import Real
 from adze.core.plan import Plan, Position, Rods
@@ -24,6 +24,7 @@ from adze.core.tables import rod_metals, soils
 
 CLAY_OHM_M = 3.0  # moist conductive clay round a rod (1 to 5)
 WIRE_DEPTH_M = 0.4
+PLATE_DEPTH_M = 0.6
 _WIRE_M = 0.0025
 CLAMP_OHM = 0.05  # a clean, tight clamp (0.01 to 0.2)
 LEAD_OHM_PER_M = {"cable": 0.035, "galvanised": 0.035, "stainless": 0.147, "copper": 0.0036, "household": 0.007}
@@ -112,6 +113,11 @@ def electrodes_of(rods: Rods, soil_ohm_m: float, film: float) -> tuple[Buried, .
     if rods.bare_wire:
         for (ax, ay), (bx, by) in pairwise(at):
             found.append(Buried((ax, ay, WIRE_DEPTH_M), (bx, by, WIRE_DEPTH_M), _WIRE_M))
+    if rods.plate_m:
+        away = rods.spacing_m + rods.plate_m / 2
+        back = math.radians(rods.bearing_deg)
+        spot = (at[0][0] - away * math.sin(back), at[0][1] - away * math.cos(back))
+        found += buried_plate(rods.plate_m, PLATE_DEPTH_M, spot)
     return tuple(found)
 
 
@@ -120,7 +126,7 @@ def array(rods: Rods, layers: Layers, film: float | None = None) -> Array:
     """Rods of a description in layered soil. `film`: another factor than the likely one of their metal."""
     factor = rod_metals()[rods.metal].film if film is None else film
     upper = layers.upper_ohm_m
-    plain = not (rods.slant_deg or rods.bore_cm or rods.bare_wire) and factor == 1.0
+    plain = not (rods.slant_deg or rods.bore_cm or rods.bare_wire or rods.plate_m) and factor == 1.0
     if plain and layers.k == 0.0:
         even = RodField(places_of(rods), rods.length_m, rods.diameter_mm / 1000)
         return Array(even.ohm(upper), lambda points: even.surface_ohm(upper, points))

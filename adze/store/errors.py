@@ -36,6 +36,13 @@ _REFUSED = {
     "reading_at_range": "Distance: must be 0 or more.",
     "reading_season_known": "Season: dry, usual or wet.",
     "reading_note_length": "Note: at most 300 characters.",
+    "earth_test_kv_range": "kV: a reading lies between 0 and 20.",
+    "earth_test_peg_range": "Peg: 0.3 to 200 m from the last rod.",
+    "earth_test_season_known": "Season: dry, usual or wet.",
+    "earth_test_note_length": "Note: at most 300 characters.",
+    "stray_reading_volts_range": "Volts: a reading lies between 0 and 1,000.",
+    "stray_reading_season_known": "Season: dry, usual or wet.",
+    "stray_reading_note_length": "Note: at most 300 characters.",
 }
 
 

@@ -67,6 +67,7 @@ def test_bare_wire_film_frost_and_rock_each_move_the_ohms_the_right_way() -> Non
     assert (
         rods_ohm(rust, USUAL, film=film.film_low) < rods_ohm(rust, USUAL) < rods_ohm(rust, USUAL, film=film.film_high)
     )
+    assert 0.55 * plain < rods_ohm(with_rods(plate_m=1), USUAL) < 0.9 * plain
     frozen = changed(with_rods(), {"frost_m": 0.5})
     assert rods_ohm(frozen, USUAL, frozen=True) > 1.1 * plain
     assert rods_ohm(frozen, USUAL) == pytest.approx(plain)
@@ -169,7 +170,7 @@ def test_an_option_gives_what_it_promised_and_costs_what_it_said() -> None:
     plan = with_rods()
     rows = {o.key: o for o in options(plan, EarthHere(plan))}
     assert {"as-is", "more-1", "longer", "wider", "clay", "bare"} <= set(rows)
-    for key in ("more-2", "longer", "wider", "clay", "bare"):
+    for key in ("more-2", "longer", "wider", "clay", "bare", "plate"):
         done = taken(plan, key)
         assert earth_test(solved(done, DRY)).rods_kv == pytest.approx(rows[key].test_kv, rel=1e-3)
         assert max(0.0, bill(done).total - bill(plan).total) == pytest.approx(rows[key].money, abs=0.01)

@@ -6,12 +6,12 @@ import re
 import psycopg
 import pytest
 
-from adze.store import accounts, farms, plans, readings
+from adze.store import accounts, earth_tests, farms, plans, readings
 from adze.store.connection import Connection, migrate
 from adze.store.errors import Missing, Refused, Taken
 from adze.store.loader import Query, load_queries, read_queries
 
-SUBJECTS = ("accounts", "farms", "plans", "readings")
+SUBJECTS = ("accounts", "earth_tests", "farms", "plans", "readings")
 ROWS: dict[str, type] = {
     "add_account": accounts.Account,
     "get_account": accounts.Account,
@@ -25,6 +25,10 @@ ROWS: dict[str, type] = {
     "list_revisions": plans.RevisionRow,
     "add_reading": readings.Reading,
     "list_readings": readings.Reading,
+    "add_earth_test": earth_tests.StoredTest,
+    "list_earth_tests": earth_tests.StoredTest,
+    "add_stray_reading": earth_tests.StoredStray,
+    "list_stray_readings": earth_tests.StoredStray,
 }
 
 

@@ -26,7 +26,7 @@ export function mountPanel(bench) {
     if (kind === "yes") return text === "yes";
     if (kind === "optional") return text || null;
     if (kind === "optional-number") return text === "" ? null : Number.isNaN(Number(text)) ? text : Number(text);
-    if (kind === "optional-height" && text === "") return null;
+    if (kind?.startsWith("optional-") && text === "") return null;
     const unit = UNITS[bench.units][kind?.replace("optional-", "")];
     if (unit) return /^[+-]?[\d.,]+$/.test(text) ? `${text} ${unit}` : text;
     return text;
