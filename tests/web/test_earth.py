@@ -86,6 +86,7 @@ def test_pins_teach_the_soil_in_one_layer_or_two(farm: PlanPage) -> None:
     assert farm.send("POST", "/soil-test", kind="rod", text="47").status_code == 200
     assert farm.state["document"]["soil_ohm_m"] == pytest.approx(100, rel=0.02)
     assert farm.state["document"]["subsoil"] is None
+    assert farm.send("POST", "/soil-test", kind="four", text="2 m, 8").status_code == 200
     for text, says in (
         ("", "at least one"),
         ("2 x", "no number"),

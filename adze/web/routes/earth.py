@@ -189,7 +189,7 @@ def _with_soil(plan: Plan, body: SoilTest) -> tuple[Plan, str]:
     unit = "ft" if plan.units == "imperial" else "m"
     pairs = []
     for number, row in enumerate(rows, 1):
-        cells = re.split(r"[\s;,]+", row.strip())
+        cells = [c for c in re.split(r"\s*[;,]\s*" if re.search("[;,]", row) else r"\s+", row.strip()) if c]
         if len(cells) != 2:
             raise ValueError(f"line {number}: {row.strip()!r} is not a spacing and ohms, such as 2 31.5")
         pairs.append((parse_length_m(cells[0], unit), _figure(cells[1], f"line {number}")))

@@ -64,6 +64,10 @@ class Bench(Page):
             ActionChains(self.driver).move_to_element_with_offset(ground, x, y).click().perform()
         return self
 
+    def lay(self, way: str, *points: tuple[int, int]) -> "Bench":
+        """Lay rods out by clicks from the middle of the ground."""
+        return self._changed(lambda: self.tool(way).click_ground(*points))
+
     def draw(self, *points: tuple[int, int]) -> "Bench":
         self.tool("Draw a line").click_ground(*points)
         count = len(self.document()["runs"])

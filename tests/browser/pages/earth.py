@@ -1,0 +1,33 @@
+"""The earth test's sheet."""
+
+from selenium.webdriver.support.expected_conditions import staleness_of
+
+from tests.browser.pages.base import Page
+from tests.browser.pages.bench import Bench
+
+
+class EarthTestSheet(Page):
+    """What to do, what was read, what it says."""
+
+    def read(self, **typed: str) -> "EarthTestSheet":
+        """Type what was read and ask what it says."""
+        for name, words in typed.items():
+            self.fill(f"#{name}", words)
+        page = self.find("html")
+        self.button("What does it say").click()
+        self.until(lambda: staleness_of(page)(self.driver), "the page stays")
+        return self
+
+    def says(self) -> str:
+        return self.text("#verdict")
+
+    def fault(self) -> str:
+        return self.text(".fault")
+
+    def mend(self, words: str) -> Bench:
+        """Put on the plan what the test asks for."""
+        self.button(words, "#verdict").click()
+        return Bench(self.browser).ready()
+
+    def wider_than_screen(self) -> bool:
+        return bool(self.driver.execute_script("return document.documentElement.scrollWidth > innerWidth"))
