@@ -153,6 +153,24 @@ def designs() -> None:
         print(f"{nodes:5d} nodes             {tried / took * 60:8.0f} designs a minute ({tried} in {took:.1f} s)")
 
 
+def earth() -> None:
+    """Sixty rods in two layers (limit 50 ms), and all that the earth's panel asks of the demo farm."""
+    from adze.core.earth_here import EarthHere
+    from adze.core.earth_options import options
+    from adze.core.electrodes import Buried, Field, Layers
+    from adze.demo.farms import HALLOW_REACH
+
+    row = tuple(Buried((3.0 * i, 0.0, 0.0), (3.0 * i, 0.0, 2.0), 0.016) for i in range(60))
+    for depth in (0.5, 1.0, 2.5):
+        took = best_s(lambda depth=depth: Field(row, Layers(100, depth, 1000)).ohm, 5)
+        print(f"60 rods, two layers      {took * 1e3:8.1f} ms   boundary at {depth:g} m")
+    plan = HALLOW_REACH.plan
+    took = best_s(lambda: (EarthHere(plan).seasons(), EarthHere(plan).counts()), 3)
+    print(f"earth in three seasons   {took * 1e3:8.1f} ms   and one to twelve rods (solved seasons kept)")
+    took = best_s(lambda: options(plan, EarthHere(plan)), 3)
+    print(f"what the next rod buys   {took * 1e3:8.1f} ms   all options")
+
+
 def large_ground() -> None:
     """An edit of a farm of 2,000 points, 200 lines and 400 fixtures, and a track of 50,000 points."""
     from adze.core.edit import moved

@@ -5,9 +5,10 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from adze.core.catalogue import unit_of
-from adze.core.circuit import Incomplete
+from adze.core.circuit import Incomplete, has_earth_strands
 from adze.core.compare_units import Trials, Tried
 from adze.core.earth_test import TEST_SCHOOLS, judged
+from adze.core.fences import standing_fences
 from adze.core.ground import Place
 from adze.core.plan import Plan, changed
 from adze.core.rods import array, layers_of, lead_ohm, rods_ohm
@@ -79,7 +80,14 @@ class EarthHere:
         if unit is None:
             raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
         self.plan, self.unit = plan, unit
+        # Where the return goes by the earth strands, weak rods are a flaw and not the end of the touch.
+        self.returns = all(has_earth_strands(built.view) for built in standing_fences(plan))
         self._trials = {season: Trials(plan, Weather(season)) for season in Season}
+
+    def judged(self, test_kv: float) -> Status:
+        """A test's rise as it counts on this plan."""
+        status = judged(test_kv, self.plan.earth_school)
+        return Status.MARGINAL if status is Status.FAILS and self.returns else status
 
     def seasons(self) -> tuple[InSeason, ...]:
         """The rods in every season, and with the top frozen where the plan says how deep."""
@@ -98,7 +106,7 @@ class EarthHere:
         found, best = trial.tried(self.unit, ohm), trial.tried(self.unit, _NO_OHM)
         test = trial.test_kv(self.unit, ohm)
         where, touch = found.weakest or (None, None)
-        status = judged(test, self.plan.earth_school)
+        status = self.judged(test)
         return InSeason(name, ohm, low, high, found.least_kv, best.least_kv, test, status, touch, where)
 
     def with_ohm(self, ohm: float, season: Season = Season.DRY) -> tuple[Tried, float]:
@@ -115,7 +123,7 @@ class EarthHere:
         guesses = (Guess.LIKELY, Guess.HIGH, Guess.LOW)
         ohm, low, high = (rods_ohm(plan, Weather(Season.DRY, guess)) for guess in guesses)
         test = self._trials[Season.DRY].test_kv(self.unit, ohm)
-        return Count(count, ohm, low, high, test, judged(test, self.plan.earth_school))
+        return Count(count, ohm, low, high, test, self.judged(test))
 
     def schools(self) -> tuple[JudgedSchool, ...]:
         """Every school's number with what it gives here in the driest week."""
@@ -130,19 +138,19 @@ class EarthHere:
         layers = layers_of(self.plan, Weather(Season.DRY))
         ohm = array(rods, layers).ohm + lead_ohm(self.plan)
         test = self._trials[Season.DRY].test_kv(self.unit, ohm)
-        status = judged(test, self.plan.earth_school)
-        return JudgedSchool(school, ohm, test, status, self._why(school, status, test))
+        status = self.judged(test)
+        return JudgedSchool(school, ohm, test, status, self._why(school, test))
 
-    def _why(self, school: RodSchool, status: Status, test: float) -> str:
+    def _why(self, school: RodSchool, test: float) -> str:
         """Why a rule is right or wrong here."""
         soil, limit = soils()[self.plan.soil], TEST_SCHOOLS[self.plan.earth_school].tolerable_kv
         dry = layers_of(self.plan, Weather(Season.DRY)).upper_ohm_m
-        if status is not Status.FAILS:
+        if test <= limit:
             spare = limit / max(test, 1e-6)
-            return "More than this soil asks." if spare > 2.5 else "Enough here."
+            return "more than this soil asks." if spare > 2.5 else "enough."
         if school.goes_by == "joules released and soil":
-            return f"Two more do not make up for {dry:.0f} Ω·m."
-        return f"It goes by {school.goes_by}, not by {soil.label.lower()} of {dry:.0f} Ω·m."
+            return f"two more do not make up for {dry:.0f} Ω·m."
+        return f"it goes by {school.goes_by}, not by {soil.label.lower()} of {dry:.0f} Ω·m."
 
 
 def knee(counts: Sequence[Count]) -> int:

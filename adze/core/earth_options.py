@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 from adze.core.circuit import has_earth_strands
 from adze.core.earth_here import EarthHere, with_rods
-from adze.core.earth_test import judged
 from adze.core.fences import standing_fences
 from adze.core.parts import bill
 from adze.core.plan import Plan
@@ -78,25 +77,25 @@ def _changes(plan: Plan) -> Iterator[tuple[str, str, dict[str, object], float, s
 def options(plan: Plan, here: EarthHere) -> tuple[EarthOption, ...]:
     """Every option that can be done, as it stands first."""
     base, weather = bill(plan).total, Weather(Season.DRY)
-    rows = [_option(here, plan, rods_ohm(plan, weather), ("as-is", "As it stands", 0.0, 0.0, ""))]
+    rows = [_option(here, rods_ohm(plan, weather), ("as-is", "As it stands", 0.0, 0.0, ""))]
     for key, title, update, hours, note in _changes(plan):
         try:
             changed = with_rods(plan, **update)
         except ValueError:
             continue
         money = max(0.0, bill(changed).total - base)
-        rows.append(_option(here, changed, rods_ohm(changed, weather), (key, title, money, hours, note)))
+        rows.append(_option(here, rods_ohm(changed, weather), (key, title, money, hours, note)))
     if all(has_earth_strands(built.view) for built in standing_fences(plan)):
         far = built_so(plan, Build(far_rods=True))
         words = ("far", "3 rods on the earth strand at the far end", bill(far).total - base, 3 * _ROD_HOURS, "")
-        rows.append(_option(EarthHere(far), far, rods_ohm(far, weather), words))
+        rows.append(_option(EarthHere(far), rods_ohm(far, weather), words))
     return tuple(rows)
 
 
-def _option(here: EarthHere, plan: Plan, ohm: float, words: tuple[str, str, float, float, str]) -> EarthOption:
+def _option(here: EarthHere, ohm: float, words: tuple[str, str, float, float, str]) -> EarthOption:
     found, test = here.with_ohm(ohm)
     key, title, money, hours, note = words
-    status = judged(test, plan.earth_school)
+    status = here.judged(test)
     return EarthOption(key, title, ohm, test, status, found.least_kv, found.margin, money, hours, note)
 
 

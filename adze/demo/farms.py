@@ -21,6 +21,17 @@ class DemoReading:
 
 
 @dataclass(frozen=True)
+class DemoTest:
+    """An earth test that somebody did there."""
+
+    season: str
+    rods_kv: str
+    fence_kv: str
+    day: str
+    note: str = ""
+
+
+@dataclass(frozen=True)
 class DemoFarm:
     """A farm with one plan."""
 
@@ -28,6 +39,7 @@ class DemoFarm:
     note: str
     file: str
     readings: tuple[DemoReading, ...] = ()
+    tests: tuple[DemoTest, ...] = ()
 
     @property
     def plan(self) -> Plan:
@@ -43,6 +55,12 @@ HALLOW_REACH = DemoFarm(
         DemoReading("terraces", 0.0, 2, "5.9", "21", "usual", "after shutting all gates"),
         DemoReading("seabank", 0.0, 2, "6.1", "", "usual", ""),
         DemoReading("orchard", 305.0, 2, "3.9", "6", "usual", "branch down near the end?"),
+    ),
+    (
+        DemoTest("wet", "0.31", "1.4", "2025-02-18"),
+        DemoTest("dry", "0.74", "1.5", "2025-08-22"),
+        DemoTest("wet", "0.33", "1.4", "2026-02-11"),
+        DemoTest("dry", "0.88", "1.5", "2026-08-19", "three weeks without rain"),
     ),
 )
 SALLOW_FLATS = DemoFarm("Sallow Flats", "Dry sand, alpacas, no mains, solar", "sallow_flats.json")

@@ -1,8 +1,11 @@
 """Load the demo account and its farms once."""
 
+from dataclasses import replace
+
 from adze.core.season import Season
 from adze.demo.farms import DEMO_FARMS
 from adze.services.accounts import ensure_demo_account
+from adze.services.earth_tests import default_entry, log_test
 from adze.services.plans import begin_plan
 from adze.services.readings import Entry, log_reading
 from adze.store.connection import Store
@@ -21,4 +24,8 @@ def load_demo(store: Store) -> bool:
             for r in farm.readings:
                 entry = Entry(r.run, r.at_m, r.strand, r.kv, r.amps, True, Season(r.season), r.note)
                 log_reading(connection, plan_id=plan, plan=farm.plan, entry=entry, read_by=account)
+            for t in farm.tests:
+                usual = default_entry(farm.plan, Season(t.season))
+                test = replace(usual, rods_kv=t.rods_kv, fence_kv=t.fence_kv, read_on=t.day, note=t.note)
+                log_test(connection, plan_id=plan, plan=farm.plan, entry=test, read_by=account)
     return True

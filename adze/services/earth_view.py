@@ -44,7 +44,7 @@ def curve(here: EarthHere) -> dict[str, Any]:
             {"x": x[c.count], "y": y(c.ohm), "count": c.count, "passes": c.test_kv <= limit.tolerable_kv}
             for c in counts
         ],
-        "ticks": [{"y": y(t), "words": f"{t:g}"} for t in ticks],
+        "ticks": [{"y": y(t), "words": f"{t / 1000:.1f}k" if t >= 1000 else f"{t:g}"} for t in ticks],
         "now": next(({"x": x[c.count], "y": y(c.ohm)} for c in counts if c.count == plan.rods.count), None),
         "knee": {"count": bend, "x": x[bend]},
         "passes": passes,

@@ -88,6 +88,7 @@ def earth_here(request: Request, connection: Db, who: Who, plan_id: int) -> Resp
     try:
         here = EarthHere(plan)
         context = {"rows": here.seasons(), "curve": curve(here), "watch": monitor_v(plan, Season.DRY)}
+        context |= {"returns": here.returns}
     except (Incomplete, EarthError) as missing:
         return fault((("", str(missing)),))
     return _piece(request, "plan/_earth_here.html", plan, context)

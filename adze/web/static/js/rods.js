@@ -84,6 +84,8 @@ export function mountRods(bench, ground) {
     try {
       shown = await bench.api.ask("/rod-sites");
       handles();
+      const spots = [...(bench.forecast?.ground?.rods ?? []), ...shown.proposed.flatMap((site) => site.row)];
+      if (spots.length) map.fitBounds(L.latLngBounds(spots.map(at)).pad(0.35), { animate: false, paddingTopLeft: [10, 150] });
       const rows = shown.proposed.map((site, i) => el("div", {}, el("b", {}, `${i + 1} `), `${site.words}; lead ${site.lead} `, el("button", { type: "button", class: "act small", onclick: () => { shown = null; lay("site", [], i); choose("walk"); } }, "Put them there")));
       const wrong = shown.refused.slice(0, 3).map((r) => el("div", {}, el("b", {}, "Refused: "), `a rod stands ${r.why}`));
       say(...(rows.length ? rows : [el("div", {}, "No row within reach of the energizer keeps off everything: lay them by hand, farther out.")]), ...wrong);
