@@ -42,8 +42,8 @@ def main() -> None:
     told = "\n".join(f"- ({chr(97 + i)}) {heads[k].says}. {heads[k].reason}" for i, k in enumerate(_KEYS))
     text = f"""# Rods: rules of thumb beside the computed count
 
-Rods of 2 m, 3 m apart, for 1.2 km of four strands in grass to 30 cm. To the left how many each rule asks, to the right how many bring
-the earth test to 0.5 kV in the driest week, by the model. Written by `python -m bench.rods`.
+Rods of 2 m, 3 m apart, for 1.2 km of four strands in grass to 30 cm. To the left how many each rule asks, to the
+right how many bring the earth test to 0.5 kV in the driest week, by the model. Written by `python -m bench.rods`.
 
 | energizer | {names} | {grounds} |
 |---|{"---|" * (len(_KEYS) + len(_SOILS))}
@@ -51,11 +51,12 @@ the earth test to 0.5 kV in the driest week, by the model. Written by `python -m
 
 {told}
 
-**Where they part.** The rules go by joules; the test goes by ohms, and ohms by soil. They fit wet clay: there the model asks for about
-what (a), (b) and (d) say. On clay loam the dry test asks for two to three times as many, on sandy loam for ten times and more than stand in any
-row. A larger energizer wants more, as the rules say, but about half as many as in proportion. Past some seven rods in a row each next one
-takes off less than a tenth: then longer rods, clay in the bore, bare wire between them, damper ground or earth strands buy more than
-another rod. The panel shows both: the ohms, and what they cost in kV.
+**Where they part.** The rules go by joules; the test goes by ohms, and ohms by soil. They fit wet clay: there the
+model asks for about what (a), (b) and (d) say. On clay loam the dry test asks for two to three times as many, on
+sandy loam for ten times and more than stand in any row. A larger energizer wants more, as the rules say, but about
+half as many as in proportion. Past some seven rods in a row each next one takes off less than a tenth: then longer
+rods, clay in the bore, bare wire between them, damper ground or earth strands buy more than another rod. The panel
+shows both: the ohms, and what they cost in kV.
 """
     Path(__file__).parent.parent.joinpath("docs", "rods.md").write_text(text, encoding="utf-8")
 

@@ -199,5 +199,5 @@ def large_ground() -> None:
 
 
 if __name__ == "__main__":
-    for part in (farm_against_dense, scenarios, cases_against_spice, pages, designs, large_ground, growth):
+    for part in (farm_against_dense, scenarios, cases_against_spice, pages, designs, earth, large_ground, growth):
         part()
