@@ -6,7 +6,7 @@ from functools import lru_cache
 from itertools import pairwise
 
 from adze.core.catalogue import pulse_of, unit_of
-from adze.core.earth import laid_strip_s_per_m
+from adze.core.earth import EarthError, laid_strip_s_per_m
 from adze.core.fences import views_by_run
 from adze.core.ground import Place
 from adze.core.lately import OnceEach
@@ -197,7 +197,10 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
         node for span in spans if Terminal.EARTH in terminals_of(span.line) for node in (span.a, span.b)
     )
     lead = _lead_out(found.lead_m, found.start, has_earth_strands=found.start in earthed)
-    ohm = rods_ohm(plan, weather)
+    try:
+        ohm = rods_ohm(plan, weather)
+    except EarthError as error:
+        raise Incomplete("earth", f"The rods cannot stand so: {error}. Set them apart at Earth.") from error
     network = Network(
         source=pulse_of(unit, half=plan.half_power).at(ENERGIZER),
         spans=(*spans, *lead[0]),

@@ -10,7 +10,7 @@ from adze.core.compare_units import Trials, Tried
 from adze.core.earth_test import TEST_SCHOOLS, judged
 from adze.core.fences import standing_fences
 from adze.core.ground import Place
-from adze.core.plan import Plan, changed
+from adze.core.plan import MOST_RODS, Plan, changed
 from adze.core.rods import array, layers_of, lead_ohm, rods_ohm
 from adze.core.schools import RodSchool, rod_schools
 from adze.core.season import Guess, Season, Weather
@@ -18,7 +18,7 @@ from adze.core.strand_checks import Status
 from adze.core.tables import rod_metals, soils
 from adze.core.touches import Touch
 
-MOST_RODS = 12
+_SHOWN = 12
 _DRAINED = ("moist_sand", "dry_sand", "gravel")
 _KNEE = 0.08  # a rod that takes off less than this share of the ohms is past the knee
 _NO_OHM = 0.01
@@ -115,7 +115,7 @@ class EarthHere:
 
     def counts(self) -> tuple[Count, ...]:
         """One rod to a dozen, and a few more than stand, in the driest week."""
-        most = max(MOST_RODS, min(60, self.plan.rods.count + 3))
+        most = max(_SHOWN, min(MOST_RODS, self.plan.rods.count + 3))
         return tuple(self._count(n) for n in range(1, most + 1))
 
     def _count(self, count: int) -> Count:
@@ -134,7 +134,7 @@ class EarthHere:
     def _school(self, school: RodSchool) -> JudgedSchool:
         if school.count is None:
             return JudgedSchool(school, None, None, None, "")
-        rods = self.plan.rods.model_copy(update={"count": min(60, school.count), "length_m": school.length_m})
+        rods = self.plan.rods.model_copy(update={"count": min(MOST_RODS, school.count), "length_m": school.length_m})
         layers = layers_of(self.plan, Weather(Season.DRY))
         ohm = array(rods, layers).ohm + lead_ohm(self.plan)
         test = self._trials[Season.DRY].test_kv(self.unit, ohm)

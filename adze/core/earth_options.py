@@ -7,7 +7,7 @@ from adze.core.circuit import has_earth_strands
 from adze.core.earth_here import EarthHere, with_rods
 from adze.core.fences import standing_fences
 from adze.core.parts import bill
-from adze.core.plan import Plan
+from adze.core.plan import MOST_RODS, Plan
 from adze.core.rod_sites import proposed
 from adze.core.rods import rods_ohm
 from adze.core.search import Build, built_so
@@ -39,7 +39,7 @@ def _changes(plan: Plan) -> Iterator[tuple[str, str, dict[str, object], float, s
     """Key, title, what it sets of the rods, own hours, and a word."""
     rods = plan.rods
     for more in (1, 2, 4):
-        if rods.count + more <= 60:
+        if rods.count + more <= MOST_RODS:
             words = f"{more} more rod{'s' * (more > 1)}, same row"
             yield f"more-{more}", words, {"count": rods.count + more}, more * _ROD_HOURS, ""
     longer = _LONG_M if rods.length_m < _LONG_M - 0.05 else round(rods.length_m + 0.6, 2)

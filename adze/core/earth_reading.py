@@ -26,7 +26,7 @@ DEEP_KV = 2.0  # a fence left above this was not shorted hard enough
 _READ_SHARE, _READ_KV = 0.05, 0.05  # a tester's error and the eye's
 _OHM_RANGE = (0.05, 20_000.0)
 _SHORT_RANGE = (0.2, 200_000.0)
-MOST_RODS = 30
+ROW_MOST = 30  # more in one row is no mend
 
 
 class ReadingFault(ValueError):
@@ -179,7 +179,7 @@ def implied(plan: Plan, read: TestRead) -> Implied:
 def _enough(plan: Plan, weather: Weather, rods: _Rods, factor: float, lead: float) -> int | None:
     """The fewest rods, those that stand and more in their row, that pass in soil so many times the plan's."""
     limit, layers = TEST_SCHOOLS[plan.earth_school].tolerable_kv, layers_of(plan, weather)
-    for count in range(plan.rods.count, MOST_RODS + 1):
+    for count in range(plan.rods.count, ROW_MOST + 1):
         field = array(plan.rods.model_copy(update={"count": count}), layers)
         if rods.rise_kv(factor * field.ohm + lead, None) <= limit:
             return count

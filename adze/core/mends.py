@@ -18,7 +18,7 @@ from adze.core.ground_mends import do_deed
 from adze.core.judge import Judgement
 from adze.core.judge_volts import kv_finding, touch_finding
 from adze.core.parts import bill
-from adze.core.plan import Plan, changed
+from adze.core.plan import MOST_RODS, Plan, changed
 from adze.core.rounding import significant
 from adze.core.season import Season, Weather
 from adze.core.soil_areas import soil_of
@@ -132,7 +132,11 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
     """
     on, own = (f"@{built.id}" if built.id else ""), built.view
     count = plan.rods.count
-    yield tuple(_Candidate(f"rods:{count + n}", f"{n} more rod{'s' * (n > 1)}", n * _ROD_HOURS) for n in _MORE_RODS)
+    yield tuple(
+        _Candidate(f"rods:{count + n}", f"{n} more rod{'s' * (n > 1)}", n * _ROD_HOURS)
+        for n in _MORE_RODS
+        if count + n <= MOST_RODS
+    )
     units, unit = catalogue(plan), unit_of(plan)
     larger = [e for e in units.values() if unit and e.supply == unit.supply and e.released_j > unit.released_j]
     yield tuple(_Candidate(f"energizer:{e.key}", f"Energizer {e.label}", 0.5) for e in larger[:3])

@@ -340,6 +340,9 @@ class PlannedStrand(Part):
         return value and _known(value, conductors(), "conductor")
 
 
+MOST_RODS = 60
+
+
 class Rods(Part):
     """The rods near the energizer: a row from `position` along a bearing, a ring of it, or each where it is placed.
 
@@ -349,14 +352,14 @@ class Rods(Part):
     plate laid flat behind the first rod. `monitor` is where the rod stands that watches.
     """
 
-    count: Annotated[int, Field(ge=0, le=60)] = 3
+    count: Annotated[int, Field(ge=0, le=MOST_RODS)] = 3
     length_m: Annotated[LengthM, Field(ge=0.3, le=6)] = 2.0
     diameter_mm: Annotated[FiniteFloat, Field(ge=4, le=60)] = 16.0
     spacing_m: Annotated[LengthM, Field(ge=0.1, le=30)] = 3.0
     position: Position | None = None
     bearing_deg: Annotated[FiniteFloat, Field(ge=0, lt=360)] = 90.0
     layout: Literal["row", "ring"] = "row"
-    places: Annotated[tuple[Position, ...], Field(max_length=60)] = ()
+    places: Annotated[tuple[Position, ...], Field(max_length=MOST_RODS)] = ()
     slant_deg: Annotated[FiniteFloat, Field(ge=0, le=75)] = 0.0
     bore_cm: Annotated[HeightCm, Field(ge=3, le=40)] | None = None
     bore_m: Annotated[LengthM, Field(ge=0.3, le=6)] = 1.2
@@ -391,6 +394,16 @@ class Rods(Part):
                 if math.dist(one, other) < least:
                     raise ValueError(f"two rods stand in one hole at {one[0]:g}, {one[1]:g}; set them 3 m apart")
         return value
+
+    @model_validator(mode="after")
+    def _holes_apart(self) -> "Rods":
+        wide_m = (self.bore_cm or self.diameter_mm / 10) / 100
+        if self.count > 1 and self.spacing_m < 2 * wide_m:
+            what = "bores" if self.bore_cm else "rods"
+            raise ValueError(
+                f"{what} {wide_m:g} m wide run into each other at {self.spacing_m:g} m; set them 3 m apart"
+            )
+        return self
 
 
 class Feel(StrEnum):

@@ -7,7 +7,7 @@ from typing import Any, Literal
 from adze.core.earth_here import EarthHere, knee, with_rods
 from adze.core.earth_test import TEST_SCHOOLS
 from adze.core.nearby import short_words
-from adze.core.plan import Plan, Position
+from adze.core.plan import MOST_RODS, Plan, Position
 from adze.core.rod_sites import APART_M, along_fence, placed, proposed, refusals, snapped
 from adze.core.rods import CLAMP_OHM, lead_m, lead_ohm, places_of
 
@@ -107,8 +107,8 @@ def laid(plan: Plan, how: How, points: tuple[Position, ...], site: int = 0) -> t
         return with_rods(plan, monitor=at), "Placed the rod that watches"
     if how == "one":
         spot = snapped(plan, at)
-        if len(placed(plan)) >= 60:
-            raise ValueError("60 rods are the most.")
+        if len(placed(plan)) >= MOST_RODS:
+            raise ValueError(f"{MOST_RODS} rods are the most.")
         where = (*placed(plan), spot)
         return with_rods(plan, places=where, position=where[0], count=len(where), layout="row"), "Placed a rod"
     if how == "ring":

@@ -162,14 +162,15 @@ def test_a_film_lies_in_series_with_a_lone_rod() -> None:
     assert Field((film,), Layers(100)).ohm == pytest.approx(Field((rod(),), Layers(100)).ohm + 25, rel=0.01)
 
 
-def test_sixty_rods_in_two_layers_are_quick() -> None:
-    Field(row(60), Layers(120, 1.1, 900)).ohm  # noqa: B018  (what is compiled and loaded once is not counted)
-    took = []
-    for depth in (0.8, 1.0, 1.5):
+def test_a_second_layer_costs_little_time() -> None:
+    def took(layers: Layers) -> float:
         start = time.perf_counter()
-        assert Field(row(60), Layers(100, depth, 1000)).ohm > 0
-        took.append(time.perf_counter() - start)
-    assert min(took) < 0.15  # 0.03 s on a quiet core; the bench holds it to 0.05
+        assert Field(row(60), layers).ohm > 0
+        return time.perf_counter() - start
+
+    # Ratios of one run: the bench holds sixty rods in two layers to 50 ms.
+    even, two = (min(took(layers) for _ in range(5)) for layers in (Layers(100), Layers(100, 1.0, 1000)))
+    assert two < 8 * even
 
 
 @pytest.mark.parametrize(

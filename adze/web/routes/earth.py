@@ -12,7 +12,7 @@ from adze.core.circuit import Incomplete
 from adze.core.earth import EarthError
 from adze.core.earth_here import EarthHere, with_rods
 from adze.core.earth_options import options, taken
-from adze.core.earth_reading import MOST_RODS
+from adze.core.earth_reading import ROW_MOST
 from adze.core.earth_test import PEG_M, TEST_SCHOOLS
 from adze.core.plan import Plan, Position, changed
 from adze.core.season import Season
@@ -303,7 +303,7 @@ def earth_test_mend(
     stored, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     tests = earth_tests.list_earth_tests(connection, plan_id=plan_id)
     test = next((t for t in tests if str(t.id) == learn), None)
-    if rods.isdigit() and 1 <= int(rods) <= MOST_RODS:
+    if rods.isdigit() and 1 <= int(rods) <= ROW_MOST:
         made, words = with_rods(plan, count=int(rods)), f"{rods} rods after an earth test"
     elif test and (soil := learned_soil(plan, test)):
         made, words = changed(plan, {"calibration": soil}), "Soil as the earth test found it"
