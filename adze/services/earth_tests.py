@@ -20,6 +20,7 @@ from adze.store import earth_tests
 from adze.store.connection import Connection
 from adze.store.earth_tests import StoredTest
 
+_DUE_DAYS = 395
 TESTERS = {
     "own_probe": "fence tester with its own earth probe",
     "fence_meter": "digital fence meter",
@@ -169,6 +170,12 @@ def test_rows(tests: tuple[StoredTest, ...], school: TestSchool) -> list[dict[st
         change = None if before is None else test.rods_ohm / before.rods_ohm - 1
         rows.append({"test": test, "status": judged(test.full_kv, school), "change": change})
     return rows[::-1]
+
+
+def tests_due(tests: tuple[StoredTest, ...], today: date) -> list[str]:
+    """The seasons, driest and wettest, whose last test lies a year and a month back, or was never done."""
+    last = {season: max((t.read_on for t in tests if t.season == season), default=None) for season in ("dry", "wet")}
+    return [season for season, day in last.items() if day is None or (today - day).days > _DUE_DAYS]
 
 
 def learned_soil(plan: Plan, test: StoredTest) -> dict[str, Any] | None:

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Callable
+from datetime import date
 from itertools import groupby
 from typing import Any
 
@@ -41,7 +42,7 @@ from adze.core.touches import needs
 from adze.core.units import format_height
 from adze.core.ways import JudgedPattern, judged_patterns
 from adze.core.wording import WHAT_IF_WORDS, place_words
-from adze.services.earth_tests import test_rows
+from adze.services.earth_tests import test_rows, tests_due
 from adze.services.earth_view import cut_list, lead_words
 from adze.services.forecasts import judgement_of
 from adze.services.readings import reading_words
@@ -206,8 +207,9 @@ def panel_context(
         rows = readings.list_readings(connection, plan_id=plan_id)
         return context | {"readings": [reading_words(plan, r) for r in rows]}
     if stage is Stage.EARTH:
-        kept = test_rows(list_earth_tests(connection, plan_id=plan_id), plan.earth_school)
-        return context | _earth(plan, judged) | {"kept": kept}
+        tests = list_earth_tests(connection, plan_id=plan_id)
+        own = {"kept": test_rows(tests, plan.earth_school), "due": tests_due(tests, date.today())}
+        return context | _earth(plan, judged) | own
     if stage is Stage.GROUND:
         return context | ground_context(plan, pane)
     if stage is Stage.STRANDS:

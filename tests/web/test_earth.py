@@ -103,10 +103,12 @@ def test_an_earth_test_from_the_sheet_to_the_mend(farm: PlanPage) -> None:
     assert "steel stake" in sheet
     assert "5 m</b> past the last rod" in sheet.replace("5.0 m", "5 m")
     typed = {"run": "line1", "at_m": "100 m", "season": "dry", "rods_kv": "1.1", "fence_kv": "1.4", "peg": "5 m"}
+    assert "Not tested in a driest week, nor in a wettest" in farm.get("/panel/earth").json()["panel"]
     kept = post(farm, "earth-test", **typed)
     assert kept.status_code == 303
     page = farm.client.get(kept.headers["location"]).text
     assert "What the last one says" in page
+    assert "Not tested in a wettest week for a year" in farm.get("/panel/earth").json()["panel"]
     more = re.search(r'name="rods" value="(\d+)"', page)
     assert more
     assert int(more[1]) > 3

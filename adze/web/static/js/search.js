@@ -38,15 +38,27 @@ export function mountSearch(bench) {
   function show() {
     if (!box() || !found) return;
     const parts = [];
-    const share = found.done / found.total;
-    if (running) {
-      parts.push(el("div", { class: "bar mt-1", role: "progressbar", "aria-label": "Trying designs", "aria-valuemin": 0, "aria-valuemax": 100, "aria-valuenow": Math.round(share * 100) }, el("i", { style: `width:${share * 100}%` })),
-        el("p", { class: "small mb-1" }, `${found.done} of ${found.total} designs `, el("button", { type: "button", class: "act small", onclick: () => running?.abort() }, "Stop")));
-    } else if (found.fault) parts.push(el("p", { class: "fault", role: "alert" }, found.fault));
+    if (running) { parts.push(...progress()); } else if (found.fault) parts.push(el("p", { class: "fault", role: "alert" }, found.fault));
     else parts.push(el("p", { class: "small", role: "status" }, `${found.stopped ? "Stopped: the best of" : "Done:"} ${found.done} designs, ${found.computed ?? 0} computed in full; over the others a cheaper one is stronger.${found.best.length ? "" : " None of them costs so little; raise the limit."}`));
     if (found.front.length) parts.push(picture());
     for (const [i, d] of found.best.entries()) parts.push(row(d, i));
-    box().replaceChildren(...parts);
+    const kept = running && bar.parentNode === box() ? 2 : 0; // bar and button stay where they are
+    while (box().childNodes.length > kept) box().lastChild.remove();
+    box().append(...parts.slice(kept));
+  }
+
+  // Made once: a button that is made anew while it is pressed hears no click.
+  const filled = el("i");
+  const bar = el("div", { class: "bar mt-1", role: "progressbar", "aria-label": "Trying designs", "aria-valuemin": 0, "aria-valuemax": 100 }, filled);
+  const counted = el("span");
+  const stop = el("p", { class: "small mb-1" }, counted, " ", el("button", { type: "button", class: "act small", onclick: () => running?.abort() }, "Stop"));
+
+  function progress() {
+    const share = found.done / found.total;
+    bar.setAttribute("aria-valuenow", Math.round(share * 100));
+    filled.style.width = `${share * 100}%`;
+    counted.textContent = `${found.done} of ${found.total} designs`;
+    return [bar, stop];
   }
 
   const money = (x) => Math.round(x).toLocaleString("en");
