@@ -5,6 +5,8 @@ from dataclasses import replace
 
 from adze.core.energizer import Pulse, fit_loads, fit_pulse
 from adze.core.plan import Plan
+from adze.core.strand_checks import PULSE_S
+from adze.core.supply import SLOW_RATE, Rate
 from adze.core.tables import EnergizerModel, energizers
 
 
@@ -18,6 +20,13 @@ def catalogue(plan: Plan) -> dict[str, EnergizerModel]:
 def unit_of(plan: Plan) -> EnergizerModel | None:
     """The energizer that a plan has chosen."""
     return catalogue(plan)[plan.energizer] if plan.energizer else None
+
+
+def between_pulses_s(plan: Plan) -> float:
+    """The longest time between two pulses that the plan's unit and rate leave, s; the usual one without a unit."""
+    unit = unit_of(plan)
+    every = unit.pulse_s if unit else PULSE_S
+    return every if plan.supply.rate is Rate.FULL else every / SLOW_RATE
 
 
 def pulse_of(unit: EnergizerModel, *, half: bool = False) -> Pulse:

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from adze.core.blocks import blocks
+from adze.core.catalogue import between_pulses_s
 from adze.core.circuit import bottom_group_of, fence_of
 from adze.core.fences import Built, fence_at, standing_fences
 from adze.core.findings import Finding, Stage, Verdict
@@ -84,7 +85,8 @@ def _judge_one(plan: Plan) -> Verdict:
 def _mend_words(plan: Plan, finding: StrandFinding) -> str:
     if plan.netting:
         return "Higher or closer netting, or a strand over it."
-    return smallest_mend(animals_of(plan), plan.duty, fence_of(plan), finding).words()
+    pulse_s = between_pulses_s(plan)
+    return smallest_mend(animals_of(plan), plan.duty, fence_of(plan), finding, pulse_s=pulse_s).words()
 
 
 def _block_findings(plan: Plan) -> Iterator[Finding]:
@@ -111,7 +113,7 @@ def _block_findings(plan: Plan) -> Iterator[Finding]:
 
 def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:
     """Every check of every animal as a finding, its mend not yet sought."""
-    for f in check(animals_of(plan), plan.duty, fence_of(plan)):
+    for f in check(animals_of(plan), plan.duty, fence_of(plan), pulse_s=between_pulses_s(plan)):
         if plan.behind and f.check not in _STOOD_OFF_CHECKS:
             continue  # what stands behind keeps heads and bodies back
         yield (

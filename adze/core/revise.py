@@ -138,6 +138,15 @@ _LABELS = {
     "netting": "netting",
     "behind": "what stands behind",
     "apron": "mesh on the ground",
+    "subsoil": "soil below",
+    "soil_feel": "screwdriver",
+    "frost_m": "frost",
+    "earth_school": "school of the earth test",
+    "bearing_deg": "bearing",
+    "bore_cm": "bore with clay",
+    "bare_wire": "bare wire between rods",
+    "plate_m": "plate",
+    "monitor": "rod that watches",
 }
 
 

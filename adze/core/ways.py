@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from adze.core.catalogue import between_pulses_s
 from adze.core.circuit import Incomplete, fence_of
 from adze.core.fences import Built, built_as, rebuilt
 from adze.core.forecast import solved, volts_of
@@ -43,7 +44,7 @@ def judged_patterns(plan: Plan) -> tuple[JudgedPattern, ...]:
     found = []
     for row in patterns().values():
         strands = strands_in(row)
-        checks = check(animals, plan.duty, strands) if animals else ()
+        checks = check(animals, plan.duty, strands, pulse_s=between_pulses_s(plan)) if animals else ()
         worst = max(checks, key=lambda f: rank(f.status), default=None)
         status = worst.status if worst else Status.UNKNOWN
         says = ""

@@ -44,7 +44,7 @@ class Sheet:
 
 def sheet(plan: Plan, season: Season, peg_m: float) -> Sheet:
     """The sheet of a plan's earth test. Raises Incomplete."""
-    weather = Weather(season)
+    plan, weather = plan.model_copy(update={"what_ifs": ()}), Weather(season)
     found = solved(plan, weather)
     test = earth_test(found)
     share = array(plan.rods, layers_of(plan, weather)).peg_fraction(peg_at(plan.rods, peg_m))

@@ -4,11 +4,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from adze.core.catalogue import unit_of
+from adze.core.catalogue import between_pulses_s, unit_of
+from adze.core.judge_fence import strand_findings
 from adze.core.judge_supply import supply_findings
 from adze.core.lightning import spark_gap_mm
 from adze.core.siting import judge_siting
-from adze.core.strand_checks import Status
+from adze.core.strand_checks import PULSE_S, Status
 from adze.core.supply import (
     Rate,
     charge_left,
@@ -148,3 +149,16 @@ def test_output_surge_and_lightning_are_judged(changes: dict[str, object], title
 def test_a_second_energizer_on_the_fence_fails() -> None:
     mark = {"id": "m", "kind": "other_unit", "points": [[50, 0]]}
     assert any(f.title == "Two energizers on one fence" for f in judge_siting(simple_plan(landmarks=[mark])))
+
+
+def test_a_slower_rate_leaves_more_time_to_pass_between_pulses() -> None:
+    full, slow = (simple_plan(energizer="mains_6", supply={"rate": rate}) for rate in ("full", "night"))
+    assert between_pulses_s(full) == energizers()["mains_6"].pulse_s
+    assert between_pulses_s(slow) == 2 * between_pulses_s(full)
+    assert between_pulses_s(simple_plan(energizer=None)) == PULSE_S
+    foxes = {"stock": [{"id": "f", "kind": "fox"}], "strands": [{"cm": 20}, {"cm": 60}]}
+    told = [
+        {f.check: f.limit for f, _ in strand_findings(simple_plan(energizer="mains_6", supply={"rate": rate}, **foxes))}
+        for rate in ("full", "slow")
+    ]
+    assert told[1]["pulse"] == pytest.approx(2 * told[0]["pulse"])

@@ -101,6 +101,7 @@ def rod_schools(request: Request, connection: Db, who: Who, plan_id: int) -> Res
     try:
         here = EarthHere(plan)
         context = {"rows": here.schools(), "curve": curve(here), "limit": TEST_SCHOOLS[plan.earth_school]}
+        context |= {"returns": here.returns}
     except (Incomplete, EarthError) as missing:
         return fault((("", str(missing)),))
     return _piece(request, "plan/_rod_schools.html", plan, context)
