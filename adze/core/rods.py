@@ -74,16 +74,13 @@ def least_apart_m(rods: Rods) -> float:
     return min((math.dist(a, b) for i, a in enumerate(at) for b in at[:i]), default=math.inf)
 
 
-def layers_of(plan: Plan, weather: Weather, *, frozen: bool = False, at: str | None = None) -> Layers:
+def layers_of(plan: Plan, weather: Weather, at: str | None = None) -> Layers:
     """The soil that the rods stand in, in a season: its layers as described. `at` names another soil."""
     spot = middle_of(plan.rods)
     key = at or (soil_under(plan, spot) if spot else None)
     if spot and not at and weather.season is Season.DRY and is_damp(plan, spot):
         weather = Weather(Season.USUAL, weather.guess)
     upper = soil_ohm_m(plan, weather, key)
-    if frozen and plan.frost_m > 0:
-        # Below the frost the soil is as usual; a third layer under it is left out.
-        return Layers(upper * FROZEN_FACTOR, plan.frost_m, upper)
     if plan.subsoil is None or at:
         return Layers(upper)
     lower = plan.subsoil.ohm_m or soil_ohm_m(plan, Weather(Season.USUAL, weather.guess), plan.subsoil.soil)
@@ -148,15 +145,23 @@ def lead_ohm(plan: Plan) -> float:
 
 
 def rods_ohm(plan: Plan, weather: Weather, *, frozen: bool = False, film: float | None = None) -> float:
-    """The rods near the energizer with lead and clamps to far soil, ohm. Raises EarthError for no rods."""
-    return array(plan.rods, layers_of(plan, weather, frozen=frozen), film).ohm + lead_ohm(plan)
+    """The rods near the energizer with lead and clamps to far soil, ohm. Raises EarthError for no rods.
+
+    Frost over another soil would be a third layer: what it does in even soil is taken as a factor.
+    """
+    layers = layers_of(plan, weather)
+    ohm, upper = array(plan.rods, layers, film).ohm, layers.upper_ohm_m
+    if frozen and plan.frost_m > 0:
+        frost = Layers(FROZEN_FACTOR * upper, plan.frost_m, upper)
+        ohm *= array(plan.rods, frost, film).ohm / array(plan.rods, Layers(upper), film).ohm
+    return ohm + lead_ohm(plan)
 
 
 def site_ohm(plan: Plan, weather: Weather, place: Place, count: int) -> float:
     """So many of the plan's rods in a row on an earth strand at a place, ohm."""
     rods = plan.rods.model_copy(update={"count": count, "places": (), "layout": "row", "position": None})
     soil = soil_of(plan, place)
-    return array(rods, layers_of(plan, weather, at=soil or plan.soil) if soil else _own(plan, weather)).ohm
+    return array(rods, layers_of(plan, weather, soil) if soil else _own(plan, weather)).ohm
 
 
 def _own(plan: Plan, weather: Weather) -> Layers:

@@ -71,6 +71,8 @@ def test_bare_wire_film_frost_and_rock_each_move_the_ohms_the_right_way() -> Non
     frozen = changed(with_rods(), {"frost_m": 0.5})
     assert rods_ohm(frozen, USUAL, frozen=True) > 1.1 * plain
     assert rods_ohm(frozen, USUAL) == pytest.approx(plain)
+    both = changed(frozen, {"subsoil": {"soil": "gravel", "depth_m": 0.8}})
+    assert rods_ohm(both, USUAL, frozen=True) > 1.1 * rods_ohm(both, USUAL)
     rock = changed(with_rods(), {"subsoil": {"soil": "gravel", "depth_m": 0.8}})
     clay = changed(with_rods(), {"subsoil": {"soil": "wet_clay", "depth_m": 0.8}})
     assert rods_ohm(rock, USUAL) > 1.5 * plain > rods_ohm(clay, USUAL)
