@@ -15,7 +15,7 @@ from typing import Any, Literal
 from adze.core.catalogue import catalogue
 from adze.core.circuit import fence_of, has_earth_strands
 from adze.core.compare_units import Trials
-from adze.core.fences import every_fence, rebuilt, standing_fences
+from adze.core.fences import built_as, every_fence, rebuilt, standing_fences
 from adze.core.ground import Place, length_m
 from adze.core.mends import with_earth_between
 from adze.core.parts import bill
@@ -30,6 +30,7 @@ from adze.core.tables import EnergizerModel, conductors
 
 _RODS = (1, 2, 3, 4, 6, 8, 10, 12)
 _LONG_ROD_M = 2.4
+_AT_SITE = 6  # rods for which another place is looked at
 _BETTER = 0.9  # another place is worth trying where its ohms are so much less
 _SEASONS = (Season.DRY, Season.WET)
 _FEW = 3
@@ -38,6 +39,9 @@ _SPARE = 1.15  # a design with so much to spare is worth naming beside the cheap
 _CARRIED_ON = 3  # builds on which feeds, links and more strands are tried
 
 Strands = Literal["as they are", "all live", "in turn", "earth between", "mesh before"]
+
+
+Row = tuple[float, float, float]  # where a row of rods begins, m east and north, and its bearing in degrees
 
 
 @dataclass(frozen=True)
@@ -84,7 +88,7 @@ class Choice:
     energizer: str
     rods: int
     rod_m: float | None = None
-    rods_at: Position | None = None
+    rods_at: Row | None = None
     build: Build = field(default_factory=Build)
 
 
@@ -151,19 +155,17 @@ def chosen(plan: Plan, choice: Choice) -> Plan:
 
 @dataclass(frozen=True)
 class _RodWay:
-    """So many rods of a length, where the plan has them or in a row proposed from a spot."""
+    """So many rods of a length, where the plan has them or in a row proposed elsewhere."""
 
     count: int
     length_m: float
-    at: Position | None
+    at: Row | None
 
 
 def _rods_so(plan: Plan, way: _RodWay) -> Rods:
     moved: dict[str, object] = {}
     if way.at:
-        site = next((s for s in proposed(plan) if s.at == way.at), None)
-        bearing = site.bearing_deg if site else plan.rods.bearing_deg
-        moved = {"position": way.at, "bearing_deg": bearing, "places": (), "layout": "row"}
+        moved = {"position": way.at[:2], "bearing_deg": way.at[2], "places": (), "layout": "row"}
     return plan.rods.model_copy(update={"count": way.count, "length_m": way.length_m, **moved})
 
 
@@ -184,9 +186,8 @@ def built_so(plan: Plan, build: Build) -> Plan:
             update["apron"] = True
         plan = rebuilt(plan, built.id, update)
         if build.more_live:
-            plan = rebuilt(
-                plan, built.id, {"strands": _one_more(next(f for f in every_fence(plan) if f.id == built.id).view)}
-            )
+            own = built_as(plan, built.id)
+            plan = rebuilt(plan, built.id, {"strands": _one_more(own.view)})
     if build.feed_at:
         plan = changed(plan, {"feed_at": build.feed_at})
     if build.link:
@@ -256,11 +257,15 @@ def _rods(plan: Plan, wishes: Wishes) -> tuple[_RodWay, ...]:
     counts = sorted(n for n in {*_RODS, own.count, wishes.least_rods} if n >= wishes.least_rods)
     lengths = sorted({own.length_m, _LONG_ROD_M})
     found = [_RodWay(count, length, None) for length in lengths for count in counts]
-    dry, best = Weather(Season.DRY), next(iter(proposed(plan)), None)
+    dry, most = Weather(Season.DRY), max(own.count, _AT_SITE)
+    wide = plan.model_copy(update={"rods": own.model_copy(update={"count": most})})
+    best = next(iter(proposed(wide)), None)
     if best and own.count:
-        there = plan.model_copy(update={"rods": _rods_so(plan, _RodWay(own.count, own.length_m, best.at))})
+        row = (*best.at, best.bearing_deg)
+        there = plan.model_copy(update={"rods": _rods_so(plan, _RodWay(own.count, own.length_m, row))})
         if rods_ohm(there, dry) < _BETTER * rods_ohm(plan, dry):
-            found += [replace(way, at=best.at) for way in found]
+            # The place was looked at for so many; a longer row might run into what they keep off.
+            found += [replace(way, at=row) for way in found if way.count <= most]
     return tuple(found)
 
 
@@ -269,12 +274,8 @@ def search(plan: Plan, wishes: Wishes) -> Iterator[Progress]:
 
     Raises Incomplete where nothing can be solved, ValueError where the wishes leave nothing to try.
     """
-    units, rods, builds, changes = (
-        _units(plan, wishes),
-        _rods(plan, wishes),
-        _builds(plan, wishes),
-        _changes(plan, wishes),
-    )
+    units, rods = _units(plan, wishes), _rods(plan, wishes)
+    builds, changes = _builds(plan, wishes), _changes(plan, wishes)
     if not units:
         raise ValueError(f"energizer: none runs on {wishes.supply}; choose another supply, or add your own")
     each = len(units) * len(rods)
