@@ -1,5 +1,6 @@
 """Earth in the real interface: a row laid, a rod where advised, a test run through to the mend."""
 
+import math
 from uuid import uuid4
 
 import pytest
@@ -29,6 +30,15 @@ def test_a_row_is_laid_with_two_clicks_and_a_rod_added(browser: Browser) -> None
     bench.undo()
     assert bench.document()["rods"]["count"] == 3
     assert browser.script_errors() == []
+
+
+def test_a_rod_that_is_dragged_keeps_three_metres_from_the_next(browser: Browser) -> None:
+    bench = ewes(browser)
+    bench.lay("Lay a row", (-60, 100), (60, 100)).tool("To the rods")
+    bench.drag_point("Rod 3", 2, 1)
+    spots = bench.ground()["rods"]
+    assert min(math.dist(spots[2], other) for other in spots[:2]) >= 2.99
+    assert len(bench.document()["rods"]["places"]) == 3
 
 
 def test_rods_go_where_it_is_advised(browser: Browser) -> None:

@@ -63,6 +63,14 @@ export function mountRods(bench, ground) {
     if (event.key === "Escape" && ground.tool !== "walk" && !event.target.closest("input, select, textarea, dialog")) choose("walk");
   });
 
+  /** A spot moved so far that it lies 3 m from the rod nearest to it. */
+  function apart(spot, others) {
+    const near = others.map((p) => ({ p, away: distance(p, spot) })).sort((a, b) => a.away - b.away)[0];
+    if (!near || near.away >= 3) return spot;
+    const way = near.away > 0.01 ? [0, 1].map((k) => (spot[k] - near.p[k]) / near.away) : [1, 0];
+    return [0, 1].map((k) => near.p[k] + 3 * way[k]);
+  }
+
   /** Every rod can be dragged; the others stay where they are. */
   function handles() {
     layer.clearLayers();
@@ -72,7 +80,7 @@ export function mountRods(bench, ground) {
       const icon = L.divIcon({ className: "", iconSize: [22, 22], iconAnchor: [11, 11], html: el("div", { class: "rod-grip", title: name }) });
       const grip = L.marker(at(spot), { icon, draggable: true, alt: name, zIndexOffset: 500 }).addTo(layer);
       grip.on("dragend", () => {
-        const to = tidy(metres(grip.getLatLng()));
+        const to = tidy(apart(metres(grip.getLatLng()), rods.filter((_, k) => k !== i)));
         bench.change(`Moved ${name.toLowerCase()}`, (doc) => { const places = rods.map((p, k) => (k === i ? to : p)); Object.assign(doc.rods, { places, position: places[0], layout: "row", count: places.length }); });
       });
     });
