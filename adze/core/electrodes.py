@@ -27,6 +27,7 @@ _NEAR = 2.5  # times a piece's length: nearer, it is integrated
 _FAR = 1.5  # images farther than so many times the distance are summed in closed form
 _STEPS = 96  # of the table over the distance
 _LAST_IMAGE = 4000
+_SELF_SHARE = math.exp(-1.5)  # geometric mean distance of a line to itself, of its length (Maxwell)
 
 
 @dataclass(frozen=True)
@@ -177,8 +178,11 @@ class Field:
 
     @cached_property
     def ohm(self) -> float:
-        """Resistance of the joined electrodes to far soil, ohm."""
-        return 1 / float(self._currents.sum())
+        """Resistance of the joined electrodes to far soil, ohm. Raises EarthError where the pieces are too coarse."""
+        ohm = 1 / float(self._currents.sum())
+        if not ohm > 0:
+            raise EarthError("so many and so long electrodes over so thin a layer cannot be computed; take fewer")
+        return ohm
 
     @cached_property
     def shares(self) -> Real:
@@ -212,7 +216,10 @@ def _rises(points: Real, weights: Real, middle: Real, size: Real, pieces: _Piece
         return even
     boundary = near.inverse(-1.0, 2 * depth)
     field_upper, source_upper = middle[:, 2] < depth, pieces.middle[:, 2] < depth
-    echo = _Echoes(layers, near.across, middle[:, 2], pieces.middle[:, 2])
+    # Seen from its own images a lying piece is no point: its mean distance to itself (of logarithms) stands in.
+    lying = np.hypot(*(pieces.end - pieces.start)[:, :2].T)
+    across = np.hypot(near.across, _SELF_SHARE * lying[None, :])
+    echo = _Echoes(layers, across, middle[:, 2], pieces.middle[:, 2])
     upper, lower = layers.upper_ohm_m, layers.lower_ohm_m or layers.upper_ohm_m
     rise: Real = upper * (direct + mirror + k * boundary + echo.both_upper())
     if not source_upper.all():

@@ -129,6 +129,12 @@ def test_who_raises_whom_is_the_same_both_ways(depth: float, lower: float, x: fl
     assert (field.shares > 0).all()
 
 
+def test_long_wires_under_a_skin_of_other_soil_are_those_of_the_soil_they_lie_in() -> None:
+    wires = tuple(Buried((30.0 * i, 0, 0.4), (30.0 * (i + 1), 0, 0.4), 0.0025) for i in range(20))
+    skin, even = Field(wires, Layers(1400, 0.1, 100)), Field(wires, Layers(100))
+    assert skin.ohm == pytest.approx(even.ohm, rel=0.08)
+
+
 def test_far_away_the_lower_soil_decides() -> None:
     field = Field(row(3), Layers(100, 1.0, 1000))
     rise = float(field.surface_ohm(np.array([[1000.0, 0.0]]))[0])
