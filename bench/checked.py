@@ -5,11 +5,11 @@ import shutil
 from dataclasses import dataclass
 from pathlib import Path
 
-from adze.core.catalogue import pulse_of
-from adze.core.laplace import FULL
-from adze.core.network import MatrixLine, Network, Shunt, Span, Terminal
-from adze.core.pulse import solve_pulse
-from adze.core.tables import energizers
+from adze.core.plan.catalogue import pulse_of
+from adze.core.pulse.laplace import FULL
+from adze.core.pulse.network import MatrixLine, Network, Shunt, Span, Terminal
+from adze.core.pulse.solver import solve_pulse
+from adze.core.tables.energizers import energizers
 from bench.spice import Ask, spice_peaks_v
 
 DOCS = Path(__file__).parents[1] / "docs"

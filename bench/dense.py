@@ -2,10 +2,11 @@
 
 import numpy as np
 
-from adze.core import laplace
-from adze.core.laplace import Real, Window
-from adze.core.network import Network, Port, Terminal
-from adze.core.pulse import assembled, source_admittance_s
+from adze.core.basics.types import Real
+from adze.core.pulse import laplace
+from adze.core.pulse.laplace import Window
+from adze.core.pulse.network import Network, Port, Terminal
+from adze.core.pulse.solver import assembled, source_admittance_s
 
 
 def dense_peaks(network: Network, window: Window) -> Real:

@@ -2,7 +2,7 @@
 
 import math
 
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
 
 _RADIUS_M = 300.0
 

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from adze.core.network import Network, Shunt, Source, Span, Terminal, Wire, WireLine
+from adze.core.pulse.network import Network, Shunt, Source, Span, Terminal, Wire, WireLine
 
 SOURCE = Source("n0", 6719.44, 1.13904e-06, 0.000630279, 12.0418, 374.634, 5.69519e-08)
 

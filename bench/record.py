@@ -24,18 +24,10 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 import psycopg
 from fastapi.testclient import TestClient
 
-from adze.core.tables import (
-    animal_kinds,
-    conductors,
-    energizers,
-    grasses,
-    insulators,
-    landmark_kinds,
-    nettings,
-    post_kinds,
-    rod_metals,
-    soils,
-)
+from adze.core.tables.animals import animal_kinds
+from adze.core.tables.construction import conductors, insulators, nettings, post_kinds
+from adze.core.tables.energizers import energizers
+from adze.core.tables.ground import grasses, landmark_kinds, rod_metals, soils
 from adze.demo.farms import DEMO_FARMS
 from adze.formats.case_file import read_cases
 from adze.formats.errors import FormatError
@@ -122,7 +114,11 @@ def random_document(seed: int) -> Document:
         "half_power": rng.random() < 0.2,
     }
     if rng.random() < 0.4:
-        own = {"netting": rng.choice(sorted(nettings()))} if rng.random() < 0.4 else {"post": rng.choice(sorted(post_kinds()))}
+        own = (
+            {"netting": rng.choice(sorted(nettings()))}
+            if rng.random() < 0.4
+            else {"post": rng.choice(sorted(post_kinds()))}
+        )
         fence = {"id": "other", "name": "Other way", "herds": [stock[0]["id"]], "apron": rng.random() < 0.3}
         document["fences"] = [fence | own]
         rng.choice(runs)["fence"] = "other"
@@ -140,7 +136,13 @@ def _course(rng: Random, i: int) -> list[list[float]]:
 
 def _fixture(rng: Random, i: int, run: str) -> Document:
     kind = rng.choice(["gate", "switch", "crossing", "join", "strain", "rods", "diverter", "test", "sign"])
-    row: Document = {"id": f"f{i}", "kind": kind, "run": run, "at_m": round(rng.uniform(1, 150), 1), "name": f"Thing {i}"}
+    row: Document = {
+        "id": f"f{i}",
+        "kind": kind,
+        "run": run,
+        "at_m": round(rng.uniform(1, 150), 1),
+        "name": f"Thing {i}",
+    }
     if kind == "gate":
         row |= {"style": rng.choice(["handle", "rope", "removable_post", "spring", "drive_over"])}
         row |= {"feeds": rng.choice(["both", "start", "end"]), "is_open": rng.random() < 0.2}
@@ -306,7 +308,7 @@ def differences(old: dict[str, dict[str, str]], new: dict[str, dict[str, str]]) 
             one, other = before.get(ask, "(nothing)"), after.get(ask, "(nothing)")
             if one == other:
                 continue
-            pairs = zip(one.splitlines() + [""], other.splitlines() + [""], strict=False)
+            pairs = zip([*one.splitlines(), ""], [*other.splitlines(), ""], strict=False)
             first = next(((a, b) for a, b in pairs if a != b), ("", "more lines"))
             yield f"{title} {ask}: {first[0][:200]!r} -> {first[1][:200]!r}"
 

@@ -2,10 +2,11 @@
 
 from pathlib import Path
 
-from adze.core.earth_here import EarthHere
-from adze.core.plan import Plan
-from adze.core.schools import RodSchool, rod_schools
-from adze.core.tables import energizers, soils
+from adze.core.advice.earth_here import EarthHere
+from adze.core.advice.schools import RodSchool, rod_schools
+from adze.core.plan.document import Plan
+from adze.core.tables.energizers import energizers
+from adze.core.tables.ground import soils
 
 _UNITS = ("mains_1", "mains_3", "mains_6", "mains_15", "mains_25")
 _SOILS = ("wet_clay", "clay_loam", "loam", "sandy_loam")

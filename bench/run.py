@@ -14,11 +14,12 @@ from pathlib import Path
 
 import numpy as np
 
-from adze.core import laplace, pulse
-from adze.core.laplace import Window
-from adze.core.network import Network, Port, Terminal
-from adze.core.pulse import solve_pulse, solve_pulses
-from adze.core.spot import spot_at
+from adze.core.pulse import laplace
+from adze.core.pulse import solver as pulse
+from adze.core.pulse.laplace import Window
+from adze.core.pulse.network import Network, Port, Terminal
+from adze.core.pulse.port_equivalent import spot_at
+from adze.core.pulse.solver import solve_pulse, solve_pulses
 from bench.dense import dense_peaks
 from bench.networks import farm
 from bench.spice import spice_seconds
@@ -105,8 +106,8 @@ def cases_against_spice() -> None:
 
 def pages() -> None:
     """A moved point of the demo farm: verdicts and forecast, and the page, at the server."""
-    from adze.core.judge import judge
-    from adze.core.plan import Plan
+    from adze.core.plan.document import Plan
+    from adze.core.verdict.judge import judge
     from adze.demo.farms import HALLOW_REACH
     from adze.services.forecasts import forecast_json
 
@@ -127,10 +128,10 @@ def pages() -> None:
 
 def designs() -> None:
     """The search on the demo farm and on some forty nodes of the large one, designs a minute on one core."""
-    from adze.core.circuit import circuit
-    from adze.core.plan import Plan
-    from adze.core.search import Wishes, search
-    from adze.core.season import Season, Weather
+    from adze.core.advice.search import Wishes, search
+    from adze.core.forecast.circuit import circuit
+    from adze.core.plan.document import Plan
+    from adze.core.plan.season import Season, Weather
     from adze.demo.farms import HALLOW_REACH
     from bench.farm import large_farm
 
@@ -155,9 +156,9 @@ def designs() -> None:
 
 def earth() -> None:
     """Sixty rods in two layers (limit 50 ms), and all that the earth's panel asks of the demo farm."""
-    from adze.core.earth_here import EarthHere
-    from adze.core.earth_options import options
-    from adze.core.electrodes import Buried, Field, Layers
+    from adze.core.advice.earth_here import EarthHere
+    from adze.core.advice.earth_options import options
+    from adze.core.soil.electrodes import Buried, Field, Layers
     from adze.demo.farms import HALLOW_REACH
 
     row = tuple(Buried((3.0 * i, 0.0, 0.0), (3.0 * i, 0.0, 2.0), 0.016) for i in range(60))
@@ -173,9 +174,9 @@ def earth() -> None:
 
 def large_ground() -> None:
     """An edit of a farm of 2,000 points, 200 lines and 400 fixtures, and a track of 50,000 points."""
-    from adze.core.edit import moved
-    from adze.core.judge_ground import judge_ground
-    from adze.core.plan import Origin
+    from adze.core.ground.edit import moved
+    from adze.core.plan.ground import Origin
+    from adze.core.verdict.judge_ground import judge_ground
     from adze.formats.brought import Choice, lines_in_metres
     from adze.formats.ground_files import read_ground
     from adze.services.forecasts import forecast_json

@@ -7,7 +7,7 @@ import time
 from collections.abc import Sequence
 from pathlib import Path
 
-from adze.core.network import MatrixLine, Network, Terminal
+from adze.core.pulse.network import MatrixLine, Network, Terminal
 
 _SECTIONS = 100
 _LENGTH_S = 6e-4  # every peak lies before it

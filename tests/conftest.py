@@ -7,7 +7,7 @@ from uuid import uuid4
 import psycopg
 import pytest
 
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
 from adze.demo.farms import HALLOW_REACH
 from adze.settings import Settings
 from adze.store.connection import Connection, Store, ensure_database, migrate

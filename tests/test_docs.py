@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from adze import __version__
-from adze.core.findings import Stage
+from adze.core.plan.stages import Stage
 from adze.web.panels import STAGES
 
 ROOT = Path(__file__).parents[1]

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from importlib import resources
 
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
 from adze.formats.plan_file import read_plan
 
 

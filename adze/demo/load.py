@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from adze.core.season import Season
+from adze.core.plan.season import Season
 from adze.demo.farms import DEMO_FARMS
 from adze.services.accounts import ensure_demo_account
 from adze.services.earth_tests import default_entry, log_test

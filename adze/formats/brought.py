@@ -15,9 +15,11 @@ import numpy as np
 from pydantic import ValidationError
 from shapely import Point
 
-from adze.core.edit import fresh_id, thinned
-from adze.core.ground import line_of, point_at
-from adze.core.plan import MOST_POINTS, SPOT_M, Origin, Plan, Position, Run
+from adze.core.ground.edit import fresh_id, thinned
+from adze.core.ground.lines import line_of, point_at
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Origin, Run
+from adze.core.plan.scalars import MOST_POINTS, SPOT_M, Position
 from adze.formats.errors import FormatError, first_fault
 from adze.formats.projection import LonLat, to_metres
 

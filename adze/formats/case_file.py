@@ -10,8 +10,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat, TypeAdapter, ValidationError
 
-from adze.core.energizer import Catalogue
-from adze.core.network import (
+from adze.core.animals.strand_rules import Animal, Duty, Purpose, Role, Scheme, Strand
+from adze.core.pulse.network import (
     Line,
     Link,
     MatrixLine,
@@ -25,7 +25,7 @@ from adze.core.network import (
     Wire,
     WireLine,
 )
-from adze.core.strand_rules import Animal, Duty, Purpose, Role, Scheme, Strand
+from adze.core.tables.energizers import Catalogue
 from adze.formats.errors import FormatError, first_fault
 
 _Text = Annotated[str, Field(min_length=1)]

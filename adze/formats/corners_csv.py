@@ -8,7 +8,8 @@ from itertools import groupby
 from shapely import from_wkt
 from shapely.errors import ShapelyError
 
-from adze.core.plan import Origin, Plan
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Origin
 from adze.formats.brought import Brought, Line, Part, Spot, part_of, plain_name
 from adze.formats.errors import FormatError
 from adze.formats.features import features, plan_words

@@ -5,8 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from adze.core.ground import distances_m, point_at, shape_of
-from adze.core.plan import Landmark, Plan, Position, Run
+from adze.core.ground.lines import distances_m, point_at, shape_of
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Landmark, Run
+from adze.core.plan.scalars import Position
 from adze.formats.brought import part_words
 from adze.formats.projection import LonLat, to_degrees
 

@@ -5,7 +5,7 @@ import math
 from collections.abc import Iterator
 from typing import Any
 
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
 from adze.formats.brought import Brought, Line, Part, Spot, part_of, plain_name
 from adze.formats.errors import FormatError
 from adze.formats.features import Feature, features, plan_words

@@ -15,7 +15,7 @@ from gpxpy.gpx import (
     GPXWaypoint,
 )
 
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
 from adze.formats.brought import Brought, Line, Part, Progress, Spot, part_of, plain_name, quiet
 from adze.formats.errors import FormatError
 from adze.formats.features import Feature, features, plan_words

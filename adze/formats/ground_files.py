@@ -1,6 +1,6 @@
 """Any file that holds ground, by what is in it: GeoJSON, GPX, KML, CSV of corners."""
 
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
 from adze.formats.brought import Brought, Progress, quiet
 from adze.formats.corners_csv import read_corners, write_corners
 from adze.formats.errors import FormatError

@@ -5,12 +5,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from xml.sax.saxutils import escape
 
-from adze.core.fences import fence_at
-from adze.core.ground import feed, length_m, point_at
-from adze.core.plan import Fixture, Plan, Position
-from adze.core.rod_sites import placed
-from adze.core.tables import landmark_kinds
-from adze.core.units import M_PER_FT, Units, format_length
+from adze.core.basics.units import M_PER_FT, Units, format_length
+from adze.core.build.rod_sites import placed
+from adze.core.ground.feed import feed
+from adze.core.ground.lines import length_m, point_at
+from adze.core.plan.constructions import fence_at
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Fixture
+from adze.core.plan.scalars import Position
+from adze.core.tables.ground import landmark_kinds
 
 PAPERS_MM = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "Letter": (279.4, 215.9), "Tabloid": (431.8, 279.4)}
 SCALES = (100, 200, 250, 500, 1000, 1250, 2000, 2500, 5000, 10_000, 20_000, 25_000, 50_000)

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
 from adze.formats.brought import Brought, Line, Part, Spot, part_of, plain_name
 from adze.formats.errors import FormatError
 from adze.formats.features import features, plan_words

@@ -3,7 +3,7 @@
 import csv
 import io
 
-from adze.core.parts import Bill
+from adze.core.build.parts import Bill
 
 _HEAD = ("group", "part", "quantity", "unit", "pack", "packs", "cost", "counted")
 

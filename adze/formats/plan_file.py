@@ -6,7 +6,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from adze.core.plan import PLAN_VERSION, Plan
+from adze.core.plan.document import PLAN_VERSION, Plan
 from adze.formats.errors import FormatError, fault_path, fault_words
 
 

@@ -5,9 +5,9 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from xml.sax.saxutils import escape
 
-from adze.core.story_pole import PoleMark, StoryPole
-from adze.core.strand_rules import Role
-from adze.core.units import Units, format_height
+from adze.core.animals.strand_rules import Role
+from adze.core.basics.units import Units, format_height
+from adze.core.build.story_pole import PoleMark, StoryPole
 
 PORTRAIT_MM = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}
 _MARGIN_MM, _HEAD_MM, _FOOT_MM = 10.0, 16.0, 22.0

@@ -6,7 +6,8 @@ from functools import lru_cache
 import numpy as np
 from pyproj import Transformer
 
-from adze.core.plan import Origin, Position
+from adze.core.plan.ground import Origin
+from adze.core.plan.scalars import Position
 
 LonLat = tuple[float, float]
 

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
 
 _WIDTH, _HEIGHT, _MARGIN = 220.0, 120.0, 10.0
 

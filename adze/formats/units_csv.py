@@ -7,7 +7,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from adze.core.plan import OwnEnergizer
+from adze.core.plan.power import OwnEnergizer
 from adze.formats.errors import FormatError, fault_words
 
 COLUMNS = ("label", "supply", "stored_j", "released_j", "open_kv", "kv_500", "pulse_s", "price")

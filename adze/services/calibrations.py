@@ -2,14 +2,15 @@
 
 from typing import Any
 
-from adze.core.calibrate import Fit, Sample, calibrate
-from adze.core.circuit import fence_of
-from adze.core.fences import fence_at
-from adze.core.ground import Place, length_m
-from adze.core.plan import Plan
-from adze.core.season import Season
-from adze.core.strand_rules import Role
-from adze.core.wording import kv_words, place_words
+from adze.core.animals.strand_rules import Role
+from adze.core.basics.units import kv_words
+from adze.core.build.construction import fence_of
+from adze.core.forecast.calibrate import Fit, Sample, calibrate
+from adze.core.ground.lines import length_m
+from adze.core.ground.places import Place, place_words
+from adze.core.plan.constructions import fence_at
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
 from adze.store import readings
 from adze.store.connection import Connection
 

@@ -6,14 +6,16 @@ from typing import Any
 
 import numpy as np
 
-from adze.core import earth, electrodes, laplace
-from adze.core.energizer import energy_on_load_j, fit_pulse, peak_on_load_v
-from adze.core.network import Terminal
-from adze.core.pulse import Solution, solve_pulse
-from adze.core.strand_checks import Status, StrandFinding, check, smallest_mend
-from adze.core.strand_rules import design
-from adze.core.tables import animal_kinds, touch_classes
-from adze.core.touch import Coat, Hooves, Path, contact
+from adze.core.animals.strand_checks import StrandFinding, check, smallest_mend
+from adze.core.animals.strand_rules import design
+from adze.core.animals.touch import Coat, Hooves, Path, contact
+from adze.core.basics.status import Status
+from adze.core.energizer.fit import energy_on_load_j, fit_pulse, peak_on_load_v
+from adze.core.pulse import laplace
+from adze.core.pulse.network import Terminal
+from adze.core.pulse.solver import Solution, solve_pulse
+from adze.core.soil import earth, electrodes
+from adze.core.tables.animals import animal_kinds, touch_classes
 from adze.formats.case_file import (
     Case,
     CheckCase,

@@ -4,17 +4,18 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from adze.core.circuit import Incomplete
-from adze.core.earth_reading import Implied, ReadingFault, TestRead, implied
-from adze.core.earth_test import MOST_STAKES, EarthTest, earth_test, judged, peg_at, short_place
-from adze.core.forecast import solved
-from adze.core.ground import Place, length_m, run_of
-from adze.core.plan import Plan, TestSchool
-from adze.core.rods import array, layers_of
-from adze.core.season import Season, Weather
-from adze.core.stray import strays
-from adze.core.units import parse_length_m
-from adze.core.wording import place_words
+from adze.core.basics.units import parse_length_m
+from adze.core.build.rods import array, layers_of
+from adze.core.forecast.earth_reading import Implied, ReadingFault, TestRead, implied
+from adze.core.forecast.earth_test import MOST_STAKES, EarthTest, earth_test, judged, peg_at, short_place
+from adze.core.forecast.stray import strays
+from adze.core.forecast.volts import solved
+from adze.core.ground.lines import length_m, run_of
+from adze.core.ground.places import Place, place_words
+from adze.core.plan.document import Plan
+from adze.core.plan.earth import TestSchool
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Incomplete
 from adze.services.readings import ReadingError, number
 from adze.store import earth_tests
 from adze.store.connection import Connection

@@ -4,12 +4,14 @@ import math
 from itertools import pairwise
 from typing import Any, Literal
 
-from adze.core.earth_here import EarthHere, knee, with_rods
-from adze.core.earth_test import TEST_SCHOOLS
-from adze.core.nearby import short_words
-from adze.core.plan import MOST_RODS, Plan, Position
-from adze.core.rod_sites import APART_M, along_fence, placed, proposed, refusals, snapped
-from adze.core.rods import CLAMP_OHM, lead_m, lead_ohm, places_of
+from adze.core.advice.earth_here import EarthHere, knee, with_rods
+from adze.core.build.rod_sites import APART_M, along_fence, placed, proposed, refusals, snapped
+from adze.core.build.rods import CLAMP_OHM, lead_m, lead_ohm, places_of
+from adze.core.forecast.earth_test import TEST_SCHOOLS
+from adze.core.ground.nearby import short_words
+from adze.core.plan.document import Plan
+from adze.core.plan.earth import MOST_RODS
+from adze.core.plan.scalars import Position
 
 _WIDE, _HIGH, _LEFT, _BOTTOM, _TOP = 300, 170, 40, 34, 14
 _BEND_M, _TAIL_M = 0.25, 0.6

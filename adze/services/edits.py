@@ -6,14 +6,18 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field, FiniteFloat, TypeAdapter
 from shapely import LineString
 
-from adze.core import edit
-from adze.core.blocks import block_at, divide
-from adze.core.edit import Chosen, Refused, add_runs, run_by_id
-from adze.core.ground import Place, line_of, shape_of
-from adze.core.plan import Landmark, LengthM, Plan, Position, changed
-from adze.core.set_out import beside, lane, parse_bearing_deg, parse_legs, ring_around, square_around, walked
-from adze.core.tables import animal_kinds
-from adze.core.units import Units, format_length
+from adze.core.basics.units import Units, format_length
+from adze.core.ground import edit
+from adze.core.ground.blocks import block_at, divide
+from adze.core.ground.edit import Chosen, Refused, add_runs, run_by_id
+from adze.core.ground.lines import line_of, shape_of
+from adze.core.ground.places import Place
+from adze.core.ground.set_out import beside, lane, parse_bearing_deg, parse_legs, ring_around, square_around, walked
+from adze.core.plan.changes import changed
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Landmark
+from adze.core.plan.scalars import LengthM, Position
+from adze.core.tables.animals import animal_kinds
 
 _Bearing = Annotated[FiniteFloat, BeforeValidator(lambda v: parse_bearing_deg(v) if isinstance(v, str) else v)]
 _Line = Annotated[tuple[Position, ...], Field(min_length=2, max_length=2000)]

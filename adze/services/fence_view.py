@@ -2,13 +2,13 @@
 
 from typing import Any
 
-from adze.core.circuit import conductors_of, fence_of
-from adze.core.fences import Built
-from adze.core.materials import post_of
-from adze.core.plan import Plan
-from adze.core.stock import animals_of, wanted_of
-from adze.core.strand_rules import limits_of
-from adze.core.tables import nettings
+from adze.core.animals.strand_rules import limits_of
+from adze.core.build.construction import conductors_of, fence_of
+from adze.core.build.materials import post_of
+from adze.core.plan.constructions import Built
+from adze.core.plan.document import Plan
+from adze.core.plan.stock import animals_of, wanted_of
+from adze.core.tables.construction import nettings
 
 
 def fence_json(built: Built) -> dict[str, Any]:

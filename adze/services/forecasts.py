@@ -6,23 +6,25 @@ from typing import Any
 
 import numpy as np
 
-from adze.core.circuit import fence_of
-from adze.core.fences import every_fence, fence_at
-from adze.core.findings import Stage
-from adze.core.forecast import Volts, solved, stand_at, volts_of
-from adze.core.ground import Place, length_m, run_of
-from adze.core.judge import Judgement, judge
-from adze.core.lately import Lately
-from adze.core.mends import Mend, mends
-from adze.core.plan import Plan
-from adze.core.routes import Route, heights_along, marks_along, routes
-from adze.core.season import Guess, Season, Weather
-from adze.core.soil_areas import soil_of
-from adze.core.stock import wanted_of
-from adze.core.strand_rules import Role
-from adze.core.touch import Path
-from adze.core.touches import touches
-from adze.core.wording import PATH_WORDS, animal_word, kv_words, place_words
+from adze.core.advice.remedies import Mend, mends
+from adze.core.animals.strand_rules import Role
+from adze.core.animals.touch import PATH_WORDS, Path
+from adze.core.basics.cache import Lately
+from adze.core.basics.units import kv_words
+from adze.core.build.construction import fence_of
+from adze.core.forecast.touches import touches
+from adze.core.forecast.volts import Volts, solved, stand_at, volts_of
+from adze.core.ground.lines import length_m, run_of
+from adze.core.ground.places import Place, place_words
+from adze.core.ground.routes import Route, heights_along, marks_along, routes
+from adze.core.ground.soil_areas import soil_of
+from adze.core.plan.constructions import every_fence, fence_at
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Guess, Season, Weather
+from adze.core.plan.stages import Stage
+from adze.core.plan.stock import wanted_of
+from adze.core.tables.animals import animal_word
+from adze.core.verdict.judge import Judgement, judge
 from adze.services.fence_view import fence_json
 from adze.services.ground_view import ground_json
 

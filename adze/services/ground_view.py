@@ -3,14 +3,15 @@
 import string
 from typing import Any
 
-from adze.core.blocks import acres, blocks, hectares, strips
-from adze.core.ground import point_at, survey
-from adze.core.plan import Plan
-from adze.core.relief import bumps
-from adze.core.rod_sites import placed
-from adze.core.underlay import laid
-from adze.core.units import Units
-from adze.core.zones import Stretch, Zones, zones
+from adze.core.basics.units import Units
+from adze.core.build.rod_sites import placed
+from adze.core.ground.blocks import acres, blocks, hectares, strips
+from adze.core.ground.lines import point_at
+from adze.core.ground.relief import bumps
+from adze.core.ground.survey import survey
+from adze.core.ground.underlay import laid
+from adze.core.ground.zones import Stretch, Zones, zones
+from adze.core.plan.document import Plan
 
 
 def letter(number: int) -> str:

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import Any
 
-from adze.core.ground import length_m
-from adze.core.plan import Plan
+from adze.core.ground.lines import length_m
+from adze.core.plan.document import Plan
 from adze.formats.brought import (
     Brought,
     Choice,

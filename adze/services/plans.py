@@ -4,8 +4,8 @@ from dataclasses import dataclass, replace
 
 from pydantic import ValidationError
 
-from adze.core.plan import Plan
-from adze.core.revise import Prefer, difference_words, differences, merge
+from adze.core.plan.document import Plan
+from adze.core.plan.revise import Prefer, difference_words, differences, merge
 from adze.formats.errors import FormatError
 from adze.formats.plan_file import dump_plan, read_plan_document
 from adze.services.kept import Kept

@@ -4,15 +4,16 @@ from typing import Any
 
 import numpy as np
 
-from adze.core import laplace
-from adze.core.budget import Budget
-from adze.core.forecast import solved, spot_of
-from adze.core.ground import Place, length_m, run_of
-from adze.core.network import Terminal
-from adze.core.plan import Plan
-from adze.core.season import Season, Weather
-from adze.core.slow_tester import RESPONSE_S, shown_v
-from adze.core.wording import kv_words, place_words
+from adze.core.basics.units import kv_words
+from adze.core.forecast.budget import Budget
+from adze.core.forecast.volts import solved, spot_of
+from adze.core.ground.lines import length_m, run_of
+from adze.core.ground.places import Place, place_words
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season, Weather
+from adze.core.pulse import laplace
+from adze.core.pulse.network import Terminal
+from adze.core.pulse.slow_tester import RESPONSE_S, shown_v
 
 _LEAST_SHARE = 0.005  # of the joules: what is less is told together
 _DRAWN_S = 3e-4

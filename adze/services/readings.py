@@ -2,13 +2,15 @@
 
 from dataclasses import dataclass
 
-from adze.core.circuit import Incomplete, fence_of
-from adze.core.fences import fence_at
-from adze.core.ground import Place, length_m
-from adze.core.plan import Plan
-from adze.core.rounding import significant
-from adze.core.season import Season
-from adze.core.wording import kv_words, place_words
+from adze.core.basics.rounding import significant
+from adze.core.basics.units import kv_words
+from adze.core.build.construction import fence_of
+from adze.core.ground.lines import length_m
+from adze.core.ground.places import Place, place_words
+from adze.core.plan.constructions import fence_at
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
+from adze.core.plan.stages import Incomplete
 from adze.services.forecasts import Expected, expected_at
 from adze.store import readings
 from adze.store.connection import Connection

@@ -6,16 +6,16 @@ from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any
 
-from adze.core.catalogue import catalogue
-from adze.core.circuit import Incomplete
-from adze.core.ground import nearest_place
-from adze.core.parts import bill
-from adze.core.plan import Plan
-from adze.core.reroute import Link
-from adze.core.search import Design, Progress, Wishes, search
-from adze.core.tables import conductors
-from adze.core.units import format_length
-from adze.core.wording import animal_word, kv_words, place_words
+from adze.core.advice.reroute import Link
+from adze.core.advice.search import Design, Progress, Wishes, search
+from adze.core.basics.units import format_length, kv_words
+from adze.core.build.parts import bill
+from adze.core.ground.places import nearest_place, place_words
+from adze.core.plan.catalogue import catalogue
+from adze.core.plan.document import Plan
+from adze.core.plan.stages import Incomplete
+from adze.core.tables.animals import animal_word
+from adze.core.tables.construction import conductors
 
 _EVERY_S = 0.25
 _STRANDS = {"earth between": "earth strands between", "mesh before": "mesh before it"}

@@ -2,16 +2,18 @@
 
 from typing import Any
 
-from adze.core.fences import Built, built_as, rebuilt
-from adze.core.findings import Stage
-from adze.core.forecast import solved, spot_of
-from adze.core.judge_fence import strand_findings
-from adze.core.plan import Plan, PlannedStrand
-from adze.core.season import Season, Weather
-from adze.core.soil_areas import soil_of
-from adze.core.strand_checks import Status, rank
-from adze.core.touches import touches
-from adze.core.wording import animal_word, kv_words
+from adze.core.basics.status import Status, rank
+from adze.core.basics.units import kv_words
+from adze.core.forecast.touches import touches
+from adze.core.forecast.volts import solved, spot_of
+from adze.core.ground.soil_areas import soil_of
+from adze.core.plan.construction import PlannedStrand
+from adze.core.plan.constructions import Built, built_as, rebuilt
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Stage
+from adze.core.tables.animals import animal_word
+from adze.core.verdict.judge_fence import strand_findings
 from adze.services.forecasts import judgement_of
 
 

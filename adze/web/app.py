@@ -13,8 +13,8 @@ from fastapi.responses import JSONResponse, RedirectResponse
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
-from adze.core.energizer import fit_pulse
-from adze.core.tables import energizers
+from adze.core.energizer.fit import fit_pulse
+from adze.core.tables.energizers import energizers
 from adze.formats.errors import fault_words
 from adze.formats.ground_files import LARGEST_BYTES as LARGEST_FILE
 from adze.services.pictures import LARGEST_BYTES as LARGEST_PICTURE

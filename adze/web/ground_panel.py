@@ -5,19 +5,22 @@ from typing import Any
 
 from shapely import Point
 
-from adze.core.blocks import blocks, strips
-from adze.core.edit import Chosen
-from adze.core.ground import feed, length_m, line_of, point_at, run_of, shape_of, survey, turns
-from adze.core.layout import open_gate_is_live
-from adze.core.lightning import DIVERTER_EARTH_WORDS
-from adze.core.parts import CORNER_DEGREES
-from adze.core.plan import Fixture, Plan, Run
-from adze.core.relief import bumps
-from adze.core.set_out import legs_of, pegs
-from adze.core.tables import animal_kinds, grasses, landmark_kinds, soils
-from adze.core.units import Units, exact_metres
-from adze.core.wiring import cable_m, carries
-from adze.core.zones import zones
+from adze.core.basics.units import Units, exact_metres
+from adze.core.energizer.lightning import DIVERTER_EARTH_WORDS
+from adze.core.ground.blocks import blocks, strips
+from adze.core.ground.edit import Chosen
+from adze.core.ground.feed import feed
+from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, shape_of, turns
+from adze.core.ground.relief import bumps
+from adze.core.ground.set_out import legs_of, pegs
+from adze.core.ground.survey import survey
+from adze.core.ground.wiring import cable_m, carries
+from adze.core.ground.zones import zones
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Fixture, Run
+from adze.core.tables.animals import animal_kinds
+from adze.core.tables.ground import grasses, landmark_kinds, soils
+from adze.core.verdict.layout import open_gate_is_live
 from adze.services.ground_view import area_words, letter, underlay_json
 
 FIXTURE_WORDS = {

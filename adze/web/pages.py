@@ -10,10 +10,11 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, pass_context
 from jinja2.runtime import Context
 
 from adze import __version__
-from adze.core.findings import without_repeats
-from adze.core.ground_mends import DEED_WORDS
-from adze.core.units import Units, exact_metres, format_height, format_length, format_tape
-from adze.core.wording import SEASON_WORDS, animal_word, kv_words
+from adze.core.advice.ground_remedies import DEED_WORDS
+from adze.core.basics.units import Units, exact_metres, format_height, format_length, format_tape, kv_words
+from adze.core.plan.season import SEASON_WORDS
+from adze.core.tables.animals import animal_word
+from adze.core.verdict.findings import without_repeats
 
 
 def _when(moment: datetime) -> str:

@@ -6,42 +6,37 @@ from datetime import date
 from itertools import groupby
 from typing import Any
 
-from adze.core.catalogue import catalogue, pulse_of, unit_of
-from adze.core.circuit import bottom_group_of, fence_of, has_earth_strands
-from adze.core.earth_test import TEST_SCHOOLS
-from adze.core.fences import Built, built_as, every_fence, standing_fences, views_by_run
-from adze.core.findings import Stage
-from adze.core.ground import feed, length_m
-from adze.core.judge import Judgement
-from adze.core.judge_fence import judge_built, lost_without_bottom
-from adze.core.judge_stock import LOSS_WORDS
-from adze.core.lightning import spark_gap_mm
-from adze.core.materials import HIT_WORDS, farthest_m, insulators_for, post_of
-from adze.core.parts import bill
-from adze.core.plan import Plan
-from adze.core.rods import soil_words
-from adze.core.schools import power_schools
-from adze.core.season import Season, Weather, soil_ohm_m
-from adze.core.stock import animals_of, body_of
-from adze.core.story_pole import insulator_side
-from adze.core.strand_reasons import reasons
-from adze.core.strand_rules import Role, design
-from adze.core.supply import Rate, days, draw_a, dullest, usable_ah
-from adze.core.tables import (
-    EnergizerModel,
-    animal_kinds,
-    conductors,
-    grasses,
-    insulators,
-    nettings,
-    post_kinds,
-    rod_metals,
-    soils,
-)
-from adze.core.touches import needs
-from adze.core.units import format_height
-from adze.core.ways import JudgedPattern, judged_patterns
-from adze.core.wording import WHAT_IF_WORDS, place_words
+from adze.core.advice.schools import power_schools
+from adze.core.advice.ways import JudgedPattern, judged_patterns
+from adze.core.animals.strand_reasons import reasons
+from adze.core.animals.strand_rules import Role, design
+from adze.core.basics.units import format_height
+from adze.core.build.construction import bottom_group_of, fence_of, has_earth_strands
+from adze.core.build.materials import HIT_WORDS, farthest_m, insulators_for, post_of
+from adze.core.build.parts import bill
+from adze.core.build.rods import soil_words
+from adze.core.build.story_pole import insulator_side
+from adze.core.energizer.lightning import spark_gap_mm
+from adze.core.energizer.supply import Rate, days, draw_a, dullest, usable_ah
+from adze.core.forecast.earth_test import TEST_SCHOOLS
+from adze.core.forecast.touches import needs
+from adze.core.ground.feed import feed
+from adze.core.ground.lines import length_m
+from adze.core.ground.places import place_words
+from adze.core.plan.catalogue import catalogue, pulse_of, unit_of
+from adze.core.plan.constructions import Built, built_as, every_fence, standing_fences, views_by_run
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import WHAT_IF_WORDS
+from adze.core.plan.season import Season, Weather, soil_ohm_m
+from adze.core.plan.stages import Stage
+from adze.core.plan.stock import animals_of, body_of
+from adze.core.tables.animals import animal_kinds
+from adze.core.tables.construction import conductors, insulators, nettings, post_kinds
+from adze.core.tables.energizers import EnergizerModel
+from adze.core.tables.ground import grasses, rod_metals, soils
+from adze.core.verdict.judge import Judgement
+from adze.core.verdict.judge_fence import judge_built, lost_without_bottom
+from adze.core.verdict.judge_stock import LOSS_WORDS
 from adze.services.earth_tests import test_rows, tests_due
 from adze.services.earth_view import cut_list, lead_words
 from adze.services.forecasts import judgement_of

@@ -6,8 +6,8 @@ from fastapi import Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from adze.core.findings import Stage
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
+from adze.core.plan.stages import Stage
 from adze.formats.plan_file import dump_plan
 from adze.services import forecasts
 from adze.services.plans import Clash, Conflict, save_plan

@@ -18,8 +18,9 @@ from shapely import Polygon
 from typer.testing import CliRunner
 
 from adze.cli import app
-from adze.core.ground import length_m
-from adze.core.plan import Origin, Plan
+from adze.core.ground.lines import length_m
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Origin
 from adze.formats.brought import Choice, Swapped, into_plan, lines_in_metres
 from adze.formats.errors import FormatError
 from adze.formats.ground_files import WRITERS, read_ground, write_ground

@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from adze.core.plan import Plan
+from adze.core.plan.document import Plan
 from adze.formats.ground_svg import PAPERS_MM, TooMany, ground_sheets
 from tests.conftest import simple_plan
 

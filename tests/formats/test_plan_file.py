@@ -6,8 +6,8 @@ import json
 
 import pytest
 
-from adze.core.parts import bill
-from adze.core.plan import Plan
+from adze.core.build.parts import bill
+from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
 from adze.formats.parts_csv import parts_csv
 from adze.formats.plan_file import PlanFault, dump_plan, read_plan

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from adze.core.story_pole import story_pole
-from adze.core.units import Units
+from adze.core.basics.units import Units
+from adze.core.build.story_pole import story_pole
 from adze.formats.pole_svg import PORTRAIT_MM, PoleSheets, pole_sheets
 from tests.conftest import simple_plan
 

@@ -4,10 +4,10 @@ import json
 
 import pytest
 
-from adze.core.circuit import Incomplete
-from adze.core.ground import Place
-from adze.core.plan import Plan
-from adze.core.season import Season
+from adze.core.ground.places import Place
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
+from adze.core.plan.stages import Incomplete
 from adze.services import forecasts
 from tests.conftest import simple_plan
 

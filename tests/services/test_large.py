@@ -2,7 +2,7 @@
 
 import time
 
-from adze.core.edit import moved
+from adze.core.ground.edit import moved
 from adze.services.forecasts import forecast_json
 from bench.farm import large_farm
 

@@ -2,8 +2,8 @@
 
 import pytest
 
-from adze.core.plan import Plan
-from adze.core.season import Season
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
 from adze.demo.load import load_demo
 from adze.services import accounts
 from adze.services.accounts import DEMO_LOGIN, DEMO_PASSWORD, SignInError

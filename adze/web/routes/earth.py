@@ -8,18 +8,20 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 from pydantic import Field, ValidationError
 
-from adze.core.circuit import Incomplete
-from adze.core.earth import EarthError
-from adze.core.earth_here import EarthHere, with_rods
-from adze.core.earth_options import options, taken
-from adze.core.earth_reading import ROW_MOST
-from adze.core.earth_test import PEG_M, TEST_SCHOOLS
-from adze.core.plan import Plan, Position, changed
-from adze.core.season import Season
-from adze.core.soil_tests import one_rod_ohm_m, sounding
-from adze.core.stray import NOTICED_V, REFUSED_V, WATERS, monitor_v, strays
-from adze.core.tables import soils
-from adze.core.units import parse_length_m
+from adze.core.advice.earth_here import EarthHere, with_rods
+from adze.core.advice.earth_options import options, taken
+from adze.core.basics.units import parse_length_m
+from adze.core.forecast.earth_reading import ROW_MOST
+from adze.core.forecast.earth_test import PEG_M, TEST_SCHOOLS
+from adze.core.forecast.stray import NOTICED_V, REFUSED_V, WATERS, monitor_v, strays
+from adze.core.plan.changes import changed
+from adze.core.plan.document import Plan
+from adze.core.plan.scalars import Position
+from adze.core.plan.season import Season
+from adze.core.plan.stages import Incomplete
+from adze.core.soil.earth import EarthError
+from adze.core.soil.soil_tests import one_rod_ohm_m, sounding
+from adze.core.tables.ground import soils
 from adze.formats.errors import fault_words
 from adze.services.earth_tests import (
     TESTERS,

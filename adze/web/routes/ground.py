@@ -12,11 +12,11 @@ from fastapi import APIRouter, Depends, Header, Query, Request
 from fastapi.responses import JSONResponse, Response, StreamingResponse
 from pydantic import Field, FiniteFloat, ValidationError
 
-from adze.core.ground import nearest_place
-from adze.core.plan import Plan
-from adze.core.set_out import parse_legs, walked
-from adze.core.units import Units
-from adze.core.zones import zones
+from adze.core.basics.units import Units
+from adze.core.ground.places import nearest_place
+from adze.core.ground.set_out import parse_legs, walked
+from adze.core.ground.zones import zones
+from adze.core.plan.document import Plan
 from adze.formats.brought import Choice, Swapped, plain_name
 from adze.formats.errors import FormatError, fault_words, first_fault
 from adze.formats.ground_files import MEDIA_TYPES, write_ground

@@ -7,16 +7,15 @@ from fastapi import APIRouter, Depends, HTTPException, Request
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 from pydantic import Field, FiniteFloat, ValidationError
 
-from adze.core.circuit import Incomplete
-from adze.core.compare import option, part_rows
-from adze.core.findings import Stage
-from adze.core.ground import Place
-from adze.core.ground_mends import DEED_WORDS
-from adze.core.mends import apply_mend
-from adze.core.parts import bill
-from adze.core.plan import alike
-from adze.core.season import Season
-from adze.core.tables import grasses, landmark_kinds
+from adze.core.advice.ground_remedies import DEED_WORDS
+from adze.core.advice.remedies import apply_mend
+from adze.core.build.parts import bill
+from adze.core.ground.places import Place
+from adze.core.plan.changes import alike
+from adze.core.plan.season import Season
+from adze.core.plan.stages import Incomplete, Stage
+from adze.core.tables.ground import grasses, landmark_kinds
+from adze.core.verdict.compare import option, part_rows
 from adze.formats.errors import FormatError, first_fault
 from adze.formats.parts_csv import parts_csv
 from adze.formats.plan_file import PlanFault, dump_plan, read_plan_document

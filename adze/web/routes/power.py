@@ -8,15 +8,15 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse, Response, StreamingResponse
 from pydantic import Field, FiniteFloat, ValidationError
 
-from adze.core.budget import budget
-from adze.core.catalogue import catalogue, unit_of
-from adze.core.circuit import Incomplete
-from adze.core.compare_units import grown, units_here
-from adze.core.forecast import solved
-from adze.core.plan import changed
-from adze.core.search import Choice, Wishes, chosen
-from adze.core.season import Season, Weather
-from adze.core.supply import charge_left, days_left
+from adze.core.advice.search import Choice, Wishes, chosen
+from adze.core.energizer.supply import charge_left, days_left
+from adze.core.forecast.budget import budget
+from adze.core.forecast.compare_units import grown, units_here
+from adze.core.forecast.volts import solved
+from adze.core.plan.catalogue import catalogue, unit_of
+from adze.core.plan.changes import changed
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Incomplete
 from adze.formats.errors import FormatError, fault_words
 from adze.formats.units_csv import read_units
 from adze.services.plans import open_plan

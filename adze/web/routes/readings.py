@@ -7,12 +7,13 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 from pydantic import FiniteFloat
 
-from adze.core.circuit import Incomplete, fence_of
-from adze.core.fences import fence_at
-from adze.core.ground import Place, length_m
-from adze.core.plan import Plan
-from adze.core.season import Season
-from adze.core.wording import place_words
+from adze.core.build.construction import fence_of
+from adze.core.ground.lines import length_m
+from adze.core.ground.places import Place, place_words
+from adze.core.plan.constructions import fence_at
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
+from adze.core.plan.stages import Incomplete
 from adze.services.calibrations import calibration_of, fit_words
 from adze.services.forecasts import expected_at
 from adze.services.plans import open_plan

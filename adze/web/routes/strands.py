@@ -6,15 +6,16 @@ from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import Field, ValidationError
 
-from adze.core.circuit import Incomplete, conductors_of
-from adze.core.fences import built_as, every_fence
-from adze.core.ground import length_m
-from adze.core.materials import insulators_for
-from adze.core.plan import PlannedStrand
-from adze.core.story_pole import story_pole
-from adze.core.tables import conductors, post_kinds
-from adze.core.ways import chosen_way, conductors_here, ways
-from adze.core.wording import PATH_WORDS
+from adze.core.advice.ways import chosen_way, conductors_here, ways
+from adze.core.animals.touch import PATH_WORDS
+from adze.core.build.construction import conductors_of
+from adze.core.build.materials import insulators_for
+from adze.core.build.story_pole import story_pole
+from adze.core.ground.lines import length_m
+from adze.core.plan.construction import PlannedStrand
+from adze.core.plan.constructions import built_as, every_fence
+from adze.core.plan.stages import Incomplete
+from adze.core.tables.construction import conductors, post_kinds
 from adze.formats.errors import fault_words
 from adze.formats.pole_svg import PORTRAIT_MM, pole_sheets
 from adze.services.plans import open_plan

@@ -1,0 +1,1 @@
+"""Remedies, options, the design search. Imports every room above but pulse, soil and energizer."""

@@ -1,0 +1,110 @@
+"""What the next rod buys against everything else that could be done for the earth, each computed on the plan."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from adze.core.advice.earth_here import EarthHere, with_rods
+from adze.core.advice.search import Build, built_so
+from adze.core.basics.status import Status
+from adze.core.build.construction import has_earth_strands
+from adze.core.build.parts import bill
+from adze.core.build.rod_sites import proposed
+from adze.core.build.rods import rods_ohm
+from adze.core.plan.constructions import standing_fences
+from adze.core.plan.document import Plan
+from adze.core.plan.earth import MOST_RODS
+from adze.core.plan.season import Season, Weather
+
+_LONG_M = 2.4
+_BORE_CM = 8.0
+_ROD_HOURS, _BORE_HOURS, _TRENCH_M_PER_HOUR = 0.4, 0.7, 8.0
+
+
+@dataclass(frozen=True)
+class EarthOption:
+    """One change of the earth in the driest week: ohms, test, least kV, of need; what it costs; own hours."""
+
+    key: str
+    title: str
+    ohm: float
+    test_kv: float
+    status: Status
+    least_kv: float
+    margin: float
+    money: float
+    hours: float
+    note: str = ""
+
+
+def _changes(plan: Plan) -> Iterator[tuple[str, str, dict[str, object], float, str]]:
+    """Key, title, what it sets of the rods, own hours, and a word."""
+    rods = plan.rods
+    for more in (1, 2, 4):
+        if rods.count + more <= MOST_RODS:
+            words = f"{more} more rod{'s' * (more > 1)}, same row"
+            yield f"more-{more}", words, {"count": rods.count + more}, more * _ROD_HOURS, ""
+    longer = _LONG_M if rods.length_m < _LONG_M - 0.05 else round(rods.length_m + 0.6, 2)
+    if longer <= 6:
+        yield (
+            "longer",
+            f"Rods of {longer:g} m in place of {rods.length_m:g}",
+            {"length_m": longer},
+            (rods.count * _ROD_HOURS * 1.3),
+            "longer reaches moist soil where there is some",
+        )
+    if rods.count > 1 and not rods.places and rods.spacing_m < 2 * rods.length_m + 0.5:
+        wide = round(2 * rods.length_m + 1, 1)
+        yield "wider", f"The same rods {wide:g} m apart", {"spacing_m": wide}, rods.count * _ROD_HOURS, ""
+    if rods.bore_cm is None:
+        yield (
+            "clay",
+            f"Each in an {_BORE_CM:g} cm bore of conductive clay",
+            {"bore_cm": _BORE_CM},
+            (rods.count * _BORE_HOURS),
+            "the clay must keep its moisture",
+        )
+    if not rods.bare_wire and rods.count > 1:
+        trench = (rods.count - 1) * rods.spacing_m
+        yield "bare", "Bare wire in a trench between them", {"bare_wire": True}, trench / _TRENCH_M_PER_HOUR, ""
+    if rods.plate_m is None:
+        yield "plate", "A plate of 1 m beside them, 60 cm deep", {"plate_m": 1.0}, 2.0, "a lot of digging for its ohms"
+    sites = proposed(plan)
+    if sites and (best := sites[0]).reasons and best.at != rods.position:
+        words = f"Moved to damper, quieter ground, {best.lead_m:.0f} m from the energizer"
+        update = {"position": best.at, "bearing_deg": best.bearing_deg, "places": [], "layout": "row"}
+        yield "move", words, update, rods.count * _ROD_HOURS, "; ".join(best.reasons)
+
+
+def options(plan: Plan, here: EarthHere) -> tuple[EarthOption, ...]:
+    """Every option that can be done, as it stands first."""
+    base, weather = bill(plan).total, Weather(Season.DRY)
+    rows = [_option(here, rods_ohm(plan, weather), ("as-is", "As it stands", 0.0, 0.0, ""))]
+    for key, title, update, hours, note in _changes(plan):
+        try:
+            changed = with_rods(plan, **update)
+        except ValueError:
+            continue
+        money = max(0.0, bill(changed).total - base)
+        rows.append(_option(here, rods_ohm(changed, weather), (key, title, money, hours, note)))
+    if all(has_earth_strands(built.view) for built in standing_fences(plan)):
+        far = built_so(plan, Build(far_rods=True))
+        words = ("far", "3 rods on the earth strand at the far end", bill(far).total - base, 3 * _ROD_HOURS, "")
+        rows.append(_option(EarthHere(far), rods_ohm(far, weather), words))
+    return tuple(rows)
+
+
+def _option(here: EarthHere, ohm: float, words: tuple[str, str, float, float, str]) -> EarthOption:
+    found, test = here.with_ohm(ohm)
+    key, title, money, hours, note = words
+    status = here.judged(test)
+    return EarthOption(key, title, ohm, test, status, found.least_kv, found.margin, money, hours, note)
+
+
+def taken(plan: Plan, key: str) -> Plan:
+    """The plan with an option done. Raises ValueError for a key that is no option of it, or ValidationError."""
+    if key == "far":
+        return built_so(plan, Build(far_rods=True))
+    for own, _, update, _, _ in _changes(plan):
+        if own == key:
+            return with_rods(plan, **update)
+    raise ValueError("That can no longer be done on this plan.")

@@ -1,0 +1,117 @@
+"""The changes that mend what is found at Ground, done by the plan itself."""
+
+import math
+from collections.abc import Callable
+
+from adze.core.ground.edit import fresh_id, run_by_id
+from adze.core.ground.lines import length_m
+from adze.core.plan.changes import changed
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Fixture
+from adze.core.verdict.siting import sign_places
+
+DEED_WORDS = {
+    "switch": "Place the switch",
+    "gate": "Place a gate",
+    "crossing": "Place the crossing",
+    "signs": "Set the signs",
+    "joined": "Join them",
+    "apart": "Keep them apart",
+    "dead-gate": "Feed it so that it goes dead",
+    "drive-over": "Make it a drive-over",
+    "back": "Move it back",
+}
+
+
+def do_deed(plan: Plan, key: str) -> Plan:
+    """The plan with a deed done. Raises ValueError for what is no deed on this plan."""
+    what, *rest = key.split(":")
+    deeds: dict[str, Callable[[Plan, list[str]], dict[str, object]]] = {
+        "switch": _fixture("switch", "Switch"),
+        "gate": _fixture("gate", "Gate"),
+        "crossing": _fixture("crossing", "Crossing"),
+        "signs": _signs,
+        "joined": _meeting(joined=True),
+        "apart": _meeting(joined=False),
+        "dead-gate": _dead_gate,
+        "drive-over": _drive_over,
+        "back": _back,
+    }
+    try:
+        update = deeds[what](plan, rest)
+    except (KeyError, IndexError) as error:
+        raise ValueError(f"deed {key!r} is not known") from error
+    return changed(plan, update)
+
+
+def _number(text: str) -> float:
+    value = float(text)
+    if not math.isfinite(value):
+        raise ValueError(f"{text!r} is not a number of metres")
+    return value
+
+
+def _rows(plan: Plan) -> list[dict[str, object]]:
+    return [f.model_dump() for f in plan.fixtures]
+
+
+def _fixture(kind: str, word: str) -> Callable[[Plan, list[str]], dict[str, object]]:
+    def place(plan: Plan, rest: list[str]) -> dict[str, object]:
+        run, at = run_by_id(plan, rest[0]), _number(rest[1])
+        count = sum(f.kind == kind for f in plan.fixtures) + 1
+        row = {
+            "id": fresh_id((f.id for f in plan.fixtures), kind),
+            "kind": kind,
+            "run": run.id,
+            "at_m": round(min(max(at, 0.0), length_m(run)), 2),
+            "name": f"{word} {count}",
+        }
+        return {"fixtures": [*_rows(plan), row]}
+
+    return place
+
+
+def _signs(plan: Plan, rest: list[str]) -> dict[str, object]:
+    path = next((m for m in plan.landmarks if m.id == rest[0]), None)
+    if path is None:
+        raise ValueError("that path is no longer on the plan")
+    rows, taken = _rows(plan), {f.id for f in plan.fixtures}
+    for place in sign_places(plan, path):
+        there = any(f.kind == "sign" and f.run == place.run and abs(f.at_m - place.at_m) < 5 for f in plan.fixtures)
+        if not there:
+            key = fresh_id(taken, "sign")
+            taken.add(key)
+            rows.append({"id": key, "kind": "sign", "run": place.run, "at_m": place.at_m, "name": "Sign"})
+    return {"fixtures": rows}
+
+
+def _meeting(*, joined: bool) -> Callable[[Plan, list[str]], dict[str, object]]:
+    def say(plan: Plan, rest: list[str]) -> dict[str, object]:
+        first, second = run_by_id(plan, rest[0]).id, run_by_id(plan, rest[1]).id
+        at = _number(rest[2]), _number(rest[3])
+        kept = [
+            m.model_dump() for m in plan.meetings if {m.first, m.second} != {first, second} or math.dist(m.at, at) > 1.0
+        ]
+        key = fresh_id((m.id for m in plan.meetings), "meeting")
+        return {"meetings": [*kept, {"id": key, "first": first, "second": second, "at": at, "joined": joined}]}
+
+    return say
+
+
+def _changed(plan: Plan, fixture_id: str, change: Callable[[Fixture], dict[str, object]]) -> dict[str, object]:
+    found = next((f for f in plan.fixtures if f.id == fixture_id), None)
+    if found is None:
+        raise ValueError("that is no longer on the plan")
+    return {"fixtures": [f.model_dump() | (change(f) if f.id == fixture_id else {}) for f in plan.fixtures]}
+
+
+def _dead_gate(plan: Plan, rest: list[str]) -> dict[str, object]:
+    return _changed(plan, rest[0], lambda f: {"feeds": f.opens_at, "under_cable": True})
+
+
+def _drive_over(plan: Plan, rest: list[str]) -> dict[str, object]:
+    return _changed(plan, rest[0], lambda _: {"style": "drive_over", "is_open": False})
+
+
+def _back(plan: Plan, rest: list[str]) -> dict[str, object]:
+    return _changed(plan, rest[0], lambda f: {"at_m": round(length_m(run_by_id(plan, f.run)), 3)})

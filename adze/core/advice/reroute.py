@@ -1,0 +1,112 @@
+"""Other ways to lead the pulse over the lines as drawn: where it is fed in, and short links between them."""
+
+import math
+
+import networkx as nx
+
+from adze.core.ground.feed import feed
+from adze.core.ground.lines import length_m, point_at, run_of
+from adze.core.ground.places import Place, nearest_place
+from adze.core.ground.wiring import Wiring, wiring
+from adze.core.plan.changes import changed
+from adze.core.plan.document import Plan
+from adze.core.plan.scalars import Position
+
+_LONGEST_LEAD_M = 300.0  # insulated cable beyond costs more than a larger energizer
+_LONGEST_LINK_M = 200.0
+_SAVES = 4.0  # a link is worth trying where the way round is so many times as long
+_MOST = 2
+_SHARES = (0.0, 0.25, 0.5, 0.75, 1.0)
+_RUNS = 12
+Link = tuple[Position, Position]
+
+
+def _graph(found: Wiring) -> "nx.Graph[str]":
+    graph: nx.Graph[str] = nx.Graph()
+    for piece in found.pieces:
+        known = graph.get_edge_data(piece.a, piece.b)
+        if known is None or known["m"] > piece.length_m:
+            graph.add_edge(piece.a, piece.b, m=piece.length_m)
+    return graph
+
+
+def feed_places(plan: Plan) -> tuple[Position, ...]:
+    """Spots from which the farthest end lies nearer than from the present feed, the best first.
+
+    Ends, quarters and middles of the longest runs, no farther from the energizer than a lead-out is led.
+    """
+    found, start = wiring(plan), feed(plan)
+    if found is None or start is None:
+        return ()
+    graph = _graph(found)
+
+    def reach_m(place: Place) -> float:
+        piece = found.piece_at(place)
+        ends = ((piece.a, place.at_m - piece.from_m), (piece.b, piece.to_m - place.at_m))
+        away = [
+            {node: far + extra for node, far in nx.single_source_dijkstra_path_length(graph, end, weight="m").items()}
+            for end, extra in ends
+        ]
+        return max(min(row.get(node, math.inf) for row in away) for node in away[0])
+
+    now = reach_m(start.place)
+    rows = []
+    longest = sorted(plan.runs, key=length_m, reverse=True)[:_RUNS]
+    for place in (Place(run.id, length_m(run) * share) for run in longest for share in _SHARES):
+        spot = point_at(run_of(plan, place.run), place.at_m)
+        lead = math.dist(plan.energizer_at, spot) if plan.energizer_at else 0.0
+        if (plan.energizer_at and lead > _LONGEST_LEAD_M) or found.piece_at(place).a not in found.reached:
+            continue
+        # A metre of lead-out is no fence, but it has to be bought and dug in.
+        rows.append((reach_m(place) + lead, spot))
+    best: list[Position] = []
+    for far, spot in sorted(rows):
+        if far < 0.8 * now and all(math.dist(spot, other) > 0.1 * now for other in best):
+            best.append((round(spot[0], 2), round(spot[1], 2)))
+        if len(best) == _MOST:
+            break
+    return tuple(best)
+
+
+def links(plan: Plan) -> tuple[Link, ...]:
+    """Short lines from a dead end to another line that save the longest way round, the best first."""
+    found = wiring(plan)
+    if found is None:
+        return ()
+    graph = _graph(found)
+    ends = {node for node, degree in graph.degree() if degree == 1 and node in found.reached}
+    rows = []
+    for run in plan.runs:
+        for at_m in (0.0, length_m(run)):
+            piece = found.piece_at(Place(run.id, at_m))
+            node = piece.a if at_m == 0.0 else piece.b
+            if node not in ends:
+                continue
+            spot = point_at(run, at_m)
+            around = nx.single_source_dijkstra_path_length(graph, node, weight="m")
+            for other in plan.runs:
+                met = nearest_place((other,), spot)
+                if other.id == run.id or met is None or not 1.0 < met[1] <= _LONGEST_LINK_M:
+                    continue
+                there = found.piece_at(met[0])
+                way = min(
+                    around.get(there.a, math.inf) + met[0].at_m - there.from_m,
+                    around.get(there.b, math.inf) + there.to_m - met[0].at_m,
+                )
+                if math.isfinite(way) and way >= _SAVES * met[1]:
+                    rows.append((met[1] - way, spot, point_at(other, met[0].at_m)))
+    best: list[Link] = []
+    for _, spot, onto in sorted(rows):
+        if all(spot not in link for link in best):
+            best.append((spot, onto))
+    return tuple(best[:_MOST])
+
+
+def linked(plan: Plan, link: Link) -> Plan:
+    """The plan with a link drawn as a line, built as the line that it begins on. Raises ValidationError."""
+    keys = {run.id for run in plan.runs}
+    key = next(f"link{i}" for i in range(len(keys) + 1) if f"link{i}" not in keys)
+    met = nearest_place(plan.runs, link[0])
+    begun = run_of(plan, met[0].run) if met else plan.runs[0]
+    row = {"id": key, "name": "Link", "fence": begun.fence, "points": link}
+    return changed(plan, {"runs": (*plan.runs, row)})

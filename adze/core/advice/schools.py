@@ -1,0 +1,139 @@
+"""Rules of thumb beside the computed answer: what each says, its reason, and what it gives here."""
+
+import math
+from dataclasses import dataclass
+
+from adze.core.tables.energizers import EnergizerModel
+
+M_PER_FT = 0.3048
+
+
+@dataclass(frozen=True)
+class School:
+    """One way people do it: its saying, its reason and what it gives for this plan."""
+
+    says: str
+    reason: str
+    gives: str
+
+
+SIX_FEET_M = 6 * M_PER_FT
+
+
+@dataclass(frozen=True)
+class RodSchool:
+    """A rule for the number of rods: its saying, reason, how many of what length it asks here, and what it goes by.
+
+    `count` None: the rule is not meant for a unit of this size, or gives no number (`gives` says so).
+    """
+
+    key: str
+    says: str
+    reason: str
+    count: int | None
+    length_m: float
+    goes_by: str
+    gives: str = ""
+
+
+def rod_schools(unit: EnergizerModel, rod_m: float, *, well_drained: bool) -> tuple[RodSchool, ...]:
+    """How many rods, by every school of docs/schools.md, DG-01, for an energizer and a rod length in m."""
+
+    def whole(count: float) -> int:
+        return math.ceil(count - 1e-9)
+
+    out, stored = unit.released_j, unit.stored_j
+    metres = max(3 * M_PER_FT * out, 3 * SIX_FEET_M)
+    steps = 2 if out <= 1 else 3 if out <= 4 else 4 + max(0.0, out - 6) / 3
+    large = stored >= 15
+    return (
+        RodSchool(
+            "metres",
+            "0.9 m of rod for each joule released, never under three of 1.8 m",
+            "The field must match the output.",
+            whole(metres / rod_m),
+            rod_m,
+            "joules released",
+        ),
+        RodSchool(
+            "pairs",
+            "Three up to 6 J, then one more of 1.8 m for each 2 J",
+            "The same sum as the first, easier to remember.",
+            3 + whole(max(0.0, out - 6) / 2),
+            SIX_FEET_M,
+            "joules released",
+        ),
+        RodSchool(
+            "stored",
+            "Stored joules over five, of 1.8 m each, from 15 J; never under three",
+            "Large units; goes by what is stored.",
+            whole(max(3.0, stored / 5)) if large else None,
+            SIX_FEET_M,
+            "joules stored",
+            "" if large else "not meant for units this small",
+        ),
+        RodSchool(
+            "steps",
+            "Two at 1 J, three or four at 6 J, two more in free-draining soil",
+            "Steps from practice; soil counts.",
+            whole(steps + (2 if well_drained else 0)),
+            rod_m,
+            "joules released and soil",
+        ),
+        RodSchool(
+            "eight",
+            "Three for all but the biggest, which needs at least eight",
+            "Three have always done; a very strong unit pushes more through them.",
+            8 if out >= 15 else 3,
+            rod_m,
+            "the size of the unit",
+        ),
+        RodSchool(
+            "two", "Two are plenty on a smallholding", "Short fences, moist gardens.", 2, rod_m, "nothing but habit"
+        ),
+        RodSchool(
+            "one",
+            "One deep rod, 2.1 m in the ground; more only if it is dry",
+            "Deep soil stays moist.",
+            1,
+            7 * M_PER_FT,
+            "depth",
+        ),
+        RodSchool(
+            "test",
+            "No rule: add rods until the test passes",
+            "Soil decides, and no count knows it.",
+            None,
+            rod_m,
+            "the test",
+            "as computed above",
+        ),
+    )
+
+
+def power_schools(fence_m: float, strand_m: float, unit: EnergizerModel, rolls: int = 0) -> tuple[School, ...]:
+    """How large an energizer, by the schools of DG-20, for metres of fence and of live strand, and rolls of netting."""
+    miles = fence_m / 1609.344
+    netting = School(
+        "0.2 J for each roll of netting",
+        "Its lowest horizontals lie in the grass and its metal is thin: each roll is a large load.",
+        f"{0.2 * rolls:.1f} J released for {rolls} rolls",
+    )
+    return (
+        *((netting,) if rolls else ()),
+        School(
+            "1 J for each mile of fence",
+            "Charging one clean strand takes 0.39 J a mile; holds only for a clean single strand.",
+            f"{miles:.1f} J released; this unit releases {unit.released_j:g}",
+        ),
+        School(
+            "2 J for each km of temporary line",
+            "Thin stainless strands in the grass eat more.",
+            f"{2 * fence_m / 1000:.1f} J released",
+        ),
+        School(
+            "1 J for each mile of live strand",
+            "Counts every strand; too much where strands are joined at both ends.",
+            f"{strand_m / 1609.344:.1f} J released",
+        ),
+    )

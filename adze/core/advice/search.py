@@ -1,0 +1,396 @@
+"""The cheapest design that holds everywhere all year, of all that can be changed, tried together.
+
+Energizer, rods (count and length) and conductor, earth strands, a live strand more, another feed and short
+links. What changes the network is solved anew; energizers and rods are exchanged on what is solved
+(core.pulse.source_update). Feeds, links and strands are tried on the builds that came nearest to just holding. The driest
+and the wettest week decide; the usual one lies between and is judged of what is shown.
+"""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from itertools import chain, pairwise
+from typing import Any, Literal
+
+from adze.core.advice.remedies import with_earth_between
+from adze.core.advice.reroute import Link, feed_places, linked, links
+from adze.core.animals.strand_rules import MOST_STRANDS, SWING_CM, Role, Scheme
+from adze.core.build.construction import fence_of, has_earth_strands
+from adze.core.build.parts import bill
+from adze.core.build.rod_sites import proposed
+from adze.core.build.rods import rods_ohm
+from adze.core.forecast.compare_units import Trials
+from adze.core.ground.lines import length_m
+from adze.core.ground.places import Place
+from adze.core.plan.catalogue import catalogue
+from adze.core.plan.changes import changed
+from adze.core.plan.constructions import built_as, every_fence, rebuilt, standing_fences
+from adze.core.plan.document import Plan
+from adze.core.plan.earth import Rods
+from adze.core.plan.scalars import Position
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stock import animals_of
+from adze.core.tables.construction import conductors
+from adze.core.tables.energizers import EnergizerModel
+
+_RODS = (1, 2, 3, 4, 6, 8, 10, 12)
+_LONG_ROD_M = 2.4
+_AT_SITE = 6  # rods for which another place is looked at
+_BETTER = 0.9  # another place is worth trying where its ohms are so much less
+_SEASONS = (Season.DRY, Season.WET)
+_FEW = 3
+_MOST_RODS = 20
+_SPARE = 1.15  # a design with so much to spare is worth naming beside the cheapest that holds
+_CARRIED_ON = 3  # builds on which feeds, links and more strands are tried
+Strands = Literal["as they are", "all live", "in turn", "earth between", "mesh before"]
+Row = tuple[float, float, float]  # where a row of rods begins, m east and north, and its bearing in degrees
+
+
+@dataclass(frozen=True)
+class Wishes:
+    """What the farmer has fixed: the search keeps to it.
+
+    Never under three rods is the usual floor: earth strands carry a touch over fewer, but the water
+    troughs do not look at the touch.
+    """
+
+    supply: Literal["any", "mains", "battery", "solar"] = "any"
+    keep_energizer: bool = False
+    keep_rods: bool = False
+    keep_conductor: bool = False
+    keep_strands: bool = False
+    keep_lines: bool = False
+    least_rods: int = 3
+    most_money: float | None = None
+
+    def __post_init__(self) -> None:
+        """Refuse figures that no search can keep to."""
+        if not 1 <= self.least_rods <= _MOST_RODS:
+            raise ValueError(f"rods at least: {self.least_rods}; between 1 and {_MOST_RODS} is taken")
+        if self.most_money is not None and not 0 <= self.most_money < math.inf:
+            raise ValueError(f"costs at most: {self.most_money}; give 0 or more, or leave it empty")
+
+
+@dataclass(frozen=True)
+class Build:
+    """How the lines are built and fed in place of the plan's own; None and the defaults leave it."""
+
+    strands: Strands = "as they are"
+    conductor: str | None = None
+    far_rods: bool = False
+    more_live: bool = False
+    feed_at: Position | None = None
+    link: Link | None = None
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One design: an energizer over so many rods of a length in a place (None: the plan's), on a build."""
+
+    energizer: str
+    rods: int
+    rod_m: float | None = None
+    rods_at: Row | None = None
+    build: Build = field(default_factory=Build)
+
+
+@dataclass(frozen=True)
+class Design:
+    """A choice with what it comes to: cost, margin over what is wanted, least kV, and where it is weakest.
+
+    `by_test` is True where the earth test in the driest week falls shortest.
+    """
+
+    choice: Choice
+    cost: float
+    margin: float
+    least_kv: float
+    season: Season
+    where: Place | None
+    animal: str | None
+    by_test: bool
+
+    @property
+    def holds(self) -> bool:
+        """Whether it holds everywhere in the seasons that decide."""
+        return self.margin >= 1
+
+
+@dataclass(frozen=True)
+class Progress:
+    """How far a search is, and the best so far: no other is both cheaper and stronger.
+
+    Of those done some were not computed: a cheaper design is stronger than they can be.
+    """
+
+    done: int
+    total: int
+    computed: int
+    front: tuple[Design, ...]
+
+    @property
+    def best(self) -> tuple[Design, ...]:
+        """The few to look at: the cheapest that holds, what more money buys, what less leaves out."""
+        holding = [d for d in self.front if d.holds]
+        falling = [d for d in self.front if not d.holds][::-1]
+        if not holding:
+            return _unlike(falling)[:_FEW]
+        spare = [d for d in holding[1:] if d.margin >= _SPARE * holding[0].margin]
+        return (holding[0], *_unlike(spare)[:_FEW], *_unlike(falling)[:_FEW])
+
+
+def _unlike(rows: list[Design]) -> tuple[Design, ...]:
+    """The first of those that differ in more than their rods."""
+    first: dict[object, Design] = {}
+    for found in rows:
+        choice = found.choice
+        first.setdefault((choice.build, choice.energizer), found)
+    return tuple(first.values())
+
+
+def chosen(plan: Plan, choice: Choice) -> Plan:
+    """The plan built by a choice. Raises ValidationError."""
+    plan = built_so(plan, choice.build)
+    rods = _rods_so(plan, _RodWay(choice.rods, choice.rod_m or plan.rods.length_m, choice.rods_at))
+    return changed(plan, {"energizer": choice.energizer, "rods": rods.model_dump()})
+
+
+@dataclass(frozen=True)
+class _RodWay:
+    """So many rods of a length, where the plan has them or in a row proposed elsewhere."""
+
+    count: int
+    length_m: float
+    at: Row | None
+
+
+def _rods_so(plan: Plan, way: _RodWay) -> Rods:
+    moved: dict[str, object] = {}
+    if way.at:
+        moved = {"position": way.at[:2], "bearing_deg": way.at[2], "places": (), "layout": "row"}
+    return plan.rods.model_copy(update={"count": way.count, "length_m": way.length_m, **moved})
+
+
+def built_so(plan: Plan, build: Build) -> Plan:
+    """The plan with its lines built and fed so. Raises ValidationError."""
+    for built in every_fence(plan):
+        view = built.view
+        if not built.runs or view.netting or view.behind:
+            continue
+        update: dict[str, object] = {"conductor": build.conductor} if build.conductor else {}
+        if build.strands in ("all live", "in turn"):
+            update |= {"scheme": Scheme.LIVE if build.strands == "all live" else Scheme.ALTERNATE, "strands": []}
+        elif build.strands == "earth between":
+            rows = with_earth_between(view.model_copy(update={"scheme": Scheme.LIVE, "strands": ()}))
+            if len(rows) <= MOST_STRANDS:
+                update["strands"] = [{"cm": s.cm, "role": s.role} for s in rows]
+        elif build.strands == "mesh before":
+            update["apron"] = True
+        plan = rebuilt(plan, built.id, update)
+        if build.more_live:
+            own = built_as(plan, built.id)
+            plan = rebuilt(plan, built.id, {"strands": _one_more(own.view)})
+    if build.feed_at:
+        plan = changed(plan, {"feed_at": build.feed_at})
+    if build.link:
+        plan = linked(plan, build.link)
+    return _with_far_rods(plan) if build.far_rods else plan
+
+
+def _one_more(view: Plan) -> list[dict[str, Any]]:
+    """The strands of a fence with one more live one: half way in the widest gap, else on top."""
+    own: list[dict[str, Any]] = [s.model_dump() for s in view.strands]
+    rows = own or [{"cm": s.cm, "role": s.role} for s in fence_of(view.model_copy(update={"bottom_off": False}))]
+    if len(rows) >= MOST_STRANDS:
+        return rows
+    heights = [row["cm"] for row in rows]
+    gap, low = max(((b - a, a) for a, b in pairwise(heights)), default=(0.0, heights[-1]))
+    cm = (low + gap / 2) // 1 if gap >= 2 * SWING_CM else heights[-1] + SWING_CM
+    return sorted([*rows, {"cm": cm, "role": Role.LIVE}], key=lambda row: row["cm"])
+
+
+def _with_far_rods(plan: Plan) -> Plan:
+    """Three rods on the earth strand at the far end of the longest line."""
+    run = max(plan.runs, key=length_m)
+    keys = {f.id for f in plan.fixtures}
+    key = next(f"farrods{i}" for i in range(len(keys) + 1) if f"farrods{i}" not in keys)
+    row = {"id": key, "kind": "rods", "run": run.id, "at_m": round(length_m(run), 2), "name": "Far rods", "rods": 3}
+    return changed(plan, {"fixtures": (*plan.fixtures, row)})
+
+
+def _builds(plan: Plan, wishes: Wishes) -> tuple[Build, ...]:
+    """Every way to build the strands that is worth solving, the plan's own first."""
+    ways: list[Strands] = ["as they are"]
+    if not wishes.keep_strands and any(animals_of(b.view) for b in standing_fences(plan)):
+        ways += ["all live", "in turn", "earth between", "mesh before"]
+    metals: list[str | None] = [None]
+    if not wishes.keep_conductor:
+        kind = conductors()[plan.conductor].kind
+        metals += [c.key for c in conductors().values() if c.kind == kind and c.key != plan.conductor]
+    rows: list[Build] = []
+    for way in ways:
+        for metal in metals:
+            rows.append(Build(way, metal))
+            if way in ("in turn", "earth between", "mesh before") and not wishes.keep_rods:
+                rows.append(Build(way, metal, far_rods=True))
+    return tuple(rows)
+
+
+def _changes(plan: Plan, wishes: Wishes) -> tuple[dict[str, Any], ...]:
+    """What else can be done to a build: a live strand more, other feeds, links."""
+    rows: list[dict[str, Any]] = [] if wishes.keep_strands else [{"more_live": True}]
+    if not wishes.keep_lines:
+        rows += [{"feed_at": spot} for spot in feed_places(plan)] + [{"link": link} for link in links(plan)]
+    return tuple(rows)
+
+
+def _units(plan: Plan, wishes: Wishes) -> tuple[EnergizerModel, ...]:
+    units = catalogue(plan)
+    if wishes.keep_energizer and plan.energizer:
+        return (units[plan.energizer],)
+    return tuple(u for u in units.values() if wishes.supply == "any" or wishes.supply in u.supply)
+
+
+def _rods(plan: Plan, wishes: Wishes) -> tuple[_RodWay, ...]:
+    """Counts, lengths and places of rods to try; another place where the ground there is better."""
+    own = plan.rods
+    if wishes.keep_rods:
+        return (_RodWay(own.count, own.length_m, None),)
+    counts = sorted(n for n in {*_RODS, own.count, wishes.least_rods} if n >= wishes.least_rods)
+    lengths = sorted({own.length_m, _LONG_ROD_M})
+    found = [_RodWay(count, length, None) for length in lengths for count in counts]
+    dry, most = Weather(Season.DRY), max(own.count, _AT_SITE)
+    wide = plan.model_copy(update={"rods": own.model_copy(update={"count": most})})
+    best = next(iter(proposed(wide)), None)
+    if best and own.count:
+        row = (*best.at, best.bearing_deg)
+        there = plan.model_copy(update={"rods": _rods_so(plan, _RodWay(own.count, own.length_m, row))})
+        if rods_ohm(there, dry) < _BETTER * rods_ohm(plan, dry):
+            # The place was looked at for so many; a longer row might run into what they keep off.
+            found += [replace(way, at=row) for way in found if way.count <= most]
+    return tuple(found)
+
+
+def search(plan: Plan, wishes: Wishes) -> Iterator[Progress]:
+    """Try every design, telling after each one how far it is; stop asking and the best so far stays.
+
+    Raises Incomplete where nothing can be solved, ValueError where the wishes leave nothing to try.
+    """
+    units, rods = _units(plan, wishes), _rods(plan, wishes)
+    builds, changes = _builds(plan, wishes), _changes(plan, wishes)
+    if not units:
+        raise ValueError(f"energizer: none runs on {wishes.supply}; choose another supply, or add your own")
+    each = len(units) * len(rods)
+    now = Progress(0, (len(builds) + _CARRIED_ON * len(changes)) * each, 0, ())
+    extra = _extra(plan, units, rods)
+    known: set[object] = set()
+
+    def further() -> Iterator[Build]:
+        yield from (replace(build, **change) for build in _nearest(now.front) for change in changes)
+
+    # What lies further is asked for when all builds are done: then it is known which came nearest.
+    for build in chain(builds, further()):
+        own = built_so(plan, build)
+        # Several ways may come to the same strands: they are solved once.
+        strands = tuple((*fence_of(b.view), b.view.apron) for b in standing_fences(own))
+        same = strands, replace(build, strands="as they are", more_live=False)
+        if same in known:
+            now = replace(now, done=now.done + each)
+            yield now
+            continue
+        known.add(same)
+        for step in _tried(own, build, units, extra, wishes, now):
+            now = step
+            yield now
+    yield replace(now, done=now.total)
+
+
+@dataclass(frozen=True)
+class _Extra:
+    """What each energizer and each set of rods costs over the plan's own: it adds up, whatever the build."""
+
+    units: dict[str, float]
+    rods: dict[tuple[bool, _RodWay], float]
+    ohms: dict[_RodWay, tuple[float, ...]]
+
+
+def _extra(plan: Plan, units: tuple[EnergizerModel, ...], ways: tuple[_RodWay, ...]) -> _Extra:
+    def more(own: Plan, update: dict[str, object]) -> float:
+        return bill(changed(own, update)).total - bill(own).total
+
+    # Rods along the line are of the same length: a longer rod costs more there too.
+    sites = {False: plan, True: _with_far_rods(plan) if plan.runs else plan}
+    rods = {way: _rods_so(plan, way) for way in ways}
+    return _Extra(
+        {u.key: more(plan, {"energizer": u.key}) for u in units},
+        {
+            (far, way): more(own, {"rods": made.model_dump()})
+            for far, own in sites.items()
+            for way, made in rods.items()
+        },
+        {
+            way: tuple(rods_ohm(plan.model_copy(update={"rods": made}), Weather(season)) for season in _SEASONS)
+            for way, made in rods.items()
+        },
+    )
+
+
+def _nearest(front: tuple[Design, ...]) -> tuple[Build, ...]:
+    """The builds of the designs that came nearest to just holding."""
+    near = sorted(front, key=lambda d: abs(math.log(max(d.margin, 1e-3))))
+    return tuple(dict.fromkeys(d.choice.build for d in near))[:_CARRIED_ON]
+
+
+def _tried(
+    own: Plan,
+    build: Build,
+    units: tuple[EnergizerModel, ...],
+    extra: "_Extra",
+    wishes: Wishes,
+    now: Progress,
+) -> Iterator[Progress]:
+    """All energizers and rods on a build. Over fewer ohms none holds less: the best rods bound all others."""
+    trials = [Trials(changed(own, {"energizer": units[0].key}), Weather(season)) for season in _SEASONS]
+    returns = all(has_earth_strands(b.view) for b in standing_fences(own))
+    base = bill(own).total  # of the plan's own energizer and rods
+    ways = sorted(extra.ohms, key=lambda way: extra.ohms[way])
+    for unit in units:
+        bound = math.inf
+        for way in ways:
+            cost = round(base + extra.units[unit.key] + extra.rods[build.far_rods, way], 2)
+            now = replace(now, done=now.done + 1)
+            wanted = wishes.most_money is None or cost <= wishes.most_money
+            if wanted and not any(d.cost <= cost and d.margin >= bound for d in now.front):
+                choice = Choice(unit.key, way.count, way.length_m, way.at, build)
+                found = _design(trials, unit, choice, extra.ohms[way], cost, returns=returns)
+                bound = found.margin
+                now = replace(now, computed=now.computed + 1, front=_with(now.front, found))
+            yield now
+
+
+def _design(
+    trials: list[Trials], unit: EnergizerModel, choice: Choice, ohms: tuple[float, ...], cost: float, *, returns: bool
+) -> Design:
+    rows = [(trial.weather.season, trial.tried(unit, ohm)) for trial, ohm in zip(trials, ohms, strict=True)]
+    season, worst = min(rows, key=lambda row: row[1].margin)
+    # Where earth strands carry the return, a weak test is a flaw and not the end of the touch.
+    test = math.inf if returns else trials[0].tolerable_kv / trials[0].test_kv(unit, ohms[0])
+    weakest = worst.weakest if test >= worst.margin else None
+    return Design(
+        choice,
+        cost,
+        min(worst.margin, test),
+        min(row.least_kv for _, row in rows),
+        season if test >= worst.margin else Season.DRY,
+        weakest[0] if weakest else None,
+        weakest[1].animal.kind if weakest else None,
+        by_test=test < worst.margin,
+    )
+
+
+def _with(front: tuple[Design, ...], new: Design) -> tuple[Design, ...]:
+    """The front with one design more: by cost, each stronger than all that are cheaper."""
+    if any(d.cost <= new.cost and d.margin >= new.margin for d in front):
+        return front
+    kept = [d for d in front if d.cost < new.cost or d.margin > new.margin]
+    return tuple(sorted((*kept, new), key=lambda d: d.cost))

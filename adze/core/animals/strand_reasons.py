@@ -1,0 +1,73 @@
+"""Why the strands stand where they stand: each rule as one sentence with its figure, for each animal."""
+
+from dataclasses import dataclass
+
+from adze.core.animals.strand_rules import (
+    CHEST_PUSH,
+    CHEST_SNIFF,
+    DIGGER_NOSE,
+    DUCK,
+    LOW_PASSAGE,
+    PUSH_GAP,
+    SNIFF_GAP,
+    Animal,
+    Duty,
+    Limits,
+    limits_of,
+)
+from adze.core.basics.rounding import round_half_up
+
+
+@dataclass(frozen=True)
+class Reason:
+    """One rule for one animal: what it is about, its limit in cm, and the sentence."""
+
+    what: str
+    limit_cm: float
+    says: str
+
+
+def reasons(animal: Animal, duty: Duty) -> tuple[Reason, ...]:
+    """The rules that set the strands for an animal, from the ground up."""
+    limit = limits_of(animal, duty)
+    return (
+        Reason("lowest strand, at most", limit.lowest_cm, _lowest(limit)),
+        Reason("gap at the nose, at most", limit.gap_at_nose_cm, _gap(limit)),
+        Reason(
+            "gap at the shoulder, at most",
+            round_half_up(2.0 * limit.gap_at_nose_cm),
+            "Above the nose it must lift its head: the gap widens to twice as much at the shoulder.",
+        ),
+        Reason("nose to a live strand, at most", limit.touch_cm, "Farther off it meets no pulse where it sniffs."),
+        Reason("chest strand, at least", limit.chest_cm, _chest(limit)),
+        Reason("top strand, at least", limit.top_cm, _top(limit)),
+    )
+
+
+def _lowest(limit: Limits) -> str:
+    a = limit.animal
+    if limit.ducks:
+        return f"It stops at a strand on its back: {DUCK:g} of the shoulder, never under the nose, is low enough."
+    if a.digs and limit.lowest_cm == round_half_up(DIGGER_NOSE * a.nose_cm):
+        return f"It roots with its nose low: {DIGGER_NOSE:g} of the nose's height."
+    if limit.lowest_cm == limit.gap_at_nose_cm:
+        return "Its head goes under whatever a head goes through."
+    return f"On bent legs it creeps under {LOW_PASSAGE:g} of its shoulder."
+
+
+def _gap(limit: Limits) -> str:
+    if limit.sniffs:
+        return f"It sniffs first: a nose wanders 0.6 head widths up and down ({SNIFF_GAP:g} head widths in all)."
+    return f"It pushes on: {PUSH_GAP:g} head widths, or the head is through before the pulse."
+
+
+def _chest(limit: Limits) -> str:
+    share = CHEST_SNIFF if limit.sniffs else CHEST_PUSH
+    return f"Lower than {share:g} of the shoulder it leans over with its chest."
+
+
+def _top(limit: Limits) -> str:
+    a = limit.animal
+    if limit.top_cm == limit.chest_cm:
+        return "It does not spring from a stand: the chest strand is the top."
+    return f"It lifts its body {a.spring_cm:g} cm from a stand: so much above the chest strand."

@@ -1,0 +1,1 @@
+"""What is built: strands, materials, parts, rods. Imports basics, soil, tables, animals, plan, ground."""

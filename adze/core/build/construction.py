@@ -1,0 +1,66 @@
+"""The strands that stand on a line, and what each is made of."""
+
+from adze.core.animals.strand_rules import Role, Strand, bottom_group, design, stood_off
+from adze.core.basics.cache import OnceEach
+from adze.core.plan.document import Plan
+from adze.core.plan.stock import animals_of
+from adze.core.tables.construction import Conductor, Netting, conductors, nettings
+
+
+def fence_of(plan: Plan) -> tuple[Strand, ...]:
+    """The strands that stand: the plan's own, or those designed for its animals; one at 90 cm without any."""
+    return _fences(plan)
+
+
+def _fence_of(plan: Plan) -> tuple[Strand, ...]:
+    strands = strands_of(plan)
+    if plan.netting:
+        return (*netting_strands(nettings()[plan.netting]), *strands)
+    if not strands:
+        strands = _by_rule(plan)
+    if plan.bottom_off:
+        off = bottom_group(strands)
+        strands = tuple(Strand(s.cm, Role.DEAD) if i in off else s for i, s in enumerate(strands))
+    return strands
+
+
+_fences: OnceEach[Plan, tuple[Strand, ...]] = OnceEach(_fence_of, 128)
+
+
+def _by_rule(plan: Plan) -> tuple[Strand, ...]:
+    animals = animals_of(plan)
+    if not animals:
+        return (Strand(90, Role.LIVE),)
+    return stood_off(animals, plan.duty) if plan.behind else design(animals, plan.duty, plan.scheme).strands
+
+
+def netting_strands(net: Netting) -> tuple[Strand, ...]:
+    """The horizontals of a netting as strands."""
+    return tuple(Strand(float(h.rstrip("D")), Role.DEAD if h.endswith("D") else Role.LIVE) for h in net.heights.split())
+
+
+def conductors_of(plan: Plan) -> tuple[Conductor, ...]:
+    """What each strand of the fence is made of, from the lowest up."""
+    if plan.netting:
+        net = nettings()[plan.netting]
+        above = (conductors()[s.conductor or plan.conductor] for s in plan.strands)
+        return (*(conductors()[net.conductor] for _ in net.heights.split()), *above)
+    own = [s.conductor for s in plan.strands] or [None] * len(fence_of(plan))
+    return tuple(conductors()[key or plan.conductor] for key in own)
+
+
+def has_earth_strands(plan: Plan) -> bool:
+    """Whether any strand of a fence carries the way back."""
+    return any(s.role is Role.EARTH for s in fence_of(plan))
+
+
+def bottom_group_of(plan: Plan) -> tuple[int, ...]:
+    """Indices of the strands on the bottom switch; netting is one piece and has none."""
+    if plan.netting:
+        return ()
+    return bottom_group(fence_of(plan.model_copy(update={"bottom_off": False})))
+
+
+def strands_of(plan: Plan) -> tuple[Strand, ...]:
+    """The plan's own strands as the rules want them; empty while they are left to the rules."""
+    return tuple(Strand(s.cm, s.role) for s in plan.strands)

@@ -1,0 +1,1 @@
+"""The energizer as a source of pulses, its supply, lightning. Imports basics, pulse, tables."""

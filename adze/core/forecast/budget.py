@@ -1,0 +1,92 @@
+"""Where a pulse's joules go: kept in the unit, lost in the wire, through growth line by line, in the rods.
+
+Energies are sums of squares over the wave in time, to the end of the window that is kept; what has not come out
+by then is counted as kept in the unit.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from adze.core.basics.types import Complex, Real
+from adze.core.forecast.circuit import ENERGIZER, RODS
+from adze.core.forecast.volts import Solved, samples
+from adze.core.pulse import laplace
+from adze.core.pulse.network import MatrixLine, Shunt, Terminal, WireLine, terminals_of
+from adze.core.pulse.solver import solved_frequencies, source_admittance_s
+
+
+@dataclass(frozen=True)
+class Budget:
+    """Joules of one pulse: stored, given to the fence, and what becomes of these; leaks by run."""
+
+    stored_j: float
+    given_j: float
+    leaks_j: dict[str, float]
+    rods_j: float
+    far_rods_j: float
+    mishaps_j: float
+    wire_j: float
+
+    @property
+    def kept_j(self) -> float:
+        """What stays in the unit: its own resistance, and what has not come out."""
+        return self.stored_j - self.given_j
+
+
+def _squares_vvs(found: Solved, spectra: Complex) -> Real:
+    """The integral of the squared wave of spectra (..., K+1), V2 s."""
+    wave = laplace.waveforms(spectra[..., :-1], found.solution.window)
+    step = float(laplace.times_s(found.solution.window)[1])
+    total: Real = (wave**2).sum(axis=-1) * step
+    return total
+
+
+def budget(found: Solved) -> Budget:
+    """The budget of a solved plan."""
+    solution = found.solution
+    source = solution.network.source
+    across = solution.spectrum(ENERGIZER, Terminal.LIVE) - solution.spectrum(ENERGIZER, Terminal.EARTH)
+    s = solved_frequencies(solution.window)
+    series, parallel = source_admittance_s(source, s)
+    amps = series * (source.v0_v / s - across) - parallel * across
+    waves = laplace.waveforms(np.array([across, amps])[:, :-1], solution.window)
+    given = float((waves[0] * waves[1]).sum() * laplace.times_s(solution.window)[1])
+    leaks = _leaks(found)
+    shunts = {shunt.id: _shunt_j(found, shunt) for shunt in solution.network.shunts}
+    rods = shunts.pop(RODS, 0.0)
+    far = sum(j for key, j in shunts.items() if key.startswith("rods:"))
+    mishaps = sum(j for key, j in shunts.items() if key.startswith("if:"))
+    wire = given - sum(leaks.values()) - rods - sum(shunts.values())
+    return Budget(source.storage_f * source.v0_v**2 / 2, given, leaks, rods, far, mishaps, max(0.0, wire))
+
+
+def _shunt_j(found: Solved, shunt: Shunt) -> float:
+    across = found.solution.spectrum(shunt.node, shunt.start) - found.solution.spectrum(shunt.node, shunt.end)
+    return float(_squares_vvs(found, across)) / shunt.ohm
+
+
+def _leaks(found: Solved) -> dict[str, float]:
+    """Joules through growth, posts and insulators, by run."""
+    pieces, where = found.circuit.pieces, samples(found)
+    total = dict.fromkeys((run.id for run in found.plan.runs), 0.0)
+    for number, piece in enumerate(pieces):
+        here = slice(where.starts[number], where.starts[number + 1])
+        at_m = where.at_m[here]
+        line = found.solution.spans[piece.span].line
+        _, volts, _ = found.solution.along(piece.span, at_m)
+        if isinstance(line, MatrixLine):
+            raise TypeError("a plan's lines are wires")
+        per_m = _leak_j_per_m(found, line, volts)
+        total[piece.run] += float(np.trapezoid(per_m, at_m))
+    return total
+
+
+def _leak_j_per_m(found: Solved, line: WireLine, volts: Complex) -> Real:
+    live = _squares_vvs(found, volts[:, 0])
+    if Terminal.EARTH not in terminals_of(line):
+        return line.leak_live_soil_s_per_m * live
+    earth, between = (_squares_vvs(found, v) for v in (volts[:, 1], volts[:, 0] - volts[:, 1]))
+    to_soil = line.leak_live_soil_s_per_m * live + line.leak_earth_soil_s_per_m * earth
+    leaks: Real = to_soil + line.leak_live_earth_s_per_m * between
+    return leaks

@@ -1,0 +1,209 @@
+"""From a plan to the electrical network of a season, with the way back to places on the fence."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
+
+from adze.core.animals.strand_rules import Role, Strand
+from adze.core.build.construction import conductors_of, fence_of
+from adze.core.build.rods import rods_ohm, site_ohm
+from adze.core.ground.places import Place
+from adze.core.ground.wiring import Piece, Wiring, cable_m, wiring
+from adze.core.plan.catalogue import pulse_of, unit_of
+from adze.core.plan.constructions import views_by_run
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Weather, grass_of, group_leak_s_per_m, growth_scale, soil_ohm_m
+from adze.core.plan.stages import Incomplete
+from adze.core.pulse.network import (
+    Line,
+    Link,
+    MatrixLine,
+    Network,
+    NetworkError,
+    Port,
+    Shunt,
+    Span,
+    Terminal,
+    Wire,
+    WireLine,
+    terminals_of,
+)
+from adze.core.soil.earth import EarthError, laid_strip_s_per_m
+from adze.core.tables.construction import Conductor, insulation, nettings
+from adze.core.tables.ground import grasses
+
+ENERGIZER = "energizer"
+RODS = "rods"
+_LEAD_OHM_PER_M = 0.035  # 2.5 mm steel core
+_LEAD_H_PER_M = 1.0e-6  # cable on or in soil
+_LEAD_F_PER_M = 150e-12  # to soil (100-200 pF/m)
+_LEAD_LEAK_S_PER_M = 1e-9
+_SHORTEST_LEAD_M = 1.0
+APRON_M = 0.6  # width of the mesh on the ground (0.4-1)
+# Some ten lengthwise wires of the mesh together, lying on the soil before the line.
+_APRON = Wire(0.02, APRON_M / 2, 0.005, 0.004, 150.0, Terminal.EARTH)
+# What each mishap leaves between the live strands and soil (a tangle: the earth strands), ohm.
+WHAT_IF_OHM = {
+    "branch": 5_000.0,  # a green branch leaning on a strand (1-20 kohm)
+    "insulator": 50_000.0,  # cracked, on a steel post (10 kohm-1 Mohm)
+    "post": 50.0,  # a strand on a steel post or under a stake (1-200 ohm)
+    "tangle": 5.0,  # live and earth strand twisted together (1-20 ohm)
+    "cut": None,
+}
+_TERMINALS = {Role.LIVE: Terminal.LIVE, Role.EARTH: Terminal.EARTH, Role.DEAD: None}
+
+
+@dataclass(frozen=True)
+class Circuit:
+    """The network of a plan in a season, and its wiring: spans as stretches, nodes by place."""
+
+    network: Network
+    wiring: Wiring
+    rods_ohm: float
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """The spans as stretches of runs."""
+        return self.wiring.pieces
+
+
+@lru_cache(maxsize=512)
+def _line(
+    strands: tuple[Strand, ...],
+    made: tuple[Conductor, ...],
+    soil: float,
+    grass_key: str,
+    weather: Weather,
+    netting: str | None,
+    apron: bool,
+    growth: float,
+) -> Line:
+    grass = grasses()[grass_key]
+    wires = tuple(
+        Wire(s.cm / 100, 0.0, c.radius_mm / 1000, c.ohm_per_km / 1000, c.relative_permeability, _TERMINALS[s.role])
+        for s, c in zip(strands, made, strict=True)
+    )
+    if not any(s.role is Role.LIVE for s in strands):
+        raise Incomplete("strands", "No strand is live: nothing carries the pulse. Make one live at Strands.")
+    net = nettings().get(netting or "")
+    in_net = len(net.heights.split()) if net else 0
+    leak = sum(
+        group_leak_s_per_m(rows, Role.LIVE, grass, weather, growth * factor)
+        for rows, factor in ((strands[:in_net], net.growth_factor if net else 1.0), (strands[in_net:], 1.0))
+    )
+    earth_leak = group_leak_s_per_m(strands, Role.EARTH, grass, weather, growth)
+    if apron:
+        wires += (_APRON,)
+        earth_leak += laid_strip_s_per_m(soil, APRON_M)
+    pairs = sum({a.role, b.role} == {Role.LIVE, Role.EARTH} for a, b in pairwise(strands))
+    try:
+        return WireLine(
+            wires=wires,
+            soil_ohm_m=soil,
+            leak_live_soil_s_per_m=leak,
+            leak_live_earth_s_per_m=pairs * insulation()[weather.season.value].live_earth_s_per_m,
+            leak_earth_soil_s_per_m=earth_leak,
+        )
+    except NetworkError as error:
+        raise Incomplete(
+            "strands", f"Two strands touch as they stand ({error}). Move them apart at Strands."
+        ) from error
+
+
+def circuit(plan: Plan, weather: Weather) -> Circuit:
+    """The network of a plan in a season.
+
+    Raises Incomplete, naming the stage, while something essential is missing.
+    """
+    found = wiring(plan)
+    if found is None:
+        raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
+    if not any(piece.a in found.reached for piece in found.pieces):
+        raise Incomplete(
+            "ground",
+            "Nothing of the fence is fed as it stands: it is open or cut at the feed, or shorter than a hand. Close "
+            "the switch there, mend the cut, or draw on.",
+        )
+    unit = unit_of(plan)
+    if unit is None:
+        raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
+    if plan.rods.count < 1:
+        raise Incomplete("earth", "There are no rods: the pulse has no way back. Place at least one at Earth.")
+    lines = _lines(plan, found, weather)
+    spans = [Span(p.span, p.a, p.b, line, p.length_m) for p, line in zip(found.pieces, lines, strict=True)]
+    earthed = frozenset(
+        node for span in spans if Terminal.EARTH in terminals_of(span.line) for node in (span.a, span.b)
+    )
+    lead = _lead_out(found.lead_m, found.start, has_earth_strands=found.start in earthed)
+    try:
+        ohm = rods_ohm(plan, weather)
+    except EarthError as error:
+        raise Incomplete("earth", f"The rods cannot stand so: {error}. Set them apart at Earth.") from error
+    network = Network(
+        source=pulse_of(unit, half=plan.half_power).at(ENERGIZER),
+        spans=(*spans, *lead[0]),
+        links=lead[1],
+        shunts=(
+            Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm),
+            *_at_fixtures(plan, found, weather, earthed),
+            *_what_ifs(plan, found, earthed),
+        ),
+    )
+    return Circuit(network, found, ohm)
+
+
+def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
+    """The line of every piece: by the way it is built, the soil under it and what grows there."""
+    views, growth = views_by_run(plan), {run.id: grass_of(plan, run).key for run in plan.runs}
+    built = {id(view): view for view in views.values()}
+    strands = {key: (fence_of(view), conductors_of(view)) for key, view in built.items()}
+    ohms = {soil: soil_ohm_m(plan, weather, soil) for soil in {piece.soil for piece in found.pieces}}
+    scale = growth_scale(plan, weather)
+    made: dict[tuple[int, str | None, str], Line] = {}
+    rows = []
+    for piece in found.pieces:
+        view, grass = id(views[piece.run]), piece.grass or growth[piece.run]
+        key = view, piece.soil, grass
+        if key not in made:
+            own = built[view]
+            made[key] = _line(*strands[view], ohms[piece.soil], grass, weather, own.netting, own.apron, scale)
+        rows.append(made[key])
+    return rows
+
+
+def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset[str]) -> Iterator[Shunt]:
+    """Cable in the ground as its capacitance (it is short beside any wave), and rods along earth strands."""
+    for fixture in plan.fixtures:
+        node = found.fixed.get(fixture.id)
+        if node is None:
+            continue
+        cable = cable_m(fixture)
+        if cable:
+            ohm, farad = 1 / (_LEAD_LEAK_S_PER_M * cable), _LEAD_F_PER_M * cable
+            yield Shunt(f"cable:{fixture.id}", node, Terminal.LIVE, Terminal.SOIL, ohm, farad)
+        if fixture.kind == "rods" and node in earthed:
+            ohm = site_ohm(plan, weather, Place(fixture.run, fixture.at_m), fixture.rods)
+            yield Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, ohm)
+
+
+def _what_ifs(plan: Plan, found: Wiring, earthed: frozenset[str]) -> Iterator[Shunt]:
+    """What has gone wrong and leaks; a cut parts the line in the wiring."""
+    for trial in plan.what_ifs:
+        ohm = WHAT_IF_OHM[trial.kind]
+        node = found.fixed.get(trial.id)
+        tangle = trial.kind == "tangle"
+        if ohm is None or node is None or (tangle and node not in earthed):
+            continue  # without an earth strand here there is nothing to tangle with
+        yield Shunt(f"if:{trial.id}", node, Terminal.LIVE, Terminal.EARTH if tangle else Terminal.SOIL, ohm)
+
+
+def _lead_out(lead_m: float, node: str, *, has_earth_strands: bool) -> tuple[tuple[Span, ...], tuple[Link, ...]]:
+    """The lead-out as cable, and the earth lead to earth strands where there are any."""
+    reach = max(lead_m, _SHORTEST_LEAD_M)
+    cable = MatrixLine(((_LEAD_OHM_PER_M,),), ((_LEAD_H_PER_M,),), ((_LEAD_F_PER_M,),), ((_LEAD_LEAK_S_PER_M,),))
+    live = Span("lead-out", ENERGIZER, node, cable, reach)
+    if not has_earth_strands:
+        return (live,), ()
+    earth = Link("earth-lead", Port(ENERGIZER, Terminal.EARTH), Port(node, Terminal.EARTH), _LEAD_OHM_PER_M * reach)
+    return (live,), (earth,)

@@ -1,0 +1,220 @@
+"""Energizers side by side on this fence: what each would show and do, season by season, and with more fence."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from adze.core.build.rods import rods_ohm
+from adze.core.forecast.circuit import ENERGIZER, RODS
+from adze.core.forecast.earth_test import TEST_SCHOOLS, short_ohm, short_place
+from adze.core.forecast.touches import Touch, touches
+from adze.core.forecast.volts import Solved, counted_spectra, samples, solved, spot_of
+from adze.core.ground.feed import feed
+from adze.core.ground.lines import length_m, point_at, run_of
+from adze.core.ground.places import Place
+from adze.core.ground.soil_areas import own_soil
+from adze.core.plan.catalogue import pulse_of
+from adze.core.plan.changes import changed
+from adze.core.plan.constructions import fence_at, standing_fences, views_by_run
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stock import wanted_of
+from adze.core.pulse.network import Terminal
+from adze.core.pulse.port_equivalent import Spot
+from adze.core.pulse.source_update import Swap
+from adze.core.tables.construction import nettings
+from adze.core.tables.energizers import EnergizerModel
+
+MOST_RODS = 12
+
+
+class Trials:
+    """A plan solved once in a season, on which energizers and rods are exchanged.
+
+    What any of them gives at the sampled places is a mix of two columns: one put together for each.
+    """
+
+    def __init__(self, plan: Plan, weather: Weather) -> None:
+        """Solve it. Raises Incomplete."""
+        self.plan, self.weather = plan, weather
+        self.base: Solved = solved(plan, weather)
+        self.swap = Swap(self.base.solution, RODS)
+        self._spots: dict[Place, Spot] = {}
+        pieces, where = self.base.circuit.pieces, samples(self.base)
+        self._columns = tuple(
+            counted_spectra(replace(self.base, solution=replace(self.base.solution, volts=column)), where)
+            for column in self.swap.columns
+        )
+        self._places = [
+            Place(pieces[i].run, pieces[i].from_m + float(at)) for i, at in zip(where.piece, where.at_m, strict=True)
+        ]
+        fed = np.array([piece.a in self.base.circuit.wiring.reached for piece in pieces])[where.piece]
+        self.fences = [
+            (wanted_of(built.view), rows)
+            for built in standing_fences(plan)
+            if len(rows := np.flatnonzero(fed & [place.run in built.runs for place in self._places]))
+        ]
+        views, grounds = views_by_run(plan), [pieces[i].soil or plan.soil for i in where.piece]
+        kinds: dict[tuple[str, int], list[int]] = {}
+        for i in np.flatnonzero(fed):
+            kinds.setdefault((grounds[i], id(views[self._places[i].run])), []).append(int(i))
+        self._grounds = [(soil, np.array(rows)) for (soil, _), rows in kinds.items()]
+        self._views = views
+
+    def _spot(self, place: Place) -> Spot:
+        if place not in self._spots:
+            self._spots[place] = spot_of(self.base, place)
+        return self._spots[place]
+
+    def rods_ohm(self, count: int, length_m: float | None = None) -> float:
+        """So many rods in the plan's row, of its length or another, in this weather, ohm."""
+        rods = self.plan.rods.model_copy(update={"count": count, "length_m": length_m or self.plan.rods.length_m})
+        return rods_ohm(self.plan.model_copy(update={"rods": rods}), self.weather)
+
+    @property
+    def tolerable_kv(self) -> float:
+        """What the plan's school lets pass in an earth test."""
+        return TEST_SCHOOLS[self.plan.earth_school].tolerable_kv
+
+    def test_kv(self, unit: EnergizerModel, rods_ohm: float) -> float:
+        """The rods' rise in an earth test under an energizer over rods of so many ohm."""
+        drive = self.swap.drive(pulse_of(unit, half=self.plan.half_power).at(ENERGIZER), rods_ohm)
+        at = self._spot(self._short)
+        under, peak = self.swap.spot(at, drive), self.base.solution.peak
+        ohm = short_ohm(lambda ohm: abs(float(peak(under.load_v(ohm, Terminal.LIVE)))) / 1000)
+        return abs(float(peak(self.swap.rods_v(at, drive, ohm)))) / 1000
+
+    @cached_property
+    def _short(self) -> Place:
+        place = short_place(self.plan)
+        assert place is not None, "a plan without lines is not solved"
+        return place
+
+    def tried(self, unit: EnergizerModel, rods_ohm: float | None = None) -> "Tried":
+        """An energizer, over the plan's rods or others of so many ohm."""
+        ohm = self.base.circuit.rods_ohm if rods_ohm is None else rods_ohm
+        drive = self.swap.drive(pulse_of(unit, half=self.plan.half_power).at(ENERGIZER), ohm)
+        first, second = self._columns
+        kv = np.abs(self.base.solution.peak(first * drive.across + second * drive.to_soil)) / 1000
+        felt: list[tuple[Place, Touch]] = []
+        for soil, rows in self._grounds:
+            place = self._places[rows[int(np.argmin(kv[rows]))]]
+            spot = self.swap.spot(self._spot(place), drive)
+            view = self._views[place.run]
+            felt += [(place, t) for t in touches(view, spot, self.weather, own_soil(self.plan, soil))]
+        weakest = min(felt, key=lambda row: row[1].body_kv / row[1].wanted_kv, default=None)
+        shares = [float(kv[rows].min()) / wanted for wanted, rows in self.fences]
+        least = min((float(kv[rows].min()) for _, rows in self.fences), default=0.0)
+        if weakest:
+            shares.append(weakest[1].body_kv / weakest[1].wanted_kv)
+        return Tried(least, weakest, min(shares, default=0.0))
+
+
+@dataclass(frozen=True)
+class Tried:
+    """A season under one energizer: least kV, the touch that falls shortest, and the margin.
+
+    The margin is what there is over what is wanted, of kV on every fence and of the weakest touch: 1 and
+    more holds, 0 where nothing is fed.
+    """
+
+    least_kv: float
+    weakest: tuple[Place, Touch] | None
+    margin: float
+
+
+@dataclass(frozen=True)
+class UnitHere:
+    """One energizer on this fence: least kV by season, the weakest touch, margin, and the fewest rods that hold."""
+
+    unit: EnergizerModel
+    kv: dict[Season, float]
+    touch: Touch | None
+    where: Place | None
+    season: Season
+    margin: float
+    rods: int | None
+
+
+def units_here(plan: Plan, units: Iterable[EnergizerModel]) -> tuple[UnitHere, ...]:
+    """Every energizer on a plan over its rods. Raises Incomplete."""
+    trials = {season: Trials(plan, Weather(season)) for season in Season}
+    return tuple(_unit_here(unit, trials) for unit in units)
+
+
+def _unit_here(unit: EnergizerModel, trials: dict[Season, Trials]) -> UnitHere:
+    rows = {season: trial.tried(unit) for season, trial in trials.items()}
+    season = min(rows, key=lambda s: rows[s].margin)
+    worst = rows[season].weakest
+    return UnitHere(
+        unit=unit,
+        kv={s: row.least_kv for s, row in rows.items()},
+        touch=worst[1] if worst else None,
+        where=worst[0] if worst else None,
+        season=season,
+        margin=rows[season].margin,
+        rods=_fewest_rods(unit, trials),
+    )
+
+
+def _fewest_rods(unit: EnergizerModel, trials: dict[Season, Trials]) -> int | None:
+    """The fewest rods of the plan's row with which it holds in every season; None up to the most that are tried.
+
+    More rods never hold less: halved between.
+    """
+
+    def holds(count: int) -> bool:
+        return all(t.tried(unit, t.rods_ohm(count)).margin >= 1 for t in trials.values())
+
+    if not holds(MOST_RODS):
+        return None
+    low, high = 1, MOST_RODS
+    while low < high:
+        middle = (low + high) // 2
+        low, high = (low, middle) if holds(middle) else (middle + 1, high)
+    return low
+
+
+def grown(plan: Plan, more_m: float, rolls: int) -> Plan:
+    """The plan with so much more line and so many rolls of netting hung at its far end.
+
+    Raises ValueError for growth below nothing.
+    """
+    if more_m < 0 or rolls < 0:
+        raise ValueError("growth: give 0 or more kilometres and rolls")
+    start = feed(plan)
+    if start is None or not (more_m or rolls):
+        return plan
+    run = run_of(plan, start.place.run)
+    at = point_at(run, length_m(run))
+    rows = [run.model_dump() for run in plan.runs]
+    fences = [fence.model_dump() for fence in plan.fences]
+    own = fence_at(plan, run.id)
+    # Drawn outward from the middle of what is there, and for netting square to that: what counts is the length.
+    middle = np.mean([point for r in plan.runs for point in r.points], axis=0)
+    outward = np.subtract(at, middle)
+    east, north = outward / (np.hypot(*outward) or 1.0) if outward.any() else (1.0, 0.0)
+    if more_m:
+        rows.append(
+            {
+                "id": "_more",
+                "name": "More line",
+                "fence": own.id,
+                "points": [at, (at[0] + east * more_m, at[1] + north * more_m)],
+            }
+        )
+    if rolls:
+        net = {"id": "_rolls", "name": "Rolls", "netting": "sheep_90", "herds": list(own.view.herds)}
+        fences.append(net)
+        net_m = nettings()["sheep_90"].roll_m * rolls
+        rows.append(
+            {
+                "id": "_net",
+                "name": "Rolls",
+                "fence": "_rolls",
+                "points": [at, (at[0] - north * net_m, at[1] + east * net_m)],
+            }
+        )
+    return changed(plan, {"runs": rows, "fences": fences})

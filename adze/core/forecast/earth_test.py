@@ -1,0 +1,179 @@
+"""The earth test on paper: short the fence, and see how far the rods rise.
+
+Practice: at least 100 m away lay steel on the live strand until the fence shows 1 to 2 kV, then read
+between the last rod and a peg. What passes depends on the school; see docs/schools.md, DG-11 to DG-13.
+"""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.optimize import brentq
+
+from adze.core.basics.status import Status
+from adze.core.basics.types import Complex
+from adze.core.build.rods import array, layers_of, places_of
+from adze.core.forecast.circuit import ENERGIZER
+from adze.core.forecast.volts import Solved, spot_of
+from adze.core.ground.feed import feed
+from adze.core.ground.places import Place
+from adze.core.ground.routes import routes
+from adze.core.ground.soil_areas import soil_of
+from adze.core.plan.document import Plan
+from adze.core.plan.earth import Rods, TestSchool
+from adze.core.plan.scalars import Position
+from adze.core.plan.season import Season, Weather, soil_ohm_m
+from adze.core.plan.stages import Incomplete
+from adze.core.pulse.network import Port, Terminal
+from adze.core.soil.earth import RodField
+
+SHORT_AWAY_M = 100.0
+SHORTED_KV = 1.5  # where a short is deep enough (1 to 2)
+_SHORT_RANGE_OHM = (2.0, 2000.0)
+PEG_M = 10.0
+_STAKE_M, _STAKE_THICK_M, _STAKES_APART_M, MOST_STAKES = 0.4, 0.012, 1.0, 10
+
+
+@dataclass(frozen=True)
+class School:
+    """What a school lets pass: good up to, tolerable up to, kV at the rods; its saying."""
+
+    label: str
+    good_kv: float
+    tolerable_kv: float
+    says: str
+
+
+TEST_SCHOOLS = {
+    TestSchool.USUAL: School("0.3 good, 0.5 at most", 0.3, 0.5, "0.2 to 0.3 kV is good, up to 0.5 will do."),
+    TestSchool.STRICT: School("0.2 good, 0.3 at most", 0.2, 0.3, "Nothing is ideal; over 0.3 kV a rod is added."),
+    TestSchool.LENIENT: School(
+        "0.6 tolerable, 0.8 at most", 0.6, 0.8, "0.5 to 0.6 kV can be lived with; 0.8 to 1.0 wants a rod."
+    ),
+}
+
+
+def judged(kv: float, school: TestSchool) -> Status:
+    """An earth test's reading by a school."""
+    row = TEST_SCHOOLS[school]
+    if kv <= row.good_kv:
+        return Status.HOLDS
+    return Status.MARGINAL if kv <= row.tolerable_kv else Status.FAILS
+
+
+@dataclass(frozen=True)
+class EarthTest:
+    """Forecast of an earth test: true rod kV, what a peg at 10 m would show, how low the fence was shorted.
+
+    `place` is where it is shorted; so many `stakes` in the ground there come to `stakes_ohm`, and bring the
+    fence down to `stakes_kv`.
+    """
+
+    rods_ohm: float
+    rods_kv: float
+    peg_kv: float
+    fence_kv: float
+    short_ohm: float
+    place: Place
+    stakes: int
+    stakes_ohm: float
+    stakes_kv: float
+    school: TestSchool
+
+    @property
+    def status(self) -> Status:
+        """Judged by the true rise."""
+        return judged(self.rods_kv, self.school)
+
+    @property
+    def is_deep(self) -> bool:
+        """Whether stakes bring the fence down far enough for the reading to be a proof."""
+        return self.stakes_kv <= 2.0
+
+
+def short_place(plan: Plan, away_m: float = SHORT_AWAY_M) -> Place | None:
+    """Where the test shorts the fence: so far out by the wire where stakes bite best, or at the farthest end.
+
+    None without runs.
+    """
+    ways = routes(plan)
+    if not ways:
+        start = feed(plan)
+        return start.place if start else None
+    found = []
+    for way in ways:
+        left = min(away_m, way.length_m)
+        for leg in way.legs:
+            if left <= leg.length_m + 1e-6:
+                at = leg.from_m + (left if leg.to_m >= leg.from_m else -left)
+                found.append((way.length_m < away_m, Place(leg.run, at), way.length_m))
+                break
+            left -= leg.length_m
+    dry = Weather(Season.DRY)
+    return min(found, key=lambda row: (row[0], soil_ohm_m(plan, dry, soil_of(plan, row[1])), -row[2]))[1]
+
+
+def peg_at(rods: Rods, away_m: float = PEG_M) -> Position:
+    """A peg so far from the last rod, outward from the others."""
+    at = places_of(rods)
+    middle = np.mean(at, axis=0)
+    out = np.subtract(at[-1], middle)
+    if not out.any():
+        out = np.array([math.sin(math.radians(rods.bearing_deg)), math.cos(math.radians(rods.bearing_deg))])
+    east, north = np.add(at[-1], out / np.hypot(*out) * away_m)
+    return float(east), float(north)
+
+
+def short_ohm(fence_kv: Callable[[float], float]) -> float:
+    """The short that brings the fence down to what a test wants, ohm; the hardest that steel gives where none does.
+
+    `fence_kv` tells what the fence shows at the short with so many ohm.
+    """
+    low, high = _SHORT_RANGE_OHM
+    if fence_kv(low) >= SHORTED_KV:
+        return low
+    if fence_kv(high) <= SHORTED_KV:
+        return high
+    return math.exp(brentq(lambda x: fence_kv(math.exp(x)) - SHORTED_KV, math.log(low), math.log(high), xtol=0.01))
+
+
+def stakes_for(ohm: float, ground_ohm_m: float) -> tuple[int, float]:
+    """How many stakes in a row come down to so many ohm, and what they come to; as many as are carried if none do."""
+    for count in range(1, MOST_STAKES + 1):
+        have = RodField.row(count, _STAKES_APART_M, _STAKE_M, _STAKE_THICK_M).ohm(ground_ohm_m)
+        if have <= ohm:
+            break
+    return count, have
+
+
+def earth_test(found: Solved) -> EarthTest:
+    """Short a solved fence at `short_place`, and read the rods. Raises Incomplete."""
+    plan, weather = found.plan, found.weather
+    place = short_place(plan)
+    if place is None:
+        raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
+    fraction = array(plan.rods, layers_of(plan, weather)).peg_fraction(peg_at(plan.rods))
+    spot = spot_of(found, place)
+
+    def peak_kv(spectrum: Complex) -> float:
+        return abs(float(found.solution.peak(spectrum))) / 1000
+
+    def fence_kv(ohm: float) -> float:
+        return peak_kv(spot.load_v(ohm, Terminal.LIVE))
+
+    ohm = short_ohm(fence_kv)
+    rise = peak_kv(spot.elsewhere_v(ohm, Port(ENERGIZER, Terminal.EARTH)))
+    stakes, reached = stakes_for(ohm, soil_ohm_m(plan, weather, soil_of(plan, place)))
+    return EarthTest(
+        rods_ohm=found.circuit.rods_ohm,
+        rods_kv=rise,
+        peg_kv=rise * fraction,
+        fence_kv=fence_kv(ohm),
+        short_ohm=ohm,
+        place=place,
+        stakes=stakes,
+        stakes_ohm=reached,
+        stakes_kv=fence_kv(reached),
+        school=plan.earth_school,
+    )

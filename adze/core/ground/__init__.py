@@ -1,0 +1,1 @@
+"""The fence on the ground: surveyed, wired, zoned, edited. Imports basics, tables, plan."""

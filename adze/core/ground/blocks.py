@@ -1,0 +1,174 @@
+"""Grazing blocks: the faces that the lines enclose, their area and water, and how to divide and strip them."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from scipy.optimize import brentq
+from shapely import LineString, Point, Polygon, STRtree, box, unary_union
+from shapely.affinity import rotate
+from shapely.geometry.base import BaseGeometry
+from shapely.ops import polygonize
+
+from adze.core.basics.cache import Lately
+from adze.core.ground.lines import point_at, shape_of
+from adze.core.ground.survey import survey
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Moves
+from adze.core.plan.scalars import Position
+
+WATER_KINDS = ("trough", "water_point", "well", "stream", "water")
+_REACH_M = 3.0  # stock drink across the line this far
+_LEAST_M2 = 25.0
+_EDGE_M = 0.6  # a line this near a block's edge, for more than the next figure, stands around it
+_ALONG_M = 1.0
+
+
+@dataclass(frozen=True)
+class GrazingBlock:
+    """A face between lines: its name, a spot inside, its area, the runs around it, and the water reached."""
+
+    id: str
+    name: str
+    at: Position
+    area_m2: float
+    runs: tuple[str, ...]
+    water: tuple[str, ...]
+    farthest_water_m: float | None
+    shape: Polygon
+
+
+@dataclass(frozen=True)
+class Strip:
+    """One strip of a block: its area, the temporary line that closes it, and the way to water."""
+
+    number: int
+    area_m2: float
+    line: tuple[Position, ...]
+    length_m: float
+    water_m: float | None
+
+
+_kept: Lately[tuple[GrazingBlock, ...]] = Lately()
+
+
+def blocks(plan: Plan) -> tuple[GrazingBlock, ...]:
+    """The blocks of a plan, largest first; temporary lines do not part them."""
+    same = (plan.runs, plan.meetings, plan.landmarks, plan.blocks)
+    return _kept.get(same, (), lambda: _blocks(plan))
+
+
+def _faces(plan: Plan) -> list[Polygon]:
+    found = survey(plan)
+    by_id = {run.id: run for run in plan.runs}
+    parts: list[BaseGeometry] = [found.lines[run.id] for run in plan.runs if run.use != "temporary"]
+    for join in (*found.joins, *found.apart):
+        # An end may stop up to half a metre short of the line that it joins.
+        gap = LineString([point_at(by_id[join.run], join.at_m), point_at(by_id[join.onto.run], join.onto.at_m)])
+        if gap.length:
+            parts.append(gap)
+    faces: list[Polygon] = list(polygonize(unary_union(parts))) if parts else []
+    return [face for face in faces if face.area >= _LEAST_M2]
+
+
+def _blocks(plan: Plan) -> tuple[GrazingBlock, ...]:
+    names, tree = list(survey(plan).lines), STRtree(list(survey(plan).lines.values()))
+    waters = [(m, shape_of(m)) for m in plan.landmarks if m.kind in WATER_KINDS]
+    found = []
+    for number, face in enumerate(sorted(_faces(plan), key=lambda f: -f.area), 1):
+        spot = face.representative_point()
+        named = next((b for b in plan.blocks if face.contains(Point(b.at))), None)
+        reached = [(m.name or m.kind, shape) for m, shape in waters if shapely.dwithin(face, shape, _REACH_M)]
+        found.append(
+            GrazingBlock(
+                id=named.id if named else "",
+                name=named.name if named else f"Block {number}",
+                at=(float(spot.x), float(spot.y)),
+                area_m2=float(face.area),
+                runs=tuple(names[i] for i in _beside(face, tree)),
+                water=tuple(dict.fromkeys(name for name, _ in reached)),
+                farthest_water_m=_farthest(face, [shape for _, shape in reached]),
+                shape=face,
+            )
+        )
+    return tuple(found)
+
+
+def _beside(face: Polygon, tree: STRtree) -> list[int]:
+    """Which lines a face has along its edge: the edge's pieces lie on them."""
+    corners = np.array(face.exterior.coords)
+    middles, lengths = (corners[1:] + corners[:-1]) / 2, np.hypot(*np.diff(corners, axis=0).T)
+    piece, line = tree.query(shapely.points(middles), predicate="dwithin", distance=_EDGE_M)
+    along = np.bincount(line, lengths[piece])
+    return [int(i) for i in np.flatnonzero(along > _ALONG_M)]
+
+
+def _farthest(face: Polygon, waters: list[BaseGeometry]) -> float | None:
+    """How far an animal at the block's farthest corner walks to the nearest water, m as the crow flies."""
+    if not waters:
+        return None
+    all_water = unary_union(waters)
+    return max(float(Point(p).distance(all_water)) for p in face.exterior.coords)
+
+
+def block_at(plan: Plan, spot: Position) -> GrazingBlock | None:
+    """The block around a spot."""
+    return next((b for b in blocks(plan) if b.shape.contains(Point(spot))), None)
+
+
+def divide(face: Polygon, parts: int, bearing_deg: float) -> tuple[LineString, ...]:
+    """Lines along a bearing that cut a face into parts of equal area, in order to the right of the bearing."""
+    # Turned so that the bearing points north: every cut is then a line of one easting.
+    turned = rotate(face, bearing_deg, origin=(0, 0))
+    west, south, east, north = turned.bounds
+
+    def area_to(x: float) -> float:
+        return float(turned.intersection(box(west - 1, south - 1, x, north + 1)).area)
+
+    cuts = []
+    for i in range(1, parts):
+        wanted = turned.area * i / parts
+        x = brentq(lambda x, w=wanted: area_to(x) - w, west, east, xtol=1e-4)
+        met = turned.intersection(LineString([(x, south - 1), (x, north + 1)]))
+        longest = max(getattr(met, "geoms", [met]), key=lambda part: part.length)
+        cuts.append(rotate(LineString(longest.coords), -bearing_deg, origin=(0, 0)))
+    return tuple(cuts)
+
+
+def strips(plan: Plan, moves: Moves) -> tuple[Strip, ...]:
+    """The strips of a plan of moves in order; empty where its spot lies in no block."""
+    block = block_at(plan, moves.at)
+    if block is None:
+        return ()
+    cuts = divide(block.shape, moves.strips, moves.bearing_deg)
+    waters = [shape_of(m) for m in plan.landmarks if m.kind in WATER_KINDS]
+    water = unary_union(waters) if waters else None
+    found = []
+    turned = rotate(block.shape, moves.bearing_deg, origin=(0, 0))
+    west, south, east, north = turned.bounds
+    before = west - 1
+    for number in range(1, moves.strips + 1):
+        cut = cuts[number - 1] if number < moves.strips else None
+        x = float(rotate(cut, moves.bearing_deg, origin=(0, 0)).coords[0][0]) if cut else east
+        # Grazed strips stay open behind the herd: the way to water leads over them.
+        own = turned.intersection(box(before, south - 1, x, north + 1))
+        line = tuple((round(e, 3), round(n, 3)) for e, n in cut.coords) if cut else ()
+        corners = _outline(rotate(own, -moves.bearing_deg, origin=(0, 0)))
+        away = None if water is None else max(float(Point(p).distance(water)) for p in corners)
+        found.append(Strip(number, float(own.area), line, float(cut.length) if cut else 0.0, away))
+        before = x
+    return tuple(found)
+
+
+def _outline(shape: BaseGeometry) -> list[tuple[float, ...]]:
+    return [tuple(p) for part in getattr(shape, "geoms", [shape]) for p in part.exterior.coords]
+
+
+def hectares(area_m2: float) -> float:
+    """Area in ha."""
+    return area_m2 / 10_000
+
+
+def acres(area_m2: float) -> float:
+    """Area in acres of 43,560 square feet."""
+    return area_m2 / (43_560 * 0.3048**2)

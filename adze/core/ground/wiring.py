@@ -1,0 +1,242 @@
+"""What hangs on what: runs cut where something joins, ends, opens or changes, without any electrics."""
+
+from bisect import bisect_left
+from dataclasses import dataclass
+from functools import cached_property
+
+from adze.core.basics.cache import Lately
+from adze.core.ground.feed import feed
+from adze.core.ground.lines import length_m
+from adze.core.ground.places import Place
+from adze.core.ground.soil_areas import soil_at, soil_borders_m
+from adze.core.ground.survey import survey
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Fixture, Run
+
+MERGE_M = 0.05  # cuts nearer than this are one
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A stretch of a run between two nodes, m from its start, the soil under it, and growth of its own."""
+
+    span: str
+    run: str
+    from_m: float
+    to_m: float
+    a: str
+    b: str
+    soil: str | None
+    grass: str | None = None
+
+    @property
+    def length_m(self) -> float:
+        """Its length, m."""
+        return self.to_m - self.from_m
+
+
+@dataclass(frozen=True)
+class Wiring:
+    """All pieces, the node at each cut, and the two sides of each fixture that parts the line."""
+
+    pieces: tuple[Piece, ...]
+    nodes: dict[Place, str]
+    parted: dict[str, tuple[str, str]]
+    fixed: dict[str, str]
+    start: str
+    lead_m: float
+
+    def pieces_at(self, place: Place) -> tuple[Piece, ...]:
+        """The piece a place lies in, or the two that end there; the nearest where it lies past the end."""
+        here = [p for p in self.pieces if p.run == place.run]
+        away = [max(p.from_m - place.at_m, place.at_m - p.to_m, 0.0) for p in here]
+        least = min(away)
+        return tuple(p for p, far in zip(here, away, strict=True) if far <= least)
+
+    def piece_at(self, place: Place) -> Piece:
+        """The piece a place lies in; the near one of two that end there."""
+        return self.pieces_at(place)[0]
+
+    @cached_property
+    def reached(self) -> frozenset[str]:
+        """The nodes that hang together with the source as everything stands."""
+        beside: dict[str, list[str]] = {}
+        for piece in self.pieces:
+            beside.setdefault(piece.a, []).append(piece.b)
+            beside.setdefault(piece.b, []).append(piece.a)
+        found, todo = {self.start}, [self.start]
+        while todo:
+            for node in beside.get(todo.pop(), ()):
+                if node not in found:
+                    found.add(node)
+                    todo.append(node)
+        return frozenset(found)
+
+
+def carries(fixture: Fixture) -> bool:
+    """Whether the pulse passes a fixture as it stands.
+
+    A drive-over gate is never opened. A shut gate carries when its strands hang on both sides or a
+    cable runs under it; an open one by the cable alone.
+    """
+    if fixture.kind == "switch":
+        return not fixture.is_open
+    if fixture.kind != "gate" or fixture.style == "drive_over":
+        return True
+    return fixture.under_cable or (fixture.feeds == "both" and not fixture.is_open)
+
+
+def can_part(fixture: Fixture) -> bool:
+    """Whether opening a fixture parts the line: a switch, or a gate that opens with no cable under it."""
+    if fixture.kind == "gate":
+        return fixture.style != "drive_over" and not fixture.under_cable
+    return fixture.kind == "switch"
+
+
+def cable_m(fixture: Fixture) -> float:
+    """Cable in the ground at a fixture: its width and 3 m for the risers; 0 without."""
+    if (fixture.kind == "gate" and fixture.under_cable and fixture.style != "drive_over") or (
+        fixture.kind == "crossing" and not fixture.over
+    ):
+        return fixture.width_m + 3.0
+    return 0.0
+
+
+def _is_node(fixture: Fixture) -> bool:
+    """Whether the electrical picture changes at a fixture."""
+    return not carries(fixture) or cable_m(fixture) > 0 or fixture.kind == "rods"
+
+
+_wirings: Lately[Wiring | None] = Lately(16)
+
+
+def wiring(plan: Plan, *, divided: bool = False) -> Wiring | None:
+    """The wiring of a plan; None without runs.
+
+    `divided` parts the line wherever it can be opened, open or not, as zones are counted.
+    """
+    same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings, plan.growths, plan.what_ifs)
+    return _wirings.get(same, (plan.energizer_at, plan.feed_at, divided), lambda: _wiring(plan, divided))
+
+
+class Joined:
+    """Which ends are one node: disjoint sets by name, the smaller hung under the larger.
+
+    Source: R. E. Tarjan and J. van Leeuwen, J. ACM 31 (1984).
+    """
+
+    def __init__(self) -> None:
+        self._parent: dict[str, str] = {}
+        self._count: dict[str, int] = {}
+
+    def root(self, name: str) -> str:
+        """The name that stands for all that are joined with this one."""
+        parent = self._parent
+        while (above := parent.get(name)) is not None:
+            name = above
+        return name
+
+    def join(self, a: str, b: str) -> None:
+        """Make two ends one."""
+        small, large = self.root(a), self.root(b)
+        if small == large:
+            return
+        sizes = self._count.get(small, 1), self._count.get(large, 1)
+        if sizes[0] > sizes[1]:
+            small, large = large, small
+        self._parent[small] = large
+        self._count[large] = sum(sizes)
+
+
+@dataclass
+class _Cut:
+    """A point of a run where pieces end; `parted_by` names what parts the two sides."""
+
+    at_m: float
+    parted_by: str = ""
+    fixtures: tuple[str, ...] = ()
+
+
+def _cuts(plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], divided: bool) -> list[_Cut]:
+    end = length_m(run)
+    rows = [_Cut(min(max(at, 0.0), end)) for at in (0.0, end, *wanted, *soil_borders_m(plan, run))]
+    for fixture in fixtures:
+        parts = not carries(fixture) or (divided and can_part(fixture))
+        if parts or _is_node(fixture):
+            rows.append(_Cut(min(fixture.at_m, end), fixture.id if parts else "", (fixture.id,)))
+    for trial in plan.what_ifs:
+        if trial.run == run.id:
+            rows.append(_Cut(min(trial.at_m, end), trial.id if trial.kind == "cut" else "", (trial.id,)))
+    rows += [_Cut(min(at, end)) for g in plan.growths if g.run == run.id for at in (g.from_m, g.to_m)]
+    cuts: list[_Cut] = []
+    for row in sorted(rows, key=lambda c: c.at_m):
+        if cuts and row.at_m - cuts[-1].at_m < MERGE_M:
+            cuts[-1].parted_by = cuts[-1].parted_by or row.parted_by
+            cuts[-1].fixtures += row.fixtures
+        else:
+            cuts.append(row)
+    return cuts
+
+
+def growth_at(plan: Plan, run: Run, at_m: float) -> str | None:
+    """What grows at a place of a run where a stretch says so; the newest word counts."""
+    own = [g.grass for g in plan.growths if g.run == run.id and g.from_m <= at_m <= g.to_m]
+    return own[-1] if own else None
+
+
+def _wiring(plan: Plan, divided: bool) -> Wiring | None:
+    start = feed(plan)
+    if start is None:
+        return None
+    found = survey(plan)
+    met = [(Place(j.run, j.at_m), j.onto) for j in found.joins]
+    met += [(c.first, c.second) for c in found.crossings if c.joined]
+    wanted: dict[str, list[float]] = {run.id: [] for run in plan.runs}
+    for place in (start.place, *(p for pair in met for p in pair)):
+        if place.run in wanted:
+            wanted[place.run].append(place.at_m)
+    fixtures: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
+    for fixture in plan.fixtures:
+        fixtures[fixture.run].append(fixture)
+    joined = Joined()
+    rows: list[tuple[str, str, float, float, str, str, str | None, str | None]] = []
+    sides: dict[str, tuple[list[float], list[str]]] = {}
+    parted: dict[str, tuple[str, str]] = {}
+    fixed: dict[str, str] = {}
+    for run in plan.runs:
+        cuts = _cuts(plan, run, wanted[run.id], fixtures[run.id], divided)
+        names = [f"{run.id}@{cut.at_m:.2f}" for cut in cuts]
+        after = [name + "+" if cut.parted_by else name for name, cut in zip(names, cuts, strict=True)]
+        sides[run.id] = [cut.at_m for cut in cuts], names
+        for i, cut in enumerate(cuts):
+            if cut.parted_by:
+                parted |= dict.fromkeys(cut.fixtures, (names[i], after[i]))
+            fixed |= dict.fromkeys(cut.fixtures, names[i])
+            if i:
+                low, high = cuts[i - 1].at_m, cut.at_m
+                middle = (low + high) / 2
+                soil, grass = soil_at(plan, run, middle), growth_at(plan, run, middle)
+                rows.append((f"{run.id}:{i}", run.id, low, high, after[i - 1], names[i], soil, grass))
+
+    def side(place: Place) -> str:
+        at, names = sides[place.run]
+        i = bisect_left(at, place.at_m)
+        near = [k for k in (i - 1, i) if 0 <= k < len(at)]
+        return names[min(near, key=lambda k: abs(at[k] - place.at_m))]
+
+    for one, other in met:
+        joined.join(side(one), side(other))
+    numbers: dict[str, str] = {}
+
+    def root(name: str) -> str:
+        # Numbered as they come: a line that is moved changes no names, and what is known of the network's shape stays.
+        return numbers.setdefault(joined.root(name), f"n{len(numbers)}")
+
+    return Wiring(
+        tuple(Piece(span, run, low, high, root(a), root(b), *ground) for span, run, low, high, a, b, *ground in rows),
+        {Place(run, at): root(n) for run, (ats, names) in sides.items() for at, n in zip(ats, names, strict=True)},
+        {fixture: (root(a), root(b)) for fixture, (a, b) in parted.items()},
+        {fixture: root(node) for fixture, node in fixed.items()},
+        root(side(start.place)),
+        start.lead_m,
+    )

@@ -1,0 +1,39 @@
+"""The energizers that a plan can choose from, and the one it has as a source of pulses."""
+
+import math
+from dataclasses import replace
+
+from adze.core.animals.strand_checks import PULSE_S
+from adze.core.energizer.fit import Pulse, fit_loads, fit_pulse
+from adze.core.energizer.supply import SLOW_RATE, Rate
+from adze.core.plan.document import Plan
+from adze.core.tables.energizers import EnergizerModel, energizers
+
+
+def catalogue(plan: Plan) -> dict[str, EnergizerModel]:
+    """All energizers by key, smallest first: the made-up ones and the plan's own."""
+    own = [EnergizerModel(**row.model_dump()) for row in plan.own_energizers]
+    rows = sorted((*energizers().values(), *own), key=lambda unit: (unit.released_j, unit.price))
+    return {unit.key: unit for unit in rows}
+
+
+def unit_of(plan: Plan) -> EnergizerModel | None:
+    """The energizer that a plan has chosen."""
+    return catalogue(plan)[plan.energizer] if plan.energizer else None
+
+
+def between_pulses_s(plan: Plan) -> float:
+    """The longest time between two pulses that the plan's unit and rate leave, s; the usual one without a unit."""
+    unit = unit_of(plan)
+    every = unit.pulse_s if unit else PULSE_S
+    return every if plan.supply.rate is Rate.FULL else every / SLOW_RATE
+
+
+def pulse_of(unit: EnergizerModel, *, half: bool = False) -> Pulse:
+    """A unit's pulse; from its reduced terminal half of the stored joules, at the volts that go with them.
+
+    A reduced terminal taps a lower voltage of the same winding: the joules go with its square.
+    """
+    loads = tuple((ohm, 1000 * kv) for ohm, kv in unit.loads)
+    pulse = fit_loads(unit.catalogue, loads) if loads else fit_pulse(unit.catalogue)
+    return replace(pulse, v0_v=pulse.v0_v / math.sqrt(2)) if half else pulse

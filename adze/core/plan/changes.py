@@ -1,0 +1,42 @@
+"""A changed plan: checked as a whole, its untouched rows kept as the objects they were."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import (
+    BaseModel,
+)
+
+from adze.core.plan.document import Plan
+
+
+def changed(plan: Plan, update: Mapping[str, Any]) -> Plan:
+    """A plan with some of its values replaced, checked as a whole. Raises ValidationError.
+
+    Rows that are the plan's own stay the very objects they were: what is known of them is found again.
+    """
+    known = {id(row) for name in Plan.model_fields for row in _rows(plan, name)}
+
+    def plain(value: Any) -> Any:
+        if isinstance(value, BaseModel):
+            return value if id(value) in known else value.model_dump()
+        return [plain(row) for row in value] if isinstance(value, (tuple, list)) else value
+
+    whole = {name: getattr(plan, name) for name in Plan.model_fields}
+    return Plan.model_validate(whole | {name: plain(value) for name, value in update.items()})
+
+
+def alike(plan: Plan, before: Plan) -> Plan:
+    """A plan whose rows are those of the plan before it, object for object, where they are equal."""
+    update = {}
+    for name in Plan.model_fields:
+        rows, old = _rows(plan, name), {row.id: row for row in _rows(before, name) if hasattr(row, "id")}
+        if rows and old:
+            same = tuple(old[r.id] if r.id in old and old[r.id] == r else r for r in rows)
+            update[name] = getattr(before, name) if same == _rows(before, name) else same
+    return plan.model_copy(update=update)
+
+
+def _rows(plan: Plan, name: str) -> tuple[Any, ...]:
+    value = getattr(plan, name)
+    return value if isinstance(value, tuple) else ()

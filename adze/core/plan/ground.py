@@ -1,0 +1,236 @@
+"""The plan's ground: runs, what is fixed on them, what lies beside."""
+
+import math
+from typing import Annotated, Literal
+
+from pydantic import (
+    Field,
+    FiniteFloat,
+    field_validator,
+    model_validator,
+)
+
+from adze.core.plan.scalars import (
+    LEAST_GROWTH_M,
+    MOST_POINTS,
+    SPOT_M,
+    Along,
+    Height,
+    Herds,
+    Id,
+    LengthM,
+    Name,
+    Part,
+    Position,
+    Text,
+    known,
+)
+from adze.core.tables.ground import grasses, landmark_kinds, soils
+
+RunUse = Literal["fence", "cross", "spine", "temporary", "lane"]
+
+
+class Run(Part):
+    """A line of fence as drawn, from the end nearer the energizer.
+
+    `profile` holds (distance along, height of the ground) in m where heights are known. `fence` names
+    the way it is built where that is not the plan's own.
+    """
+
+    id: Id
+    name: Name
+    points: Annotated[tuple[Position, ...], Field(min_length=2, max_length=MOST_POINTS)]
+    use: RunUse = "fence"
+    fence: Id | None = None
+    soil: str | None = None
+    grass: str | None = None
+    profile: Annotated[tuple[tuple[Along, Height], ...], Field(max_length=MOST_POINTS)] = ()
+    note: Text = ""
+
+    @field_validator("soil")
+    @classmethod
+    def _soil(cls, value: str | None) -> str | None:
+        return value and known(value, soils(), "soil")
+
+    @field_validator("grass")
+    @classmethod
+    def _grass(cls, value: str | None) -> str | None:
+        return value and known(value, grasses(), "growth")
+
+    @model_validator(mode="after")
+    def _has_length(self) -> "Run":
+        for number, (a, b) in enumerate(zip(self.points, self.points[1:], strict=False), 1):
+            if abs(a[0] - b[0]) < SPOT_M and abs(a[1] - b[1]) < SPOT_M:
+                raise ValueError(
+                    f"{self.name}: points {number} and {number + 1} lie on one spot; a stretch needs a length, "
+                    "move or delete one of them"
+                )
+        for (before, _), (at, _) in zip(self.profile, self.profile[1:], strict=False):
+            if at <= before:
+                raise ValueError(
+                    f"{self.name}: the height at {at:g} m does not come after the one at {before:g} m; "
+                    "give heights in the order of walking"
+                )
+        return self
+
+
+class Fixture(Part):
+    """What is fixed on a run at a distance from its start.
+
+    A gate's strands are `feeds`: "both" carry the pulse on, "start" or "end" hang on that side only;
+    `opens_at` is the side that is unhooked. A crossing goes under or over a road in cable. A rod
+    site joins `rods` rods to the earth strand. A diverter's `earth`: the rods' farthest or middle, its own.
+    """
+
+    id: Id
+    kind: Literal["gate", "switch", "crossing", "join", "strain", "rods", "diverter", "test", "sign"]
+    run: Id
+    at_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
+    name: Name
+    is_open: bool = False
+    width_m: Annotated[LengthM, Field(ge=0.5, le=60)] = 4.0
+    under_cable: bool = True
+    style: Literal["handle", "rope", "removable_post", "spring", "drive_over"] = "handle"
+    feeds: Literal["both", "start", "end"] = "both"
+    opens_at: Literal["start", "end"] = "end"
+    over: bool = False
+    rods: Annotated[int, Field(ge=1, le=20)] = 2
+    earth: Literal["farthest", "middle", "own", "supply", "none"] = "farthest"
+    note: Text = ""
+
+
+class Growth(Part):
+    """What grows along a part of a run, where that differs from the rest of it."""
+
+    id: Id
+    run: Id
+    from_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
+    to_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
+    grass: str
+
+    @field_validator("grass")
+    @classmethod
+    def _grass(cls, value: str) -> str:
+        return known(value, grasses(), "growth")
+
+    @model_validator(mode="after")
+    def _has_length(self) -> "Growth":
+        if self.to_m - self.from_m < LEAST_GROWTH_M:
+            raise ValueError(f"growth from {self.from_m:g} to {self.to_m:g} m: give a stretch of half a metre or more")
+        return self
+
+
+class WhatIf(Part):
+    """Something gone wrong on a run, tried on the plan; what it leaves stands in core.circuit."""
+
+    id: Id
+    kind: Literal["branch", "insulator", "post", "tangle", "cut"]
+    run: Id
+    at_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
+
+
+class Landmark(Part):
+    """What lies on the ground beside the fence; kinds: core/data/landmarks.csv.
+
+    `soil` is a soil area's, `line_kv` an overhead line's, `condition` an existing fence's.
+    """
+
+    id: Id
+    kind: str
+    name: Annotated[str, Field(max_length=80, pattern=r"^[^\x00-\x1f\x7f]*$")] = ""
+    points: Annotated[tuple[Position, ...], Field(min_length=1, max_length=20_000)]
+    soil: str | None = None
+    line_kv: Annotated[FiniteFloat, Field(gt=0, le=1200)] | None = None
+    condition: Literal["sound", "climbable", "keep", "carry"] | None = None
+    note: Text = ""
+
+    @field_validator("kind")
+    @classmethod
+    def _kind(cls, value: str) -> str:
+        return known(value, landmark_kinds(), "kind of landmark")
+
+    @field_validator("soil")
+    @classmethod
+    def _soil(cls, value: str | None) -> str | None:
+        return value and known(value, soils(), "soil")
+
+
+class Meeting(Part):
+    """What is said of a spot where two lines meet or cross: joined there, or kept apart."""
+
+    id: Id
+    first: Id
+    second: Id
+    at: Position
+    joined: bool
+
+
+class Block(Part):
+    """A name for the grazing block around a spot, and the herds that graze it."""
+
+    id: Id
+    name: Name
+    at: Position
+    herds: Herds = ()
+
+
+class Moves(Part):
+    """A block grazed in strips: a temporary line moved so many times across it."""
+
+    id: Id
+    name: Name
+    at: Position
+    strips: Annotated[int, Field(ge=2, le=60)] = 4
+    bearing_deg: Annotated[FiniteFloat, Field(ge=0, lt=360)] = 0.0
+    days: Annotated[FiniteFloat, Field(gt=0, le=60)] = 1.0
+
+
+class Note(Part):
+    """Words and photos about a spot on the ground."""
+
+    id: Id
+    name: Name
+    at: Position
+    text: Text = ""
+    photos: Annotated[tuple[int, ...], Field(max_length=12)] = ()
+
+
+class PhotoPoint(Part):
+    """A spot in the aerial photo (pixels right and down) and where it truly lies."""
+
+    pixel: tuple[FiniteFloat, FiniteFloat]
+    at: Position
+
+
+class Underlay(Part):
+    """An aerial photo under the plan, held by known points."""
+
+    picture: Annotated[int, Field(ge=1)]
+    width_px: Annotated[int, Field(ge=1, le=20_000)]
+    height_px: Annotated[int, Field(ge=1, le=20_000)]
+    points: Annotated[tuple[PhotoPoint, ...], Field(min_length=2, max_length=20)]
+    opacity: Annotated[FiniteFloat, Field(ge=0.1, le=1)] = 0.7
+
+    @model_validator(mode="after")
+    def _apart(self) -> "Underlay":
+        for i, one in enumerate(self.points):
+            for other in self.points[i + 1 :]:
+                if math.dist(one.pixel, other.pixel) < 5 or math.dist(one.at, other.at) < 1:
+                    raise ValueError("two of the photo's known points lie on one spot; choose points far apart")
+        return self
+
+
+class Origin(Part):
+    """Where the plan's zero lies on the earth, degrees."""
+
+    lat: Annotated[FiniteFloat, Field(ge=-85, le=85)] = 52.0
+    lon: Annotated[FiniteFloat, Field(ge=-180, le=180)] = -30.0
+
+
+WHAT_IF_WORDS = {
+    "branch": "Branch on it",
+    "insulator": "Insulator broken",
+    "post": "Strand on a steel post",
+    "tangle": "Live and earth tangled",
+    "cut": "Strands cut",
+}

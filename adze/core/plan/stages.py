@@ -1,0 +1,24 @@
+"""The stages of a plan, and what a plan that cannot be solved yet is missing."""
+
+from enum import StrEnum
+
+
+class Incomplete(ValueError):
+    """A plan from which no pulse can be computed yet; `stage` is where to mend it."""
+
+    def __init__(self, stage: str, message: str) -> None:
+        super().__init__(message)
+        self.stage = stage
+
+
+class Stage(StrEnum):
+    """The stages in the order practitioners work."""
+
+    STOCK = "stock"
+    GROUND = "ground"
+    STRANDS = "strands"
+    POWER = "power"
+    EARTH = "earth"
+    VOLTS = "volts"
+    PARTS = "parts"
+    LOG = "log"

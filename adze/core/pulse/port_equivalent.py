@@ -1,0 +1,110 @@
+"""One place on a solved network: what stands there, and what a load put there meets and does.
+
+A spot may lie inside a span. Were a node put there, its own equation would be Y V = Na Va + Nb Vb
+in the admittances of the two parts of the span; eliminating it gives back the network as it was
+solved. So its volts and its impedance follow from those of the span's ends, exactly, without
+solving again (the block inverse: R. A. Frazer et al., Elementary Matrices (1938), 4.5).
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from adze.core.basics.types import Complex, Real
+from adze.core.pulse import laplace
+from adze.core.pulse.elimination import solve
+from adze.core.pulse.network import Port, Terminal
+from adze.core.pulse.solver import Solution, two_parts
+
+_AT_END_M = 1e-6
+
+
+@dataclass(frozen=True)
+class Spot:
+    """Thevenin's picture of a place: `open_v` (g, K+1), `impedance` (g, g, K+1) ohms to soil.
+
+    `columns` (g, n, K+1) are the ohms from each of its terminals to every unknown of the network.
+    """
+
+    solution: Solution
+    terminals: tuple[Terminal, ...]
+    open_v: Complex
+    impedance: Complex
+    columns: tuple[Complex, ...]
+
+    def _across(self, start: Terminal, end: Terminal) -> tuple[Complex, Complex]:
+        """Volts between two terminals, and the ohms that a load between them meets."""
+        i = self.terminals.index(start)
+        if end is Terminal.SOIL:
+            return self.open_v[i], self.impedance[i, i]
+        j = self.terminals.index(end)
+        own = self.impedance[i, i] + self.impedance[j, j] - 2 * self.impedance[i, j]
+        return self.open_v[i] - self.open_v[j], own
+
+    def open_peak_v(self, start: Terminal, end: Terminal = Terminal.SOIL) -> float:
+        """Peak volts between two terminals with nothing added."""
+        return float(self.solution.peak(self._across(start, end)[0]))
+
+    def load_v(self, ohm: float, start: Terminal, end: Terminal = Terminal.SOIL) -> Complex:
+        """Volts across a load put between two terminals, (K+1,) (eq. 10)."""
+        volts, own = self._across(start, end)
+        across: Complex = volts * (ohm / (own + ohm))
+        return across
+
+    @property
+    def sample_s(self) -> float:
+        """Time between samples of a wave, s."""
+        return float(laplace.times_s(self.solution.window)[1])
+
+    def loaded_wave_v(self, ohm: float, *, to_earth_strand: bool) -> Real:
+        """Volts in time across a load put between the live strand and soil or the earth strand here (eq. 10)."""
+        other = Terminal.EARTH if to_earth_strand and Terminal.EARTH in self.terminals else Terminal.SOIL
+        return laplace.waveforms(self.load_v(ohm, Terminal.LIVE, other)[:-1], self.solution.window)
+
+    def elsewhere_v(self, ohm: float, port: Port) -> Complex:
+        """Volts to soil of a terminal of the network with `ohm` from live to soil here, (K+1,).
+
+        A rank-one update serves every resistance (J. Sherman and W. J. Morrison,
+        Ann. Math. Stat. 21 (1950)).
+        """
+        live = self.terminals.index(Terminal.LIVE)
+        row = self.solution.ports[port]
+        drawn = self.open_v[live] / (ohm + self.impedance[live, live])
+        volts: Complex = self.solution.volts[row] - self.columns[live][row] * drawn
+        return volts
+
+
+def spot_at(solution: Solution, node: str) -> Spot:
+    """Stand at a node."""
+    here = [p for p in (Port(node, Terminal.LIVE), Port(node, Terminal.EARTH)) if p in solution.ports]
+    ones = np.ones(solution.volts.shape[1], dtype=np.complex128)
+    rows = [solution.ports[p] for p in here]
+    columns = tuple(solve(solution.factors, {row: ones}) for row in rows)
+    return Spot(
+        solution,
+        tuple(p.terminal for p in here),
+        solution.volts[rows],
+        np.array([[column[row] for row in rows] for column in columns]),
+        columns,
+    )
+
+
+def spot_inside(solution: Solution, span_id: str, at_m: float) -> Spot:
+    """Stand in a span, `at_m` from its a; beyond its ends, at the end."""
+    span = solution.spans[span_id]
+    if at_m < _AT_END_M or at_m > span.length_m - _AT_END_M:
+        return spot_at(solution, span.a if at_m < span.length_m / 2 else span.b)
+    terminals, own, near, far = two_parts(solution, span, at_m)
+    ends = [[solution.ports[Port(node, t)] for t in terminals] for node in (span.a, span.b)]
+    shares = [(row, share[i]) for side, share in zip(ends, (near, far), strict=True) for i, row in enumerate(side)]
+    # `shares` says how much of each end's volts is seen at each terminal here, and by reciprocity
+    # how much of a current put in here arrives at each end.
+    columns = []
+    for t in range(len(terminals)):
+        drive: dict[int, Complex] = {}
+        for row, share in shares:
+            drive[row] = drive.get(row, 0) + share[t]  # both ends of a loop may be one node
+        columns.append(solve(solution.factors, drive))
+    open_v = sum(share * solution.volts[row] for row, share in shares)
+    seen = [sum(share * column[row] for row, share in shares) for column in columns]
+    return Spot(solution, terminals, np.asarray(open_v), own + np.array(seen), tuple(columns))

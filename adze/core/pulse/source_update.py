@@ -1,0 +1,105 @@
+"""A solved network under another energizer and other rods, without solving it again.
+
+Both are admittances between two terminals at the energizer. The fence itself answers a current put
+in there by two columns of its impedance; any other energizer and rods follow from a 2x2 system at each
+frequency (M. A. Woodbury, Inverting modified matrices (1950)).
+"""
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+
+from adze.core.basics.types import Complex
+from adze.core.pulse.elimination import solve
+from adze.core.pulse.network import Port, Source, Terminal
+from adze.core.pulse.port_equivalent import Spot
+from adze.core.pulse.solver import Solution, solved_frequencies, source_admittance_s
+
+
+@dataclass(frozen=True)
+class Drive:
+    """How strongly an energizer over rods drives the two columns, (K+1,) each, and the update (2, 2, K+1)."""
+
+    across: Complex
+    to_soil: Complex
+    update: Complex
+
+
+@dataclass(frozen=True)
+class Swap:
+    """A solution whose energizer and rods can be exchanged; `rods` is the id of the rods' shunt."""
+
+    solution: Solution
+    rods: str
+
+    @cached_property
+    def _rows(self) -> tuple[int, int]:
+        node = self.solution.network.source.node
+        return self.solution.ports[Port(node, Terminal.LIVE)], self.solution.ports[Port(node, Terminal.EARTH)]
+
+    @cached_property
+    def columns(self) -> tuple[Complex, Complex]:
+        """Volts everywhere for 1 A through the energizer, and for 1 A into its earth terminal, (n, K+1)."""
+        ones = np.ones(self.solution.volts.shape[1], dtype=np.complex128)
+        live, earth = self._rows
+        factors = self.solution.factors
+        return solve(factors, {live: ones, earth: -ones}), solve(factors, {earth: ones})
+
+    @cached_property
+    def _gain(self) -> tuple[Complex, Complex, Complex]:
+        (live, earth), (first, second) = self._rows, self.columns
+        return first[live] - first[earth], first[earth], second[earth]
+
+    @cached_property
+    def _rods_ohm(self) -> float:
+        return next(shunt.ohm for shunt in self.solution.network.shunts if shunt.id == self.rods)
+
+    def drive(self, source: Source, rods_ohm: float) -> Drive:
+        """Another energizer at the same node over rods of another resistance, ohm."""
+        s = solved_frequencies(self.solution.window)
+        series, parallel = source_admittance_s(source, s)
+        own = sum(source_admittance_s(self.solution.network.source, s))
+        more, rods = series + parallel - own, 1 / rods_ohm - 1 / self._rods_ohm
+        g11, g21, g22 = self._gain
+        # (1 + D G) of the changed admittances D and the impedances G that they meet.
+        a, b, c, d = 1 + more * g11, more * g21, rods * g21, 1 + rods * g22
+        det = a * d - b * c
+        push = source.v0_v / s * series
+        update = np.array([[d * more, -b * rods], [-c * more, a * rods]]) / det
+        return Drive(d / det * push, -c / det * push, update)
+
+    def volts(self, drive: Drive) -> Complex:
+        """Volts to soil of every unknown, (n, K+1)."""
+        first, second = self.columns
+        return first * drive.across + second * drive.to_soil
+
+    def solution_under(self, drive: Drive, source: Source) -> Solution:
+        """The volts as a solution, for what only reads them; its factors stay those of the network as it was."""
+        network = replace(self.solution.network, source=source)
+        return replace(self.solution, network=network, volts=self.volts(drive))
+
+    def _seen(self, column: Complex) -> Complex:
+        """By reciprocity: what a current put in there does at the energizer is what one here does there, (2, K+1)."""
+        live, earth = self._rows
+        seen: Complex = np.array([column[live] - column[earth], column[earth]])
+        return seen
+
+    def rods_v(self, spot: Spot, drive: Drive, ohm: float) -> Complex:
+        """Volts to soil of the rods with `ohm` from live to soil at a place of the network as it was, (K+1,)."""
+        earth, here = self._rows[1], spot.columns[spot.terminals.index(Terminal.LIVE)]
+        first, second = self.columns
+        rise = first[earth] * drive.across + second[earth] * drive.to_soil
+        home = np.array([first[earth], second[earth]])
+        across = here[earth] - np.einsum("ik,ijk,jk->k", home, drive.update, self._seen(here))
+        under = self.spot(spot, drive)
+        live = under.terminals.index(Terminal.LIVE)
+        volts: Complex = rise - across * under.open_v[live] / (ohm + under.impedance[live, live])
+        return volts
+
+    def spot(self, spot: Spot, drive: Drive) -> Spot:
+        """A place of the network as it was, under another energizer and rods."""
+        update, seen = drive.update, np.array([self._seen(column) for column in spot.columns])
+        open_v = seen[:, 0] * drive.across + seen[:, 1] * drive.to_soil
+        impedance = spot.impedance - np.einsum("gik,ijk,hjk->ghk", seen, update, seen)
+        return replace(spot, open_v=open_v, impedance=impedance)

@@ -1,0 +1,63 @@
+"""Kinds of animals and their electrical classes."""
+
+from dataclasses import dataclass
+from functools import cache
+
+from adze.core.tables.reader import read_table
+
+
+@dataclass(frozen=True)
+class AnimalKind:
+    """A kind of animal: body in cm, habits, wanted kV, touch class; `young` names the kind at foot."""
+
+    key: str
+    label: str
+    plural: str
+    nose_cm: float
+    shoulder_cm: float
+    head_cm: float
+    spring_cm: float
+    digs: bool
+    climbs: bool
+    smooth: bool
+    fleece_cm: float
+    shorn_cm: float
+    kv_new: float
+    kv_schooled: float
+    wild: bool
+    purpose: str
+    touch_class: str
+    young: str
+
+
+@dataclass(frozen=True)
+class TouchClass:
+    """An animal as a circuit: ohms of body and hoof, disc radius in m, kV a dry coat holds off."""
+
+    key: str
+    body_ohm: float
+    body_low_ohm: float
+    body_high_ohm: float
+    hoof_radius_m: float
+    feet: int
+    hoof_moist_ohm: float
+    hoof_dry_ohm: float
+    coat_kv: float
+
+
+@cache
+def animal_kinds() -> dict[str, AnimalKind]:
+    """All kinds of animal by key."""
+    return read_table("animals.csv", AnimalKind)
+
+
+@cache
+def touch_classes() -> dict[str, TouchClass]:
+    """All touch classes by key."""
+    return read_table("touch_classes.csv", TouchClass)
+
+
+def animal_word(kind: str) -> str:
+    """The kind's label with a small first letter."""
+    label = animal_kinds()[kind].label
+    return label[:1].lower() + label[1:]

@@ -1,0 +1,136 @@
+"""Conductors, posts, insulators, netting and patterns of strands."""
+
+from dataclasses import dataclass
+from functools import cache
+
+from adze.core.tables.reader import read_table
+
+
+@dataclass(frozen=True)
+class Conductor:
+    """A conductor: ohm/km at direct current with range, radius and width in mm, permeability, price per m.
+
+    `life_years` in the open, `tension_kn` as it is strained.
+    """
+
+    key: str
+    label: str
+    kind: str
+    radius_mm: float
+    ohm_per_km: float
+    low_ohm_per_km: float
+    high_ohm_per_km: float
+    relative_permeability: float
+    price_per_m: float
+    width_mm: float
+    life_years: float
+    tension_kn: float
+
+    @property
+    def may_be_live(self) -> bool:
+        """Barbed wire is never made live: it holds what it catches."""
+        return self.kind != "barbed"
+
+
+@dataclass(frozen=True)
+class Insulation:
+    """Leak of insulators and posts in a season, S/m."""
+
+    key: str
+    live_soil_s_per_m: float
+    live_earth_s_per_m: float
+
+
+@dataclass(frozen=True)
+class PostKind:
+    """A line post: spacing in m, whether live strands need insulators on it, price."""
+
+    key: str
+    label: str
+    spacing_m: float
+    low_m: float
+    high_m: float
+    insulators: bool
+    price: float
+
+
+@dataclass(frozen=True)
+class PatternRow:
+    """A pattern met in practice: heights in cm from the lowest up (E earth, D dead) and the kinds it is built for."""
+
+    key: str
+    label: str
+    heights: str
+    kinds: str
+
+
+@dataclass(frozen=True)
+class Netting:
+    """Electric netting: heights in cm (D dead), conductor, roll and own posts in m, leak of growth, price of a roll."""
+
+    key: str
+    label: str
+    heights: str
+    conductor: str
+    roll_m: float
+    post_spacing_m: float
+    post_cm: float
+    growth_factor: float
+    price: float
+
+    @property
+    def top_cm(self) -> float:
+        """The highest horizontal."""
+        return float(self.heights.split()[-1])
+
+
+@dataclass(frozen=True)
+class Insulator:
+    """A line insulator: kinds of conductor and posts it takes (spaced words), what a hit does to it, price of one."""
+
+    key: str
+    label: str
+    takes: str
+    posts: str
+    hit: str
+    price: float
+
+    def fits(self, conductor_kind: str, post_key: str) -> bool:
+        """Whether it holds a kind of conductor on a post."""
+        return conductor_kind in self.takes.split() and post_key in self.posts.split()
+
+
+@cache
+def conductors() -> dict[str, Conductor]:
+    """All conductors by key."""
+    return read_table("conductors.csv", Conductor)
+
+
+@cache
+def patterns() -> dict[str, PatternRow]:
+    """All patterns by key."""
+    return read_table("patterns.csv", PatternRow)
+
+
+@cache
+def nettings() -> dict[str, Netting]:
+    """All netting by key."""
+    return read_table("nettings.csv", Netting)
+
+
+@cache
+def insulators() -> dict[str, Insulator]:
+    """All line insulators by key."""
+    return read_table("insulators.csv", Insulator)
+
+
+@cache
+def insulation() -> dict[str, Insulation]:
+    """Leak of insulators by season."""
+    return read_table("insulation.csv", Insulation)
+
+
+@cache
+def post_kinds() -> dict[str, PostKind]:
+    """All line posts by key."""
+    return read_table("posts.csv", PostKind)

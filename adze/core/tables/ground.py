@@ -1,0 +1,82 @@
+"""Soils, growth, landmarks and rod metals."""
+
+from dataclasses import dataclass
+from functools import cache
+
+from adze.core.tables.reader import read_table
+
+
+@dataclass(frozen=True)
+class RodMetal:
+    """A metal for rods: factor of its film on a rod's ohms with range, price factor, metals it goes with, years."""
+
+    key: str
+    label: str
+    film: float
+    film_low: float
+    film_high: float
+    price_factor: float
+    partners: str
+    years: float
+    note: str
+
+
+@dataclass(frozen=True)
+class Soil:
+    """A soil: ohm m likely, low, high, and the factor of the driest and wettest season."""
+
+    key: str
+    label: str
+    ohm_m: float
+    low_ohm_m: float
+    high_ohm_m: float
+    dry_factor: float
+    wet_factor: float
+
+
+@dataclass(frozen=True)
+class Grass:
+    """A class of growth: canopy in m, leak of one live wire in S/m by season."""
+
+    key: str
+    label: str
+    canopy_m: float
+    dry_s_per_m: float
+    usual_s_per_m: float
+    wet_s_per_m: float
+
+
+@dataclass(frozen=True)
+class LandmarkKind:
+    """What can lie on the ground: its usual shape, and how far rods and lead-out keep off it, m."""
+
+    key: str
+    label: str
+    group: str
+    shape: str
+    rods_clear_m: float
+    lead_clear_m: float
+
+
+@cache
+def soils() -> dict[str, Soil]:
+    """All soils by key, best first."""
+    return read_table("soils.csv", Soil)
+
+
+@cache
+def rod_metals() -> dict[str, RodMetal]:
+    """All rod metals by key, the usual choice first."""
+    return read_table("rod_metals.csv", RodMetal)
+
+
+@cache
+def grasses() -> dict[str, Grass]:
+    """All classes of growth by key, least first."""
+    return read_table("grass.csv", Grass)
+
+
+@cache
+def landmark_kinds() -> dict[str, LandmarkKind]:
+    """All kinds of landmark by key."""
+    return read_table("landmarks.csv", LandmarkKind)

@@ -1,0 +1,23 @@
+"""Reads a named parameter set from its CSV file. Each file's first line says units and source."""
+
+import csv
+from dataclasses import fields
+from importlib import resources
+from typing import Any, TypeVar
+
+Row = TypeVar("Row")
+
+
+def read_table(name: str, row: type[Row]) -> dict[str, Row]:
+    """The rows of a file of adze/core/tables/data by their key, each cast to the types of the dataclass `row`."""
+    text = resources.files("adze.core.tables").joinpath("data", name).read_text(encoding="utf-8")
+    lines = [line for line in text.splitlines() if not line.startswith("#")]
+    casts = {f.name: f.type for f in fields(row)}  # type: ignore[arg-type]
+
+    def cast(key: str, value: str) -> Any:
+        kind = casts[key]
+        if kind is bool:
+            return value == "yes"
+        return value if kind is str else kind(value)  # type: ignore[operator]
+
+    return {r["key"]: row(**{k: cast(k, v) for k, v in r.items()}) for r in csv.DictReader(lines)}

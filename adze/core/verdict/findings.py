@@ -1,0 +1,82 @@
+"""A judged fact, a stage's verdict, and the verdict of the plan."""
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from adze.core.basics.status import Status, rank
+from adze.core.ground.places import Place
+from adze.core.plan.season import Season
+from adze.core.plan.stages import Stage
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One judged fact: the figure, the limit, where and when it is worst, why, and what mends it.
+
+    `deed` is the key by which the plan itself can do the mend (core.advice.ground_remedies).
+    """
+
+    stage: Stage
+    title: str
+    status: Status
+    reason: str
+    figure: str = ""
+    limit: str = ""
+    place: Place | None = None
+    where: str = ""
+    season: Season | None = None
+    mend: str = ""
+    deed: str = ""
+    value_kv: float = 0.0
+    limit_kv: float = 0.0
+    animal: str | None = None
+
+    @property
+    def severity(self) -> tuple[int, float]:
+        """Order of badness: the status, then how far the figure falls short."""
+        return rank(self.status), 1 - self.value_kv / self.limit_kv if self.limit_kv else 0.0
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """How a stage stands: the worst of its findings, in a short line; cautions stand beside it."""
+
+    stage: Stage
+    line: str
+    findings: tuple[Finding, ...] = ()
+    cautions: tuple[str, ...] = ()
+    unknown: str = ""
+    status: Status = field(init=False)
+
+    def __post_init__(self) -> None:
+        """The worst finding decides; without knowledge nothing is claimed."""
+        worst = Status.UNKNOWN if self.unknown else Status.HOLDS
+        for finding in self.findings:
+            if rank(finding.status) > rank(worst):
+                worst = finding.status
+        object.__setattr__(self, "status", worst)
+
+    @property
+    def ranked(self) -> tuple[Finding, ...]:
+        """The findings, worst first."""
+        return tuple(sorted(self.findings, key=lambda f: f.severity, reverse=True))
+
+    @property
+    def worst(self) -> Finding | None:
+        """The finding that decides; None when all hold."""
+        bad = [f for f in self.findings if f.status is not Status.HOLDS]
+        return max(bad, key=lambda f: f.severity) if bad else None
+
+
+def without_repeats(findings: Sequence[Finding], most_alike: int = 4) -> tuple[tuple[Finding, int], ...]:
+    """Findings in their order, at most so many of one title; with the last of these how many more there are."""
+    alike = Counter((f.title, f.status) for f in findings)
+    told: Counter[tuple[str, Status]] = Counter()
+    found = []
+    for finding in findings:
+        kind = finding.title, finding.status
+        told[kind] += 1
+        if told[kind] <= most_alike:
+            found.append((finding, alike[kind] - most_alike if told[kind] == most_alike else 0))
+    return tuple(found)

@@ -1,0 +1,101 @@
+"""The verdict on a plan: every stage judged, with place, season, limit and reason."""
+
+from dataclasses import dataclass
+
+from adze.core.basics.status import Status, rank
+from adze.core.build.parts import bill
+from adze.core.forecast.earth_test import EarthTest, earth_test
+from adze.core.forecast.touches import Touch
+from adze.core.forecast.volts import Volts, solved, volts_of
+from adze.core.ground.places import Place
+from adze.core.plan.constructions import standing_fences
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Incomplete, Stage
+from adze.core.plan.stock import wanted_of
+from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.judge_earth import judge_earth
+from adze.core.verdict.judge_fence import judge_strands
+from adze.core.verdict.judge_ground import judge_ground
+from adze.core.verdict.judge_power import judge_power
+from adze.core.verdict.judge_stock import judge_stock
+from adze.core.verdict.judge_volts import judge_volts, worst_touches
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """All verdicts of a plan, its season forecasts, touches and earth test; `blocked` names what is missing."""
+
+    verdicts: dict[Stage, Verdict]
+    volts: dict[Season, Volts]
+    touches: dict[Season, tuple[tuple[Place, Touch], ...]]
+    earth_tests: dict[Season, EarthTest]
+    wanted_kv: float
+    blocked: str = ""
+
+    @property
+    def status(self) -> Status:
+        """The worst stage decides."""
+        return max((v.status for v in self.verdicts.values()), key=rank)
+
+    @property
+    def worst(self) -> Finding | None:
+        """The finding that decides: the worst one, volts before the rest."""
+        found = [v.worst for v in self.verdicts.values() if v.worst]
+        order = [Stage.VOLTS, Stage.EARTH, Stage.STRANDS, Stage.GROUND, Stage.POWER, Stage.STOCK]
+        return min(found, key=lambda f: (-rank(f.status), order.index(f.stage))) if found else None
+
+
+def judge(plan: Plan) -> Judgement:
+    """Judge every stage of a plan."""
+    wanted = max(wanted_of(built.view) for built in standing_fences(plan))
+    verdicts = {
+        Stage.STOCK: judge_stock(plan),
+        Stage.GROUND: judge_ground(plan),
+        Stage.STRANDS: judge_strands(plan),
+    }
+    seasons: dict[Season, Volts] = {}
+    felt: dict[Season, tuple[tuple[Place, Touch], ...]] = {}
+    tests: dict[Season, EarthTest] = {}
+    blocked = ""
+    try:
+        for season in Season:
+            done = _in_season(plan, season)
+            seasons[season], felt[season] = done.volts, done.touches
+            if done.earth_test:
+                tests[season] = done.earth_test
+    except Incomplete as missing:
+        blocked = str(missing)
+        stage = Stage(missing.stage)
+        if stage in verdicts and verdicts[stage].status is not Status.FAILS:
+            verdicts[stage] = Verdict(stage, "nothing yet", unknown=blocked)
+        seasons, felt, tests = {}, {}, {}
+    verdicts[Stage.POWER] = judge_power(plan, seasons, wanted, blocked)
+    verdicts[Stage.EARTH] = judge_earth(plan, tests, blocked)
+    verdicts[Stage.VOLTS] = judge_volts(plan, seasons, felt, blocked)
+    verdicts[Stage.PARTS] = judge_parts(plan)
+    return Judgement(verdicts, seasons, felt, tests, wanted, blocked)
+
+
+@dataclass(frozen=True)
+class _Judged:
+    """One season: what is forecast, felt and tested."""
+
+    volts: Volts
+    touches: tuple[tuple[Place, Touch], ...]
+    earth_test: EarthTest | None
+
+
+def _in_season(plan: Plan, season: Season) -> _Judged:
+    # One solution serves the forecast, the touches and the earth test.
+    found = solved(plan, Weather(season))
+    forecast = volts_of(found)
+    test = None if season is Season.USUAL else earth_test(found)
+    return _Judged(forecast, worst_touches(found, forecast), test)
+
+
+def judge_parts(plan: Plan) -> Verdict:
+    """What the list comes to."""
+    if not plan.runs:
+        return Verdict(Stage.PARTS, "nothing to count", unknown="The list follows from the line: draw it at Ground.")
+    return Verdict(Stage.PARTS, f"{bill(plan).total:,.0f} in all")

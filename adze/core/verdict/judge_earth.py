@@ -1,0 +1,173 @@
+"""Verdicts on the earth: the forecast tests, how the rods stand, what they are made of and joined with."""
+
+from collections.abc import Iterator
+
+from adze.core.basics.status import Status
+from adze.core.basics.units import format_length, kv_words
+from adze.core.build.construction import has_earth_strands
+from adze.core.build.rod_sites import APART_M, placed, refusals
+from adze.core.build.rods import least_apart_m
+from adze.core.forecast.earth_test import TEST_SCHOOLS, EarthTest
+from adze.core.ground.lines import run_of
+from adze.core.ground.places import Place
+from adze.core.ground.wiring import Joined, wiring
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.constructions import standing_fences, views_by_run
+from adze.core.plan.document import Plan
+from adze.core.plan.season import SEASON_WORDS, Season
+from adze.core.plan.stages import Stage
+from adze.core.tables.ground import rod_metals
+from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.siting import judge_rod_siting
+
+RODS_CLEAR_M = 10.0
+_HOUSEHOLD_V = 600
+_DRY_SOILS = ("dry_sand", "moist_sand", "gravel")
+_LEAD_METAL = {"cable": "galvanised", "household": "copper"}
+
+
+def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Verdict:
+    """The forecast earth tests, the rods and their joints, and what stands near them."""
+    if plan.rods.count < 1:
+        none = Finding(Stage.EARTH, "No rods", Status.FAILS, "The pulse has no way back.", mend="Add three rods.")
+        return Verdict(Stage.EARTH, "no rods", (none,))
+    if not tests:
+        return Verdict(Stage.EARTH, f"{plan.rods.count} rods", unknown=blocked)
+    found = list(_tested(plan, tests))
+    found += _spacing(plan)
+    found += _made_of(plan)
+    found += unearthed(plan)
+    found += judge_rod_siting(plan)
+    found += _trodden(plan)
+    ohm = tests[Season.DRY].rods_ohm
+    cautions = (
+        f"Rods at least {format_length(RODS_CLEAR_M, plan.units)} from any supply, telephone or building earth and "
+        "from metal water pipes. Have buried services located before driving.",
+        "Energizer off before a hand touches rods, lead or clamps. Eyes and ears covered at the driver.",
+        "Test in the driest and in the wettest time: the test decides, not the count.",
+    )
+    return Verdict(Stage.EARTH, f"{plan.rods.count} rods, {ohm:.0f} Ω dry", tuple(found), cautions)
+
+
+def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
+    return Finding(Stage.EARTH, title, status, reason, figure=figure, limit=limit, mend=mend)
+
+
+def _tested(plan: Plan, tests: dict[Season, EarthTest]) -> Iterator[Finding]:
+    school = TEST_SCHOOLS[plan.earth_school]
+    earth_strands = all(has_earth_strands(built.view) for built in standing_fences(plan))
+    for season, test in tests.items():
+        status = test.status
+        if status is Status.FAILS and earth_strands:
+            # The return goes by the earth strands: weak rods are a flaw there, not the end of the touch.
+            status = Status.MARGINAL
+        yield Finding(
+            Stage.EARTH,
+            f"Earth test, {SEASON_WORDS[season]}",
+            status,
+            f"With the fence shorted to {kv_words(test.fence_kv)} kV the rods would rise to "
+            f"{kv_words(test.rods_kv)} kV; a peg 10 m off shows {kv_words(test.peg_kv)}."
+            + (" The earth strands carry the return." * earth_strands),
+            figure=f"{kv_words(test.rods_kv)} kV",
+            limit=f"{school.good_kv:g} good, {school.tolerable_kv:g} tolerable",
+            season=season,
+            where="at the rods",
+            mend="" if test.status is Status.HOLDS else "More or longer rods, in damper ground.",
+        )
+
+
+def _spacing(plan: Plan) -> Iterator[Finding]:
+    apart, wanted = least_apart_m(plan.rods), min(APART_M, 1.5 * plan.rods.length_m)
+    if apart < 0.95 * wanted:
+        yield _finding(
+            "Rods too near each other",
+            Status.MARGINAL,
+            f"Rods closer than {format_length(wanted, plan.units)} act as one.",
+            f"Space them {format_length(APART_M, plan.units)} or more.",
+            format_length(apart, plan.units),
+            format_length(wanted, plan.units),
+        )
+
+
+def _made_of(plan: Plan) -> Iterator[Finding]:
+    rods, metals = plan.rods, rod_metals()
+    metal, unit = metals[rods.metal], unit_of(plan)
+    if rods.metal == "rebar" or (rods.metal == "rebar_clean" and plan.soil not in _DRY_SOILS):
+        yield _finding(
+            "Rebar for rods",
+            Status.MARGINAL,
+            f"{metal.note} One school takes it scrubbed in dry sandy ground, at a quarter of the price.",
+            "Galvanised rods.",
+            f"up to {metal.film_high:g} times the ohms",
+        )
+    joint = rods.metal if rods.clamp_metal == "same" else rods.clamp_metal
+    lead = _LEAD_METAL.get(rods.lead, rods.lead)
+    for part, of in (("clamp", joint), ("lead", lead)):
+        if part == "lead" and rods.lead == "cable":
+            continue  # its steel core comes with the clamp's own metal around it
+        if of != rods.metal and of not in metal.partners.split():
+            yield _finding(
+                f"{part.capitalize()} of another metal",
+                Status.MARGINAL,
+                f"{of.capitalize()} on {metal.label.lower()}: moisture makes a cell of the two and eats the joint.",
+                "One metal throughout: rods, clamps and lead.",
+            )
+    if rods.lead == "household":
+        kv = unit.open_kv if unit else 9.0
+        yield _finding(
+            "Household cable as earth lead",
+            Status.FAILS,
+            f"Its jacket is made for {_HOUSEHOLD_V} V; the pulse pushes with {kv:g} kV, breaks through it in the "
+            "ground and puts the fence's return on whatever lies beside it.",
+            "Fence cable for 10 to 20 kV, or plain fence wire.",
+            f"{_HOUSEHOLD_V} V",
+            f"{kv:g} kV",
+        )
+    if rods.clamp == "none":
+        yield _finding(
+            "Wire twisted round the rods",
+            Status.MARGINAL,
+            "A twist loosens and rusts: half an ohm to several at each, where a clamp has a twentieth.",
+            "A bolt clamp on each, the wire opposite the bolt, label and paint off.",
+        )
+
+
+def _trodden(plan: Plan) -> Iterator[Finding]:
+    """Rods where wheels, hooves and feet go; what their kinds keep off by ten metres is told by the siting."""
+    for i, why in enumerate(refusals(plan, placed(plan)), 1):
+        if why and "carry the pulse" not in why:
+            tops = {"under": "Their tops are just under the ground", "proud": "Their tops stand proud"}
+            yield _finding(
+                "Rods where they will be hit",
+                Status.MARGINAL,
+                f"Rod {i} stands {why}. {tops.get(plan.rods.tops, 'The last one stands proud')}; torn leads are the "
+                "commonest end of an earth.",
+                "Move them beside the fence or into a corner that nothing drives through.",
+            )
+            return
+
+
+def unearthed(plan: Plan) -> Iterator[Finding]:
+    """Earth strands that hang together with no rod: they bring nothing back."""
+    found = wiring(plan)
+    earthed = {run for run, view in views_by_run(plan).items() if has_earth_strands(view)}
+    if found is None or not earthed:
+        return
+    pieces = [piece for piece in found.pieces if piece.run in earthed]
+    joined = Joined()
+    for piece in pieces:
+        joined.join(piece.a, piece.b)
+    rods = (found.fixed.get(f.id) for f in plan.fixtures if f.kind == "rods")
+    home = {joined.root(node) for node in (found.start, *rods) if node is not None}
+    alone = dict.fromkeys(piece.run for piece in pieces if joined.root(piece.a) not in home)
+    for run in alone:
+        yield Finding(
+            Stage.EARTH,
+            "Earth strands without rods",
+            Status.FAILS,
+            f"The earth strands of {run_of(plan, run).name} reach neither the energizer's rods nor any of their own: "
+            "a nose between live and earth strand feels hardly more than on soil.",
+            place=Place(run, 0.0),
+            where=run_of(plan, run).name,
+            mend="Set a rod site on that line, or carry an earth strand on from the energizer.",
+        )

@@ -1,0 +1,162 @@
+"""The verdict on the strands that must meet the animals."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import replace
+
+from adze.core.animals.strand_checks import StrandFinding, check, smallest_mend
+from adze.core.animals.strand_rules import Role, design
+from adze.core.basics.status import Status
+from adze.core.basics.units import format_height
+from adze.core.build.construction import bottom_group_of, fence_of
+from adze.core.ground.blocks import blocks
+from adze.core.ground.lines import run_of
+from adze.core.ground.places import Place
+from adze.core.plan.catalogue import between_pulses_s
+from adze.core.plan.constructions import Built, fence_at, standing_fences
+from adze.core.plan.document import Plan
+from adze.core.plan.stages import Stage
+from adze.core.plan.stock import animals_of
+from adze.core.tables.animals import animal_kinds
+from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.judge_materials import material_cautions, material_findings
+
+CHECK_TITLES = {
+    "head": "Head through a gap",
+    "pulse": "Through before the pulse",
+    "under": "Under",
+    "lean": "Leaning over",
+    "jump": "Over the top",
+    "reach": "Reaching in",
+    "touch": "Nose meets live",
+    "bridge": "Live and earth at once",
+}
+_STOOD_OFF_CHECKS = ("touch", "bridge")
+
+
+def judge_strands(plan: Plan) -> Verdict:
+    """Every way that lines are built: each check for every animal, with the smallest mend of what fails."""
+    rows = [(built, _judge_one(built.view)) for built in standing_fences(plan)]
+    if not plan.fences:
+        only = rows[0][1]
+        return replace(only, findings=(*only.findings, *_block_findings(plan)))
+    known = [verdict for _, verdict in rows if not verdict.unknown]
+    found = tuple(replace(f, where=f.where or built.name) for built, verdict in rows for f in verdict.findings)
+    cautions = tuple(dict.fromkeys(caution for _, verdict in rows for caution in verdict.cautions))
+    blank = next((verdict.unknown for _, verdict in rows if verdict.unknown), "")
+    line = f"{len(rows)} ways to build" if len(rows) > 1 else rows[0][1].line
+    return Verdict(Stage.STRANDS, line, (*found, *_block_findings(plan)), cautions, "" if known else blank)
+
+
+def judge_built(plan: Plan, built: Built) -> Verdict:
+    """The verdict on the lines that are built in one way."""
+    own = _judge_one(built.view)
+    blocks_here = tuple(f for f in _block_findings(plan) if f.place and f.place.run in built.runs)
+    return replace(own, findings=(*own.findings, *blocks_here))
+
+
+def _judge_one(plan: Plan) -> Verdict:
+    fence = fence_of(plan)
+    live = [s for s in fence if s.role is Role.LIVE]
+    top = format_height(fence[-1].cm, plan.units)
+    kinds = "live" if len(live) == len(fence) else f"{len(live)} live"
+    line = f"{len(fence)}, {kinds}, to {top}"
+    animals = animals_of(plan)
+    if not animals:
+        return Verdict(Stage.STRANDS, line, unknown="Heights follow from the animals: choose them at Stock first.")
+    found = []
+    if not live:
+        found.append(
+            Finding(
+                Stage.STRANDS,
+                "No live strand",
+                Status.FAILS,
+                "Nothing carries the pulse.",
+                mend="Make one strand live.",
+            )
+        )
+    for f, finding in strand_findings(plan):
+        mend = "" if f.status is Status.HOLDS else _mend_words(plan, f)
+        found.append(replace(finding, mend=mend))
+    pattern = design(animals, plan.duty, plan.scheme)
+    if pattern.refusal and not (plan.netting or plan.behind):
+        found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
+    found += material_findings(plan)
+    return Verdict(Stage.STRANDS, line, tuple(found), _strand_cautions(plan))
+
+
+def _mend_words(plan: Plan, finding: StrandFinding) -> str:
+    if plan.netting:
+        return "Higher or closer netting, or a strand over it."
+    pulse_s = between_pulses_s(plan)
+    return smallest_mend(animals_of(plan), plan.duty, fence_of(plan), finding, pulse_s=pulse_s).words()
+
+
+def _block_findings(plan: Plan) -> Iterator[Finding]:
+    """Lines around a block whose strands are not judged for the animals that graze it."""
+    named = {block.id: block for block in plan.blocks if block.herds}
+    labels = {herd.id: animal_kinds()[herd.kind].plural for herd in plan.stock}
+    for block in blocks(plan) if named else ():
+        for run in block.runs if block.id in named else ():
+            built = fence_at(plan, run)
+            met = {herd.id for herd in built.view.stock}
+            missing = [labels[key] for key in named[block.id].herds if key not in met]
+            if missing:
+                yield Finding(
+                    Stage.STRANDS,
+                    "Not built for who grazes there",
+                    Status.FAILS,
+                    f"{block.name} holds the {', '.join(missing)}; {run_of(plan, run).name} beside it is built as "
+                    f"{built.name}, which is not judged for them.",
+                    place=Place(run, 0.0),
+                    where=run_of(plan, run).name,
+                    mend="Add them to those who meet that fence, or build the line as one that holds them.",
+                )
+
+
+def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:
+    """Every check of every animal as a finding, its mend not yet sought."""
+    for f in check(animals_of(plan), plan.duty, fence_of(plan), pulse_s=between_pulses_s(plan)):
+        if plan.behind and f.check not in _STOOD_OFF_CHECKS:
+            continue  # what stands behind keeps heads and bodies back
+        yield (
+            f,
+            Finding(
+                Stage.STRANDS,
+                f"{animal_kinds()[f.animal].label}: {CHECK_TITLES[f.check].lower()}",
+                f.status,
+                f.reason,
+                figure=_shown(plan, f, f.value),
+                limit=_shown(plan, f, f.limit),
+            ),
+        )
+
+
+def lost_without_bottom(plan: Plan) -> tuple[Finding, ...]:
+    """What holds with all strands live and no longer while the bottom strands are switched off (rule 14)."""
+    on, off = (plan.model_copy(update={"bottom_off": x}) for x in (False, True))
+    held = {f.title for _, f in strand_findings(on) if f.status is Status.HOLDS}
+    return tuple(f for _, f in strand_findings(off) if f.status is not Status.HOLDS and f.title in held)
+
+
+def _shown(plan: Plan, finding: StrandFinding, value: float | None) -> str:
+    """A strand check's figure in its unit: seconds for the pulse, a height else."""
+    if value is None:
+        return ""
+    return f"{value:.1f} s" if finding.check == "pulse" else format_height(value, plan.units)
+
+
+def _strand_cautions(plan: Plan) -> tuple[str, ...]:
+    fence, kinds = fence_of(plan), {h.kind for h in plan.stock}
+    notes = []
+    lowest = min((s.cm for s in fence if s.role is Role.LIVE), default=math.inf)
+    if lowest < 10:
+        notes.append("A lowest strand under 10 cm lies in any grass: keep a bare strip below it, or use netting.")
+    if lowest < 30 and kinds & {"horse", "pony", "donkey"}:
+        notes.append("A lowest strand under 30 cm can hook a pawing hoof.")
+    notes += material_cautions(plan)
+    if bottom_group_of(plan):
+        low = ", ".join(format_height(fence[i].cm, plan.units) for i in bottom_group_of(plan))
+        notes.append(f"Put the strands at {low} on their own switch: off while grass is high.")
+    notes.append("Barbed wire is never made live, and no live strand within reach beyond it.")
+    return tuple(notes)

@@ -1,0 +1,93 @@
+"""The verdict on the line as it lies."""
+
+from collections.abc import Iterator
+
+from adze.core.basics.status import Status
+from adze.core.basics.units import format_length
+from adze.core.ground.lines import length_m
+from adze.core.ground.places import Place, place_words
+from adze.core.ground.relief import bumps
+from adze.core.plan.document import Plan
+from adze.core.plan.stages import Stage
+from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.layout import judge_layout
+from adze.core.verdict.siting import judge_siting
+
+
+def judge_ground(plan: Plan) -> Verdict:
+    """How the lines meet and are fed, what stands beside them, and how the ground lies under them."""
+    if not plan.runs:
+        return Verdict(Stage.GROUND, "nothing drawn", unknown="Draw the first line from the energizer outward.")
+    found = [*judge_layout(plan), *judge_siting(plan), *_lost_fixtures(plan), *_relief(plan)]
+    if plan.energizer_at is None:
+        found.append(
+            Finding(
+                Stage.GROUND,
+                "Energizer not placed",
+                Status.MARGINAL,
+                "A lead-out of 20 m to the first point is assumed.",
+                mend="Place the energizer on the ground.",
+            )
+        )
+    length = sum(length_m(run) for run in plan.runs)
+    gates = sum(f.kind == "gate" for f in plan.fixtures)
+    line = format_length(length, plan.units) + (f", {gates} gate{'s' * (gates != 1)}" if gates else "")
+    return Verdict(Stage.GROUND, line, tuple(found), _cautions(plan))
+
+
+def _lost_fixtures(plan: Plan) -> Iterator[Finding]:
+    runs = {run.id: run for run in plan.runs}
+    for fixture in plan.fixtures:
+        run = runs[fixture.run]
+        if fixture.at_m > length_m(run) + 0.01:
+            yield Finding(
+                Stage.GROUND,
+                "Off the end",
+                Status.FAILS,
+                f"{fixture.name} stands at {format_length(fixture.at_m, plan.units)}, past the end of {run.name}.",
+                limit=format_length(length_m(run), plan.units),
+                place=Place(run.id, length_m(run)),
+                where=fixture.name,
+                mend="Move it back onto the line.",
+                deed=f"back:{fixture.id}",
+            )
+
+
+def _relief(plan: Plan) -> Iterator[Finding]:
+    for run in plan.runs:
+        found = bumps(plan, run)
+        dips = [b for b in found if b.is_dip]
+        if not found:
+            continue
+        worst = max(found, key=lambda b: abs(b.off_m))
+        place = Place(run.id, worst.at_m)
+        rises = len(found) - len(dips)
+        yield Finding(
+            Stage.GROUND,
+            "Dips and rises",
+            Status.HOLDS,
+            f"{run.name} has {len(dips)} dip{'s' * (len(dips) != 1)} where strands would lift posts and {rises} "
+            f"rise{'s' * (rises != 1)} where they would press on the ground; the most {abs(worst.off_m):.1f} m off the "
+            "chord of two spans.",
+            figure=f"{len(dips)} dips, {rises} rises",
+            place=place,
+            where=place_words(plan, place),
+            mend="A tie-down anchor at each dip, a post on each rise; they are on the parts list.",
+        )
+
+
+def _cautions(plan: Plan) -> tuple[str, ...]:
+    kinds = {mark.kind for mark in plan.landmarks}
+    notes = []
+    if "path" in kinds:
+        notes.append(
+            "Beside a public path: signs readable from both sides at most 100 m apart, a way round or a safe gate, no "
+            "live strand at a child's head without need. Check your local code."
+        )
+    if "overhead" in kinds:
+        notes.append("Under or beside a power line carry nothing tall, cross it square, top strand at most 2 m.")
+    if "buried" in kinds or "pipe" in kinds:
+        notes.append("Have buried services located before driving posts or rods.")
+    if any(f.kind == "crossing" for f in plan.fixtures):
+        notes.append("Under a road: double-insulated cable for the fence's kV in duct, ends turned down and sealed.")
+    return tuple(notes)

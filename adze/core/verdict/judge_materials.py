@@ -1,0 +1,190 @@
+"""Whether posts, insulators, conductors and netting go together."""
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+from adze.core.animals.strand_rules import POST_OVER_CM, Purpose, Role
+from adze.core.basics.status import Status
+from adze.core.basics.units import format_height, format_tape
+from adze.core.build.construction import conductors_of, fence_of
+from adze.core.build.materials import farthest_m, insulators_for, post_of
+from adze.core.plan.document import Plan
+from adze.core.plan.stages import Stage
+from adze.core.plan.stock import animals_of
+from adze.core.tables.animals import animal_kinds
+from adze.core.tables.construction import insulators, post_kinds
+from adze.core.verdict.findings import Finding
+
+POST_CLEAR_CM = 3  # a strand at least this far below the post's top
+TAPE_SEEN_MM, TAPE_GOOD_MM = 20.0, 40.0
+WITHERS_SHARE = 0.75  # posts for horses at least this share of the withers above ground
+_TIGHT_KN = 0.5  # above it light posts bend over
+_TAPE_GAP_CM = 8.0
+
+
+def material_findings(plan: Plan) -> Iterator[Finding]:
+    """What does not go together: posts and top, posts and conductor, insulator and both, sight."""
+    if not (plan.netting or plan.behind):
+        yield from _posts(plan)
+    if not plan.netting:
+        yield from _insulators(plan)
+        yield from _tension(plan)
+    yield from _sight(plan)
+    yield from _netting(plan)
+
+
+def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
+    return Finding(Stage.STRANDS, title, status, reason, figure=figure, limit=limit, mend=mend)
+
+
+def _posts(plan: Plan) -> Iterator[Finding]:
+    def height(cm: float) -> str:
+        return format_height(cm, plan.units)
+
+    top, post = fence_of(plan)[-1].cm, post_of(plan)
+    if top > post - POST_CLEAR_CM:
+        yield _finding(
+            "Strand above the post",
+            Status.FAILS,
+            f"The top strand at {height(top)} wants posts of {height(top + POST_OVER_CM)} above ground; these stand "
+            f"{height(post)}.",
+            "Taller posts, or a lower top strand.",
+            height(post),
+            height(top + POST_OVER_CM),
+        )
+    tallest = max((a for a in animals_of(plan) if _is_horse(a.kind)), key=lambda a: a.shoulder_cm, default=None)
+    if tallest and post < WITHERS_SHARE * tallest.shoulder_cm:
+        yield _finding(
+            "Posts too low for horses",
+            Status.MARGINAL,
+            f"Posts stand at least three quarters of the withers ({height(tallest.shoulder_cm)}) above ground, or the "
+            "line is jumped or leaned over.",
+            "Taller posts.",
+            height(post),
+            height(WITHERS_SHARE * tallest.shoulder_cm),
+        )
+    farthest = farthest_m(plan)
+    if plan.post_spacing_m > farthest + 0.01:
+        yield _finding(
+            "Posts far apart",
+            Status.MARGINAL,
+            "Strands sag, flap and are pushed apart between posts that stand farther than their conductor takes.",
+            f"Posts at most {format_tape(farthest, plan.units)} apart.",
+            format_tape(plan.post_spacing_m, plan.units),
+            format_tape(farthest, plan.units),
+        )
+
+
+def _is_horse(kind: str) -> bool:
+    return animal_kinds()[kind].touch_class == "horse"
+
+
+def _insulators(plan: Plan) -> Iterator[Finding]:
+    post = post_kinds()[plan.post]
+    if not post.insulators:
+        return
+    chosen, fitted = insulators().get(plan.insulator or ""), insulators_for(plan)
+    # Strands of several kinds take several insulators: one that takes some of them is right for those.
+    useless = chosen is not None and not any(chosen.fits(kind, plan.post) for kind, _ in fitted)
+    for kind, found in fitted:
+        if found is None:
+            yield _finding(
+                f"No insulator for {kind}",
+                Status.FAILS,
+                f"Nothing holds {kind} on a {post.label.lower()}: it slips, rubs through or flaps loose.",
+                "Other posts, or another conductor for those strands.",
+            )
+        elif chosen is not None and useless:
+            yield _finding(
+                f"Insulator does not take {kind}",
+                Status.FAILS,
+                f"{chosen.label} is made for {chosen.takes.replace(' ', ', ')} on "
+                f"{', '.join(post_kinds()[key].label.lower() for key in chosen.posts.split())}; {kind} slips or wears "
+                "through in it.",
+                f"{found.label}.",
+            )
+
+
+def _sight(plan: Plan) -> Iterator[Finding]:
+    """Horses run into what they do not see: the top strand is broad, better all of them."""
+    horses = [a for a in animals_of(plan) if _is_horse(a.kind) and a.purpose is Purpose.HOLD]
+    if not horses:
+        return
+    fence, made = fence_of(plan), conductors_of(plan)
+    widest = max(c.width_mm for c in made)
+    top = made[max((i for i, s in enumerate(fence) if s.role is not Role.DEAD), default=len(fence) - 1)]
+    if top.width_mm < TAPE_SEEN_MM:
+        yield _finding(
+            "Seen by a horse",
+            Status.MARGINAL,
+            f"The top strand is {top.width_mm:g} mm wide: a horse at speed does not see it.",
+            "A tape of 20 mm, better 40, as the top strand; steel below it is fine.",
+            f"{top.width_mm:g} mm",
+            f"{TAPE_SEEN_MM:g} mm",
+        )
+    elif widest < TAPE_GOOD_MM:
+        yield _finding("Seen by a horse", Status.HOLDS, "20 mm is seen; 40 mm is better.", figure=f"{widest:g} mm")
+
+
+def _netting(plan: Plan) -> Iterator[Finding]:
+    """Netting catches what gets into it: hooves with shoes, horns, and small wild animals while it is live."""
+    if plan.netting and any(_is_horse(a.kind) for a in animals_of(plan)):
+        yield _finding(
+            "Netting with horses",
+            Status.FAILS,
+            "A horse that steps into netting is held by the hoof and drags it along.",
+            "Strands of tape for the horses; netting only beyond their reach.",
+        )
+
+
+def _tension(plan: Plan) -> Iterator[Finding]:
+    tight = [c for c in conductors_of(plan) if c.tension_kn > _TIGHT_KN]
+    if tight and plan.post == "plastic":
+        yield _finding(
+            "Light posts under tight wire",
+            Status.MARGINAL,
+            f"{tight[0].label} is strained to about {tight[0].tension_kn:g} kN; light plastic posts bend over and do "
+            "not hold its height.",
+            "Steel, fibreglass or timber posts, or a stiff post every fourth.",
+        )
+    if plan.post == "plastic" and not tight:
+        yield _finding(
+            "Stiff posts between",
+            Status.HOLDS,
+            "Light posts lean: a stiff post at every fifth, and at each bend and dip.",
+        )
+
+
+def material_cautions(plan: Plan) -> tuple[str, ...]:
+    """What to mind with these conductors."""
+    made, fence = conductors_of(plan), fence_of(plan)
+    kinds = {c.kind for c in made}
+    notes = []
+    close = any(
+        upper.cm - lower.cm < _TAPE_GAP_CM and "tape" in (one.kind, other.kind)
+        for (lower, one), (upper, other) in pairwise(zip(fence, made, strict=True))
+    )
+    if close:
+        notes.append("Tape this close flaps together: tension it well.")
+    if kinds & {"tape", "polywire", "rope"}:
+        notes.append("Never knot tape, rope or polywire: the metal in it breaks. Join with connectors.")
+    if "tape" in kinds:
+        notes.append("Tape is strained until it no longer flaps: it wears through at the insulators.")
+    metals = {"aluminium" in c.label for c in made if c.kind in ("wire", "coated")}
+    if len(metals) > 1:
+        notes.append("Steel and aluminium are joined by clamps made for both, or the joint corrodes.")
+    if plan.netting:
+        notes.append(
+            "Netting is never left live where lambs, hedgehogs or snakes meet it unwatched, nor lying switched off "
+            "where stock can tangle in it; horned animals learn it on a single strand first."
+        )
+        notes.append("Each roll is a large load in the grass: mow its line before it is laid.")
+    if plan.behind == "barrier":
+        notes.append("Live strands about 15 cm inside the barrier, and room to back away: a startled animal backs off.")
+    if plan.behind == "old_fence":
+        notes.append("Brackets about 25 cm off, so that no strand swings onto the old mesh; trim what grows between.")
+    if plan.apron:
+        notes.append("The mesh lies flat, pegged, joined to the earth strand or the rods; lift it before mowing.")
+    if kinds <= {"wire"} and any(_is_horse(a.kind) for a in animals_of(plan)):
+        notes.append("Thin wire cuts a horse that runs into it.")
+    return tuple(notes)

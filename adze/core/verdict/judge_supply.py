@@ -1,0 +1,216 @@
+"""Findings on what feeds the energizer, on its rate, and on lightning."""
+
+import calendar
+from collections.abc import Iterator
+
+from shapely import Point
+
+from adze.core.basics.status import Status
+from adze.core.basics.units import format_length
+from adze.core.build.construction import conductors_of
+from adze.core.energizer.lightning import spark_gap_mm
+from adze.core.energizer.supply import Rate, days, dullest, usable_ah
+from adze.core.ground.feed import feed
+from adze.core.ground.lines import point_at, run_of, shape_of
+from adze.core.ground.places import Place
+from adze.core.plan.constructions import standing_fences
+from adze.core.plan.document import Plan
+from adze.core.plan.stages import Stage
+from adze.core.tables.animals import animal_kinds
+from adze.core.tables.energizers import EnergizerModel
+from adze.core.verdict.findings import Finding
+
+WEEK = 7.0  # a battery is looked at and changed once a week
+SUNLESS_DAYS = 5.0  # a solar unit's battery bridges so many days without sun
+MAINS_NEAR_M = 10.0  # farther from a roof, mains parts stand outdoors or hang on a long lead
+DIVERTER_NEAR_M = 30.0
+_MONTHS = (*calendar.month_name,)
+
+
+def supply_findings(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
+    """Battery, sun, rate, mains and lightning, as far as they belong to the unit."""
+    if "battery" in unit.supply or unit.supply == "solar":
+        yield from _battery(plan, unit)
+    if unit.supply == "solar":
+        yield from _sun(plan, unit)
+    yield from _rate(plan)
+    yield from _output(plan, unit)
+    if "mains" in unit.supply:
+        yield from _surge(plan)
+    if unit.supply == "mains":
+        yield from _mains(plan)
+    yield from _lightning(plan, unit)
+
+
+def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
+    return Finding(Stage.POWER, title, status, reason, figure=figure, limit=limit, mend=mend)
+
+
+def _battery(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
+    supply = plan.supply
+    ah = usable_ah(supply.battery_ah, deep_cycle=supply.deep_cycle, celsius=supply.coldest_c)
+    lasts, wanted = days(unit, supply.rate, ah), SUNLESS_DAYS if unit.supply == "solar" else WEEK
+    holds = lasts >= wanted
+    yield _finding(
+        "Days without sun" if unit.supply == "solar" else "Days between charges",
+        Status.HOLDS if holds else Status.MARGINAL,
+        f"{supply.battery_ah:g} Ah gives {ah:.0f} Ah at {supply.coldest_c:g} °C without harm. Rotate a pair: one in "
+        "use, one charging.",
+        "" if holds else "A larger battery, or a slower rate where no predator comes at night.",
+        f"{lasts:.1f} days",
+        f"{wanted:g} days",
+    )
+    if not supply.deep_cycle:
+        yield _finding(
+            "Car battery",
+            Status.MARGINAL,
+            "A car battery dies of being emptied: only a fifth of it may be used.",
+            "A deep-cycle battery: half of it may be used.",
+        )
+
+
+def _sun(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
+    sun = dullest(unit, plan.supply.rate, plan.origin.lat, plan.supply.clearness)
+    if sun is None:
+        yield _finding(
+            "Panel in the dullest month",
+            Status.FAILS,
+            "The sun does not rise high enough in the dullest month at this latitude.",
+            "Mains, or a pair of batteries in those months.",
+        )
+        return
+    yield _finding(
+        "Panel in the dullest month",
+        Status.HOLDS,
+        f"{_MONTHS[sun.month]} brings {sun.sun_hours:.1f} hours of full sun a day on a panel tilted "
+        f"{sun.tilt_deg}°; the panel that comes with the unit should be no smaller. Full sun, no shade at noon; charge "
+        "it full before the first day.",
+        figure=f"{sun.panel_w:.0f} W",
+    )
+
+
+def _rate(plan: Plan) -> Iterator[Finding]:
+    wild = [k.plural for k in (animal_kinds()[h.kind] for h in plan.stock) if k.wild and k.purpose == "out"]
+    if wild and plan.supply.rate is not Rate.FULL:
+        yield _finding(
+            "Slow at night",
+            Status.FAILS,
+            f"The {', '.join(dict.fromkeys(wild))} come at night: a saver weakens the fence just then.",
+            "Full rate day and night.",
+        )
+    new = [h for h in plan.stock if animal_kinds()[h.kind].purpose == "hold" and not h.schooled]
+    if plan.half_power and new:
+        yield _finding(
+            "Reduced terminal with untrained animals",
+            Status.MARGINAL,
+            "Animals that do not know the fence want its full pulse at the first touch.",
+            "The full terminal until they are trained.",
+        )
+
+
+def _output(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
+    """Thin filaments melt and burn under anything but short pulses; people let go only between pulses."""
+    kinds = {c.kind for built in standing_fences(plan) for c in conductors_of(built.view)}
+    netting = any(built.view.netting for built in standing_fences(plan))
+    poly = [kind for kind in ("polywire", "rope", "tape") if kind in kinds] + ["netting"] * netting
+    if unit.output == "continuous":
+        yield _finding(
+            "Continuous output",
+            Status.FAILS,
+            "Who holds on to it cannot let go"
+            + (f", and the filaments of {' and '.join(poly)} burn through under it" if poly else "")
+            + ". Pulses at least 1 s apart are the usual rule; check your local code.",
+            "An energizer that pulses.",
+        )
+    elif unit.output == "high impedance" and (set(poly) - {"polywire"}):
+        yield _finding(
+            "Wide poly on a high-impedance unit",
+            Status.MARGINAL,
+            f"{' and '.join(poly).capitalize()} loads it: a high-impedance pulse is long and soft, falls with every "
+            "leak, and warms thin filaments.",
+            "A low-impedance unit.",
+        )
+
+
+def _surge(plan: Plan) -> Iterator[Finding]:
+    if not plan.supply.surge:
+        yield _finding(
+            "No surge strip",
+            Status.MARGINAL,
+            "Surges on the mains kill energizers as often as lightning on the fence.",
+            "A surge protector between socket and unit.",
+        )
+
+
+def _mains(plan: Plan) -> Iterator[Finding]:
+    roofs = [shape_of(m) for m in plan.landmarks if m.kind in ("building", "milk_house", "mains") and len(m.points)]
+    if plan.energizer_at is None or not roofs:
+        return
+    away = min(roof.distance(Point(plan.energizer_at)) for roof in roofs)
+    if away > MAINS_NEAR_M:
+        yield _finding(
+            "Mains parts outdoors",
+            Status.FAILS,
+            "A mains unit belongs under a roof beside its socket; a long household lead over the ground is a stop-gap "
+            "at best, and wet plugs kill.",
+            "Move it to a building and lead its pulse out by insulated cable, or take a battery unit.",
+            format_length(away, plan.units),
+            format_length(MAINS_NEAR_M, plan.units),
+        )
+
+
+def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
+    start = feed(plan)
+    if start is None:
+        return
+    near = Point(point_at(run_of(plan, start.place.run), start.place.at_m))
+    placed = [f for f in plan.fixtures if f.kind == "diverter"]
+    spots = [Point(point_at(run_of(plan, f.run), f.at_m)).distance(near) for f in placed]
+    gap = f"{spark_gap_mm(unit.open_kv):.0f} mm"
+    if not placed:
+        yield _finding(
+            "Lightning diverter",
+            Status.MARGINAL,
+            "None stands between the energizer and the fence: a strike on the line goes through the unit.",
+            "Set one at the feed, its earth on rods of its own or at the farthest of these.",
+        )
+    elif min(spots) > DIVERTER_NEAR_M:
+        yield _finding(
+            "Lightning diverter",
+            Status.MARGINAL,
+            "It stands away from the feed: a strike nearer the energizer passes it by.",
+            "Another one at the feed, before the energizer.",
+            format_length(min(spots), plan.units),
+            format_length(DIVERTER_NEAR_M, plan.units),
+        )
+    else:
+        yield _finding(
+            "Lightning diverter",
+            Status.HOLDS,
+            f"It stands in the feed. Its gap opens to some {gap} before it holds off {unit.open_kv:g} kV.",
+        )
+    for fixture in placed:
+        if fixture.earth in _BAD_EARTH:
+            reason, mend = _BAD_EARTH[fixture.earth]
+            place = Place(fixture.run, fixture.at_m)
+            yield Finding(
+                Stage.POWER,
+                "Diverter wrongly earthed",
+                Status.FAILS,
+                reason,
+                place=place,
+                where=fixture.name,
+                mend=mend,
+            )
+
+
+_BAD_EARTH = {
+    "none": (
+        "A diverter without an earth diverts nothing: the strike goes on to the energizer.",
+        "Tie it to the farthest rod, to the middle one by its own cable, or to rods of its own.",
+    ),
+    "supply": (
+        "The strike and the fence's pulses would go into the house by the supply's earth.",
+        "Rods of its own, at least 10 m from the supply's earth. Check your local code.",
+    ),
+}

@@ -1,0 +1,131 @@
+"""The verdict on the volts: kV everywhere, and what the animals feel of it."""
+
+from itertools import groupby
+
+import numpy as np
+
+from adze.core.animals.touch import PATH_WORDS, Path
+from adze.core.basics.status import Status, against
+from adze.core.basics.units import kv_words
+from adze.core.forecast.touches import Touch, touches
+from adze.core.forecast.volts import Solved, Volts, spot_of
+from adze.core.ground.places import Place, place_words
+from adze.core.ground.soil_areas import own_soil, soil_of
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.constructions import Built, standing_fences, views_by_run
+from adze.core.plan.document import Plan
+from adze.core.plan.season import SEASON_WORDS, Season
+from adze.core.plan.stages import Stage
+from adze.core.plan.stock import wanted_of
+from adze.core.tables.animals import animal_word
+from adze.core.tables.ground import soils
+from adze.core.verdict.findings import Finding, Verdict
+
+
+def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
+    """Every animal's touch where the kV is least on each kind of soil, for each way of building."""
+    plan, views = found.plan, views_by_run(found.plan)
+    least: dict[tuple[str, int], tuple[float, Place]] = {}
+    traces = {trace.run: trace for trace in season.traces}
+    for (run, own), rows in groupby(found.circuit.pieces, key=lambda piece: (piece.run, piece.soil)):
+        pieces, trace, soil = list(rows), traces[run], own or plan.soil
+        low, high = np.searchsorted(trace.at_m, (pieces[0].from_m - 1e-6, pieces[-1].to_m + 1e-6))
+        kv = np.where(trace.fed, trace.kv, np.inf)[low:high]
+        i = int(np.argmin(kv))
+        kind = soil, id(views[run])
+        if np.isfinite(kv[i]) and (kind not in least or kv[i] < least[kind][0]):
+            least[kind] = float(kv[i]), Place(run, float(trace.at_m[low + i]))
+    felt = []
+    for (soil, _), (_, place) in least.items():
+        felt += [
+            (place, t) for t in touches(views[place.run], spot_of(found, place), season.weather, own_soil(plan, soil))
+        ]
+    return tuple(felt)
+
+
+def judge_volts(
+    plan: Plan,
+    seasons: dict[Season, Volts],
+    felt: dict[Season, tuple[tuple[Place, Touch], ...]],
+    blocked: str,
+) -> Verdict:
+    """Least kV in every season and the weakest touch of every animal."""
+    if not seasons:
+        return Verdict(Stage.VOLTS, "not known yet", unknown=blocked)
+    found = [
+        kv_finding(plan, season, forecast, built)
+        for season, forecast in seasons.items()
+        for built in standing_fences(plan)
+        if np.isfinite(forecast.worst_on(frozenset(built.runs))[1])
+    ]
+    by_animal: dict[str, Finding] = {}
+    for season, rows in felt.items():
+        for place, one in rows:
+            finding = touch_finding(plan, season, place, one)
+            known = by_animal.get(one.animal.kind)
+            if known is None or finding.severity > known.severity:
+                by_animal[one.animal.kind] = finding
+    found += by_animal.values()
+    deciding = max(found, key=lambda f: f.severity)
+    if deciding.status is Status.HOLDS or deciding.animal is None:
+        season, forecast = min(seasons.items(), key=lambda row: row[1].worst[1])
+        line = f"{kv_words(forecast.worst[1])} kV {season.value}"
+    else:
+        word = animal_word(deciding.animal)
+        line = f"{word} feels {kv_words(deciding.value_kv)} kV {deciding.season.value if deciding.season else ''}"
+    cautions = ("Switch off and make sure before mending. People with a pacemaker keep away from the fence.",)
+    return Verdict(Stage.VOLTS, line, tuple(found), cautions)
+
+
+def kv_finding(plan: Plan, season: Season, forecast: Volts, built: Built) -> Finding:
+    """The least kV of a season on the lines built in one way, against what their animals want."""
+    place, kv = forecast.worst_on(frozenset(built.runs))
+    wanted = wanted_of(built.view)
+    return Finding(
+        Stage.VOLTS,
+        f"Least kV, {SEASON_WORDS[season]}" + (f": {built.name}" if plan.fences else ""),
+        against(kv, wanted),
+        _kv_reason(plan, forecast, kv),
+        figure=f"{kv_words(kv)} kV",
+        limit=f"{kv_words(wanted)} kV",
+        place=place,
+        where=place_words(plan, place),
+        season=season,
+        value_kv=kv,
+        limit_kv=wanted,
+    )
+
+
+def _kv_reason(plan: Plan, forecast: Volts, kv: float) -> str:
+    unit = unit_of(plan)
+    sag = 1 - kv / max(forecast.start_kv, 1e-9)
+    if sag > 0.25:
+        return "The line itself takes it: leaks along the way and the strands' own resistance."
+    if unit and forecast.start_kv < 0.7 * unit.open_kv:
+        return "All of the fence pulls the unit down: growth and rods take the pulse from the start."
+    return "The pulse arrives nearly whole."
+
+
+def touch_finding(plan: Plan, season: Season, place: Place, one: Touch) -> Finding:
+    """What one animal feels against what holds or turns it."""
+    soil = soil_of(plan, place) or plan.soil
+    way = PATH_WORDS[one.path] + (f" on {soils()[soil].label.lower()}" if one.path is Path.SOIL else "")
+    share = one.body_kv / max(one.strand_kv, 1e-9)
+    reason = f"Of {kv_words(one.strand_kv)} kV on the strand {kv_words(one.body_kv)} reach the body {way}."
+    if one.status is not Status.HOLDS and share < 0.35 and one.path is Path.SOIL:
+        reason += " The ground and the hooves are the trouble, not the unit."
+    name = animal_word(one.animal.kind)
+    return Finding(
+        Stage.VOLTS,
+        f"What the {name} feels",
+        one.status,
+        reason,
+        figure=f"{kv_words(one.body_kv)} kV",
+        limit=f"{kv_words(one.wanted_kv)} kV {one.wanted.value}",
+        place=place,
+        where=place_words(plan, place),
+        season=season,
+        value_kv=one.body_kv,
+        limit_kv=one.wanted_kv,
+        animal=one.animal.kind,
+    )

@@ -1,0 +1,253 @@
+"""How the fence is laid out to be fed, divided and traced: islands, branches, zones, gates, crossings."""
+
+from collections.abc import Iterator
+from itertools import groupby
+
+from adze.core.basics.status import Status
+from adze.core.basics.units import format_length
+from adze.core.ground.feed import nearest_gap
+from adze.core.ground.lines import length_m, run_of
+from adze.core.ground.places import Place, place_words
+from adze.core.ground.survey import JOIN_M, crossings, joins, survey
+from adze.core.ground.wiring import carries
+from adze.core.ground.zones import TRACE_MINUTES, Stretch, Zones, zones
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Fixture, Run
+from adze.core.plan.stages import Stage
+from adze.core.verdict.findings import Finding
+
+SWITCH_NEAR_M = 15.0
+_SPUR_M = 30.0
+_MUCH = 0.5
+_MUCH_LEAST_M = 500.0
+_MOST_SHOWN = 40
+
+
+def judge_layout(plan: Plan) -> Iterator[Finding]:
+    """Every finding about how lines meet, what hangs on what, and how gates are fed."""
+    found = zones(plan)
+    if found is None:
+        return
+    yield from _crossings(plan)
+    yield from _unfed(plan, found)
+    yield from _branches(plan, found)
+    yield from _roads(plan)
+    yield from _long_zones(plan, found)
+    yield from _single_break(plan, found)
+    runs = {run.id: run for run in plan.runs}
+    for fixture in plan.fixtures:
+        if fixture.kind == "gate":
+            yield from _gate(plan, fixture, runs[fixture.run])
+
+
+def _crossings(plan: Plan) -> Iterator[Finding]:
+    names = {run.id: run.name for run in plan.runs}
+    for crossing in crossings(plan)[:_MOST_SHOWN]:
+        if crossing.said:
+            continue
+        one, other = names[crossing.first.run], names[crossing.second.run]
+        itself = crossing.first.run == crossing.second.run
+        where = ":".join(f"{x:.2f}" for x in crossing.point)
+        yield Finding(
+            Stage.GROUND,
+            "Crosses itself" if itself else "A crossing that is not said",
+            Status.FAILS if itself else Status.MARGINAL,
+            f"{one} crosses itself: strands would touch there."
+            if itself
+            else f"{one} and {other} cross. Until it is "
+            "said, no join is counted; strands that touch by chance spark and carry now and then.",
+            place=crossing.first,
+            where=place_words(plan, crossing.first),
+            mend="Move a point." if itself else "Join them there, or keep them apart with insulated spans.",
+            deed="" if itself else f"joined:{crossing.first.run}:{crossing.second.run}:{where}",
+        )
+
+
+def _unfed(plan: Plan, found: Zones) -> Iterator[Finding]:
+    names = {run.id: run for run in plan.runs}
+    open_now = [f for f in plan.fixtures if not carries(f)]
+    for run_id, rows in groupby(found.dead, key=lambda s: s.run):
+        run, stretches = names[run_id], list(rows)
+        metres = sum(s.length_m for s in stretches)
+        place = Place(run_id, stretches[0].from_m)
+        by = [f for f in open_now if _beside(f, stretches)]
+        if by or not _is_island(plan, run_id):
+            opened = f"{by[0].name} is {'open' if by[0].is_open else 'fed from one side only'}" if by else "open"
+            yield Finding(
+                Stage.GROUND,
+                "Off",
+                Status.HOLDS if by and by[0].is_open else Status.MARGINAL,
+                f"{format_length(metres, plan.units)} of {run.name} get no pulse"
+                + (f": {opened}." if by else ": what feeds it is off."),
+                figure=format_length(metres, plan.units),
+                place=place,
+                where=place_words(plan, place),
+                mend="" if by and by[0].is_open else "Run a cable under it, or let its strands hang on both sides.",
+            )
+            continue
+        near, away = nearest_gap(plan, run)
+        gap = f"{format_length(away, plan.units)} from {near}" if near else "nowhere near another"
+        yield Finding(
+            Stage.GROUND,
+            "Not fed",
+            Status.MARGINAL,
+            f"{run.name} hangs on nothing: its ends lie {gap}.",
+            figure=format_length(away, plan.units) if near else "",
+            limit=format_length(JOIN_M, plan.units) if near else "",
+            place=place,
+            where=run.name,
+            mend="Drag one of its ends onto the line that feeds it.",
+        )
+
+
+def _beside(fixture: Fixture, stretches: list[Stretch]) -> bool:
+    return any(s.run == fixture.run and s.from_m - 0.1 <= fixture.at_m <= s.to_m + 0.1 for s in stretches)
+
+
+def _is_island(plan: Plan, run_id: str) -> bool:
+    """Whether nothing joins a run, whatever is open."""
+    there = survey(plan)
+    joined = any(run_id in (j.run, j.onto.run) and j.run != j.onto.run for j in there.joins)
+    return not joined and not any(c.joined and run_id in (c.first.run, c.second.run) for c in there.crossings)
+
+
+def _switches(plan: Plan) -> dict[str, list[float]]:
+    """Where the switches of each run are, m."""
+    found: dict[str, list[float]] = {}
+    for fixture in plan.fixtures:
+        if fixture.kind == "switch":
+            found.setdefault(fixture.run, []).append(fixture.at_m)
+    return found
+
+
+def _branches(plan: Plan, found: Zones) -> Iterator[Finding]:
+    runs = {run.id: run for run in plan.runs}
+    fed_at = {h.run: h for h in found.hanging}
+    switches = _switches(plan)
+    for join in joins(plan):
+        run, onto = runs[join.run], runs[join.onto.run]
+        at_end = min(join.onto.at_m, length_m(onto) - join.onto.at_m) <= JOIN_M
+        hang = fed_at.get(run.id)
+        feeds_here = hang is not None and hang.on is not None and hang.on.run == onto.id
+        short = length_m(run) < _SPUR_M or run.use == "temporary"
+        has_switch = any(abs(at - join.at_m) <= SWITCH_NEAR_M for at in switches.get(run.id, ()))
+        if at_end or short or not feeds_here or run.id == onto.id or has_switch:
+            continue
+        place = Place(run.id, join.at_m)
+        at = 4.0 if join.at_m == 0 else join.at_m - 4.0
+        yield Finding(
+            Stage.GROUND,
+            "Branch without a switch",
+            Status.MARGINAL,
+            f"{run.name} leaves {onto.name} with no switch: a fault on it takes the rest down, and cannot be told from "
+            "one beyond it.",
+            figure=format_length(length_m(run), plan.units),
+            place=place,
+            where=place_words(plan, place),
+            mend="A switch where it leaves.",
+            deed=f"switch:{run.id}:{at:.1f}",
+        )
+
+
+def _roads(plan: Plan) -> Iterator[Finding]:
+    switches = _switches(plan)
+    for f in (f for f in plan.fixtures if f.kind == "crossing"):
+        if all(abs(at - f.at_m) > SWITCH_NEAR_M + f.width_m for at in switches.get(f.run, ())):
+            place = Place(f.run, f.at_m)
+            run = run_of(plan, f.run)
+            at = max(1.0, min(f.at_m - f.width_m / 2 - 2, length_m(run) - 1))
+            yield Finding(
+                Stage.GROUND,
+                "Road crossing without a switch",
+                Status.MARGINAL,
+                f"Nothing at {f.name} tells on which side of it a fault lies, and the cable in the ground cannot be "
+                "set apart.",
+                place=place,
+                where=place_words(plan, place),
+                mend="A switch before it.",
+                deed=f"switch:{f.run}:{at:.1f}",
+            )
+
+
+def _long_zones(plan: Plan, found: Zones) -> Iterator[Finding]:
+    for zone in found.zones:
+        if zone.live and zone.minutes > TRACE_MINUTES:
+            longest = max(zone.stretches, key=lambda s: s.length_m)
+            at = (longest.from_m + longest.to_m) / 2
+            place = Place(longest.run, at)
+            yield Finding(
+                Stage.GROUND,
+                "Too long to trace quickly",
+                Status.MARGINAL,
+                f"{format_length(zone.length_m, plan.units)} lie between switches: {zone.minutes:.0f} minutes of "
+                "looking at every insulator, at 3 km/h.",
+                figure=f"{zone.minutes:.0f} min",
+                limit=f"{TRACE_MINUTES:.0f} min",
+                place=place,
+                where=place_words(plan, place),
+                mend="A switch about half way parts it; on a ring it takes one on each way round.",
+                deed=f"switch:{longest.run}:{at:.1f}",
+            )
+
+
+def _single_break(plan: Plan, found: Zones) -> Iterator[Finding]:
+    worst = next(found.breaks(_MUCH), None)
+    dead_runs = len({h.run for h in found.hanging if h.on is not None})
+    if worst is None or not dead_runs or found.live_m < _MUCH_LEAST_M:
+        return
+    share = 100 * worst.kills_m / found.live_m
+    yield Finding(
+        Stage.GROUND,
+        "One break kills much",
+        Status.MARGINAL,
+        f"A single break past here takes {format_length(worst.kills_m, plan.units)} with it, {share:.0f} % of the "
+        "fence.",
+        figure=f"{share:.0f} %",
+        limit=f"{100 * _MUCH:.0f} %",
+        place=worst.place,
+        where=place_words(plan, worst.place),
+        mend="Join the far ends into a ring, so that the pulse comes from both sides.",
+    )
+
+
+def open_gate_is_live(plan: Plan, gate: Fixture) -> bool:
+    """Whether a gate's own strands stay live while it is open."""
+    if gate.style == "drive_over":
+        return False
+    if gate.feeds == "both":
+        # They stay hooked on the side that is not opened: live there when the pulse comes that way.
+        found = zones(plan)
+        if gate.under_cable or found is None:
+            return True
+        return found.fed_side(gate.id) not in (gate.opens_at, "none")
+    return gate.feeds != gate.opens_at
+
+
+def _gate(plan: Plan, gate: Fixture, run: Run) -> Iterator[Finding]:
+    place = Place(gate.run, gate.at_m)
+    if gate.style == "drive_over":
+        return
+    if open_gate_is_live(plan, gate):
+        yield Finding(
+            Stage.GROUND,
+            "Gate live when open",
+            Status.MARGINAL if gate.is_open else Status.HOLDS,
+            f"{gate.name} keeps its pulse when it is unhooked: whoever carries it gets it, and on the ground it leaks. "
+            "Park it on an insulated hook.",
+            place=place,
+            where=place_words(plan, place),
+            mend="Feed it from the side that is opened, with cable under: then it goes dead.",
+            deed=f"dead-gate:{gate.id}",
+        )
+    if run.use in ("cross", "spine", "temporary") and gate.style in ("handle", "rope"):
+        yield Finding(
+            Stage.GROUND,
+            "A drive-over would do",
+            Status.HOLDS,
+            f"{gate.name} stands on an inner line: a low sprung span that is driven over needs no gate, no brace and "
+            "no one to open it.",
+            place=place,
+            where=place_words(plan, place),
+            mend="Make it a drive-over span.",
+            deed=f"drive-over:{gate.id}",
+        )

@@ -1,0 +1,103 @@
+"""Grazing blocks, their water, dividing and strips; dips and rises of the ground."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely import MultiPolygon, Polygon
+from shapely.affinity import scale
+from shapely.ops import split
+
+from adze.core.ground.blocks import acres, block_at, blocks, divide, hectares, strips
+from adze.core.ground.relief import bumps, height_at
+from adze.core.plan.document import Plan
+from tests.conftest import simple_plan
+
+RING = {"id": "ring", "name": "Ring", "points": [[0, 0], [200, 0], [200, 100], [0, 100], [0, 0]]}
+CROSS = {"id": "cross", "name": "Cross", "points": [[80, 0], [80, 100.3]], "use": "cross"}
+
+
+def farm(*runs: dict[str, object], **changes: object) -> Plan:
+    return simple_plan(runs=list(runs or (RING, CROSS)), **changes)
+
+
+def test_lines_enclose_blocks_with_their_area_and_runs() -> None:
+    large, small = blocks(farm())
+    assert (large.area_m2, small.area_m2) == (pytest.approx(12000), pytest.approx(8000))
+    assert large.runs == ("ring", "cross")
+    assert hectares(large.area_m2) == pytest.approx(1.2)
+    assert acres(4046.8564224) == pytest.approx(1)
+    assert block_at(farm(), (20, 20)) == small
+    assert block_at(farm(), (500, 20)) is None
+
+
+def test_a_gap_at_a_join_still_encloses_and_temporary_lines_do_not_part() -> None:
+    assert len(blocks(farm(RING, CROSS | {"points": [[80, 0.4], [80, 99.6]]}))) == 2
+    assert len(blocks(farm(RING, CROSS | {"use": "temporary"}))) == 1
+    assert blocks(farm(CROSS)) == ()
+
+
+def test_blocks_say_their_name_and_their_water() -> None:
+    plan = farm(
+        blocks=[{"id": "b", "name": "Top meadow", "at": [10, 10]}],
+        landmarks=[{"id": "t", "kind": "trough", "name": "Old trough", "points": [[79, 50]]}],
+    )
+    large, small = blocks(plan)
+    assert (large.name, small.name) == ("Block 1", "Top meadow")
+    # A trough in the line serves both sides.
+    assert large.water == small.water == ("Old trough",)
+    assert small.farthest_water_m == pytest.approx(93.5, abs=0.1)
+    assert blocks(farm())[0].farthest_water_m is None
+
+
+@given(st.integers(2, 7), st.floats(0, 359))
+def test_parts_of_a_divided_block_are_equal(parts: int, bearing: float) -> None:
+    face = Polygon([(0, 0), (200, 0), (230, 90), (120, 160), (-20, 80)])
+    rest = MultiPolygon([face])
+    for cut in divide(face, parts, bearing):
+        rest = MultiPolygon(split(rest, scale(cut, 1.01, 1.01)).geoms)
+    assert [piece.area for piece in rest.geoms] == pytest.approx([face.area / parts] * parts, rel=1e-3)
+
+
+def test_strips_add_up_to_the_block() -> None:
+    moves = {"id": "m", "name": "May", "at": [150, 50], "strips": 4, "bearing_deg": 0, "days": 2}
+    water = {"id": "t", "kind": "water_point", "points": [[80, 0]]}
+    plan = farm(moves=[moves], landmarks=[water])
+    rows = strips(plan, plan.moves[0])
+    assert [r.area_m2 for r in rows] == pytest.approx([3000] * 4)
+    assert [round(r.length_m) for r in rows] == [100, 100, 100, 0]
+    assert rows[0].line[0][0] == pytest.approx(110)
+    assert [r.water_m for r in rows] == sorted(r.water_m or 0 for r in rows)
+    nowhere = farm(moves=[moves | {"at": [900, 900]}])
+    assert strips(nowhere, nowhere.moves[0]) == ()
+
+
+def hilly(heights: list[tuple[float, float]]) -> Plan:
+    return simple_plan(
+        runs=[{"id": "r", "name": "R", "points": [[0, 0], [200, 0]], "profile": heights}], post_spacing_m=10
+    )
+
+
+def test_dips_want_a_tie_down_and_rises_a_post() -> None:
+    plan = hilly([(0, 10), (40, 10), (50, 9), (60, 10), (130, 10), (140, 11), (150, 10), (200, 10)])
+    dip, rise = bumps(plan, plan.runs[0])
+    assert (dip.at_m, dip.is_dip, dip.words) == (50, True, "Dip: tie down")
+    assert (rise.at_m, rise.is_dip) == (140, False)
+    assert dip.off_m == pytest.approx(-1)
+    assert height_at(plan.runs[0], 45) == pytest.approx(9.5)
+
+
+def test_even_slopes_and_missing_heights_have_none() -> None:
+    slope = hilly([(0, 0), (100, 20), (200, 40)])
+    assert bumps(slope, slope.runs[0]) == ()
+    plain = simple_plan()
+    assert bumps(plain, plain.runs[0]) == ()
+    assert height_at(plain.runs[0], 5) is None
+
+
+@given(st.floats(-80, 80), st.floats(-0.5, 0.5))
+def test_height_and_tilt_of_the_whole_do_not_matter(lift: float, tilt: float) -> None:
+    base = [(0.0, 10.0), (40.0, 10.0), (50.0, 9.0), (60.0, 10.0), (200.0, 10.0)]
+    first, second = (hilly(rows) for rows in (base, [(x, h + lift + tilt * x) for x, h in base]))
+    assert [round(b.at_m) for b in bumps(first, first.runs[0])] == [
+        round(b.at_m) for b in bumps(second, second.runs[0])
+    ]
