@@ -1,18 +1,18 @@
 """Between longitude and latitude (WGS84) outside and metres from the plan's origin inside."""
 
 from collections.abc import Iterable, Sequence
-from functools import lru_cache
 
 import numpy as np
 from pyproj import Transformer
 
+from adze.core.basics.cache import kept
 from adze.core.plan.ground import Origin
 from adze.core.plan.scalars import Position
 
 LonLat = tuple[float, float]
 
 
-@lru_cache(maxsize=32)
+@kept("projections", 32)
 def _projection(lat: float, lon: float) -> Transformer:
     # Equidistant from the farm's origin: across it true to 1 + r^2 / 6 R^2, 0.004 % at 100 km.
     local = f"+proj=aeqd +lat_0={lat} +lon_0={lon} +datum=WGS84 +units=m"

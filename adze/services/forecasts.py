@@ -9,7 +9,7 @@ import numpy as np
 from adze.core.advice.remedies import Mend, mends
 from adze.core.animals.strand_rules import Role
 from adze.core.animals.touch import PATH_WORDS, Path
-from adze.core.basics.cache import Lately
+from adze.core.basics.cache import kept
 from adze.core.basics.units import kv_words
 from adze.core.build.construction import fence_of
 from adze.core.forecast.touches import touches
@@ -29,25 +29,23 @@ from adze.services.fence_view import fence_json
 from adze.services.ground_view import ground_json
 
 _KEPT = 64
-_judgements: Lately[Judgement] = Lately(_KEPT)
-_mends: Lately[tuple[Mend, ...]] = Lately(_KEPT)
-_forecasts: Lately[dict[str, Any]] = Lately(_KEPT)
-_bands: Lately["Band"] = Lately(_KEPT)
 
 
 def known_judgement(plan: Plan) -> Judgement | None:
     """The verdicts of a plan if they are kept already."""
-    return _judgements.known((plan,))
+    return judgement_of.known(plan)
 
 
+@kept("judgements", _KEPT, same=1)
 def judgement_of(plan: Plan) -> Judgement:
     """The verdicts of a plan."""
-    return _judgements.get((plan,), (), lambda: judge(plan))
+    return judge(plan)
 
 
+@kept("mends", _KEPT, same=1)
 def mends_of(plan: Plan) -> tuple[Mend, ...]:
     """The computed mends of a plan, cheapest first."""
-    return _mends.get((plan,), (), lambda: mends(plan, judgement_of(plan)))
+    return mends(plan, judgement_of(plan))
 
 
 def _rounded(values: Any, digits: int = 3) -> list[float]:
@@ -95,12 +93,9 @@ def route_json(plan: Plan, index: int) -> dict[str, Any]:
     }
 
 
+@kept("forecasts", _KEPT, same=1)
 def forecast_json(plan: Plan) -> dict[str, Any]:
     """What the browser draws: traces by season, routes, the rail's marks, the verdict."""
-    return _forecasts.get((plan,), (), lambda: _forecast_json(plan))
-
-
-def _forecast_json(plan: Plan) -> dict[str, Any]:
     judged = judgement_of(plan)
     worst = judged.worst
     ways = routes(plan)
@@ -132,14 +127,11 @@ class Band:
     high: Volts
 
 
+@kept("bands", _KEPT, same=1)
 def band_of(plan: Plan, season: Season) -> Band:
     """The band of a season from the ranges of soil and growth. Raises Incomplete."""
-
-    def make() -> Band:
-        low, high = (volts_of(solved(plan, Weather(season, guess))) for guess in (Guess.LOW, Guess.HIGH))
-        return Band(low, high)
-
-    return _bands.get((plan,), (season,), make)
+    low, high = (volts_of(solved(plan, Weather(season, guess))) for guess in (Guess.LOW, Guess.HIGH))
+    return Band(low, high)
 
 
 def band_json(plan: Plan, season: Season) -> dict[str, Any]:

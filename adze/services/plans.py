@@ -4,11 +4,11 @@ from dataclasses import dataclass, replace
 
 from pydantic import ValidationError
 
+from adze.core.basics.cache import Cache
 from adze.core.plan.document import Plan
 from adze.core.plan.revise import Prefer, difference_words, differences, merge
 from adze.formats.errors import FormatError
 from adze.formats.plan_file import dump_plan, read_plan_document
-from adze.services.kept import Kept
 from adze.store import plans
 from adze.store.connection import Connection
 from adze.store.plans import Document, PlanRow, StoredPlan, Written
@@ -64,16 +64,12 @@ def open_plan(connection: Connection, *, plan_id: int, account_id: int) -> tuple
     return stored, _plan_of(stored)
 
 
-_read: Kept[str, Plan] = Kept(64)
+_read: Cache[Plan] = Cache("plans by content", 64)
 
 
 def _plan_of(stored: Written) -> Plan:
     """The plan of a stored document: one object for one content, so that what is known of it is found again."""
-    found = _read.get(stored.content)
-    if found is None:
-        found = read_plan_document(stored.document)
-        _read.put(stored.content, found)
-    return found
+    return _read.get(stored.content, lambda: read_plan_document(stored.document))
 
 
 def list_plans(connection: Connection, *, account_id: int) -> tuple[tuple[PlanRow, Plan], ...]:

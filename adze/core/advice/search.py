@@ -2,8 +2,8 @@
 
 Energizer, rods (count and length) and conductor, earth strands, a live strand more, another feed and short
 links. What changes the network is solved anew; energizers and rods are exchanged on what is solved
-(core.pulse.source_update). Feeds, links and strands are tried on the builds that came nearest to just holding. The driest
-and the wettest week decide; the usual one lies between and is judged of what is shown.
+(core.pulse.source_update). Feeds, links and strands are tried on the builds that came nearest to just holding.
+The driest and the wettest week decide; the usual one lies between and is judged of what is shown.
 """
 
 import math

@@ -6,7 +6,6 @@ One finding per animal and check, as in docs/strands.md. The limits are those of
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 
 from adze.core.animals.strand_rules import (
     SWING_CM,
@@ -20,6 +19,7 @@ from adze.core.animals.strand_rules import (
     narrowest_bridge_cm,
     nose_meets_live,
 )
+from adze.core.basics.cache import kept
 from adze.core.basics.status import Status, rank
 
 PULSE_S = 1.2  # between pulses (1-1.5; a night saver 2-3)
@@ -216,7 +216,7 @@ def check_animal(
     return tuple(found)
 
 
-@lru_cache(maxsize=8192)
+@kept("strand checks", 8192)
 def check(
     animals: tuple[Animal, ...],
     duty: Duty,

@@ -7,8 +7,9 @@ Rules are numbered as in docs/strands.md. The same limits serve the design and t
 import math
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from functools import cache, lru_cache
+from functools import cache
 
+from adze.core.basics.cache import kept
 from adze.core.basics.rounding import round_half_up
 
 
@@ -328,7 +329,7 @@ def _refusal(limits: tuple[Limits, ...], count: int, top: int) -> str:
     )
 
 
-@lru_cache(maxsize=256)
+@kept("designs", 256)
 def design(animals: tuple[Animal, ...], duty: Duty, scheme: Scheme = Scheme.LIVE) -> Pattern:
     """The strands that hold all the animals, fewest first (rules 1 to 15).
 

@@ -1,54 +1,132 @@
-"""Results kept by the very objects they were made from."""
+"""The one cache: the newest results of a question, kept by exactly what the question was given.
 
-from collections import deque
-from collections.abc import Callable
-from typing import Generic, TypeVar
+A cached function is a decorated function, so that its key is its arguments and cannot list fewer of them
+than it reads. Frozen objects may count by identity: a plan's rows are shared between copies of the plan,
+and comparing them by identity costs nothing, hashing thousands of points would cost more than many answers.
+A result made from another cached result takes that result as its argument. Tables read once from files have no
+key and use functools.cache.
+"""
 
-A = TypeVar("A")
+from collections.abc import Callable, Hashable
+from functools import update_wrapper
+from threading import Lock
+from types import SimpleNamespace
+from typing import Any, Concatenate, Generic, ParamSpec, TypeVar, cast
+
 T = TypeVar("T")
+D = TypeVar("D")
+P = ParamSpec("P")
+
+_named: dict[str, "Cache[Any]"] = {}
 
 
-class Lately(Generic[T]):
-    """Results kept by identity of `same` and equality of `equal`.
+class Cache(Generic[T]):
+    """The newest `most` results by key, oldest dropped first; safe between threads; `name` is unique."""
 
-    A plan's rows are frozen and shared between copies of the plan: comparing them by identity costs
-    nothing, hashing thousands of points at every question would cost more than many answers.
+    def __init__(self, name: str, most: int) -> None:
+        if name in _named:
+            raise ValueError(f"a cache named {name!r} exists already; give each its own name")
+        _named[name] = self
+        self.name = name
+        self._most = most
+        # The key's objects are held beside the result: an id stays theirs as long as the row stands.
+        self._rows: dict[Hashable, tuple[object, T]] = {}
+        self._lock = Lock()
+
+    def peek(self, key: Hashable) -> T | None:
+        """The kept result, if there is one."""
+        row = self._rows.get(key)
+        return None if row is None else row[1]
+
+    def get(self, key: Hashable, make: Callable[[], T], held: object = None) -> T:
+        """The kept result, else the one that `make` gives; `held` is kept alive with it."""
+        row = self._rows.get(key)
+        if row is not None:
+            return row[1]
+        made = make()
+        self.put(key, made, held)
+        return made
+
+    def put(self, key: Hashable, result: T, held: object = None) -> None:
+        """Keep a result."""
+        with self._lock:
+            self._rows[key] = held, result
+            while len(self._rows) > self._most:
+                del self._rows[next(iter(self._rows))]
+
+    def clear(self) -> None:
+        """Drop all results."""
+        with self._lock:
+            self._rows.clear()
+
+
+class Kept(Generic[P, T]):
+    """A function whose newest results are kept; the first `same` arguments count by identity, the others by value."""
+
+    def __init__(self, make: Callable[P, T], name: str, most: int, same: int) -> None:
+        self.cache: Cache[T] = Cache(name, most)
+        self._rows = self.cache._rows
+        self._make, self._same = make, same
+        update_wrapper(self, make)
+
+    def _key(self, args: tuple[Any, ...], kwargs: dict[str, Any]) -> Hashable:
+        same = self._same
+        if same == 1 and len(args) == 1:
+            key: Hashable = id(args[0])
+        else:
+            key = (*map(id, args[:same]), *args[same:]) if same else args
+        return (key, *kwargs.items()) if kwargs else key
+
+    def __call__(self, *args: P.args, **kwargs: P.kwargs) -> T:
+        """The kept result, else a new one."""
+        key = self._key(args, kwargs)
+        row = self._rows.get(key)
+        if row is not None:
+            return row[1]
+        made = self._make(*args, **kwargs)
+        self.cache.put(key, made, args)
+        return made
+
+    def known(self, *args: P.args, **kwargs: P.kwargs) -> T | None:
+        """The kept result, if there is one."""
+        return self.cache.peek(self._key(args, kwargs))
+
+
+def kept(name: str, most: int, *, same: int = 0) -> Callable[[Callable[P, T]], Kept[P, T]]:
+    """Keep a function's newest results; its first `same` arguments count by identity, the others by value."""
+    return lambda make: Kept(make, name, most, same)
+
+
+def kept_by_fields(
+    name: str, most: int, *, same: tuple[str, ...], equal: tuple[str, ...] = ()
+) -> Callable[[Callable[Concatenate[D, P], T]], Callable[Concatenate[D, P], T]]:
+    """Keep a function's newest results by some fields of its first argument and by its other arguments.
+
+    Fields in `same` count by identity, those in `equal` by value. The function is given a view with these
+    fields alone: reading another raises AttributeError, so that no field can be read and left out of the key.
     """
 
-    def __init__(self, size: int = 8) -> None:
-        self._rows: deque[tuple[tuple[object, ...], tuple[object, ...], T]] = deque(maxlen=size)
+    def decorate(make: Callable[Concatenate[D, P], T]) -> Callable[Concatenate[D, P], T]:
+        cache: Cache[T] = Cache(name, most)
 
-    def get(self, same: tuple[object, ...], equal: tuple[object, ...], make: Callable[[], T]) -> T:
-        """The kept result, else the one that `make` gives."""
-        kept = self.known(same, equal)
-        if kept is not None:
-            return kept
-        found = make()
-        self._rows.appendleft((same, equal, found))
-        return found
+        def ask(whole: D, /, *args: P.args, **kwargs: P.kwargs) -> T:
+            rows = tuple(getattr(whole, field) for field in same)
+            values = tuple(getattr(whole, field) for field in equal)
+            key = (*map(id, rows), *values, *args, *kwargs.items())
 
-    def known(self, same: tuple[object, ...], equal: tuple[object, ...] = ()) -> T | None:
-        """The kept result, if there is one."""
-        for kept_same, kept_equal, result in tuple(self._rows):
-            if kept_equal == equal and all(a is b for a, b in zip(kept_same, same, strict=True)):
-                return result
-        return None
+            def make_of_view() -> T:
+                view = SimpleNamespace(**dict(zip((*same, *equal), (*rows, *values), strict=True)))
+                return make(cast(D, view), *args, **kwargs)
+
+            return cache.get(key, make_of_view, rows)
+
+        update_wrapper(ask, make)
+        return ask
+
+    return decorate
 
 
-class OnceEach(Generic[A, T]):
-    """What follows from one frozen object alone, made once for each: an edit leaves most rows as they were."""
-
-    def __init__(self, make: Callable[[A], T], most: int = 8192) -> None:
-        self._make, self._most = make, most
-        self._rows: dict[int, tuple[A, T]] = {}
-
-    def __call__(self, thing: A) -> T:
-        """The kept result of this very object, else a new one."""
-        kept = self._rows.get(id(thing))
-        if kept is not None and kept[0] is thing:
-            return kept[1]
-        if len(self._rows) >= self._most:
-            self._rows.clear()
-        made = self._make(thing)
-        self._rows[id(thing)] = thing, made
-        return made
+def forget_everything() -> None:
+    """Drop the results of every cache: what a first answer costs, and whether it differs from a kept one."""
+    for cache in _named.values():
+        cache.clear()

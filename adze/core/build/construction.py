@@ -1,18 +1,15 @@
 """The strands that stand on a line, and what each is made of."""
 
 from adze.core.animals.strand_rules import Role, Strand, bottom_group, design, stood_off
-from adze.core.basics.cache import OnceEach
+from adze.core.basics.cache import kept
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import animals_of
 from adze.core.tables.construction import Conductor, Netting, conductors, nettings
 
 
+@kept("strands", 128, same=1)
 def fence_of(plan: Plan) -> tuple[Strand, ...]:
     """The strands that stand: the plan's own, or those designed for its animals; one at 90 cm without any."""
-    return _fences(plan)
-
-
-def _fence_of(plan: Plan) -> tuple[Strand, ...]:
     strands = strands_of(plan)
     if plan.netting:
         return (*netting_strands(nettings()[plan.netting]), *strands)
@@ -22,9 +19,6 @@ def _fence_of(plan: Plan) -> tuple[Strand, ...]:
         off = bottom_group(strands)
         strands = tuple(Strand(s.cm, Role.DEAD) if i in off else s for i, s in enumerate(strands))
     return strands
-
-
-_fences: OnceEach[Plan, tuple[Strand, ...]] = OnceEach(_fence_of, 128)
 
 
 def _by_rule(plan: Plan) -> tuple[Strand, ...]:

@@ -8,11 +8,11 @@ does a wet hollow, which in the driest week is as it usually is.
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
 
+from adze.core.basics.cache import kept
 from adze.core.basics.types import Real
 from adze.core.ground.places import Place
 from adze.core.ground.soil_areas import is_damp, soil_of, soil_under
@@ -120,7 +120,7 @@ def electrodes_of(rods: Rods, soil_ohm_m: float, film: float) -> tuple[Buried, .
     return tuple(found)
 
 
-@lru_cache(maxsize=512)
+@kept("rod arrays", 512)
 def array(rods: Rods, layers: Layers, film: float | None = None) -> Array:
     """Rods of a description in layered soil. `film`: another factor than the likely one of their metal."""
     factor = rod_metals()[rods.metal].film if film is None else film

@@ -6,11 +6,11 @@ Equations are numbered as in docs/physics.md.
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 from scipy.optimize import brentq, least_squares
 
+from adze.core.basics.cache import kept
 from adze.core.basics.types import Complex, Real
 from adze.core.pulse.network import Source
 from adze.core.tables.energizers import Catalogue
@@ -90,7 +90,7 @@ def energy_on_load_j(pulse: Pulse, load_ohm: float) -> float:
     return float(np.real(total) / load_ohm)
 
 
-@lru_cache(maxsize=128)
+@kept("fits", 128)
 def fit_pulse(catalogue: Catalogue) -> Pulse:
     """The source whose best-load energy and two peaks are the catalogue's (eq. 13).
 
@@ -202,7 +202,7 @@ _LOAD_ERROR = 0.04  # of a measured peak
 _LOAD_OFF = 0.12  # of a peak: farther off, the unit does not act as one fixed circuit
 
 
-@lru_cache(maxsize=128)
+@kept("fits by loads", 128)
 def fit_loads(catalogue: Catalogue, loads: tuple[tuple[float, float], ...]) -> Pulse:
     """The source that comes nearest to peaks measured on loads, (ohm, V) each, beside the catalogue's own two.
 

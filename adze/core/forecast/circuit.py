@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import lru_cache
 from itertools import pairwise
 
 from adze.core.animals.strand_rules import Role, Strand
+from adze.core.basics.cache import kept
 from adze.core.build.construction import conductors_of, fence_of
 from adze.core.build.rods import rods_ohm, site_ohm
 from adze.core.ground.places import Place
@@ -68,7 +68,7 @@ class Circuit:
         return self.wiring.pieces
 
 
-@lru_cache(maxsize=512)
+@kept("lines of circuits", 512)
 def _line(
     strands: tuple[Strand, ...],
     made: tuple[Conductor, ...],

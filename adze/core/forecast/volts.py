@@ -8,7 +8,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from adze.core.basics.cache import Lately
+from adze.core.basics.cache import kept
 from adze.core.basics.types import Complex, Real
 from adze.core.forecast.circuit import ENERGIZER, Circuit, circuit
 from adze.core.ground.lines import length_m
@@ -94,17 +94,11 @@ class Solved:
     solution: Solution
 
 
-_solved: Lately[Solved] = Lately(_KEPT)
-
-
+@kept("solved", _KEPT, same=1)
 def solved(plan: Plan, weather: Weather) -> Solved:
     """Solve a plan in a season; the newest are kept, as many questions follow one another. Raises Incomplete."""
-
-    def make() -> Solved:
-        found = circuit(plan, weather)
-        return Solved(plan, weather, found, solve_pulse(found.network, laplace.FAST))
-
-    return _solved.get((plan,), (weather,), make)
+    found = circuit(plan, weather)
+    return Solved(plan, weather, found, solve_pulse(found.network, laplace.FAST))
 
 
 def volts(plan: Plan, weather: Weather) -> Volts:

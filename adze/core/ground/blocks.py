@@ -10,7 +10,7 @@ from shapely.affinity import rotate
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import polygonize
 
-from adze.core.basics.cache import Lately
+from adze.core.basics.cache import kept_by_fields
 from adze.core.ground.lines import point_at, shape_of
 from adze.core.ground.survey import survey
 from adze.core.plan.document import Plan
@@ -49,15 +49,6 @@ class Strip:
     water_m: float | None
 
 
-_kept: Lately[tuple[GrazingBlock, ...]] = Lately()
-
-
-def blocks(plan: Plan) -> tuple[GrazingBlock, ...]:
-    """The blocks of a plan, largest first; temporary lines do not part them."""
-    same = (plan.runs, plan.meetings, plan.landmarks, plan.blocks)
-    return _kept.get(same, (), lambda: _blocks(plan))
-
-
 def _faces(plan: Plan) -> list[Polygon]:
     found = survey(plan)
     by_id = {run.id: run for run in plan.runs}
@@ -71,7 +62,9 @@ def _faces(plan: Plan) -> list[Polygon]:
     return [face for face in faces if face.area >= _LEAST_M2]
 
 
-def _blocks(plan: Plan) -> tuple[GrazingBlock, ...]:
+@kept_by_fields("blocks", 16, same=("runs", "meetings", "landmarks", "blocks"))
+def blocks(plan: Plan) -> tuple[GrazingBlock, ...]:
+    """The blocks of a plan, largest first; temporary lines do not part them."""
     names, tree = list(survey(plan).lines), STRtree(list(survey(plan).lines.values()))
     waters = [(m, shape_of(m)) for m in plan.landmarks if m.kind in WATER_KINDS]
     found = []

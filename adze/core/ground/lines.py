@@ -4,7 +4,7 @@ import numpy as np
 from shapely import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from adze.core.basics.cache import OnceEach
+from adze.core.basics.cache import kept
 from adze.core.basics.types import Real
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Landmark, Run
@@ -12,15 +12,17 @@ from adze.core.plan.scalars import Position
 from adze.core.tables.ground import landmark_kinds
 
 CORNER_DEGREES = 20.0
-_lines: OnceEach[Run, LineString] = OnceEach(lambda run: LineString(run.points))
 
 
+@kept("lines", 8192, same=1)
 def line_of(run: Run) -> LineString:
     """The run as a line, m."""
-    return _lines(run)
+    return LineString(run.points)
 
 
-_by_id: OnceEach[tuple[Run, ...], dict[str, Run]] = OnceEach(lambda runs: {run.id: run for run in runs}, 64)
+@kept("runs by id", 64, same=1)
+def _by_id(runs: tuple[Run, ...]) -> dict[str, Run]:
+    return {run.id: run for run in runs}
 
 
 def run_of(plan: Plan, run_id: str) -> Run:
@@ -56,16 +58,10 @@ def shape_of(mark: Landmark) -> BaseGeometry:
     return LineString(mark.points)
 
 
+@kept("turns", 8192, same=1)
 def turns(run: Run) -> list[tuple[float, float]]:
     """Distance and turn in degrees of each inner point of a run."""
-    return _turns(run)
-
-
-def _turns_of(run: Run) -> list[tuple[float, float]]:
     steps = np.diff(np.array(run.points), axis=0)
     headings = np.degrees(np.arctan2(steps[:, 1], steps[:, 0]))
     change = np.abs((np.diff(headings) + 180) % 360 - 180)
     return list(zip(distances_m(run)[1:-1].tolist(), change.tolist(), strict=True))
-
-
-_turns: OnceEach[Run, list[tuple[float, float]]] = OnceEach(_turns_of)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from shapely import Point
 
-from adze.core.basics.cache import Lately
+from adze.core.basics.cache import kept
 from adze.core.basics.units import format_length
 from adze.core.ground.lines import line_of, run_of
 from adze.core.plan.document import Plan
@@ -20,15 +20,9 @@ class Place:
     at_m: float
 
 
-_nearest: Lately[tuple[Place, float] | None] = Lately(16)
-
-
+@kept("nearest place", 16, same=1)
 def nearest_place(runs: tuple[Run, ...], point: Position) -> tuple[Place, float] | None:
     """The place on any run nearest to a point and its distance, m; None without runs."""
-    return _nearest.get((runs,), (point,), lambda: _nearest_place(runs, point))
-
-
-def _nearest_place(runs: tuple[Run, ...], point: Position) -> tuple[Place, float] | None:
     best: tuple[Place, float] | None = None
     for run in runs:
         line, at = line_of(run), Point(point)

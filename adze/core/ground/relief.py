@@ -7,10 +7,10 @@ the strands press on the ground and want a post (a rise).
 
 from bisect import bisect_left
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
+from adze.core.basics.cache import kept
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Run
@@ -50,7 +50,7 @@ def bumps(plan: Plan, run: Run) -> tuple[Bump, ...]:
     return _bumps(run.profile, fence_at(plan, run.id).view.post_spacing_m) if len(run.profile) > 2 else ()
 
 
-@lru_cache(maxsize=512)
+@kept("bumps", 512)
 def _bumps(profile: tuple[tuple[float, float], ...], spacing_m: float) -> tuple[Bump, ...]:
     at, heights = np.array(profile).T
     reach = _SPANS * spacing_m

@@ -3,20 +3,19 @@
 from shapely import Point
 from shapely.geometry.base import BaseGeometry
 
-from adze.core.basics.cache import Lately
+from adze.core.basics.cache import kept
 from adze.core.ground.lines import length_m, line_of, point_at, run_of, shape_of
 from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Landmark, Run
 from adze.core.plan.scalars import Position
 
-_areas: Lately[tuple[tuple[BaseGeometry, str], ...]] = Lately()
-
 
 def _soil_areas(plan: Plan) -> tuple[tuple[BaseGeometry, str], ...]:
-    return _areas.get((plan.landmarks,), (), lambda: _shapes(plan.landmarks))
+    return _shapes(plan.landmarks)
 
 
+@kept("soil areas", 16, same=1)
 def _shapes(landmarks: tuple[Landmark, ...]) -> tuple[tuple[BaseGeometry, str], ...]:
     return tuple((shape_of(m), m.soil) for m in landmarks if m.kind == "soil" and m.soil and len(m.points) > 2)
 

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 from shapely import LineString, Point, STRtree, linestrings
 
-from adze.core.basics.cache import Lately, OnceEach
+from adze.core.basics.cache import kept
 from adze.core.ground.lines import distances_m, length_m, line_of
 from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
@@ -50,12 +50,9 @@ class Survey:
     crossings: tuple[Crossing, ...]
 
 
-_surveys: Lately[Survey] = Lately()
-
-
 def survey(plan: Plan) -> Survey:
     """The lines, joins and crossings of a plan, found once."""
-    return _surveys.get((plan.runs, plan.meetings), (), lambda: _survey(plan.runs, plan.meetings))
+    return _survey(plan.runs, plan.meetings)
 
 
 def joins(plan: Plan) -> tuple[Join, ...]:
@@ -68,6 +65,7 @@ def crossings(plan: Plan) -> tuple[Crossing, ...]:
     return survey(plan).crossings
 
 
+@kept("survey", 16, same=2)
 def _survey(runs: tuple[Run, ...], meetings: tuple[Meeting, ...]) -> Survey:
     shapes = [line_of(run) for run in runs]
     tree, by_id = STRtree(shapes), {run.id: run for run in runs}
@@ -119,7 +117,9 @@ def _end_joins(runs: tuple[Run, ...], shapes: list[LineString], tree: STRtree) -
             yield Join(run.id, own, Place(run.id, loop))
 
 
-_ends: OnceEach[Run, tuple[Point, Point]] = OnceEach(lambda run: (Point(run.points[0]), Point(run.points[-1])))
+@kept("ends of runs", 8192, same=1)
+def _ends(run: Run) -> tuple[Point, Point]:
+    return Point(run.points[0]), Point(run.points[-1])
 
 
 def _onto_itself(run: Run, at: int) -> float | None:
@@ -136,9 +136,9 @@ def _onto_itself(run: Run, at: int) -> float | None:
     return None if not at and onto > length_m(run) - JOIN_M else onto
 
 
-_loops: OnceEach[Run, tuple[float | None, float | None]] = OnceEach(
-    lambda run: (_onto_itself(run, 0), _onto_itself(run, 1))
-)
+@kept("loops of runs", 8192, same=1)
+def _loops(run: Run) -> tuple[float | None, float | None]:
+    return _onto_itself(run, 0), _onto_itself(run, 1)
 
 
 def _crossings(
@@ -166,7 +166,8 @@ def _crossings(
             yield Crossing(first, second, point, bool(said), said is not None)
 
 
-def _self_crossings_of(run: Run) -> tuple[Position, ...]:
+@kept("self-crossings", 8192, same=1)
+def _self_crossings(run: Run) -> tuple[Position, ...]:
     if line_of(run).is_simple:
         return ()
     points = np.array(run.points)
@@ -174,9 +175,6 @@ def _self_crossings_of(run: Run) -> tuple[Position, ...]:
     pairs = STRtree(steps).query(steps, predicate="crosses").T.tolist()
     spots = [steps[i].intersection(steps[j]) for i, j in pairs if i < j]
     return tuple((float(s.x), float(s.y)) for s in spots if isinstance(s, Point))
-
-
-_self_crossings: OnceEach[Run, tuple[Position, ...]] = OnceEach(_self_crossings_of)
 
 
 def _two_places(run: Run, point: Position) -> tuple[Place, Place]:

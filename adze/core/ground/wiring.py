@@ -4,7 +4,7 @@ from bisect import bisect_left
 from dataclasses import dataclass
 from functools import cached_property
 
-from adze.core.basics.cache import Lately
+from adze.core.basics.cache import kept_by_fields
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place
@@ -107,16 +107,12 @@ def _is_node(fixture: Fixture) -> bool:
     return not carries(fixture) or cable_m(fixture) > 0 or fixture.kind == "rods"
 
 
-_wirings: Lately[Wiring | None] = Lately(16)
-
-
 def wiring(plan: Plan, *, divided: bool = False) -> Wiring | None:
     """The wiring of a plan; None without runs.
 
     `divided` parts the line wherever it can be opened, open or not, as zones are counted.
     """
-    same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings, plan.growths, plan.what_ifs)
-    return _wirings.get(same, (plan.energizer_at, plan.feed_at, divided), lambda: _wiring(plan, divided))
+    return _wiring(plan, divided)
 
 
 class Joined:
@@ -184,6 +180,12 @@ def growth_at(plan: Plan, run: Run, at_m: float) -> str | None:
     return own[-1] if own else None
 
 
+@kept_by_fields(
+    "wiring",
+    16,
+    same=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
+    equal=("energizer_at", "feed_at"),
+)
 def _wiring(plan: Plan, divided: bool) -> Wiring | None:
     start = feed(plan)
     if start is None:

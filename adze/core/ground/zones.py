@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
-from adze.core.basics.cache import Lately
+from adze.core.basics.cache import kept
 from adze.core.ground.places import Place
 from adze.core.ground.wiring import Joined, Piece, Wiring, can_part, carries, wiring
 from adze.core.plan.document import Plan
@@ -267,20 +267,15 @@ def _merged(pieces: Iterable[Piece]) -> tuple[Stretch, ...]:
     return tuple(found)
 
 
-_kept: Lately[Zones | None] = Lately()
-
-
 def zones(plan: Plan) -> Zones | None:
     """The zones of a plan; None without runs."""
-    same = (plan.runs, plan.fixtures, plan.landmarks, plan.meetings)
-    return _kept.get(same, (plan.energizer_at, plan.feed_at), lambda: _zones(plan))
-
-
-def _zones(plan: Plan) -> Zones | None:
     found = wiring(plan, divided=True)
-    if found is None:
-        return None
-    parting = [f for f in plan.fixtures if can_part(f)]
+    return None if found is None else _zones(found, plan.fixtures)
+
+
+@kept("zones", 16, same=2)
+def _zones(found: Wiring, fixtures: tuple[Fixture, ...]) -> Zones:
+    parting = [f for f in fixtures if can_part(f)]
     return Zones(
         found,
         tuple(f for f in parting if f.kind == "switch"),

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from adze.core.basics.cache import Lately
+from adze.core.basics.cache import kept
 from adze.core.plan.changes import changed
 from adze.core.plan.construction import Construction
 from adze.core.plan.document import Plan
@@ -34,22 +34,17 @@ class _All:
     views: dict[str, Plan]
 
 
-_kept: Lately[_All] = Lately(64)
-
-
+@kept("constructions", 64, same=1)
 def _all(plan: Plan) -> _All:
-    def make() -> _All:
-        own: dict[str | None, list[str]] = {None: [], **{fence.id: [] for fence in plan.fences}}
-        for run in plan.runs:
-            own[run.fence].append(run.id)
-        view = _view(plan, plan) if plan.herds else plan
-        first = Built(None, OWN_NAME if plan.fences else plan.name, view, tuple(own[None]))
-        rest = (Built(f.id, f.name, _view(plan, f), tuple(own[f.id])) for f in plan.fences)
-        by_id = {b.id: b for b in (first, *rest)}
-        by_run = {run: b for b in by_id.values() for run in b.runs}
-        return _All(by_id, by_run, {run: b.view for run, b in by_run.items()})
-
-    return _kept.get((plan,), (), make)
+    own: dict[str | None, list[str]] = {None: [], **{fence.id: [] for fence in plan.fences}}
+    for run in plan.runs:
+        own[run.fence].append(run.id)
+    view = _view(plan, plan) if plan.herds else plan
+    first = Built(None, OWN_NAME if plan.fences else plan.name, view, tuple(own[None]))
+    rest = (Built(f.id, f.name, _view(plan, f), tuple(own[f.id])) for f in plan.fences)
+    by_id = {b.id: b for b in (first, *rest)}
+    by_run = {run: b for b in by_id.values() for run in b.runs}
+    return _All(by_id, by_run, {run: b.view for run, b in by_run.items()})
 
 
 def _view(plan: Plan, fence: Construction) -> Plan:

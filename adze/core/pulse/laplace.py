@@ -10,12 +10,12 @@ Wrap-around grows with exp(a t), so only the first three quarters of the window 
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numba import njit
 from scipy import fft
 
+from adze.core.basics.cache import kept
 from adze.core.basics.types import Complex, Real
 
 _PADDING = 4
@@ -59,7 +59,7 @@ def times_s(window: Window) -> Real:
     return np.arange(window.usable_samples) * step
 
 
-@lru_cache(maxsize=16)
+@kept("rotations", 16)
 def _rotation(window: Window, padding: int) -> Complex:
     size = padding * window.frequencies
     t = np.arange(int(_USABLE * size)) * window.length_s / size

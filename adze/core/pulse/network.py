@@ -8,8 +8,10 @@ import math
 from collections import Counter
 from dataclasses import dataclass, fields
 from enum import StrEnum
-from functools import cached_property, lru_cache
+from functools import cached_property
 from typing import NamedTuple
+
+from adze.core.basics.cache import kept
 
 
 class Terminal(StrEnum):
@@ -117,7 +119,7 @@ class MatrixLine:
 Line = WireLine | MatrixLine
 
 
-@lru_cache(maxsize=1024)
+@kept("terminals", 1024)
 def terminals_of(line: Line) -> tuple[Terminal, ...]:
     """The groups of a line in order."""
     if isinstance(line, MatrixLine):

@@ -7,11 +7,12 @@ zero gives the net charge of every branch, and so the leak's share of a current 
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from scipy import sparse
 
+from adze.core.basics.cache import kept
 from adze.core.basics.types import Complex, Real
 from adze.core.pulse import laplace
 from adze.core.pulse.elimination import Factors, Index, Order, elimination_order, factorise, solve
@@ -39,7 +40,7 @@ def solved_frequencies(window: Window) -> Complex:
     return np.append(laplace.frequencies_per_s(window), _CHARGE_FREQUENCY_PER_S)
 
 
-@lru_cache(maxsize=256)
+@kept("line models", 256)
 def _line_model(line: Line, window: Window) -> LineModel:
     return line_model(line, solved_frequencies(window))
 
@@ -68,7 +69,7 @@ def _shape_of(network: Network) -> _Shape:
     return spans, bridges, network.source.node
 
 
-@lru_cache(maxsize=64)
+@kept("layouts", 64)
 def _layout(shape: _Shape) -> Layout:
     spans, bridges, source_node = shape
     ports: dict[Port, int] = {}
@@ -275,8 +276,8 @@ def line_leaks_s_per_m(line: Line) -> tuple[float, float]:
 
 def forget() -> None:
     """Drop kept line types and orders: what the first solve of a farm costs is measured so."""
-    _line_model.cache_clear()
-    _layout.cache_clear()
+    _line_model.cache.clear()
+    _layout.cache.clear()
 
 
 def assembled(network: Network, window: Window) -> tuple[Layout, Complex]:
