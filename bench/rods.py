@@ -4,6 +4,7 @@ from pathlib import Path
 
 from adze.core.advice.earth_here import EarthHere
 from adze.core.advice.schools import RodSchool, rod_schools
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.tables.energizers import energizers
 from adze.core.tables.ground import soils
@@ -22,7 +23,7 @@ def _plan(unit: str, soil: str) -> Plan:
 
 def _needed(plan: Plan) -> str:
     """The fewest rods whose test passes in the driest week."""
-    counts = EarthHere(plan.model_copy(update={"rods": plan.rods.model_copy(update={"count": 57})})).counts()
+    counts = EarthHere(replaced(plan, rods=replaced(plan.rods, count=57))).counts()
     limit = next((c.count for c in counts if c.test_kv <= 0.5), None)
     return str(limit) if limit else "over 60"
 

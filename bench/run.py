@@ -14,6 +14,7 @@ from pathlib import Path
 
 import numpy as np
 
+from adze.core.plan.changes import replaced
 from adze.core.pulse import laplace
 from adze.core.pulse import solver as pulse
 from adze.core.pulse.laplace import Window
@@ -137,9 +138,7 @@ def designs() -> None:
 
     large = large_farm()
     names = {run.id for run in large.runs[:22]}
-    part = large.model_copy(
-        update={"runs": large.runs[:22], "fixtures": tuple(f for f in large.fixtures if f.run in names)}
-    )
+    part = replaced(large, runs=large.runs[:22], fixtures=tuple(f for f in large.fixtures if f.run in names))
     wishes = Wishes(keep_conductor=True, keep_strands=True)
 
     def search_all(plan: Plan) -> int:

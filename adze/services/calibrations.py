@@ -8,6 +8,7 @@ from adze.core.build.construction import fence_of
 from adze.core.forecast.calibrate import Fit, Sample, calibrate
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
+from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
@@ -28,7 +29,7 @@ def calibration_of(connection: Connection, *, plan_id: int, plan: Plan) -> Fit:
         if reading.strand <= len(fence) and fence[reading.strand - 1].role is Role.LIVE:
             place = Place(reading.run, min(reading.at_m, runs[reading.run]))
             samples.append(Sample(place, Season(reading.season), reading.kv, reading.amps))
-    return calibrate(plan.model_copy(update={"what_ifs": ()}), samples)
+    return calibrate(replaced(plan, what_ifs=()), samples)
 
 
 def fit_words(plan: Plan, fit: Fit) -> dict[str, Any]:

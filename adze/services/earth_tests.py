@@ -12,6 +12,7 @@ from adze.core.forecast.stray import strays
 from adze.core.forecast.volts import solved
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import TestSchool
 from adze.core.plan.season import Season, Weather
@@ -45,7 +46,7 @@ class Sheet:
 
 def sheet(plan: Plan, season: Season, peg_m: float) -> Sheet:
     """The sheet of a plan's earth test. Raises Incomplete."""
-    plan, weather = plan.model_copy(update={"what_ifs": ()}), Weather(season)
+    plan, weather = replaced(plan, what_ifs=()), Weather(season)
     found = solved(plan, weather)
     test = earth_test(found)
     share = array(plan.rods, layers_of(plan, weather)).peg_fraction(peg_at(plan.rods, peg_m))
@@ -120,7 +121,7 @@ def log_test(connection: Connection, *, plan_id: int, plan: Plan, entry: TestEnt
     read = read_of(plan, entry)
     day = _day(entry.read_on)
     try:
-        says = implied(plan.model_copy(update={"what_ifs": ()}), read)
+        says = implied(replaced(plan, what_ifs=()), read)
     except ReadingFault as error:
         raise ReadingError(error.field, str(error)) from error
     return earth_tests.add_earth_test(
@@ -154,7 +155,7 @@ def again(plan: Plan, test: StoredTest) -> Implied | None:
     place = Place(test.run, min(test.at_m, length_m(run_of(plan, test.run))))
     read = TestRead(place, Season(test.season), test.rods_kv, test.fence_kv, test.peg_m, test.before_kv)
     # The rods that stood then: what is added later is judged from there.
-    then = plan.model_copy(update={"rods": plan.rods.model_copy(update={"count": test.rods}), "what_ifs": ()})
+    then = replaced(plan, rods=replaced(plan.rods, count=test.rods), what_ifs=())
     try:
         return implied(then, read)
     except (ReadingFault, Incomplete):

@@ -13,7 +13,7 @@ from adze.core.ground.edit import Chosen, Refused, add_runs, run_by_id
 from adze.core.ground.lines import line_of, shape_of
 from adze.core.ground.places import Place
 from adze.core.ground.set_out import beside, lane, parse_bearing_deg, parse_legs, ring_around, square_around, walked
-from adze.core.plan.changes import changed
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Landmark
 from adze.core.plan.scalars import LengthM, Position
@@ -259,7 +259,7 @@ def _draw(plan: Plan, wish: Draw) -> tuple[Plan, str]:
     if made.energizer_at is None and not plan.runs:
         # A first line wants its energizer near: it can be dragged from there.
         x, y = wish.points[0]
-        made = made.model_copy(update={"energizer_at": (round(x - 5, 3), round(y - 5, 3))})
+        made = replaced(made, energizer_at=(round(x - 5, 3), round(y - 5, 3)))
     return made, f"Drew a line of {_words(plan, LineString(wish.points).length)}"
 
 
@@ -336,7 +336,7 @@ def _built(plan: Plan, name: str, behind: str, herds: Sequence[str]) -> Plan:
         own = {"id": key, "name": name, "behind": behind, "herds": list(herds) or list(plan.herds)}
         kept = ("conductor", "post", "post_spacing_m")
         fences.append(own | {part: getattr(plan, part) for part in kept})
-    runs = [*plan.runs[:-1], plan.runs[-1].model_copy(update={"fence": key})]
+    runs = [*plan.runs[:-1], replaced(plan.runs[-1], fence=key)]
     return changed(plan, {"runs": runs, "fences": fences})
 
 
@@ -407,7 +407,7 @@ def _remove(plan: Plan, wish: Remove) -> tuple[Plan, str]:
 def _heights(plan: Plan, wish: Heights) -> tuple[Plan, str]:
     run, unit = run_by_id(plan, wish.run), "ft" if plan.units is Units.IMPERIAL else "m"
     profile = edit.parse_heights(wish.text, unit)
-    runs = [r.model_copy(update={"profile": profile}) if r.id == run.id else r for r in plan.runs]
+    runs = [replaced(r, profile=profile) if r.id == run.id else r for r in plan.runs]
     return changed(plan, {"runs": runs}), f"Heights along {run.name}"
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from pydantic import ValidationError
 
 from adze.core.basics.cache import Cache
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.revise import Prefer, difference_words, differences, merge
 from adze.formats.errors import FormatError
@@ -54,7 +55,7 @@ def copy_plan(connection: Connection, *, plan_id: int, account_id: int, made_by:
     names = {row.name for row, _ in list_plans(connection, account_id=account_id) if row.farm_id == stored.farm_id}
     stem = stored.name[:60]
     name = next(n for i in range(2, 10_000) if (n := f"{stem}, option {i}") not in names)
-    own = plan.model_copy(update={"name": name})
+    own = replaced(plan, name=name)
     return begin_plan(connection, farm_id=stored.farm_id, name=name, made_by=made_by, plan=own)
 
 

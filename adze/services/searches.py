@@ -12,6 +12,7 @@ from adze.core.basics.units import format_length, kv_words
 from adze.core.build.parts import bill
 from adze.core.ground.places import nearest_place, place_words
 from adze.core.plan.catalogue import catalogue
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Incomplete
 from adze.core.tables.animals import animal_word
@@ -27,7 +28,7 @@ def told(plan: Plan, wishes: Wishes) -> Iterator[dict[str, Any]]:
     What cannot be searched is told as a fault in words.
     """
     # A design has to hold on a sound fence: what is tried on the plan is left out.
-    plan = plan.model_copy(update={"what_ifs": ()})
+    plan = replaced(plan, what_ifs=())
     now, latest, last = bill(plan).total, time.monotonic(), None
     try:
         for last in search(plan, wishes):

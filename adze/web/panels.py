@@ -24,6 +24,7 @@ from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import place_words
 from adze.core.plan.catalogue import catalogue, pulse_of, unit_of
+from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import Built, built_as, every_fence, standing_fences, views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import WHAT_IF_WORDS
@@ -82,7 +83,7 @@ def _strands(whole: Plan, built: Built) -> dict[str, Any]:
         "ways_to_build": every_fence(whole),
         "lengths": {run.id: length_m(run) for run in whole.runs},
         "own_m": sum(length_m(run) for run in whole.runs if run.id in built.runs),
-        "fence": fence_of(plan.model_copy(update={"bottom_off": False})),
+        "fence": fence_of(replaced(plan, bottom_off=False)),
         "bottom": bottom_group_of(plan),
         "lost": lost_without_bottom(plan),
         "pattern": design(animals, plan.duty, plan.scheme) if animals else None,

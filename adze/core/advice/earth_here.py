@@ -13,7 +13,7 @@ from adze.core.forecast.earth_test import TEST_SCHOOLS, judged
 from adze.core.forecast.touches import Touch
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import unit_of
-from adze.core.plan.changes import changed
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import MOST_RODS
@@ -122,7 +122,7 @@ class EarthHere:
         return tuple(self._count(n) for n in range(1, most + 1))
 
     def _count(self, count: int) -> Count:
-        plan = self.plan.model_copy(update={"rods": self.plan.rods.model_copy(update={"count": count})})
+        plan = replaced(self.plan, rods=replaced(self.plan.rods, count=count))
         guesses = (Guess.LIKELY, Guess.HIGH, Guess.LOW)
         ohm, low, high = (rods_ohm(plan, Weather(Season.DRY, guess)) for guess in guesses)
         test = self._trials[Season.DRY].test_kv(self.unit, ohm)
@@ -137,7 +137,7 @@ class EarthHere:
     def _school(self, school: RodSchool) -> JudgedSchool:
         if school.count is None:
             return JudgedSchool(school, None, None, None, "")
-        rods = self.plan.rods.model_copy(update={"count": min(MOST_RODS, school.count), "length_m": school.length_m})
+        rods = replaced(self.plan.rods, count=min(MOST_RODS, school.count), length_m=school.length_m)
         layers = layers_of(self.plan, Weather(Season.DRY))
         ohm = array(rods, layers).ohm + lead_ohm(self.plan)
         test = self._trials[Season.DRY].test_kv(self.unit, ohm)

@@ -20,7 +20,7 @@ from adze.core.forecast.volts import stand_at, volts
 from adze.core.ground.lines import length_m
 from adze.core.ground.soil_areas import soil_of
 from adze.core.plan.catalogue import catalogue, unit_of
-from adze.core.plan.changes import changed
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.constructions import Built, built_as, fence_at, rebuilt, standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import MOST_RODS
@@ -92,7 +92,7 @@ def apply_mend(plan: Plan, key: str) -> Plan:
     if fence and built.id != fence:
         raise ValueError("That fence is no longer on the plan.")
     if what == "rods" and value.isdigit():
-        rods = plan.rods.model_copy(update={"count": int(value)})
+        rods = replaced(plan.rods, count=int(value))
         return changed(plan, {"rods": rods.model_dump()})
     if what in ("energizer", "grass"):
         update: dict[str, object] = {what: value}
@@ -119,7 +119,7 @@ def apply_mend(plan: Plan, key: str) -> Plan:
 
 def with_earth_between(plan: Plan) -> tuple[Strand, ...]:
     """The live strands as they stand, with an earth strand half way in each gap that a head can reach."""
-    fence = fence_of(plan.model_copy(update={"bottom_off": False}))
+    fence = fence_of(replaced(plan, bottom_off=False))
     reach = max((a.nose_cm + a.head_cm for a in animals_of(plan)), default=100.0)
     found = [fence[0]]
     for lower, upper in pairwise(fence):

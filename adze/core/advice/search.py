@@ -23,7 +23,7 @@ from adze.core.forecast.compare_units import Trials
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import catalogue
-from adze.core.plan.changes import changed
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.constructions import built_as, every_fence, rebuilt, standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import Rods
@@ -168,7 +168,7 @@ def _rods_so(plan: Plan, way: _RodWay) -> Rods:
     moved: dict[str, object] = {}
     if way.at:
         moved = {"position": way.at[:2], "bearing_deg": way.at[2], "places": (), "layout": "row"}
-    return plan.rods.model_copy(update={"count": way.count, "length_m": way.length_m, **moved})
+    return replaced(plan.rods, count=way.count, length_m=way.length_m, **moved)
 
 
 def built_so(plan: Plan, build: Build) -> Plan:
@@ -181,7 +181,7 @@ def built_so(plan: Plan, build: Build) -> Plan:
         if build.strands in ("all live", "in turn"):
             update |= {"scheme": Scheme.LIVE if build.strands == "all live" else Scheme.ALTERNATE, "strands": []}
         elif build.strands == "earth between":
-            rows = with_earth_between(view.model_copy(update={"scheme": Scheme.LIVE, "strands": ()}))
+            rows = with_earth_between(replaced(view, scheme=Scheme.LIVE, strands=()))
             if len(rows) <= MOST_STRANDS:
                 update["strands"] = [{"cm": s.cm, "role": s.role} for s in rows]
         elif build.strands == "mesh before":
@@ -200,7 +200,7 @@ def built_so(plan: Plan, build: Build) -> Plan:
 def _one_more(view: Plan) -> list[dict[str, Any]]:
     """The strands of a fence with one more live one: half way in the widest gap, else on top."""
     own: list[dict[str, Any]] = [s.model_dump() for s in view.strands]
-    rows = own or [{"cm": s.cm, "role": s.role} for s in fence_of(view.model_copy(update={"bottom_off": False}))]
+    rows = own or [{"cm": s.cm, "role": s.role} for s in fence_of(replaced(view, bottom_off=False))]
     if len(rows) >= MOST_STRANDS:
         return rows
     heights = [row["cm"] for row in rows]
@@ -260,11 +260,11 @@ def _rods(plan: Plan, wishes: Wishes) -> tuple[_RodWay, ...]:
     lengths = sorted({own.length_m, _LONG_ROD_M})
     found = [_RodWay(count, length, None) for length in lengths for count in counts]
     dry, most = Weather(Season.DRY), max(own.count, _AT_SITE)
-    wide = plan.model_copy(update={"rods": own.model_copy(update={"count": most})})
+    wide = replaced(plan, rods=replaced(own, count=most))
     best = next(iter(proposed(wide)), None)
     if best and own.count:
         row = (*best.at, best.bearing_deg)
-        there = plan.model_copy(update={"rods": _rods_so(plan, _RodWay(own.count, own.length_m, row))})
+        there = replaced(plan, rods=_rods_so(plan, _RodWay(own.count, own.length_m, row)))
         if rods_ohm(there, dry) < _BETTER * rods_ohm(plan, dry):
             # The place was looked at for so many; a longer row might run into what they keep off.
             found += [replace(way, at=row) for way in found if way.count <= most]
@@ -329,7 +329,7 @@ def _extra(plan: Plan, units: tuple[EnergizerModel, ...], ways: tuple[_RodWay, .
             for way, made in rods.items()
         },
         {
-            way: tuple(rods_ohm(plan.model_copy(update={"rods": made}), Weather(season)) for season in _SEASONS)
+            way: tuple(rods_ohm(replaced(plan, rods=made), Weather(season)) for season in _SEASONS)
             for way, made in rods.items()
         },
     )

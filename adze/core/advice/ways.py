@@ -12,6 +12,7 @@ from adze.core.forecast.touches import Touch
 from adze.core.forecast.volts import solved, volts_of
 from adze.core.ground.lines import length_m
 from adze.core.plan.catalogue import between_pulses_s
+from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import Built, built_as, rebuilt
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
@@ -95,7 +96,7 @@ def ways(plan: Plan, fence: str | None = None) -> tuple[Way, ...]:
     if not animals:
         return ()
     live, turn = (design(animals, duty, scheme) for scheme in (Scheme.LIVE, Scheme.ALTERNATE))
-    between = with_earth_between(built.view.model_copy(update={"scheme": Scheme.LIVE, "strands": ()}))
+    between = with_earth_between(replaced(built.view, scheme=Scheme.LIVE, strands=()))
     rows = [(WayKind.LIVE, live.strands, live.refusal), (WayKind.TURN, turn.strands, turn.refusal)]
     if len(between) <= MOST_STRANDS and between not in (live.strands, turn.strands):
         rows.append((WayKind.BETWEEN, between, live.refusal))
@@ -148,7 +149,7 @@ def conductors_here(plan: Plan, fence: str | None = None) -> tuple[ConductorHere
     # Netting brings its own metal: over it only what is strung there can be of another.
     if built.view.netting and not built.view.strands:
         return ()
-    switched_on = built.view.model_copy(update={"bottom_off": False, "netting": None})
+    switched_on = replaced(built.view, bottom_off=False, netting=None)
     strands = fence_of(switched_on)
     update: dict[str, object] = {}
     if built.view.strands:

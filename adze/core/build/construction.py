@@ -2,6 +2,7 @@
 
 from adze.core.animals.strand_rules import Role, Strand, bottom_group, design, stood_off
 from adze.core.basics.cache import kept
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import animals_of
 from adze.core.tables.construction import Conductor, Netting, conductors, nettings
@@ -52,7 +53,7 @@ def bottom_group_of(plan: Plan) -> tuple[int, ...]:
     """Indices of the strands on the bottom switch; netting is one piece and has none."""
     if plan.netting:
         return ()
-    return bottom_group(fence_of(plan.model_copy(update={"bottom_off": False})))
+    return bottom_group(fence_of(replaced(plan, bottom_off=False)))
 
 
 def strands_of(plan: Plan) -> tuple[Strand, ...]:

@@ -2,6 +2,7 @@
 
 from adze.core.animals.strand_rules import Role, post_over_cm
 from adze.core.build.construction import conductors_of, fence_of
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.tables.construction import Insulator, insulators, nettings, post_kinds
 
@@ -31,7 +32,7 @@ def farthest_m(plan: Plan) -> float:
 
 def insulators_for(plan: Plan) -> tuple[tuple[str, Insulator | None], ...]:
     """Each kind of conductor that is live, and what holds it on the plan's posts; None where nothing made does."""
-    plain = plan.model_copy(update={"netting": None}) if plan.netting else plan
+    plain = replaced(plan, netting=None) if plan.netting else plan
     strung = zip(fence_of(plain), conductors_of(plain), strict=True) if plan.strands or not plan.netting else ()
     kinds = dict.fromkeys(c.kind for s, c in strung if s.role is Role.LIVE)
     chosen = insulators().get(plan.insulator or "")

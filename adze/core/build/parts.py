@@ -21,6 +21,7 @@ from adze.core.ground.relief import bumps
 from adze.core.ground.survey import JOIN_M, joins
 from adze.core.ground.wiring import cable_m
 from adze.core.plan.catalogue import unit_of
+from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import Built, standing_fences, views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Run
@@ -202,7 +203,7 @@ def _with_runs(plan: Plan, runs: set[str]) -> Plan:
     if len(runs) == len(plan.runs):
         return plan
     kept = tuple(run for run in plan.runs if run.id in runs)
-    return plan.model_copy(update={"runs": kept, "fixtures": tuple(f for f in plan.fixtures if f.run in runs)})
+    return replaced(plan, runs=kept, fixtures=tuple(f for f in plan.fixtures if f.run in runs))
 
 
 def _fence(plan: Plan) -> list[_Need]:
@@ -216,7 +217,7 @@ def _fence(plan: Plan) -> list[_Need]:
         mesh.append(_Need("Conductor", net.label, metres, "m", net.roll_m, net.price, why))
         if not plan.strands:
             return mesh
-        plan = plan.model_copy(update={"netting": None})
+        plan = replaced(plan, netting=None)
     fence = fence_of(plan)
     live, earth = (sum(s.role is role for s in fence) for role in (Role.LIVE, Role.EARTH))
     n = count(plan)

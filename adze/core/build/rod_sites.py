@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 from adze.core.build.rods import places_of
 from adze.core.ground.lines import line_of, point_at, run_of, shape_of
 from adze.core.ground.nearby import name_of
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import Rods
 from adze.core.plan.scalars import Position
@@ -54,7 +55,7 @@ class Site:
     def row(self, rods: Rods) -> tuple[Position, ...]:
         """Where its rods would stand."""
         moved = {"position": self.at, "bearing_deg": self.bearing_deg, "places": (), "layout": "row"}
-        return places_of(rods.model_copy(update=moved))
+        return places_of(replaced(rods, **moved))
 
 
 def _keep_off(plan: Plan) -> list[tuple[BaseGeometry, float, str]]:

@@ -16,6 +16,7 @@ from adze.core.basics.cache import kept
 from adze.core.basics.types import Real
 from adze.core.ground.places import Place
 from adze.core.ground.soil_areas import is_damp, soil_of, soil_under
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import Rods
 from adze.core.plan.scalars import Position
@@ -161,15 +162,13 @@ def rods_ohm(plan: Plan, weather: Weather, *, frozen: bool = False, film: float 
 
 def site_ohm(plan: Plan, weather: Weather, place: Place, count: int) -> float:
     """So many of the plan's rods in a row on an earth strand at a place, ohm."""
-    rods = plan.rods.model_copy(update={"count": count, "places": (), "layout": "row", "position": None})
+    rods = replaced(plan.rods, count=count, places=(), layout="row", position=None)
     soil = soil_of(plan, place)
     return array(rods, layers_of(plan, weather, soil) if soil else _own(plan, weather)).ohm
 
 
 def _own(plan: Plan, weather: Weather) -> Layers:
-    return layers_of(
-        plan.model_copy(update={"rods": plan.rods.model_copy(update={"position": None, "places": ()})}), weather
-    )
+    return layers_of(replaced(plan, rods=replaced(plan.rods, position=None, places=())), weather)
 
 
 def soil_words(plan: Plan) -> str:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from adze.core.animals.strand_rules import Purpose, Role, post_over_cm
 from adze.core.build.construction import bottom_group_of, fence_of
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
@@ -33,7 +34,7 @@ class StoryPole:
 
 def story_pole(plan: Plan) -> StoryPole:
     """The story pole of a plan's strands."""
-    fence = fence_of(plan.model_copy(update={"bottom_off": False}))
+    fence = fence_of(replaced(plan, bottom_off=False))
     low = bottom_group_of(plan)
     marks = tuple(PoleMark(i + 1, s.cm, s.role, i in low) for i, s in enumerate(fence))
     return StoryPole(marks, post_over_cm(fence[-1].cm), insulator_side(plan))

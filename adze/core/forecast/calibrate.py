@@ -15,6 +15,7 @@ from scipy.optimize import least_squares
 from adze.core.basics.types import Real
 from adze.core.forecast.volts import readings_at, solved
 from adze.core.ground.places import Place
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import Calibration
 from adze.core.plan.season import Season, Weather
@@ -64,7 +65,7 @@ def _soil_sd(plan: Plan) -> float:
 
 def _with(plan: Plan, leak: float, soil: float) -> Plan:
     known = Calibration(leak_factor=math.exp(leak), soil_factor=math.exp(soil))
-    return plan.model_copy(update={"calibration": known})
+    return replaced(plan, calibration=known)
 
 
 def _forecast(plan: Plan, samples: Sequence[Sample]) -> Real:

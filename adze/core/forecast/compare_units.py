@@ -16,7 +16,7 @@ from adze.core.ground.lines import length_m, point_at, run_of
 from adze.core.ground.places import Place
 from adze.core.ground.soil_areas import own_soil
 from adze.core.plan.catalogue import pulse_of
-from adze.core.plan.changes import changed
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.constructions import fence_at, standing_fences, views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
@@ -70,8 +70,8 @@ class Trials:
 
     def rods_ohm(self, count: int, length_m: float | None = None) -> float:
         """So many rods in the plan's row, of its length or another, in this weather, ohm."""
-        rods = self.plan.rods.model_copy(update={"count": count, "length_m": length_m or self.plan.rods.length_m})
-        return rods_ohm(self.plan.model_copy(update={"rods": rods}), self.weather)
+        rods = replaced(self.plan.rods, count=count, length_m=length_m or self.plan.rods.length_m)
+        return rods_ohm(replaced(self.plan, rods=rods), self.weather)
 
     @property
     def tolerable_kv(self) -> float:

@@ -17,6 +17,7 @@ from adze.core.forecast.earth_test import TEST_SCHOOLS, judged, peg_at, short_oh
 from adze.core.forecast.volts import Solved, solved, spot_of
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import pulse_of, unit_of
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Guess, Season, Weather
 from adze.core.plan.stages import Incomplete
@@ -181,7 +182,7 @@ def _enough(plan: Plan, weather: Weather, rods: _Rods, factor: float, lead: floa
     """The fewest rods, those that stand and more in their row, that pass in soil so many times the plan's."""
     limit, layers = TEST_SCHOOLS[plan.earth_school].tolerable_kv, layers_of(plan, weather)
     for count in range(plan.rods.count, ROW_MOST + 1):
-        field = array(plan.rods.model_copy(update={"count": count}), layers)
+        field = array(replaced(plan.rods, count=count), layers)
         if rods.rise_kv(factor * field.ohm + lead, None) <= limit:
             return count
     return None

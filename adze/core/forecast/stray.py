@@ -19,7 +19,7 @@ from adze.core.forecast.circuit import ENERGIZER
 from adze.core.forecast.volts import Solved, solved
 from adze.core.ground.lines import length_m, point_at, shape_of
 from adze.core.ground.nearby import name_of
-from adze.core.plan.changes import changed
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Landmark
 from adze.core.plan.season import Season, Weather
@@ -68,7 +68,7 @@ def _rods_v(found: Solved) -> float:
 
 def heavily_loaded(plan: Plan) -> Plan:
     """The plan with heavy growth under every line: the worst load of a year."""
-    runs = tuple(run.model_copy(update={"grass": None}) for run in plan.runs)
+    runs = tuple(replaced(run, grass=None) for run in plan.runs)
     return changed(plan, {"grass": "heavy", "runs": runs, "growths": ()})
 
 

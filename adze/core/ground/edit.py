@@ -16,7 +16,7 @@ from adze.core.ground.lines import distances_m, length_m, line_of, point_at
 from adze.core.ground.places import Place
 from adze.core.ground.relief import height_at
 from adze.core.ground.survey import JOIN_M
-from adze.core.plan.changes import changed
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Growth, Run
 from adze.core.plan.scalars import LEAST_GROWTH_M, SPOT_M, Part, Position
@@ -54,8 +54,14 @@ def add_runs(plan: Plan, lines: Iterable[tuple[str, Iterable[Position]]], use: s
     """The plan with lines added, each by its name and points."""
     for name, points in lines:
         run = _new_run(plan, points, name, use)
-        plan = plan.model_copy(update={"runs": (*plan.runs, run)})
+        plan = replaced(plan, runs=(*plan.runs, run))
     return changed(plan, {})
+
+
+def _turned(fixture: Fixture, size_m: float) -> Fixture:
+    """A fixture on its run walked from the other end."""
+    at_m = round(max(0.0, size_m - fixture.at_m), 3)
+    return replaced(fixture, at_m=at_m, feeds=_OTHER_SIDE[fixture.feeds], opens_at=_OTHER_SIDE[fixture.opens_at])
 
 
 def reverse(plan: Plan, run_id: str) -> Plan:
@@ -63,14 +69,10 @@ def reverse(plan: Plan, run_id: str) -> Plan:
     run = run_by_id(plan, run_id)
     size = length_m(run)
     profile = tuple((max(0.0, size - at), height) for at, height in reversed(run.profile))
-    turned = run.model_copy(update={"points": run.points[::-1], "profile": profile})
+    turned = replaced(run, points=run.points[::-1], profile=profile)
     fixtures = tuple(
-        f.model_copy(
-            update={
-                "at_m": round(max(0.0, size - f.at_m), 3),
-                "feeds": _OTHER_SIDE[f.feeds],
-                "opens_at": _OTHER_SIDE[f.opens_at],
-            }
+        replaced(
+            f, at_m=round(max(0.0, size - f.at_m), 3), feeds=_OTHER_SIDE[f.feeds], opens_at=_OTHER_SIDE[f.opens_at]
         )
         if f.run == run_id
         else f
@@ -93,11 +95,11 @@ def _following(plan: Plan, where: Callable[[Place], Place], cut_m: float = 0.0) 
                 continue
             again = any(g.id == growth.id for g in growths)
             key = fresh_id((g.id for g in (*plan.growths, *growths)), "growth") if again else growth.id
-            growths.append(growth.model_copy(update={"id": key, "run": run, "from_m": low, "to_m": high}))
+            growths.append(replaced(growth, id=key, run=run, from_m=low, to_m=high))
     trials = []
     for trial in plan.what_ifs:
         place = where(Place(trial.run, trial.at_m))
-        trials.append(trial.model_copy(update={"run": place.run, "at_m": round(max(0.0, place.at_m), 3)}))
+        trials.append(replaced(trial, run=place.run, at_m=round(max(0.0, place.at_m), 3)))
     return {"growths": tuple(growths), "what_ifs": tuple(trials)}
 
 
@@ -117,14 +119,12 @@ def split(plan: Plan, place: Place) -> Plan:
     high = [(d - at, h) for d, h in run.profile if d > at]
     if height is not None:
         low, high = [*low, (at, height)], [(0.0, height), *high]
-    first = run.model_copy(update={"points": (*before, middle), "profile": tuple(low)})
+    first = replaced(run, points=(*before, middle), profile=tuple(low))
     second_id = fresh_id((r.id for r in plan.runs), "line")
     name = f"{run.name[:70]}, far part"
-    second = run.model_copy(
-        update={"id": second_id, "name": name, "points": (middle, *after), "profile": tuple(high), "note": ""}
-    )
+    second = replaced(run, id=second_id, name=name, points=(middle, *after), profile=tuple(high), note="")
     fixtures = tuple(
-        f.model_copy(update={"run": second_id, "at_m": round(f.at_m - at, 3)}) if f.run == run.id and f.at_m > at else f
+        replaced(f, run=second_id, at_m=round(f.at_m - at, 3)) if f.run == run.id and f.at_m > at else f
         for f in plan.fixtures
     )
     runs: list[Run] = []
@@ -156,10 +156,9 @@ def join(plan: Plan, first_id: str, second_id: str) -> Plan:
     shift = size if gap < SPOT_M * 2 else size + gap
     profile = [*first.profile, *((at + shift, h) for at, h in second.profile)]
     rising = [row for i, row in enumerate(profile) if i == 0 or row[0] > profile[i - 1][0]]
-    whole = first.model_copy(update={"points": (*first.points, *rest), "profile": tuple(rising)})
+    whole = replaced(first, points=(*first.points, *rest), profile=tuple(rising))
     fixtures = tuple(
-        f.model_copy(update={"run": first_id, "at_m": round(f.at_m + shift, 3)}) if f.run == second_id else f
-        for f in plan.fixtures
+        replaced(f, run=first_id, at_m=round(f.at_m + shift, 3)) if f.run == second_id else f for f in plan.fixtures
     )
     runs = tuple(whole if r.id == first_id else r for r in plan.runs if r.id != second_id)
     meetings = tuple(m for m in plan.meetings if second_id not in (m.first, m.second))
@@ -197,18 +196,14 @@ def moved(plan: Plan, chosen: Chosen, east_m: float, north_m: float) -> Plan:
     ids = {i for what, i in chosen if what == "run"}
     old = {run.id: run for run in plan.runs if run.id in ids}
     runs = tuple(
-        run.model_copy(update={"points": shifted(run.points)}) if run.id in ids else _carried(run, old, shifted)
-        for run in plan.runs
+        replaced(run, points=shifted(run.points)) if run.id in ids else _carried(run, old, shifted) for run in plan.runs
     )
     update: dict[str, Any] = {
         "runs": runs,
         "landmarks": tuple(
-            m.model_copy(update={"points": shifted(m.points)}) if ("landmark", m.id) in chosen else m
-            for m in plan.landmarks
+            replaced(m, points=shifted(m.points)) if ("landmark", m.id) in chosen else m for m in plan.landmarks
         ),
-        "notes": tuple(
-            n.model_copy(update={"at": shifted([n.at])[0]}) if ("note", n.id) in chosen else n for n in plan.notes
-        ),
+        "notes": tuple(replaced(n, at=shifted([n.at])[0]) if ("note", n.id) in chosen else n for n in plan.notes),
         "fixtures": tuple(
             _slid(plan, f, east_m, north_m) if ("fixture", f.id) in chosen and f.run not in ids else f
             for f in plan.fixtures
@@ -218,7 +213,7 @@ def moved(plan: Plan, chosen: Chosen, east_m: float, north_m: float) -> Plan:
         update["energizer_at"] = shifted([plan.energizer_at])[0]
     if any(what == "rods" for what, _ in chosen) and plan.rods.position:
         there = {"position": shifted([plan.rods.position])[0], "places": shifted(plan.rods.places)}
-        update["rods"] = plan.rods.model_copy(update=there)
+        update["rods"] = replaced(plan.rods, **there)
     return changed(plan, update)
 
 
@@ -228,7 +223,7 @@ def _carried(run: Run, old: dict[str, Run], shifted: Callable[[Iterable[Position
     for end in (0, -1):
         if any(line_of(other).distance(Point(points[end])) <= JOIN_M for other in old.values()):
             points[end] = shifted([points[end]])[0]
-    return run.model_copy(update={"points": tuple(points)}) if tuple(points) != run.points else run
+    return replaced(run, points=tuple(points)) if tuple(points) != run.points else run
 
 
 def _slid(plan: Plan, fixture: Fixture, east_m: float, north_m: float) -> Fixture:
@@ -236,19 +231,19 @@ def _slid(plan: Plan, fixture: Fixture, east_m: float, north_m: float) -> Fixtur
     run = run_by_id(plan, fixture.run)
     x, y = point_at(run, fixture.at_m)
     at = float(line_of(run).project(Point(x + east_m, y + north_m)))
-    return fixture.model_copy(update={"at_m": round(at, 2)})
+    return replaced(fixture, at_m=round(at, 2))
 
 
 def reshaped(plan: Plan, run_id: str, points: tuple[Position, ...]) -> Plan:
     """A run given new points: ends of other runs that stood on it, its fixtures and heights follow their stretch."""
     old = run_by_id(plan, run_id)
-    new = old.model_copy(update={"points": points})
+    new = replaced(old, points=points)
     Run.model_validate(new.model_dump())
     follow = _follower(old, new)
     runs = []
     for run in plan.runs:
         if run.id == run_id:
-            runs.append(new.model_copy(update={"profile": _profile_after(old, follow)}))
+            runs.append(replaced(new, profile=_profile_after(old, follow)))
             continue
         course = list(run.points)
         for end in (0, -1):
@@ -256,10 +251,8 @@ def reshaped(plan: Plan, run_id: str, points: tuple[Position, ...]) -> Plan:
             if line_of(old).distance(here) <= JOIN_M:
                 course[end] = point_at(new, follow(float(line_of(old).project(here))))
                 course[end] = (round(course[end][0], 3), round(course[end][1], 3))
-        runs.append(run if tuple(course) == run.points else run.model_copy(update={"points": tuple(course)}))
-    fixtures = tuple(
-        f.model_copy(update={"at_m": round(follow(f.at_m), 2)}) if f.run == run_id else f for f in plan.fixtures
-    )
+        runs.append(run if tuple(course) == run.points else replaced(run, points=tuple(course)))
+    fixtures = tuple(replaced(f, at_m=round(follow(f.at_m), 2)) if f.run == run_id else f for f in plan.fixtures)
     follows = _following(plan, lambda p: Place(p.run, follow(p.at_m)) if p.run == run_id else p)
     return changed(plan, {"runs": tuple(runs), "fixtures": fixtures} | follows)
 

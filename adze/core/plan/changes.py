@@ -1,13 +1,33 @@
 """A changed plan: checked as a whole, its untouched rows kept as the objects they were."""
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Annotated, Any, TypeVar
 
-from pydantic import (
-    BaseModel,
-)
+from pydantic import BaseModel, TypeAdapter
 
+from adze.core.basics.cache import kept
 from adze.core.plan.document import Plan
+
+P = TypeVar("P", bound=BaseModel)
+
+
+@kept("fields of parts", 512)
+def _field(part: type[BaseModel], name: str) -> TypeAdapter[Any]:
+    field = part.model_fields.get(name)
+    if field is None:
+        raise TypeError(f"{part.__name__} has no {name!r}; it has {', '.join(part.model_fields)}")
+    checked: Any = Annotated[(field.annotation, *field.metadata)] if field.metadata else field.annotation
+    return TypeAdapter(checked)
+
+
+def replaced(part: P, **values: Any) -> P:
+    """A part of the document with some of its values replaced, each checked by its own field.
+
+    Raises TypeError for a name that the part does not have, ValidationError for a value that its field refuses.
+    What holds between fields is not checked: `changed` does that for a plan that is to be kept.
+    """
+    kind = type(part)
+    return part.model_copy(update={name: _field(kind, name).validate_python(v) for name, v in values.items()})
 
 
 def changed(plan: Plan, update: Mapping[str, Any]) -> Plan:
@@ -34,7 +54,7 @@ def alike(plan: Plan, before: Plan) -> Plan:
         if rows and old:
             same = tuple(old[r.id] if r.id in old and old[r.id] == r else r for r in rows)
             update[name] = getattr(before, name) if same == _rows(before, name) else same
-    return plan.model_copy(update=update)
+    return replaced(plan, **update)
 
 
 def _rows(plan: Plan, name: str) -> tuple[Any, ...]:

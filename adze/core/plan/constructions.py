@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from adze.core.basics.cache import kept
-from adze.core.plan.changes import changed
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.construction import Construction
 from adze.core.plan.document import Plan
 
@@ -51,7 +51,7 @@ def _view(plan: Plan, fence: Construction) -> Plan:
     update: dict[str, Any] = {name: getattr(fence, name) for name in Construction.model_fields}
     if fence.herds:
         update["stock"] = tuple(herd for herd in plan.stock if herd.id in fence.herds)
-    return plan.model_copy(update=update)
+    return replaced(plan, **update)
 
 
 def every_fence(plan: Plan) -> tuple[Built, ...]:

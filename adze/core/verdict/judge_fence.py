@@ -13,6 +13,7 @@ from adze.core.ground.blocks import blocks
 from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import between_pulses_s
+from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import Built, fence_at, standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
@@ -134,7 +135,7 @@ def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:
 
 def lost_without_bottom(plan: Plan) -> tuple[Finding, ...]:
     """What holds with all strands live and no longer while the bottom strands are switched off (rule 14)."""
-    on, off = (plan.model_copy(update={"bottom_off": x}) for x in (False, True))
+    on, off = (replaced(plan, bottom_off=x) for x in (False, True))
     held = {f.title for _, f in strand_findings(on) if f.status is Status.HOLDS}
     return tuple(f for _, f in strand_findings(off) if f.status is not Status.HOLDS and f.title in held)
 
