@@ -176,8 +176,8 @@ def large_ground() -> None:
     from adze.core.ground.edit import moved
     from adze.core.plan.ground import Origin
     from adze.core.verdict.judge_ground import judge_ground
-    from adze.formats.brought import Choice, lines_in_metres
     from adze.formats.ground_files import read_ground
+    from adze.formats.imported import Choice, lines_in_metres
     from adze.services.forecasts import forecast_json
     from bench.farm import large_farm
 

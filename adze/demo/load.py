@@ -1,5 +1,6 @@
 """Load the demo account and its farms once."""
 
+from contextlib import AbstractContextManager, nullcontext
 from dataclasses import replace
 
 from adze.core.plan.season import Season
@@ -8,7 +9,7 @@ from adze.services.accounts import ensure_demo_account
 from adze.services.earth_tests import default_entry, log_test
 from adze.services.plans import begin_plan
 from adze.services.readings import Entry, log_reading
-from adze.store.connection import Store
+from adze.store.connection import Connection, Store
 from adze.store.farms import add_farm
 
 
@@ -18,14 +19,18 @@ def load_demo(store: Store) -> bool:
         account, fresh = ensure_demo_account(connection)
         if not fresh:
             return False
+
+        def here() -> AbstractContextManager[Connection]:
+            return nullcontext(connection)  # all of it, or nothing
+
         for farm in DEMO_FARMS:
             place = add_farm(connection, account_id=account, name=farm.name, note=farm.note)
             plan = begin_plan(connection, farm_id=place.id, name=farm.plan.name, made_by=account, plan=farm.plan)
             for r in farm.readings:
                 entry = Entry(r.run, r.at_m, r.strand, r.kv, r.amps, True, Season(r.season), r.note)
-                log_reading(connection, plan_id=plan, plan=farm.plan, entry=entry, read_by=account)
+                log_reading(here, plan_id=plan, plan=farm.plan, entry=entry, read_by=account)
             for t in farm.tests:
                 usual = default_entry(farm.plan, Season(t.season))
                 test = replace(usual, rods_kv=t.rods_kv, fence_kv=t.fence_kv, read_on=t.day, note=t.note)
-                log_test(connection, plan_id=plan, plan=farm.plan, entry=test, read_by=account)
+                log_test(here, plan_id=plan, plan=farm.plan, entry=test, read_by=account)
     return True

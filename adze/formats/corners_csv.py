@@ -10,9 +10,9 @@ from shapely.errors import ShapelyError
 
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Origin
-from adze.formats.brought import Brought, Line, Part, Spot, part_of, plain_name
 from adze.formats.errors import FormatError
 from adze.formats.features import features, plan_words
+from adze.formats.imported import ImportedFeatures, Line, Part, Spot, part_of, plain_name
 from adze.formats.projection import to_degrees
 
 _COLUMNS = {
@@ -31,7 +31,7 @@ _HEADER = ("line", "point", "name", "kind", "lon", "lat", "height_m", "adze")
 _AWAY_M = 200_000.0
 
 
-def read_corners(text: str) -> Brought:
+def read_corners(text: str) -> ImportedFeatures:
     """Lines and spots of a table. Raises FormatError naming the row and the column."""
     rows = _table(text)
     if not rows:
@@ -80,7 +80,9 @@ def _number(row: list[str], column: int, where: str, name: str) -> float:
 Row = tuple[str, str, Part | None, tuple[float, float], float | None]
 
 
-def _grouped(columns: dict[str, int], body: list[tuple[int, list[str]]], plan: Part | None, *, metric: bool) -> Brought:
+def _grouped(
+    columns: dict[str, int], body: list[tuple[int, list[str]]], plan: Part | None, *, metric: bool
+) -> ImportedFeatures:
     found: list[Row] = []
     keys = ("east", "north") if metric else ("lon", "lat")
     origin = Origin()
@@ -107,10 +109,10 @@ def _grouped(columns: dict[str, int], body: list[tuple[int, list[str]]], plan: P
         points = tuple(point for *_, point, _ in rows)
         lines.append(Line(name, points, heights if any(h is not None for h in heights) else (), closed, own))
     zero = {"part": "plan", "origin": origin.model_dump()} if metric and plan is None else plan
-    return Brought(tuple(lines), tuple(spots), plan=zero)
+    return ImportedFeatures(tuple(lines), tuple(spots), plan=zero)
 
 
-def _from_wkt(columns: dict[str, int], body: list[tuple[int, list[str]]]) -> Brought:
+def _from_wkt(columns: dict[str, int], body: list[tuple[int, list[str]]]) -> ImportedFeatures:
     lines: list[Line] = []
     spots: list[Spot] = []
     for number, row in body:
@@ -134,7 +136,7 @@ def _from_wkt(columns: dict[str, int], body: list[tuple[int, list[str]]]) -> Bro
                 spots.append(Spot(name, points[0], words))
             else:
                 lines.append(Line(name, points, heights, part.geom_type == "Polygon", words))
-    return Brought(tuple(lines), tuple(spots))
+    return ImportedFeatures(tuple(lines), tuple(spots))
 
 
 def write_corners(plan: Plan) -> str:

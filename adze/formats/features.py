@@ -9,7 +9,7 @@ from adze.core.ground.lines import distances_m, point_at, shape_of
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Landmark, Run
 from adze.core.plan.scalars import Position
-from adze.formats.brought import part_words
+from adze.formats.imported import part_words
 from adze.formats.projection import LonLat, to_degrees
 
 # Ground goes out as features; an aerial photo stays with the plan that holds its picture.

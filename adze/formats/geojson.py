@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from typing import Any
 
 from adze.core.plan.document import Plan
-from adze.formats.brought import Brought, Line, Part, Spot, part_of, plain_name
 from adze.formats.errors import FormatError
 from adze.formats.features import Feature, features, plan_words
+from adze.formats.imported import ImportedFeatures, Line, Part, Spot, part_of, plain_name
 
 _WGS84 = {
     "urn:ogc:def:crs:OGC:1.3:CRS84",
@@ -22,7 +22,7 @@ _WGS84 = {
 _KEY = "adze"
 
 
-def read_geojson(text: str) -> Brought:
+def read_geojson(text: str) -> ImportedFeatures:
     """The lines and points of a GeoJSON file; polygons come as rings. Raises FormatError naming the feature."""
     try:
         content = json.loads(text, parse_constant=_no_constant)
@@ -32,7 +32,7 @@ def read_geojson(text: str) -> Brought:
         raise FormatError('GeoJSON: has no "type"; this is some other JSON')
     _refuse_projection(content)
     found = list(_parts(content))
-    return Brought(
+    return ImportedFeatures(
         tuple(x for x in found if isinstance(x, Line)),
         tuple(x for x in found if isinstance(x, Spot)),
         plan=part_of(content.get(_KEY)),

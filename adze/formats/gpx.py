@@ -16,9 +16,9 @@ from gpxpy.gpx import (
 )
 
 from adze.core.plan.document import Plan
-from adze.formats.brought import Brought, Line, Part, Progress, Spot, part_of, plain_name, quiet
 from adze.formats.errors import FormatError
 from adze.formats.features import Feature, features, plan_words
+from adze.formats.imported import ImportedFeatures, Line, Part, Progress, Spot, part_of, plain_name, quiet
 from adze.formats.xml import refuse_declarations
 
 _SPACE = "urn:adze:plan:1"
@@ -26,7 +26,7 @@ _WALKED = 50  # a track with more points was walked
 _PART = f"{{{_SPACE}}}part"
 
 
-def read_gpx(content: bytes, progress: Progress = quiet) -> Brought:
+def read_gpx(content: bytes, progress: Progress = quiet) -> ImportedFeatures:
     """Each segment of a track and each route as a line; waypoints as spots. Raises FormatError."""
     refuse_declarations(content, "GPX")
     progress(0.3, "Reading points")
@@ -56,7 +56,7 @@ def read_gpx(content: bytes, progress: Progress = quiet) -> Brought:
     spots = [
         Spot(plain_name(w.name, "Marked spot"), (w.longitude, w.latitude), _part(w.extensions)) for w in found.waypoints
     ]
-    return Brought(tuple(lines), tuple(spots), tuple(notes), _part(found.metadata_extensions))
+    return ImportedFeatures(tuple(lines), tuple(spots), tuple(notes), _part(found.metadata_extensions))
 
 
 def _decoded(content: bytes) -> str:

@@ -1,11 +1,11 @@
 """Any file that holds ground, by what is in it: GeoJSON, GPX, KML, CSV of corners."""
 
 from adze.core.plan.document import Plan
-from adze.formats.brought import Brought, Progress, quiet
 from adze.formats.corners_csv import read_corners, write_corners
 from adze.formats.errors import FormatError
 from adze.formats.geojson import read_geojson, write_geojson
 from adze.formats.gpx import read_gpx, write_gpx
+from adze.formats.imported import ImportedFeatures, Progress, quiet
 from adze.formats.kml import read_kml, write_kml
 
 WRITERS = {"geojson": write_geojson, "gpx": write_gpx, "kml": write_kml, "csv": write_corners}
@@ -18,7 +18,7 @@ MEDIA_TYPES = {
 LARGEST_BYTES = 24_000_000
 
 
-def read_ground(content: bytes, progress: Progress = quiet) -> Brought:
+def read_ground(content: bytes, progress: Progress = quiet) -> ImportedFeatures:
     """What a file brings. Raises FormatError that says what is wrong and the mend."""
     if len(content) > LARGEST_BYTES:
         most = LARGEST_BYTES // 1_000_000

@@ -4,9 +4,9 @@ from collections.abc import Iterator
 from xml.etree.ElementTree import Element, SubElement, indent, tostring
 
 from adze.core.plan.document import Plan
-from adze.formats.brought import Brought, Line, Part, Spot, part_of, plain_name
 from adze.formats.errors import FormatError
 from adze.formats.features import features, plan_words
+from adze.formats.imported import ImportedFeatures, Line, Part, Spot, part_of, plain_name
 from adze.formats.xml import local, read_xml
 
 _SPACE = "http://www.opengis.net/kml/2.2"
@@ -14,7 +14,7 @@ _KEY = "adze"
 _LINES = ("LineString", "LinearRing")
 
 
-def read_kml(content: bytes) -> Brought:
+def read_kml(content: bytes) -> ImportedFeatures:
     """Every line, ring, track and point in any folder. Raises FormatError naming the placemark."""
     root = read_xml(content, "KML")
     if local(root.tag) != "kml":
@@ -29,7 +29,7 @@ def read_kml(content: bytes) -> Brought:
             else:
                 spots.append(found)
     document = next((e for e in root if local(e.tag) in ("Document", "Folder")), root)
-    return Brought(tuple(lines), tuple(spots), plan=part_of(_data(document)))
+    return ImportedFeatures(tuple(lines), tuple(spots), plan=part_of(_data(document)))
 
 
 def _text(parent: Element, tag: str) -> str | None:

@@ -8,7 +8,7 @@ from pwdlib import PasswordHash
 
 from adze.store import accounts
 from adze.store.accounts import Session
-from adze.store.connection import Connection
+from adze.store.connection import Connection, Transaction
 
 DEMO_LOGIN, DEMO_PASSWORD, DEMO_NAME = "demo", "hallow-reach", "Ruth Hallow"
 _SHORTEST_PASSWORD = 8
@@ -43,29 +43,33 @@ def _admit(connection: Connection, account_id: int, days: int) -> Key:
     return key
 
 
-def sign_in(connection: Connection, *, login: str, password: str, days: int) -> Key:
-    """Let a browser in. Raises SignInError."""
-    account = accounts.get_account(connection, login=login.strip().lower())
+def sign_in(transaction: Transaction, *, login: str, password: str, days: int) -> Key:
+    """Let a browser in. Raises SignInError. No connection is held while the password is hashed."""
+    with transaction() as connection:
+        account = accounts.get_account(connection, login=login.strip().lower())
     fits = _HASH.verify(password, account.password_hash if account else _NOBODY)
     if account is None or not fits:
         raise SignInError("password", "That name and password do not go together. Check both.")
-    return _admit(connection, account.id, days)
+    with transaction() as connection:
+        return _admit(connection, account.id, days)
 
 
-def sign_up(connection: Connection, *, login: str, name: str, password: str, days: int) -> Key:
+def sign_up(transaction: Transaction, *, login: str, name: str, password: str, days: int) -> Key:
     """A new account, signed in. Raises SignInError, Taken, Refused."""
     if len(password) < _SHORTEST_PASSWORD:
         raise SignInError("password", f"A password has at least {_SHORTEST_PASSWORD} characters.")
     if not 3 <= len(login.strip()) <= 80:
         raise SignInError("login", "A sign-in name has 3 to 80 characters.")
-    account = accounts.add_account(
-        connection,
-        login=login.strip().lower(),
-        name=name.strip() or login.strip(),
-        password_hash=_HASH.hash(password),
-        is_demo=False,
-    )
-    return _admit(connection, account.id, days)
+    hashed = _HASH.hash(password)
+    with transaction() as connection:
+        account = accounts.add_account(
+            connection,
+            login=login.strip().lower(),
+            name=name.strip() or login.strip(),
+            password_hash=hashed,
+            is_demo=False,
+        )
+        return _admit(connection, account.id, days)
 
 
 def ensure_demo_account(connection: Connection) -> tuple[int, bool]:

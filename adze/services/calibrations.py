@@ -13,16 +13,18 @@ from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.store import readings
-from adze.store.connection import Connection
+from adze.store.connection import Transaction
 
 _MOST = 200  # the newest are used
 
 
-def calibration_of(connection: Connection, *, plan_id: int, plan: Plan) -> Fit:
+def calibration_of(transaction: Transaction, *, plan_id: int, plan: Plan) -> Fit:
     """What the newest readings of live strands teach. Raises ValueError without any, Incomplete."""
     runs = {run.id: length_m(run) for run in plan.runs}
     samples = []
-    for reading in readings.list_readings(connection, plan_id=plan_id)[:_MOST]:
+    with transaction() as connection:
+        rows = readings.list_readings(connection, plan_id=plan_id)[:_MOST]
+    for reading in rows:
         if reading.run not in runs:
             continue
         fence = fence_of(fence_at(plan, reading.run).view)

@@ -4,22 +4,23 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
+from adze.core.advice.earth_here import with_rods
 from adze.core.basics.units import parse_length_m
 from adze.core.build.rods import array, layers_of
-from adze.core.forecast.earth_reading import Implied, ReadingFault, TestRead, implied
+from adze.core.forecast.earth_reading import ROW_MOST, Implied, ReadingFault, TestRead, implied
 from adze.core.forecast.earth_test import MOST_STAKES, EarthTest, earth_test, judged, peg_at, short_place
 from adze.core.forecast.stray import strays
 from adze.core.forecast.volts import solved
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
-from adze.core.plan.changes import replaced
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import TestSchool
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete
 from adze.services.readings import ReadingError, number
 from adze.store import earth_tests
-from adze.store.connection import Connection
+from adze.store.connection import Transaction
 from adze.store.earth_tests import StoredTest
 
 _DUE_DAYS = 395
@@ -116,7 +117,7 @@ def read_of(plan: Plan, entry: TestEntry) -> TestRead:
     return TestRead(Place(run.id, min(at_m, length_m(run))), entry.season, rods, fence, peg, before)
 
 
-def log_test(connection: Connection, *, plan_id: int, plan: Plan, entry: TestEntry, read_by: int) -> StoredTest:
+def log_test(transaction: Transaction, *, plan_id: int, plan: Plan, entry: TestEntry, read_by: int) -> StoredTest:
     """Keep a test with what it implies. Raises ReadingError, Incomplete, Refused."""
     read = read_of(plan, entry)
     day = _day(entry.read_on)
@@ -124,28 +125,29 @@ def log_test(connection: Connection, *, plan_id: int, plan: Plan, entry: TestEnt
         says = implied(replaced(plan, what_ifs=()), read)
     except ReadingFault as error:
         raise ReadingError(error.field, str(error)) from error
-    return earth_tests.add_earth_test(
-        connection,
-        plan_id=plan_id,
-        run=read.place.run,
-        at_m=read.place.at_m,
-        season=read.season.value,
-        rods_kv=read.rods_kv,
-        fence_kv=read.fence_kv,
-        before_kv=read.before_kv,
-        peg_m=read.peg_m,
-        rods=plan.rods.count,
-        tester=entry.tester,
-        school=plan.earth_school.value,
-        note=entry.note.strip(),
-        rods_ohm=says.rods_ohm,
-        low_ohm=says.low_ohm,
-        high_ohm=says.high_ohm,
-        soil_ohm_m=says.soil_ohm_m,
-        full_kv=says.full_kv,
-        read_by=read_by,
-        read_on=day,
-    )
+    with transaction() as connection:
+        return earth_tests.add_earth_test(
+            connection,
+            plan_id=plan_id,
+            run=read.place.run,
+            at_m=read.place.at_m,
+            season=read.season.value,
+            rods_kv=read.rods_kv,
+            fence_kv=read.fence_kv,
+            before_kv=read.before_kv,
+            peg_m=read.peg_m,
+            rods=plan.rods.count,
+            tester=entry.tester,
+            school=plan.earth_school.value,
+            note=entry.note.strip(),
+            rods_ohm=says.rods_ohm,
+            low_ohm=says.low_ohm,
+            high_ohm=says.high_ohm,
+            soil_ohm_m=says.soil_ohm_m,
+            full_kv=says.full_kv,
+            read_by=read_by,
+            read_on=day,
+        )
 
 
 def again(plan: Plan, test: StoredTest) -> Implied | None:
@@ -201,7 +203,7 @@ class StrayEntry:
     read_on: str
 
 
-def log_stray(connection: Connection, *, plan_id: int, plan: Plan, entry: StrayEntry, read_by: int) -> None:
+def log_stray(transaction: Transaction, *, plan_id: int, plan: Plan, entry: StrayEntry, read_by: int) -> None:
     """Keep volts read where animals drink. Raises ReadingError, Refused."""
     mark = next((m for m in plan.landmarks if m.id == entry.landmark), None)
     if mark is None:
@@ -214,18 +216,19 @@ def log_stray(connection: Connection, *, plan_id: int, plan: Plan, entry: StrayE
     except Incomplete:
         known = {}
     row = known.get(mark.id)
-    earth_tests.add_stray_reading(
-        connection,
-        plan_id=plan_id,
-        landmark=mark.id,
-        place=mark.name or mark.kind.replace("_", " "),
-        volts=volts,
-        season=entry.season.value,
-        forecast_v=row.volts[entry.season.value] if row else None,
-        note=entry.note.strip(),
-        read_by=read_by,
-        read_on=_day(entry.read_on),
-    )
+    with transaction() as connection:
+        earth_tests.add_stray_reading(
+            connection,
+            plan_id=plan_id,
+            landmark=mark.id,
+            place=mark.name or mark.kind.replace("_", " "),
+            volts=volts,
+            season=entry.season.value,
+            forecast_v=row.volts[entry.season.value] if row else None,
+            note=entry.note.strip(),
+            read_by=read_by,
+            read_on=_day(entry.read_on),
+        )
 
 
 def default_entry(plan: Plan, season: Season) -> TestEntry:
@@ -233,3 +236,16 @@ def default_entry(plan: Plan, season: Season) -> TestEntry:
     place = short_place(plan)
     at = f"{place.at_m:.0f} m" if place else ""
     return TestEntry(place.run if place else "", at, season, "", "", "", "10 m", "own_probe", "", "")
+
+
+def remedy_of_test(
+    transaction: Transaction, plan_id: int, plan: Plan, rods: str, learn: str
+) -> tuple[Plan, str] | None:
+    """The plan with so many rods, or with the soil of a kept test by its id, and the words; None for neither."""
+    if rods.isdigit() and 1 <= int(rods) <= ROW_MOST:
+        return with_rods(plan, count=int(rods)), f"{rods} rods after an earth test"
+    with transaction() as connection:
+        tests = earth_tests.list_earth_tests(connection, plan_id=plan_id)
+    test = next((t for t in tests if str(t.id) == learn), None)
+    soil = learned_soil(plan, test) if test else None
+    return (changed(plan, {"calibration": soil}), "Soil as the earth test found it") if soil else None

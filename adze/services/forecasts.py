@@ -12,6 +12,7 @@ from adze.core.animals.touch import PATH_WORDS, Path
 from adze.core.basics.cache import kept
 from adze.core.basics.units import kv_words
 from adze.core.build.construction import fence_of
+from adze.core.energizer.fit import fit_pulse
 from adze.core.forecast.touches import touches
 from adze.core.forecast.volts import Volts, solved, stand_at, volts_of
 from adze.core.ground.lines import length_m, run_of
@@ -24,11 +25,18 @@ from adze.core.plan.season import Guess, Season, Weather
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import wanted_of
 from adze.core.tables.animals import animal_word
+from adze.core.tables.energizers import energizers
 from adze.core.verdict.judge import Judgement, judge
 from adze.services.fence_view import fence_json
 from adze.services.ground_view import ground_json
 
 _KEPT = 64
+
+
+def fit_catalogue() -> None:
+    """Fit the catalogue's energizers once, so that the first try of a larger one does not wait."""
+    for unit in energizers().values():
+        fit_pulse(unit.catalogue)
 
 
 def known_judgement(plan: Plan) -> Judgement | None:
@@ -172,10 +180,10 @@ def expected_at(plan: Plan, season: Season, place: Place) -> Expected:
     return Expected(min(*ends, likely), likely, max(*ends, likely))
 
 
-def stand_json(plan: Plan, season: Season, place: Place, strand: int) -> dict[str, Any]:
+def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int) -> dict[str, Any]:
     """The stand card: kV, amps, what each animal would feel, what is fixed here. Raises Incomplete."""
-    run = run_of(plan, place.run)
-    place = Place(place.run, min(max(place.at_m, 0.0), length_m(run)))
+    run = run_of(plan, run_id)
+    place = Place(run_id, min(max(at_m, 0.0), length_m(run)))
     weather = Weather(season)
     judged = judgement_of(plan)
     if judged.blocked:

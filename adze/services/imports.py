@@ -1,13 +1,19 @@
 """Take a file's ground into a plan: read it once, look at it, then take it as chosen."""
 
+import logging
+import queue
+import threading
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
-from adze.formats.brought import (
-    Brought,
+from adze.formats.errors import FormatError
+from adze.formats.ground_files import read_ground
+from adze.formats.imported import (
     Choice,
+    ImportedFeatures,
     Line,
     Progress,
     Spot,
@@ -15,11 +21,11 @@ from adze.formats.brought import (
     into_plan,
     quiet,
 )
-from adze.formats.errors import FormatError
-from adze.formats.ground_files import read_ground
+from adze.services.plans import Base, OpenPlan, save_plan
 from adze.store import ground_imports
-from adze.store.connection import Connection
+from adze.store.connection import Transaction
 
+_LOG = logging.getLogger("adze")
 _TRACK_POINTS = 50  # a line with more points was walked or traced, not clicked
 _TRACK_THIN_M = 1.5
 
@@ -46,20 +52,21 @@ def read_file(content: bytes, name: str, progress: Progress = quiet) -> dict[str
     }
 
 
-def keep_file(connection: Connection, *, plan_id: int, account_id: int, name: str, brought: dict[str, Any]) -> int:
+def keep_file(transaction: Transaction, *, plan_id: int, account_id: int, name: str, brought: dict[str, Any]) -> int:
     """Keep what a file brought until it is taken; its id."""
-    return ground_imports.add_import(
-        connection, plan_id=plan_id, name=name[:120] or "file", brought=brought, made_by=account_id
-    )
+    with transaction() as connection:
+        return ground_imports.add_import(
+            connection, plan_id=plan_id, name=name[:120] or "file", brought=brought, made_by=account_id
+        )
 
 
-def _brought(row: dict[str, Any]) -> Brought:
+def _brought(row: dict[str, Any]) -> ImportedFeatures:
     lines = tuple(
         Line(x["name"], tuple(map(tuple, x["points"])), tuple(x["heights"]), x["closed"], x["part"])
         for x in row["lines"]
     )
     spots = tuple(Spot(x["name"], (x["point"][0], x["point"][1]), x["part"]) for x in row["spots"])
-    return Brought(lines, spots, tuple(row["notes"]), row["plan"])
+    return ImportedFeatures(lines, spots, tuple(row["notes"]), row["plan"])
 
 
 @dataclass(frozen=True)
@@ -75,13 +82,14 @@ class Preview:
 
 
 def preview(
-    connection: Connection, *, plan_id: int, import_id: int, plan: Plan, choice: Choice, thin_m: float | None
+    transaction: Transaction, *, plan_id: int, import_id: int, plan: Plan, choice: Choice, thin_m: float | None
 ) -> Preview:
     """A kept file taken into a plan, without saving it; without a wish it is thinned as its points ask for.
 
     Raises Missing, FormatError; Swapped when degrees must be changed over.
     """
-    kept = ground_imports.get_import(connection, plan_id=plan_id, import_id=import_id)
+    with transaction() as connection:
+        kept = ground_imports.get_import(connection, plan_id=plan_id, import_id=import_id)
     brought = _brought(kept.brought)
     came = sum(len(line.points) for line in brought.lines)
     walked = max((len(line.points) for line in brought.lines), default=0) > _TRACK_POINTS
@@ -124,3 +132,62 @@ def preview_json(before: Plan, found: Preview) -> dict[str, Any]:
         "marks": [{"kind": m.kind, "name": m.name, "points": [list(p) for p in m.points]} for m in marks],
         "fixtures": len(found.plan.fixtures) - len(before.fixtures),
     }
+
+
+class OfferSwap(ValueError):
+    """A file whose latitude and longitude look swapped, asked for as it came."""
+
+
+def take_import(
+    transaction: Transaction, opened: OpenPlan, base: Base, import_id: int, choice: Choice, thin_m: float
+) -> OpenPlan:
+    """Take a previewed file into a plan and save it. Raises FormatError, OfferSwap, Missing, Conflict."""
+    plan = opened.plan
+    found = preview(transaction, plan_id=opened.id, import_id=import_id, plan=plan, choice=choice, thin_m=thin_m)
+    if found.offer_swap:
+        raise OfferSwap(f"{found.name}: latitude and longitude look swapped; take them the other way round.")
+    count = len(found.plan.runs) - len(plan.runs)
+    words = f"Took {count} lines from {found.name}"
+    saved = save_plan(transaction, opened, base=base, plan=found.plan, summary=words)
+    with transaction() as connection:
+        ground_imports.forget_imports(connection, plan_id=opened.id)
+    return saved
+
+
+class _LeftAlone(Exception):
+    """Whoever sent the file no longer listens."""
+
+
+def stream_file(transaction: Transaction, opened: OpenPlan, content: bytes, name: str) -> Iterator[dict[str, Any]]:
+    """Read and keep a file in a thread of its own: how far it has come, and last what was kept, or the fault."""
+    steps: queue.Queue[dict[str, Any]] = queue.Queue()
+    left = threading.Event()
+
+    def tell(share: float, words: str) -> None:
+        if left.is_set():
+            raise _LeftAlone
+        steps.put({"share": share, "words": words})
+
+    def work() -> None:
+        try:
+            brought = read_file(content, name, tell)
+            tell(0.95, "Keeping it for the preview")
+            kept = keep_file(transaction, plan_id=opened.id, account_id=opened.account_id, name=name, brought=brought)
+            steps.put({"share": 1.0, "words": "Done", "import": kept})
+        except FormatError as error:
+            steps.put({"fault": str(error)})
+        except _LeftAlone:
+            return  # a file that nobody waits for must not take the next one's place
+        except Exception as error:
+            _LOG.error("a file could not be kept", exc_info=error)
+            steps.put({"fault": f"{name}: could not be kept; nothing was changed."})
+
+    threading.Thread(target=work, daemon=True).start()
+    try:
+        while True:
+            step = steps.get(timeout=120)
+            yield step
+            if "import" in step or "fault" in step:
+                return
+    finally:
+        left.set()

@@ -6,7 +6,7 @@ import warnings
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from adze.store import pictures
-from adze.store.connection import Connection
+from adze.store.connection import Transaction
 from adze.store.pictures import Picture
 
 LARGEST_BYTES = 16_000_000
@@ -45,22 +45,24 @@ def prepared(content: bytes, purpose: str) -> tuple[bytes, int, int]:
 
 
 def keep_picture(
-    connection: Connection, *, plan_id: int, account_id: int, name: str, content: bytes, purpose: str
+    transaction: Transaction, *, plan_id: int, account_id: int, name: str, content: bytes, purpose: str
 ) -> Picture:
     """Keep a picture of a plan. Raises Unreadable."""
-    kept = pictures.count_pictures(connection, plan_id=plan_id)
+    with transaction() as connection:
+        kept = pictures.count_pictures(connection, plan_id=plan_id)
     if kept.pictures >= _MOST_PICTURES or kept.bytes >= _MOST_BYTES:
         raise Unreadable(f"This plan holds {kept.pictures} pictures already; that is as many as are kept.")
     ready, width, height = prepared(content, purpose)
     words = " ".join(name.split())[:120] or "Photo"
-    made = pictures.add_picture(
-        connection,
-        plan_id=plan_id,
-        name=words,
-        media_type="image/jpeg",
-        width_px=width,
-        height_px=height,
-        content=ready,
-        made_by=account_id,
-    )
+    with transaction() as connection:
+        made = pictures.add_picture(
+            connection,
+            plan_id=plan_id,
+            name=words,
+            media_type="image/jpeg",
+            width_px=width,
+            height_px=height,
+            content=ready,
+            made_by=account_id,
+        )
     return Picture(id=made, name=words, media_type="image/jpeg", width_px=width, height_px=height, content=ready)

@@ -1,34 +1,73 @@
-"""Begin a plan, change it, step back and forward; two people never overwrite each other unseen."""
+"""Open a plan, change it, step back and forward; two people never overwrite each other unseen.
+
+Every function opens its own short transactions: nothing is computed, read or written down while a connection
+or a lock is held, and what was saved stays saved whatever is computed of it afterwards.
+"""
 
 from dataclasses import dataclass, replace
+from enum import IntEnum
 
 from pydantic import ValidationError
 
 from adze.core.basics.cache import Cache
-from adze.core.plan.changes import replaced
+from adze.core.plan.changes import alike, replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.revise import Prefer, difference_words, differences, merge
 from adze.formats.errors import FormatError
 from adze.formats.plan_file import dump_plan, read_plan_document
+from adze.services.operations.base import Operation
 from adze.store import plans
-from adze.store.connection import Connection
-from adze.store.plans import Document, PlanRow, StoredPlan, Written
+from adze.store.connection import Connection, Transaction
+from adze.store.errors import Missing
+from adze.store.plans import Document, PlanRow, Revision, StoredPlan, Written
 
 _SUMMARY = 200
 
 
+class Role(IntEnum):
+    """What an account may do with a farm and its plans; each role may what those before it may."""
+
+    READER = 1
+    EDITOR = 2
+    OWNER = 3
+
+
+@dataclass(frozen=True)
+class OpenPlan:
+    """A plan that an account has opened: as stored, and as the document."""
+
+    account_id: int
+    stored: StoredPlan
+    plan: Plan
+
+    @property
+    def id(self) -> int:
+        """The plan's id."""
+        return self.stored.id
+
+
+@dataclass(frozen=True)
+class Base:
+    """What a change began from: the edition that was on screen and its revision."""
+
+    edition: int
+    revision: int
+
+
 @dataclass(frozen=True)
 class Clash:
-    """A save that came second: what changed meanwhile, what one's own change was, and both together."""
+    """A save that came second: what changed meanwhile, what one's own change was, and where both touched the same.
+
+    `mine` is the revision that keeps one's own version, set aside; None where there was nothing to keep.
+    """
 
     edition: int
     current: int
     changed_by: str
     theirs_words: tuple[str, ...]
-    mine_words: tuple[str, ...]
-    clash_words: tuple[str, ...]
-    theirs: Document
-    both: Document
+    mine_words: tuple[str, ...] = ()
+    clash_words: tuple[str, ...] = ()
+    mine: int | None = None
 
 
 class Conflict(Exception):
@@ -49,20 +88,13 @@ def begin_plan(connection: Connection, *, farm_id: int, name: str, made_by: int,
     return plans.add_plan(connection, farm_id=farm_id, name=name, document=document, made_by=made_by)
 
 
-def copy_plan(connection: Connection, *, plan_id: int, account_id: int, made_by: int) -> int:
-    """An option of a plan: the same design on the same farm under a name of its own; its id. Raises Missing."""
-    stored, plan = open_plan(connection, plan_id=plan_id, account_id=account_id)
-    names = {row.name for row, _ in list_plans(connection, account_id=account_id) if row.farm_id == stored.farm_id}
-    stem = stored.name[:60]
-    name = next(n for i in range(2, 10_000) if (n := f"{stem}, option {i}") not in names)
-    own = replaced(plan, name=name)
-    return begin_plan(connection, farm_id=stored.farm_id, name=name, made_by=made_by, plan=own)
-
-
-def open_plan(connection: Connection, *, plan_id: int, account_id: int) -> tuple[StoredPlan, Plan]:
-    """A plan as it stands. Raises Missing."""
-    stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
-    return stored, _plan_of(stored)
+def open_plan(transaction: Transaction, *, plan_id: int, account_id: int, role: Role = Role.READER) -> OpenPlan:
+    """A plan as it stands, for an account that has the role on it. Raises Missing."""
+    with transaction() as connection:
+        stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+    if role > Role.OWNER:  # plans are found by their owner only, who may do everything
+        raise Missing("That plan is not among yours.")
+    return OpenPlan(account_id, stored, _plan_of(stored))
 
 
 _read: Cache[Plan] = Cache("plans by content", 64)
@@ -73,77 +105,113 @@ def _plan_of(stored: Written) -> Plan:
     return _read.get(stored.content, lambda: read_plan_document(stored.document))
 
 
-def list_plans(connection: Connection, *, account_id: int) -> tuple[tuple[PlanRow, Plan], ...]:
+def list_plans(transaction: Transaction, *, account_id: int) -> tuple[tuple[PlanRow, Plan], ...]:
     """All plans of an account as they stand."""
-    return tuple((row, _plan_of(row)) for row in plans.list_plans(connection, account_id=account_id))
+    with transaction() as connection:
+        rows = plans.list_plans(connection, account_id=account_id)
+    return tuple((row, _plan_of(row)) for row in rows)
 
 
-def _settle(connection: Connection, plan_id: int, account_id: int) -> StoredPlan:
-    plans.lock_plan(connection, plan_id=plan_id, account_id=account_id)
-    return plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+def copy_plan(transaction: Transaction, opened: OpenPlan) -> int:
+    """An option of a plan: the same design on the same farm under a name of its own; its id."""
+    stored = opened.stored
+    with transaction() as connection:
+        rows = plans.list_plans(connection, account_id=opened.account_id)
+    names = {row.name for row in rows if row.farm_id == stored.farm_id}
+    name = next(n for i in range(2, 10_000) if (n := f"{stored.name[:60]}, option {i}") not in names)
+    own = replaced(opened.plan, name=name)
+    with transaction() as connection:
+        return begin_plan(connection, farm_id=stored.farm_id, name=name, made_by=opened.account_id, plan=own)
 
 
-def save_plan(
-    connection: Connection, *, plan_id: int, account_id: int, edition: int, based_on: int, plan: Plan, summary: str
-) -> StoredPlan:
+def _locked(connection: Connection, opened: OpenPlan) -> StoredPlan:
+    plans.lock_plan(connection, plan_id=opened.id, account_id=opened.account_id)
+    return plans.get_plan(connection, plan_id=opened.id, account_id=opened.account_id)
+
+
+def save_plan(transaction: Transaction, opened: OpenPlan, *, base: Base, plan: Plan, summary: str) -> OpenPlan:
     """A change as a new revision. Raises Missing, and Conflict when another change came first."""
-    stored = _settle(connection, plan_id, account_id)
-    document = dump_plan(plan)
-    if stored.edition != edition:
-        raise Conflict(_clash(connection, stored, based_on, document, account_id, summary))
-    if plan == _plan_of(stored):
-        return stored
-    said = summary[:_SUMMARY] or "Changed"
-    made = plans.add_revision(
-        connection, plan_id=plan_id, parent=stored.current, document=document, summary=said, made_by=account_id
-    )
-    edition_now = plans.change_current(connection, plan_id=plan_id, number=made.number, name=plan.name)
-    _read.put(made.content, plan)
-    return replace(
+    if opened.stored.edition == base.edition and plan == opened.plan:
+        return opened
+    document, said = dump_plan(plan), summary[:_SUMMARY] or "Changed"
+    with transaction() as connection:
+        stored = _locked(connection, opened)
+        late = stored.edition != base.edition
+        made = plans.add_revision(
+            connection,
+            plan_id=opened.id,
+            parent=base.revision if late else stored.current,
+            document=document,
+            # Kept beside the line of revisions: whatever is chosen next, this version can be had back.
+            summary=f"Set aside: {said}"[:_SUMMARY] if late else said,
+            made_by=opened.account_id,
+            set_aside=late,
+        )
+        edition = stored.edition
+        if not late:
+            edition = plans.change_current(connection, plan_id=opened.id, number=made.number, name=plan.name)
+    if late:
+        raise Conflict(_clash(transaction, stored, base, document, made.number))
+    kept = alike(plan, opened.plan)
+    _read.put(made.content, kept)
+    saved = replace(
         stored,
         name=plan.name,
-        edition=edition_now,
+        edition=edition,
         current=made.number,
         written=made.written,
         summary=said,
         parent=stored.current,
         child=None,
     )
+    return OpenPlan(opened.account_id, saved, kept)
 
 
-def _clash(
-    connection: Connection, stored: StoredPlan, based_on: int, mine: Document, account_id: int, summary: str
-) -> Clash:
-    base = plans.get_revision(connection, plan_id=stored.id, number=based_on)
-    theirs = plans.get_revision(connection, plan_id=stored.id, number=stored.current)
-    # Kept beside the line of revisions: whatever is chosen next, this version can be had back.
-    plans.add_revision(
-        connection,
-        plan_id=stored.id,
-        parent=based_on,
-        document=mine,
-        summary=f"Set aside: {summary}"[:_SUMMARY],
-        made_by=account_id,
-        set_aside=True,
-    )
-    both = merge(base.document, mine, theirs.document, Prefer.MINE)
-    try:
-        document = dump_plan(read_plan_document(both.document))
-    except (FormatError, ValidationError):
-        # Each change stood alone but not together: offer one's own whole.
-        document = mine
-    clashing = set(both.clashes)
+def change_plan(
+    transaction: Transaction, opened: OpenPlan, *, base: Base, operation: Operation
+) -> tuple[OpenPlan, str]:
+    """An operation done and saved, and the key of what it made.
+
+    It is done on what was on screen: where another change came first it is kept aside and told as a clash.
+    Raises what the operation raises, Missing, Conflict.
+    """
+    plan = opened.plan
+    if opened.stored.edition != base.edition:
+        plan = read_plan_document(_revision(transaction, opened, base.revision).document)
+    done = operation.apply(plan)
+    saved = save_plan(transaction, opened, base=base, plan=done.plan, summary=done.summary)
+    return saved, done.made
+
+
+def _revision(transaction: Transaction, opened: OpenPlan, number: int) -> Revision:
+    with transaction() as connection:
+        return plans.get_revision(connection, plan_id=opened.id, number=number)
+
+
+def _theirs(transaction: Transaction, stored: StoredPlan, revision: int) -> tuple[Revision, Revision]:
+    """The revision that a late change began from, and the one that stands."""
+    with transaction() as connection:
+        base = plans.get_revision(connection, plan_id=stored.id, number=revision)
+        return base, plans.get_revision(connection, plan_id=stored.id, number=stored.current)
+
+
+def _words(base: Document, other: Document) -> tuple[str, ...]:
+    return tuple(difference_words(d, other) for d in differences(base, other))
+
+
+def _clash(transaction: Transaction, stored: StoredPlan, base: Base, mine: Document, aside: int) -> Clash:
+    before, theirs = _theirs(transaction, stored, base.revision)
+    clashing = set(merge(before.document, mine, theirs.document, Prefer.MINE).clashes)
     return Clash(
         edition=stored.edition,
         current=stored.current,
         changed_by=theirs.made_by_name,
-        theirs_words=tuple(difference_words(d, theirs.document) for d in differences(base.document, theirs.document)),
-        mine_words=tuple(difference_words(d, mine) for d in differences(base.document, mine)),
+        theirs_words=_words(before.document, theirs.document),
+        mine_words=_words(before.document, mine),
         clash_words=tuple(
             difference_words(d, mine) for d in differences(theirs.document, mine) if _within(d.path, clashing)
         ),
-        theirs=theirs.document,
-        both=document,
+        mine=aside,
     )
 
 
@@ -151,30 +219,43 @@ def _within(path: tuple[str, ...], clashes: set[tuple[str, ...]]) -> bool:
     return any(path[: len(clash)] == clash for clash in clashes)
 
 
-def bring_back(connection: Connection, *, plan_id: int, account_id: int, number: int) -> StoredPlan:
-    """Make an older revision, or one set aside, the newest. Raises Missing."""
-    stored = _settle(connection, plan_id, account_id)
-    revision = plans.get_revision(connection, plan_id=plan_id, number=number)
-    summary = f"Brought back: {revision.summary.removeprefix('Brought back: ')}"
-    return save_plan(
-        connection,
-        plan_id=plan_id,
-        account_id=account_id,
-        edition=stored.edition,
-        based_on=stored.current,
-        plan=read_plan_document(revision.document),
-        summary=summary,
-    )
+def settle(transaction: Transaction, opened: OpenPlan, *, base: Base, mine: int) -> OpenPlan:
+    """A version set aside put together with what stands, one's own where both differ. Raises Missing, Conflict."""
+    own = _revision(transaction, opened, mine)
+    if not own.set_aside or own.parent is None:
+        raise Missing("That version is not set aside any more.")
+    before = _revision(transaction, opened, own.parent)
+    both = merge(before.document, own.document, opened.stored.document, Prefer.MINE)
+    try:
+        plan = read_plan_document(both.document)
+    except (FormatError, ValidationError):
+        # Each change stood alone but not together: one's own stands whole.
+        plan = read_plan_document(own.document)
+    return save_plan(transaction, opened, base=base, plan=plan, summary="Put together with another's change")
 
 
-def step(connection: Connection, *, plan_id: int, account_id: int, edition: int, back: bool) -> StoredPlan:
-    """Undo or redo. Raises Missing, NothingThere, and Conflict when the plan changed meanwhile."""
-    stored = _settle(connection, plan_id, account_id)
-    if stored.edition != edition:
-        raise Conflict(_clash(connection, stored, stored.current, stored.document, account_id, "Undo"))
-    number = stored.parent if back else stored.child
+def bring_back(transaction: Transaction, opened: OpenPlan, *, number: int) -> OpenPlan:
+    """Make an older revision, or one set aside, the newest. Raises Missing, Conflict."""
+    revision = _revision(transaction, opened, number)
+    summary = f"ImportedFeatures back: {revision.summary.removeprefix('ImportedFeatures back: ')}"
+    base = Base(opened.stored.edition, opened.stored.current)
+    return save_plan(transaction, opened, base=base, plan=read_plan_document(revision.document), summary=summary)
+
+
+def step(transaction: Transaction, opened: OpenPlan, *, base: Base, back: bool) -> OpenPlan:
+    """Undo or redo. Raises Missing, NothingThere, and Conflict, with nothing stored, when another change came first."""
+    with transaction() as connection:
+        stored = _locked(connection, opened)
+        late = stored.edition != base.edition
+        number = stored.parent if back else stored.child
+        if not late and number is not None:
+            revision = plans.get_revision(connection, plan_id=opened.id, number=number)
+            plans.change_current(connection, plan_id=opened.id, number=number, name=revision.document["name"])
+            stored = plans.get_plan(connection, plan_id=opened.id, account_id=opened.account_id)
+    if late:
+        before, theirs = _theirs(transaction, stored, base.revision)
+        words = _words(before.document, theirs.document)
+        raise Conflict(Clash(stored.edition, stored.current, theirs.made_by_name, words))
     if number is None:
         raise NothingThere("There is nothing to undo." if back else "There is nothing to redo.")
-    revision = plans.get_revision(connection, plan_id=plan_id, number=number)
-    plans.change_current(connection, plan_id=plan_id, number=number, name=revision.document["name"])
-    return plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+    return OpenPlan(opened.account_id, stored, _plan_of(stored))

@@ -13,7 +13,7 @@ from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
 from adze.services.forecasts import Expected, expected_at
 from adze.store import readings
-from adze.store.connection import Connection
+from adze.store.connection import Transaction
 from adze.store.readings import Reading
 
 
@@ -50,7 +50,7 @@ def number(text: str, field: str, what: str, most: float) -> float:
     return value
 
 
-def log_reading(connection: Connection, *, plan_id: int, plan: Plan, entry: Entry, read_by: int) -> Reading:
+def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: Entry, read_by: int) -> Reading:
     """Keep a reading with its forecast. Raises ReadingError, Refused."""
     run = next((r for r in plan.runs if r.id == entry.run), None)
     if run is None:
@@ -69,22 +69,23 @@ def log_reading(connection: Connection, *, plan_id: int, plan: Plan, entry: Entr
         expected = expected_at(plan, entry.season, Place(run.id, entry.at_m))
     except (Incomplete, KeyError):
         expected = None
-    return readings.add_reading(
-        connection,
-        plan_id=plan_id,
-        run=run.id,
-        at_m=entry.at_m,
-        strand=entry.strand,
-        kv=kv,
-        amps=amps,
-        outward=entry.outward if amps is not None else None,
-        season=entry.season.value,
-        note=entry.note.strip(),
-        forecast_low_kv=expected.low if expected else None,
-        forecast_kv=expected.likely if expected else None,
-        forecast_high_kv=expected.high if expected else None,
-        read_by=read_by,
-    )
+    with transaction() as connection:
+        return readings.add_reading(
+            connection,
+            plan_id=plan_id,
+            run=run.id,
+            at_m=entry.at_m,
+            strand=entry.strand,
+            kv=kv,
+            amps=amps,
+            outward=entry.outward if amps is not None else None,
+            season=entry.season.value,
+            note=entry.note.strip(),
+            forecast_low_kv=expected.low if expected else None,
+            forecast_kv=expected.likely if expected else None,
+            forecast_high_kv=expected.high if expected else None,
+            read_by=read_by,
+        )
 
 
 @dataclass(frozen=True)

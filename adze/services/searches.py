@@ -22,7 +22,7 @@ _EVERY_S = 0.25
 _STRANDS = {"earth between": "earth strands between", "mesh before": "mesh before it"}
 
 
-def told(plan: Plan, wishes: Wishes) -> Iterator[dict[str, Any]]:
+def stream_search(plan: Plan, wishes: Wishes) -> Iterator[dict[str, Any]]:
     """How far the search is and the best so far, a few times a second, and the last word.
 
     What cannot be searched is told as a fault in words.

@@ -17,7 +17,7 @@ from adze.core.verdict.judge_fence import strand_findings
 from adze.services.forecasts import judgement_of
 
 
-def tried(plan: Plan, strands: tuple[PlannedStrand, ...], fence: str | None = None) -> dict[str, Any]:
+def preview_strands(plan: Plan, strands: tuple[PlannedStrand, ...], fence: str | None = None) -> dict[str, Any]:
     """What other strands would do: the worst of each animal, its gap, and what it would feel in the driest week.
 
     What is felt goes by the kV that stands at the worst place now: some cm more or less change it by

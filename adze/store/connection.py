@@ -1,7 +1,7 @@
 """The pool, the connection type that rooms above use, and migrations."""
 
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
 from importlib import resources
 from typing import Any, TypeVar
 from urllib.parse import urlsplit, urlunsplit
@@ -16,6 +16,7 @@ from adze.store.errors import own_errors
 from adze.store.loader import Query
 
 Connection = psycopg.Connection[Any]
+Transaction = Callable[[], AbstractContextManager[Connection]]
 Row = TypeVar("Row")
 
 

@@ -27,7 +27,7 @@ class _Id:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Kept:
+class PictureCount:
     """How many pictures a plan holds, and their bytes together."""
 
     pictures: int
@@ -73,6 +73,8 @@ def get_picture(connection: Connection, *, plan_id: int, picture_id: int, accoun
     return found
 
 
-def count_pictures(connection: Connection, *, plan_id: int) -> Kept:
+def count_pictures(connection: Connection, *, plan_id: int) -> PictureCount:
     """What a plan's pictures come to."""
-    return fetch_one(connection, _QUERIES["count_pictures"], Kept, plan_id=plan_id) or Kept(pictures=0, bytes=0)
+    return fetch_one(connection, _QUERIES["count_pictures"], PictureCount, plan_id=plan_id) or PictureCount(
+        pictures=0, bytes=0
+    )

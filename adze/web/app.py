@@ -13,19 +13,20 @@ from fastapi.responses import JSONResponse, RedirectResponse
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
-from adze.core.energizer.fit import fit_pulse
-from adze.core.tables.energizers import energizers
+from adze.core.plan.stages import Incomplete
 from adze.formats.errors import fault_words
 from adze.formats.ground_files import LARGEST_BYTES as LARGEST_FILE
+from adze.services.forecasts import fit_catalogue
 from adze.services.pictures import LARGEST_BYTES as LARGEST_PICTURE
 from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.errors import Missing, StoreError
+from adze.web.access import SignInNeeded
 from adze.web.limits import BodyLimit
 from adze.web.pages import page as page_response
 from adze.web.pages import wants_json
-from adze.web.routes import accounts, earth, farms, ground, plans, power, readings, strands
-from adze.web.session import SignInNeeded
+from adze.web.routes import accounts, farms, files, ground, operations, pieces, plans, readings
+from adze.web.workbench import fault
 
 _STATIC = Path(__file__).parent / "static"
 _LOG = logging.getLogger("adze")
@@ -39,19 +40,13 @@ _HEADERS = {
 }
 
 
-def _warm() -> None:
-    """Fit the catalogue's energizers once, so that the first try of a larger one does not wait."""
-    for unit in energizers().values():
-        fit_pulse(unit.catalogue)
-
-
 def create_app(settings: Settings) -> FastAPI:
     """The application on a migrated database."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.store = Store(str(settings.database_url), settings.pool_size)
-        Thread(target=_warm, daemon=True).start()
+        Thread(target=fit_catalogue, daemon=True).start()
         yield
         app.state.store.close()
 
@@ -59,7 +54,7 @@ def create_app(settings: Settings) -> FastAPI:
     app.state.settings = settings
     app.mount("/static", StaticFiles(directory=_STATIC), name="static")
     # The ground goes before the plans: their last address takes any stage.
-    for routes in (accounts, farms, ground, strands, power, earth, readings, plans):
+    for routes in (accounts, farms, files, ground, operations, pieces, readings, plans):
         app.include_router(routes.router)
     app.add_middleware(
         BodyLimit,
@@ -94,6 +89,12 @@ def _pages_for_errors(app: FastAPI) -> None:
         if wants_json(request):
             return JSONResponse({"message": "You are signed out. Sign in again; what you typed is still here."}, 401)
         return RedirectResponse(request.url_for("sign_in_page").include_query_params(next=request.url.path), 303)
+
+    @app.exception_handler(Incomplete)
+    def not_computed(request: Request, error: Incomplete) -> Response:
+        if wants_json(request):
+            return fault((("", str(error)),))
+        return _error(request, 422, "Not known yet", str(error))
 
     @app.exception_handler(Missing)
     def not_there(request: Request, error: Missing) -> Response:

@@ -1,6 +1,5 @@
 """Templates, their filters, and the answer as a page."""
 
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -10,20 +9,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, pass_context
 from jinja2.runtime import Context
 
 from adze import __version__
-from adze.core.advice.ground_remedies import DEED_WORDS
-from adze.core.basics.units import Units, exact_metres, format_height, format_length, format_tape, kv_words
-from adze.core.plan.season import SEASON_WORDS
-from adze.core.tables.animals import animal_word
-from adze.core.verdict.findings import without_repeats
-
-
-def _when(moment: datetime) -> str:
-    gone = datetime.now(UTC) - moment
-    if gone.total_seconds() < 90:
-        return "just now"
-    if gone.total_seconds() < 5400:
-        return f"{gone.total_seconds() / 60:.0f} minutes ago"
-    return "today" if gone.days < 1 else f"{gone.days} days ago"
+from adze.services.words import FILTERS, WORDS
 
 
 @pass_context
@@ -40,20 +26,8 @@ def _environment() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
     )
-    environment.globals |= {"deed_words": DEED_WORDS, "url": _url, "season_words": SEASON_WORDS, "version": __version__}
-    environment.filters |= {
-        "kv": kv_words,
-        "without_repeats": without_repeats,
-        "money": lambda x: f"{x:,.2f}",
-        "distance": lambda x, units: format_length(x, Units(units)),
-        "height": lambda x, units: format_height(x, Units(units)),
-        "animal": animal_word,
-        "when": _when,
-        "bearing": lambda x: f"{x % 360:03.0f}°",
-        "metres": exact_metres,
-        "tape": lambda x, units: format_tape(x, Units(units)),
-        "hours": lambda x: f"{x * 60:.0f} min" if x < 1 else f"{x:.0f} h",
-    }
+    environment.globals |= {"url": _url, "version": __version__, **WORDS}
+    environment.filters |= FILTERS
     return environment
 
 

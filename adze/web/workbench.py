@@ -1,22 +1,26 @@
 """What the workbench's addresses share: the state that a page is drawn from, saving, clashes, faults."""
 
+import logging
+import secrets
+from collections.abc import Callable
 from typing import Annotated, Any
 
 from fastapi import Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
 from adze.formats.plan_file import dump_plan
-from adze.services import forecasts
-from adze.services.plans import Clash, Conflict, save_plan
-from adze.store.connection import Connection
-from adze.store.plans import StoredPlan
-from adze.web.ground_panel import Pane
+from adze.services import plans
+from adze.services.forecasts import forecast_json
+from adze.services.plans import Clash, Conflict, OpenPlan
+from adze.services.views.base import Asked, Pane, common
+from adze.store.connection import Transaction
 from adze.web.pages import render
-from adze.web.panels import panel_context
-from adze.web.session import JsonWriter
+from adze.web.stages.registry import STAGE_PAGES
+
+_LOG = logging.getLogger("adze")
+Faults = tuple[tuple[str, str], ...]
 
 
 class Body(BaseModel):
@@ -26,7 +30,7 @@ class Body(BaseModel):
 
 
 class Base(Body):
-    """What every write says: the edition it saw, the revision it began from, the stage and list on screen."""
+    """What every write says: the edition it saw, the revision it began from, what is on screen."""
 
     edition: int
     based_on: int
@@ -34,19 +38,25 @@ class Base(Body):
     pane: Pane = Pane.FINDINGS
     fence: Annotated[str, Field(max_length=40)] = ""
 
+    @property
+    def base(self) -> plans.Base:
+        """What the change began from."""
+        return plans.Base(self.edition, self.based_on)
 
-def fault(faults: tuple[tuple[str, str], ...]) -> JSONResponse:
+
+def fault(faults: Faults) -> JSONResponse:
     """What is wrong, with the paths of the inputs it belongs to."""
     shown = [{"path": path, "message": message} for path, message in faults]
     return JSONResponse({"message": "; ".join(m for _, m in faults), "faults": shown}, 422)
 
 
-def bare_state(stored: StoredPlan, plan: Plan) -> dict[str, Any]:
+def bare_state(opened: OpenPlan) -> dict[str, Any]:
     """A plan's state before anything is computed."""
+    stored = opened.stored
     return {
         "edition": stored.edition,
         "revision": stored.current,
-        "document": dump_plan(plan),
+        "document": dump_plan(opened.plan),
         "can_undo": stored.parent is not None,
         "can_redo": stored.child is not None,
         "forecast": None,
@@ -54,20 +64,13 @@ def bare_state(stored: StoredPlan, plan: Plan) -> dict[str, Any]:
     }
 
 
-def state(
-    request: Request,
-    connection: Connection,
-    stored: StoredPlan,
-    plan: Plan,
-    stage: Stage,
-    pane: Pane = Pane.FINDINGS,
-    fence: str = "",
-) -> dict[str, Any]:
+def state(request: Request, asked: Asked, stage: Stage) -> dict[str, Any]:
     """A plan's state with forecast, verdicts and a stage's panel."""
-    context = panel_context(connection, stored.id, plan, stage, pane, fence or None)
-    return bare_state(stored, plan) | {
-        "forecast": forecasts.forecast_json(plan),
-        "panel": render(request, f"plan/panels/{stage}.html", context),
+    page = STAGE_PAGES[stage]
+    context = common(asked, stage) | page.view(asked)
+    return bare_state(asked.opened) | {
+        "forecast": forecast_json(asked.plan),
+        "panel": render(request, page.template, context),
     }
 
 
@@ -76,23 +79,26 @@ def clash_json(clash: Clash) -> JSONResponse:
     return JSONResponse({"message": f"{clash.changed_by} changed this plan meanwhile.", "clash": vars(clash)}, 409)
 
 
-def saved(
-    request: Request, connection: Connection, who: JsonWriter, plan_id: int, base: Base, plan: Plan, summary: str
-) -> Response:
-    """Save a change; the new state, or the clash."""
+def saved(request: Request, transaction: Transaction, body: Base, save: Callable[[], tuple[OpenPlan, str]]) -> Response:
+    """Save a change by `save`, which also gives the key of what it made; the new state, or the clash.
+
+    What is saved stays saved: where its forecast cannot be computed, the state says so and holds the document.
+    """
     try:
-        stored = save_plan(
-            connection,
-            plan_id=plan_id,
-            account_id=who.account_id,
-            edition=base.edition,
-            based_on=base.based_on,
-            plan=plan,
-            summary=summary,
-        )
+        opened, made = save()
     except Conflict as conflict:
         return clash_json(conflict.clash)
-    return JSONResponse(state(request, connection, stored, plan, base.stage, base.pane, base.fence))
+    asked = Asked(opened, transaction, body.pane, body.fence or None)
+    try:
+        told = state(request, asked, body.stage)
+    except Exception as error:
+        reference = secrets.token_hex(4)
+        _LOG.error("reference %s", reference, exc_info=error)
+        note = (
+            f"Saved, but what it does could not be computed: our mistake, reference {reference}. Undo brings it back."
+        )
+        told = bare_state(opened) | {"panel": render(request, "plan/_uncomputed.html", {"note": note})}
+    return JSONResponse(told | {"made": made})
 
 
 def file(content: str, media_type: str, name: str) -> Response:

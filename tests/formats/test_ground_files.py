@@ -21,9 +21,9 @@ from adze.cli import app
 from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Origin
-from adze.formats.brought import Choice, Swapped, into_plan, lines_in_metres
 from adze.formats.errors import FormatError
 from adze.formats.ground_files import WRITERS, read_ground, write_ground
+from adze.formats.imported import Choice, Swapped, into_plan, lines_in_metres
 from adze.formats.plan_file import read_plan
 from adze.formats.projection import to_degrees, to_metres
 from tests.conftest import simple_plan

@@ -48,20 +48,20 @@ def test_the_band_stands_around_the_likely_line(hallow: Plan) -> None:
 
 
 def test_the_card_tells_the_place_the_strand_and_what_is_fixed(hallow: Plan) -> None:
-    card = forecasts.stand_json(hallow, Season.WET, Place("terraces", 329.5), 2)
+    card = forecasts.stand_json(hallow, Season.WET, "terraces", 329.5, 2)
     assert card["where"] == "Terraces, 330 m along"
     assert card["fixed"] == ["Lane gate (gate)"]
     assert (card["strand"], card["strands"], card["role"]) == (3, 4, "live")
     assert card["kv_earth"] is None
     assert {t["animal"] for t in card["touches"]} == {"ewe", "beef cow"}
-    past_the_end = forecasts.stand_json(hallow, Season.WET, Place("maylane", 9e9), 99)
+    past_the_end = forecasts.stand_json(hallow, Season.WET, "maylane", 9e9, 99)
     assert past_the_end["strand"] == 4
     assert past_the_end["leak_a"] == 0
 
 
 def test_earth_strands_are_told_on_the_card() -> None:
     plan = simple_plan(strands=[{"cm": 30}, {"cm": 60, "role": "earth"}, {"cm": 90}])
-    card = forecasts.stand_json(plan, Season.DRY, Place("line1", 800), 1)
+    card = forecasts.stand_json(plan, Season.DRY, "line1", 800, 1)
     assert card["role"] == "earth"
     assert float(card["kv_soil"]) < float(card["kv_earth"])
 

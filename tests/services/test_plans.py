@@ -1,17 +1,36 @@
 """Saving, undo, redo, and two people on one plan."""
 
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager, nullcontext
+from dataclasses import dataclass
+from typing import Any
+
 import pytest
 
+from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.demo.load import load_demo
 from adze.services import accounts
+from adze.services import plans as services_plans
 from adze.services.accounts import DEMO_LOGIN, DEMO_PASSWORD, SignInError
-from adze.services.plans import Conflict, NothingThere, begin_plan, open_plan, save_plan, step
+from adze.services.operations.registry import read_operation
+from adze.services.plans import (
+    Base,
+    Conflict,
+    NothingThere,
+    OpenPlan,
+    begin_plan,
+    change_plan,
+    open_plan,
+    save_plan,
+    settle,
+    step,
+)
 from adze.services.readings import Entry, ReadingError, log_reading, reading_words
 from adze.store import farms, plans
-from adze.store.connection import Connection, Store
-from adze.store.plans import StoredPlan
+from adze.store.connection import Connection, Store, Transaction
+from adze.store.plans import RevisionRow
 from tests.conftest import simple_plan
 from tests.store.test_queries import make_account
 
@@ -27,77 +46,135 @@ def plan_id(connection: Connection, account: int) -> int:
     return begin_plan(connection, farm_id=farm.id, name="Line", made_by=account, plan=simple_plan())
 
 
-def save(connection: Connection, account: int, plan_id: int, base: StoredPlan, **changes: object) -> StoredPlan:
-    plan = Plan.model_validate(base.document | changes)
-    return save_plan(
-        connection,
-        plan_id=plan_id,
-        account_id=account,
-        edition=base.edition,
-        based_on=base.current,
-        plan=plan,
-        summary="x",
-    )
+@dataclass(frozen=True)
+class Desk:
+    """One account at one plan, on a connection whose changes are taken back."""
+
+    connection: Connection
+    account: int
+    plan_id: int
+
+    def transaction(self) -> AbstractContextManager[Connection]:
+        return nullcontext(self.connection)
+
+    def open(self) -> OpenPlan:
+        return open_plan(self.transaction, plan_id=self.plan_id, account_id=self.account)
+
+    def save(self, seen: OpenPlan, **changes: object) -> OpenPlan:
+        plan = Plan.model_validate(seen.stored.document | changes)
+        return save_plan(self.transaction, self.open(), base=base_of(seen), plan=plan, summary="x")
+
+    def step(self, seen: OpenPlan, *, back: bool) -> OpenPlan:
+        return step(self.transaction, self.open(), base=base_of(seen), back=back)
+
+    def revisions(self) -> tuple[RevisionRow, ...]:
+        return plans.list_revisions(self.connection, plan_id=self.plan_id)
 
 
-def opened(connection: Connection, account: int, plan_id: int) -> StoredPlan:
-    return open_plan(connection, plan_id=plan_id, account_id=account)[0]
+def base_of(seen: OpenPlan) -> Base:
+    return Base(seen.stored.edition, seen.stored.current)
 
 
-def test_a_change_is_a_revision_and_undo_and_redo_walk_them(connection: Connection, account: int, plan_id: int) -> None:
-    first = opened(connection, account, plan_id)
-    second = save(connection, account, plan_id, first, grass="heavy")
-    third = save(connection, account, plan_id, second, soil="wet_clay")
-    assert (third.current, third.edition) == (3, 3)
+@pytest.fixture
+def desk(connection: Connection, account: int, plan_id: int) -> Desk:
+    return Desk(connection, account, plan_id)
 
-    def go(back: bool) -> StoredPlan:
-        edition = opened(connection, account, plan_id).edition
-        return step(connection, plan_id=plan_id, account_id=account, edition=edition, back=back)
 
-    assert go(back=True).document["soil"] == "loam"
-    assert go(back=True).document["grass"] == "none"
+def test_a_change_is_a_revision_and_undo_and_redo_walk_them(desk: Desk) -> None:
+    second = desk.save(desk.open(), grass="heavy")
+    third = desk.save(second, soil="wet_clay")
+    assert (third.stored.current, third.stored.edition) == (3, 3)
+    assert desk.step(desk.open(), back=True).plan.soil == "loam"
+    assert desk.step(desk.open(), back=True).plan.grass == "none"
     with pytest.raises(NothingThere):
-        go(back=True)
-    assert go(back=False).document["grass"] == "heavy"
-    assert go(back=False).document["soil"] == "wet_clay"
+        desk.step(desk.open(), back=True)
+    assert desk.step(desk.open(), back=False).plan.grass == "heavy"
+    assert desk.step(desk.open(), back=False).plan.soil == "wet_clay"
     with pytest.raises(NothingThere):
-        go(back=False)
+        desk.step(desk.open(), back=False)
 
 
-def test_saving_the_same_makes_no_revision(connection: Connection, account: int, plan_id: int) -> None:
-    first = opened(connection, account, plan_id)
-    assert save(connection, account, plan_id, first).current == 1
+def test_saving_the_same_makes_no_revision(desk: Desk) -> None:
+    assert desk.save(desk.open()).stored.current == 1
 
 
-def test_the_second_of_two_saves_is_told_and_loses_nothing(connection: Connection, account: int, plan_id: int) -> None:
-    base = opened(connection, account, plan_id)
-    save(connection, account, plan_id, base, rods=base.document["rods"] | {"count": 5})
+def test_the_second_of_two_saves_is_told_and_loses_nothing(desk: Desk) -> None:
+    seen = desk.open()
+    desk.save(seen, rods=seen.stored.document["rods"] | {"count": 5})
     with pytest.raises(Conflict) as caught:
-        save(connection, account, plan_id, base, grass="heavy")
+        desk.save(seen, grass="heavy")
     clash = caught.value.clash
     assert clash.theirs_words == ("rods, how many: 3 → 5",)
     assert clash.mine_words == ("growth: none → heavy",)
     assert clash.clash_words == ()
-    assert (clash.both["rods"]["count"], clash.both["grass"]) == (5, "heavy")
-    aside = plans.list_revisions(connection, plan_id=plan_id)[0]
+    aside = desk.revisions()[0]
     assert aside.set_aside
-    assert plans.get_revision(connection, plan_id=plan_id, number=aside.number).document["grass"] == "heavy"
-    assert opened(connection, account, plan_id).document["grass"] == "none"
+    assert aside.number == clash.mine
+    assert plans.get_revision(desk.connection, plan_id=desk.plan_id, number=aside.number).document["grass"] == "heavy"
+    assert desk.open().plan.grass == "none"
+    both = settle(desk.transaction, desk.open(), base=base_of(desk.open()), mine=aside.number)
+    assert (both.plan.rods.count, both.plan.grass) == (5, "heavy")
 
 
-def test_the_same_thing_changed_twice_is_shown_as_a_clash(connection: Connection, account: int, plan_id: int) -> None:
-    base = opened(connection, account, plan_id)
-    save(connection, account, plan_id, base, grass="light")
+def test_the_same_thing_changed_twice_is_shown_as_a_clash(desk: Desk) -> None:
+    seen = desk.open()
+    desk.save(seen, grass="light")
     with pytest.raises(Conflict) as caught:
-        save(connection, account, plan_id, base, grass="heavy")
+        desk.save(seen, grass="heavy")
     assert caught.value.clash.clash_words == ("growth: light → heavy",)
 
 
-def test_undo_on_an_old_edition_is_a_conflict_too(connection: Connection, account: int, plan_id: int) -> None:
-    base = opened(connection, account, plan_id)
-    save(connection, account, plan_id, base, grass="light")
+def test_an_operation_is_done_on_what_was_on_screen(desk: Desk) -> None:
+    """A second strand number one is not taken off because another was meanwhile."""
+    seen = desk.save(desk.open(), strands=[{"cm": 30}, {"cm": 60}, {"cm": 90}])
+    first = read_operation({"do": "remove_strand", "strand": 0})
+    change_plan(desk.transaction, desk.open(), base=base_of(seen), operation=first)
+    with pytest.raises(Conflict) as caught:
+        change_plan(desk.transaction, desk.open(), base=base_of(seen), operation=first)
+    aside = plans.get_revision(desk.connection, plan_id=desk.plan_id, number=caught.value.clash.mine or 0)
+    assert [s["cm"] for s in aside.document["strands"]] == [60, 90]
+    assert [s.cm for s in desk.open().plan.strands] == [60, 90]
+
+
+def test_an_undo_that_comes_too_late_stores_nothing(desk: Desk) -> None:
+    seen = desk.open()
+    desk.save(seen, grass="light")
+    with pytest.raises(Conflict) as caught:
+        desk.step(seen, back=True)
+    assert caught.value.clash.mine is None
+    assert caught.value.clash.theirs_words == ("growth: none → light",)
+    assert len(desk.revisions()) == 2
+
+
+def test_no_connection_is_held_while_a_plan_is_computed(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Every function of the service gives its connection back before the document is read or written down."""
+    held: list[bool] = [False]
+
+    @contextmanager
+    def transaction() -> Iterator[Connection]:
+        held[0] = True
+        yield desk.connection
+        held[0] = False
+
+    def watched(made: Callable[..., Any]) -> Callable[..., Any]:
+        def ask(*given: Any, **named: Any) -> Any:
+            assert not held[0], made.__name__
+            return made(*given, **named)
+
+        return ask
+
+    for name in ("dump_plan", "read_plan_document", "merge", "differences"):
+        monkeypatch.setattr(services_plans, name, watched(getattr(services_plans, name)))
+    seen = open_plan(transaction, plan_id=desk.plan_id, account_id=desk.account)
+    heavy = changed(seen.plan, {"grass": "heavy"})
+    save_plan(transaction, seen, base=base_of(seen), plan=heavy, summary="x")
     with pytest.raises(Conflict):
-        step(connection, plan_id=plan_id, account_id=account, edition=base.edition, back=True)
+        save_plan(transaction, seen, base=base_of(seen), plan=heavy, summary="x")
+    step(transaction, desk.open(), base=base_of(desk.open()), back=True)
+
+
+def on(connection: Connection) -> Transaction:
+    return lambda: nullcontext(connection)
 
 
 def entry(**changes: object) -> Entry:
@@ -116,18 +193,19 @@ def entry(**changes: object) -> Entry:
 
 def test_a_reading_is_kept_beside_its_forecast(connection: Connection, account: int, plan_id: int) -> None:
     plan = simple_plan()
-    kept = log_reading(connection, plan_id=plan_id, plan=plan, entry=entry(), read_by=account)
+    kept = log_reading(on(connection), plan_id=plan_id, plan=plan, entry=entry(), read_by=account)
     assert (kept.kv, kept.note, kept.outward) == (6.1, "dry day", None)
     assert kept.forecast_low_kv is not None
     assert kept.forecast_low_kv <= (kept.forecast_kv or 0) <= (kept.forecast_high_kv or 0)
-    low = log_reading(connection, plan_id=plan_id, plan=plan, entry=entry(kv="1.5", amps="9"), read_by=account)
+    low = log_reading(on(connection), plan_id=plan_id, plan=plan, entry=entry(kv="1.5", amps="9"), read_by=account)
     words = reading_words(plan, low)
     assert words.status == "fails"
     assert "below the forecast" in words.says
     assert words.amps == "9 A outward"
     assert (
         reading_words(
-            plan, log_reading(connection, plan_id=plan_id, plan=plan, entry=entry(kv="12"), read_by=account)
+            plan,
+            log_reading(on(connection), plan_id=plan_id, plan=plan, entry=entry(kv="12"), read_by=account),
         ).status
         == "holds"
     )
@@ -150,36 +228,42 @@ def test_a_reading_that_cannot_be_is_named_by_field(
     connection: Connection, account: int, plan_id: int, changes: dict[str, object], field: str
 ) -> None:
     with pytest.raises(ReadingError) as caught:
-        log_reading(connection, plan_id=plan_id, plan=simple_plan(), entry=entry(**changes), read_by=account)
+        log_reading(
+            on(connection),
+            plan_id=plan_id,
+            plan=simple_plan(),
+            entry=entry(**changes),
+            read_by=account,
+        )
     assert caught.value.field == field
 
 
 def test_sign_up_sign_in_sign_out(connection: Connection) -> None:
-    key = accounts.sign_up(connection, login=" Ann ", name="Ann", password="long enough", days=1)
+    key = accounts.sign_up(on(connection), login=" Ann ", name="Ann", password="long enough", days=1)
     session = accounts.who(connection, key.token)
     assert session is not None
     assert session.login == "ann"
     accounts.sign_out(connection, key.token)
     assert accounts.who(connection, key.token) is None
-    assert accounts.who(connection, accounts.sign_in(connection, login="ANN", password="long enough", days=1).token)
+    assert accounts.who(connection, accounts.sign_in(on(connection), login="ANN", password="long enough", days=1).token)
 
 
 @pytest.mark.parametrize(("login", "password"), [("ann", "wrong"), ("nobody", "long enough")])
 def test_who_does_not_belong_stays_out(connection: Connection, login: str, password: str) -> None:
-    accounts.sign_up(connection, login="ann", name="Ann", password="long enough", days=1)
+    accounts.sign_up(on(connection), login="ann", name="Ann", password="long enough", days=1)
     with pytest.raises(SignInError, match="do not go together"):
-        accounts.sign_in(connection, login=login, password=password, days=1)
+        accounts.sign_in(on(connection), login=login, password=password, days=1)
 
 
 @pytest.mark.parametrize(("login", "password", "field"), [("ann", "short", "password"), ("a", "long enough", "login")])
 def test_sign_up_says_what_is_too_short(connection: Connection, login: str, password: str, field: str) -> None:
     with pytest.raises(SignInError) as caught:
-        accounts.sign_up(connection, login=login, name="", password=password, days=1)
+        accounts.sign_up(on(connection), login=login, name="", password=password, days=1)
     assert caught.value.field == field
 
 
 def test_passwords_are_kept_as_argon2(connection: Connection) -> None:
-    accounts.sign_up(connection, login="ann", name="Ann", password="long enough", days=1)
+    accounts.sign_up(on(connection), login="ann", name="Ann", password="long enough", days=1)
     row = connection.execute("SELECT password_hash FROM account WHERE login = 'ann'").fetchone()
     assert row is not None
     assert row[0].startswith("$argon2id$")
@@ -189,7 +273,7 @@ def test_the_demo_is_loaded_once(store: Store) -> None:
     load_demo(store)
     assert load_demo(store) is False
     with store.transaction() as connection:
-        key = accounts.sign_in(connection, login=DEMO_LOGIN, password=DEMO_PASSWORD, days=1)
+        key = accounts.sign_in(on(connection), login=DEMO_LOGIN, password=DEMO_PASSWORD, days=1)
         session = accounts.who(connection, key.token)
         assert session is not None
         names = [f.name for f in farms.list_farms(connection, account_id=session.account_id)]

@@ -75,6 +75,12 @@ class PlanPage:
             self.state = answer.json()
         return answer
 
+    def operate(self, operation: Any) -> Any:
+        return self.send("POST", "/operations", operation=operation)
+
+    def do(self, deed: str, **values: Any) -> Any:
+        return self.operate({"do": deed, **values})
+
     def save(self, **changes: Any) -> Any:
         return self.send("PUT", "", document=self.state["document"] | changes, summary="Changed")
 

@@ -132,9 +132,9 @@ def test_a_mend_is_offered_and_done(plan: PlanPage) -> None:
     keys = re.findall(r'data-mend="([^"]+)"', plan.get("/mends").json()["html"])
     assert len(keys) >= 3
     before = plan.state["edition"]
-    assert plan.send("POST", "/mend", key=keys[0]).status_code == 200
+    assert plan.do("do_remedy", key=keys[0]).status_code == 200
     assert plan.state["edition"] == before + 1
-    assert plan.send("POST", "/mend", key="magic:1").status_code == 422
+    assert plan.do("do_remedy", key="magic:1").status_code == 422
 
 
 def test_two_browsers_the_second_save_is_told(plan: PlanPage) -> None:
@@ -145,9 +145,47 @@ def test_two_browsers_the_second_save_is_told(plan: PlanPage) -> None:
     clash = answer.json()["clash"]
     assert answer.status_code == 409
     assert clash["theirs_words"] == ["growth: moderate → heavy"]
-    plan.state |= {"edition": clash["edition"], "revision": clash["current"], "document": clash["both"]}
-    assert plan.save().status_code == 200
+    plan.state |= {"edition": clash["edition"], "revision": clash["current"]}
+    assert plan.send("POST", "/settle", mine=clash["mine"]).status_code == 200
     assert (plan.state["document"]["grass"], plan.state["document"]["soil"]) == ("heavy", "wet_clay")
+
+
+def test_a_failing_judgement_never_takes_a_save_back(plan: PlanPage, monkeypatch: pytest.MonkeyPatch) -> None:
+    def broken(_: object) -> None:
+        raise RuntimeError("secret detail")
+
+    monkeypatch.setattr("adze.web.workbench.forecast_json", broken)
+    answer = plan.do("set_field", path="grass", value="heavy", label="Growth")
+    assert answer.status_code == 200
+    assert "Saved, but" in answer.json()["panel"]
+    assert "secret" not in answer.text
+    monkeypatch.undo()
+    assert plan.get("/panel/ground").json()["document"]["grass"] == "heavy"
+
+
+@pytest.mark.parametrize(
+    ("operation", "path", "message"),
+    [
+        ({"do": "fly"}, "", "fly"),
+        ({"do": "set_field", "path": "rods.count", "value": -1}, "rods.count", "must be 0 or more"),
+        ({"do": "set_field", "path": "rods.counts", "value": 1}, "", "There is no 'counts' to set here"),
+        ({"do": "set_field", "path": "runs.9.name", "value": "x"}, "", "no longer on the plan"),
+        ({"do": "set_field", "path": "wings", "value": 1}, "", "A plan has no 'wings'"),
+        ({"do": "add_herd", "kind": "dragon"}, "stock.0.kind", "there is no kind of animal 'dragon'"),
+        ({"do": "place_fixture", "kind": "moat", "run": "line1", "at_m": 1}, "", "There is no 'moat' to place"),
+        ({"do": "move_strand", "strand": 3, "cm": "x"}, "move_strand.cm", "is not understood; write a length"),
+        ({"do": "lay_rods", "how": "row"}, "", "Click where they are to stand"),
+    ],
+)
+def test_an_operation_that_cannot_be_done_is_refused_by_name(
+    plan: PlanPage, operation: dict[str, Any], path: str, message: str
+) -> None:
+    plan.draw()
+    refused = plan.operate(operation)
+    assert refused.status_code == 422
+    assert refused.json()["faults"][0]["path"] == path
+    assert message in refused.json()["message"]
+    assert plan.get("/panel/ground").json()["edition"] == plan.state["edition"]
 
 
 def test_what_was_set_aside_can_be_brought_back(plan: PlanPage) -> None:
@@ -291,7 +329,7 @@ def test_an_unknown_failure_gives_a_reference_and_no_trace(demo: TestClient, mon
     def broken(*_: object, **__: object) -> None:
         raise RuntimeError("secret detail")
 
-    monkeypatch.setattr("adze.web.routes.farms.list_plans", broken)
+    monkeypatch.setattr("adze.web.routes.farms.farms_view", broken)
     answer = demo.get("/")
     assert answer.status_code == 500
     assert "Reference" in answer.text

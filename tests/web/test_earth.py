@@ -41,10 +41,10 @@ def test_what_the_rods_cost_what_the_next_buys_and_the_rules(farm: PlanPage) -> 
     assert "Computed here" in rules
     options = html(farm, "/earth-options")
     assert "2 more rods, same row" in options
-    taken = farm.send("POST", "/earth-take", key="more-2")
+    taken = farm.do("take_earth_option", key="more-2")
     assert taken.status_code == 200
     assert farm.state["document"]["rods"]["count"] == 5
-    assert farm.send("POST", "/earth-take", key="gold").status_code == 422
+    assert farm.do("take_earth_option", key="gold").status_code == 422
 
 
 def test_earth_pieces_say_what_is_missing(plan: PlanPage) -> None:
@@ -56,44 +56,44 @@ def test_earth_pieces_say_what_is_missing(plan: PlanPage) -> None:
 
 
 def test_rods_are_laid_in_a_row_a_ring_one_by_one_and_where_it_is_proposed(farm: PlanPage) -> None:
-    assert farm.send("POST", "/rods", how="row", points=[[10, -30], [10, -60]]).status_code == 200
+    assert farm.do("lay_rods", how="row", points=[[10, -30], [10, -60]]).status_code == 200
     rods = farm.state["document"]["rods"]
     assert rods["position"] == [10, -30]
     assert rods["bearing_deg"] == 180
     assert farm.state["forecast"]["ground"]["rods"] == [[10, -30], [10, -33], [10, -36]]
-    assert farm.send("POST", "/rods", how="one", points=[[10.5, -36.2]]).status_code == 200
+    assert farm.do("lay_rods", how="one", points=[[10.5, -36.2]]).status_code == 200
     spots = farm.state["forecast"]["ground"]["rods"]
     assert len(spots) == 4
     assert min((spots[3][0] - x) ** 2 + (spots[3][1] - y) ** 2 for x, y in spots[:3]) >= 8.9
-    assert farm.send("POST", "/rods", how="ring", points=[[0, -40]]).status_code == 200
+    assert farm.do("lay_rods", how="ring", points=[[0, -40]]).status_code == 200
     assert farm.state["document"]["rods"]["layout"] == "ring"
-    assert farm.send("POST", "/rods", how="along", points=[[100, 0], [120, 0]]).status_code == 200
-    assert farm.send("POST", "/rods", how="monitor", points=[[60, -60]]).status_code == 200
+    assert farm.do("lay_rods", how="along", points=[[100, 0], [120, 0]]).status_code == 200
+    assert farm.do("lay_rods", how="monitor", points=[[60, -60]]).status_code == 200
     assert "rod that watches" in html(farm, "/earth")
     sites = farm.get("/rod-sites").json()
     assert sites["proposed"]
-    assert farm.send("POST", "/rods", how="site", site=0).status_code == 200
-    assert farm.send("POST", "/rods", how="row", points=[[1, 1], [1, 1]]).status_code == 422
-    assert farm.send("POST", "/rods", how="row").status_code == 422
-    assert farm.send("POST", "/rods", how="site", site=9).status_code == 422
+    assert farm.do("lay_rods", how="site", site=0).status_code == 200
+    assert farm.do("lay_rods", how="row", points=[[1, 1], [1, 1]]).status_code == 422
+    assert farm.do("lay_rods", how="row").status_code == 422
+    assert farm.do("lay_rods", how="site", site=9).status_code == 422
 
 
 def test_pins_teach_the_soil_in_one_layer_or_two(farm: PlanPage) -> None:
-    assert farm.send("POST", "/soil-test", kind="four", text="1 15.9\n2 8\n4 4").status_code == 200
+    assert farm.do("test_soil", kind="four", text="1 15.9\n2 8\n4 4").status_code == 200
     assert farm.state["document"]["soil_ohm_m"] == pytest.approx(100, rel=0.02)
-    assert farm.send("POST", "/soil-test", kind="four", text="0.5 31\n1 14\n2 5\n4 1.2\n8 0.4").status_code == 200
+    assert farm.do("test_soil", kind="four", text="0.5 31\n1 14\n2 5\n4 1.2\n8 0.4").status_code == 200
     assert farm.state["document"]["subsoil"]["depth_m"] > 0.5
-    assert farm.send("POST", "/soil-test", kind="rod", text="47").status_code == 200
+    assert farm.do("test_soil", kind="rod", text="47").status_code == 200
     assert farm.state["document"]["soil_ohm_m"] == pytest.approx(100, rel=0.02)
     assert farm.state["document"]["subsoil"] is None
-    assert farm.send("POST", "/soil-test", kind="four", text="2 m, 8").status_code == 200
+    assert farm.do("test_soil", kind="four", text="2 m, 8").status_code == 200
     for text, says in (
         ("", "at least one"),
         ("2 x", "no number"),
         ("2", "not a spacing"),
         ("2 1e9", "soils lie between"),
     ):
-        refused = farm.send("POST", "/soil-test", kind="four", text=text)
+        refused = farm.do("test_soil", kind="four", text=text)
         assert refused.status_code == 422
         assert says in refused.json()["message"]
 

@@ -20,7 +20,7 @@ def gpx(points: list[tuple[float, float]]) -> bytes:
 
 
 def edit(plan: PlanPage, **wish: Any) -> Any:
-    return plan.send("POST", "/edit", edit=wish)
+    return plan.operate(wish)
 
 
 def runs(plan: PlanPage) -> list[dict[str, Any]]:
@@ -95,7 +95,7 @@ def test_what_was_said_of_a_meeting_can_be_said_otherwise(plan: PlanPage) -> Non
     html = plan.get("/inspect?chosen=run:line2").json()["html"]
     deed = re.search(r'data-mend="(apart:[^"]+)"', html)
     assert deed
-    plan.send("POST", "/mend", key=deed[1])
+    plan.do("do_remedy", key=deed[1])
     assert plan.state["forecast"]["ground"]["dead"] == [["line2", 0.0, 90.0]]
     assert 'data-mend="joined:' in plan.get("/inspect?chosen=run:line2").json()["html"]
 
@@ -142,19 +142,19 @@ def test_who_grazes_a_block_and_how_its_lines_are_built_is_offered(plan: PlanPag
 @pytest.mark.parametrize(
     ("wish", "path", "says"),
     [
-        ({"do": "pen", "at": [0, 0], "side_m": "1 m"}, "edit.pen.side_m", "3 or more"),
-        ({"do": "brackets", "landmark": "gone", "left": True}, "edit.brackets.landmark", "no longer"),
-        ({"do": "legs", "start": [0, 0], "text": "120 sideways"}, "edit.legs.text", "line 1"),
-        ({"do": "ring", "landmark": "gone", "distance_m": 3}, "edit.ring.distance_m", "no longer"),
-        ({"do": "square", "at": [0, 0], "side_m": "wide"}, "edit.square.side_m", "not understood"),
-        ({"do": "square", "at": [0, 0], "side_m": 9, "bearing_deg": "up"}, "edit.square.bearing_deg", "bearing"),
-        ({"do": "divide", "at": [9, 9], "parts": 1, "bearing_deg": 0}, "edit.divide.parts", "2 or more"),
+        ({"do": "pen", "at": [0, 0], "side_m": "1 m"}, "pen.side_m", "3 or more"),
+        ({"do": "brackets", "landmark": "gone", "left": True}, "brackets.landmark", "no longer"),
+        ({"do": "legs", "start": [0, 0], "text": "120 sideways"}, "legs.text", "line 1"),
+        ({"do": "ring", "landmark": "gone", "distance_m": 3}, "ring.distance_m", "no longer"),
+        ({"do": "square", "at": [0, 0], "side_m": "wide"}, "square.side_m", "not understood"),
+        ({"do": "square", "at": [0, 0], "side_m": 9, "bearing_deg": "up"}, "square.bearing_deg", "bearing"),
+        ({"do": "divide", "at": [9, 9], "parts": 1, "bearing_deg": 0}, "divide.parts", "2 or more"),
         ({"do": "divide", "at": [9, 9], "parts": 3, "bearing_deg": 0}, "", "no closed block"),
         ({"do": "split", "run": "line1", "at_m": 0}, "", "can be split between"),
         ({"do": "join", "first": "line1", "second": "line1"}, "", "two different"),
         ({"do": "draw", "points": [[0, 0], [0, 0]]}, "", "one spot"),
-        ({"do": "heights", "run": "line1", "text": "1 2 3"}, "edit.heights.text", "line 1"),
-        ({"do": "dance"}, "edit.", "do"),
+        ({"do": "heights", "run": "line1", "text": "1 2 3"}, "heights.text", "line 1"),
+        ({"do": "dance"}, "", "do"),
     ],
 )
 def test_what_cannot_be_done_is_said_beside_its_input(
@@ -173,9 +173,9 @@ def test_a_ground_mend_is_done_by_its_deed(plan: PlanPage) -> None:
     plan.draw()
     edit(plan, do="draw", points=[[200, 0], [200, 90]])
     assert 'data-mend="switch:line2:4.0"' in plan.state["panel"]
-    assert plan.send("POST", "/mend", key="switch:line2:4.0").status_code == 200
+    assert plan.do("do_remedy", key="switch:line2:4.0").status_code == 200
     assert plan.state["document"]["fixtures"][0]["kind"] == "switch"
-    assert plan.send("POST", "/mend", key="switch:nowhere:4").status_code == 422
+    assert plan.do("do_remedy", key="switch:nowhere:4").status_code == 422
     zone = plan.get("/zone?switch=switch1").json()
     assert zone["stretches"] == [["line2", 4.0, 90.0]]
 

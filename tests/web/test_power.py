@@ -38,7 +38,7 @@ def test_the_search_tells_how_far_it_is_and_what_it_found_is_taken(plan: PlanPag
     assert steps[-1]["done"] == steps[-1]["total"]
     best = next(d for d in steps[-1]["best"] if d["holds"])
     assert best["choice"]["energizer"].startswith("battery")
-    taken = plan.send("POST", "/take", choice=best["choice"])
+    taken = plan.do("take_design", choice=best["choice"])
     assert taken.status_code == 200
     assert plan.state["document"]["energizer"] == best["choice"]["energizer"]
     assert plan.state["forecast"]["stages"]["volts"]["status"] == "holds"
@@ -48,7 +48,7 @@ def test_the_search_tells_how_far_it_is_and_what_it_found_is_taken(plan: PlanPag
 def test_what_cannot_be_searched_is_said(plan: PlanPage) -> None:
     assert "No fence is drawn" in found(plan)[-1]["fault"]
     plan.draw()
-    assert plan.send("POST", "/take", choice={"energizer": "gone", "rods": 3}).status_code == 422
+    assert plan.do("take_design", choice={"energizer": "gone", "rods": 3}).status_code == 422
     refused = plan.client.post(
         f"/api/plans/{plan.id}/search", json={"wishes": {"supply": "steam"}}, headers={"X-CSRF-Token": plan.csrf}
     )
@@ -135,10 +135,10 @@ def test_readings_teach_soil_and_growth(plan: PlanPage) -> None:
 
 def test_rows_of_energizers_are_brought_in_or_refused_with_their_line(plan: PlanPage) -> None:
     rows = "Barn 6 J, mains, 8.6, 6, 9.2, 7.2, 1.4, 390\nShed, battery, 1.43, 1, 8.5, 4.5"
-    assert plan.send("POST", "/own-units", text=rows).status_code == 200
+    assert plan.do("bring_energizers", text=rows).status_code == 200
     assert [u["label"] for u in plan.state["document"]["own_energizers"]] == ["Barn 6 J", "Shed"]
-    refused = plan.send("POST", "/own-units", text="Bad, mains, 5, 6, 9.2, 7.2")
-    assert refused.json()["faults"][0]["path"] == "units_csv"
+    refused = plan.do("bring_energizers", text="Bad, mains, 5, 6, 9.2, 7.2")
+    assert refused.json()["faults"][0]["path"] == "bring_energizers.text"
     assert "line 1, released_j" in refused.json()["message"]
 
 

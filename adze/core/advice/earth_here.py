@@ -18,7 +18,7 @@ from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import MOST_RODS
 from adze.core.plan.season import Guess, Season, Weather
-from adze.core.plan.stages import Incomplete
+from adze.core.plan.stages import Incomplete, Stage
 from adze.core.tables.ground import rod_metals, soils
 
 _SHOWN = 12
@@ -81,7 +81,7 @@ class EarthHere:
         """Solve it."""
         unit = unit_of(plan)
         if unit is None:
-            raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
+            raise Incomplete(Stage.POWER, "No energizer is chosen. Choose one at Power.")
         self.plan, self.unit = plan, unit
         # Where the return goes by the earth strands, weak rods are a flaw and not the end of the touch.
         self.returns = all(has_earth_strands(built.view) for built in standing_fences(plan))

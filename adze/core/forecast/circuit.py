@@ -14,7 +14,7 @@ from adze.core.plan.catalogue import pulse_of, unit_of
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Weather, grass_of, group_leak_s_per_m, growth_scale, soil_ohm_m
-from adze.core.plan.stages import Incomplete
+from adze.core.plan.stages import Incomplete, Stage
 from adze.core.pulse.network import (
     Line,
     Link,
@@ -31,7 +31,7 @@ from adze.core.pulse.network import (
 )
 from adze.core.soil.earth import EarthError, laid_strip_s_per_m
 from adze.core.tables.construction import Conductor, insulation, nettings
-from adze.core.tables.ground import grasses
+from adze.core.tables.ground import grasses, mishap_kinds
 
 ENERGIZER = "energizer"
 RODS = "rods"
@@ -43,14 +43,6 @@ _SHORTEST_LEAD_M = 1.0
 APRON_M = 0.6  # width of the mesh on the ground (0.4-1)
 # Some ten lengthwise wires of the mesh together, lying on the soil before the line.
 _APRON = Wire(0.02, APRON_M / 2, 0.005, 0.004, 150.0, Terminal.EARTH)
-# What each mishap leaves between the live strands and soil (a tangle: the earth strands), ohm.
-WHAT_IF_OHM = {
-    "branch": 5_000.0,  # a green branch leaning on a strand (1-20 kohm)
-    "insulator": 50_000.0,  # cracked, on a steel post (10 kohm-1 Mohm)
-    "post": 50.0,  # a strand on a steel post or under a stake (1-200 ohm)
-    "tangle": 5.0,  # live and earth strand twisted together (1-20 ohm)
-    "cut": None,
-}
 _TERMINALS = {Role.LIVE: Terminal.LIVE, Role.EARTH: Terminal.EARTH, Role.DEAD: None}
 
 
@@ -85,7 +77,7 @@ def _line(
         for s, c in zip(strands, made, strict=True)
     )
     if not any(s.role is Role.LIVE for s in strands):
-        raise Incomplete("strands", "No strand is live: nothing carries the pulse. Make one live at Strands.")
+        raise Incomplete(Stage.STRANDS, "No strand is live: nothing carries the pulse. Make one live at Strands.")
     net = nettings().get(netting or "")
     in_net = len(net.heights.split()) if net else 0
     leak = sum(
@@ -107,7 +99,7 @@ def _line(
         )
     except NetworkError as error:
         raise Incomplete(
-            "strands", f"Two strands touch as they stand ({error}). Move them apart at Strands."
+            Stage.STRANDS, f"Two strands touch as they stand ({error}). Move them apart at Strands."
         ) from error
 
 
@@ -118,18 +110,18 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     """
     found = wiring(plan)
     if found is None:
-        raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
+        raise Incomplete(Stage.GROUND, "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
     if not any(piece.a in found.reached for piece in found.pieces):
         raise Incomplete(
-            "ground",
+            Stage.GROUND,
             "Nothing of the fence is fed as it stands: it is open or cut at the feed, or shorter than a hand. Close "
             "the switch there, mend the cut, or draw on.",
         )
     unit = unit_of(plan)
     if unit is None:
-        raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
+        raise Incomplete(Stage.POWER, "No energizer is chosen. Choose one at Power.")
     if plan.rods.count < 1:
-        raise Incomplete("earth", "There are no rods: the pulse has no way back. Place at least one at Earth.")
+        raise Incomplete(Stage.EARTH, "There are no rods: the pulse has no way back. Place at least one at Earth.")
     lines = _lines(plan, found, weather)
     spans = [Span(p.span, p.a, p.b, line, p.length_m) for p, line in zip(found.pieces, lines, strict=True)]
     earthed = frozenset(
@@ -139,7 +131,7 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     try:
         ohm = rods_ohm(plan, weather)
     except EarthError as error:
-        raise Incomplete("earth", f"The rods cannot stand so: {error}. Set them apart at Earth.") from error
+        raise Incomplete(Stage.EARTH, f"The rods cannot stand so: {error}. Set them apart at Earth.") from error
     network = Network(
         source=pulse_of(unit, half=plan.half_power).at(ENERGIZER),
         spans=(*spans, *lead[0]),
@@ -190,12 +182,11 @@ def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset
 def _what_ifs(plan: Plan, found: Wiring, earthed: frozenset[str]) -> Iterator[Shunt]:
     """What has gone wrong and leaks; a cut parts the line in the wiring."""
     for trial in plan.what_ifs:
-        ohm = WHAT_IF_OHM[trial.kind]
-        node = found.fixed.get(trial.id)
-        tangle = trial.kind == "tangle"
-        if ohm is None or node is None or (tangle and node not in earthed):
+        kind, node = mishap_kinds()[trial.kind], found.fixed.get(trial.id)
+        tangle = kind.effect == "tangle"
+        if kind.effect == "cut" or node is None or (tangle and node not in earthed):
             continue  # without an earth strand here there is nothing to tangle with
-        yield Shunt(f"if:{trial.id}", node, Terminal.LIVE, Terminal.EARTH if tangle else Terminal.SOIL, ohm)
+        yield Shunt(f"if:{trial.id}", node, Terminal.LIVE, Terminal.EARTH if tangle else Terminal.SOIL, kind.ohm)
 
 
 def _lead_out(lead_m: float, node: str, *, has_earth_strands: bool) -> tuple[tuple[Span, ...], tuple[Link, ...]]:

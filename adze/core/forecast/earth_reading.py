@@ -20,7 +20,7 @@ from adze.core.plan.catalogue import pulse_of, unit_of
 from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Guess, Season, Weather
-from adze.core.plan.stages import Incomplete
+from adze.core.plan.stages import Incomplete, Stage
 from adze.core.pulse.network import Terminal
 from adze.core.pulse.source_update import Swap
 
@@ -82,7 +82,7 @@ class _Rods:
         self._spot = spot_of(found, place)
         unit = unit_of(found.plan)
         if unit is None:
-            raise Incomplete("power", "No energizer is chosen. Choose one at Power.")
+            raise Incomplete(Stage.POWER, "No energizer is chosen. Choose one at Power.")
         self._source = pulse_of(unit, half=found.plan.half_power).at(ENERGIZER)
 
     def rise_kv(self, rods_ohm: float, fence_kv: float | None) -> float:

@@ -24,7 +24,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.earth import Rods, TestSchool
 from adze.core.plan.scalars import Position
 from adze.core.plan.season import Season, Weather, soil_ohm_m
-from adze.core.plan.stages import Incomplete
+from adze.core.plan.stages import Incomplete, Stage
 from adze.core.pulse.network import Port, Terminal
 from adze.core.soil.earth import RodField
 
@@ -152,7 +152,7 @@ def earth_test(found: Solved) -> EarthTest:
     plan, weather = found.plan, found.weather
     place = short_place(plan)
     if place is None:
-        raise Incomplete("ground", "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
+        raise Incomplete(Stage.GROUND, "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
     fraction = array(plan.rods, layers_of(plan, weather)).peg_fraction(peg_at(plan.rods))
     spot = spot_of(found, place)
 

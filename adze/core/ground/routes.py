@@ -12,7 +12,7 @@ from adze.core.ground.relief import bumps, height_at
 from adze.core.ground.survey import survey
 from adze.core.ground.wiring import Piece, Wiring, wiring
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import WHAT_IF_WORDS
+from adze.core.tables.ground import mishap_kinds
 
 
 @dataclass(frozen=True)
@@ -130,7 +130,7 @@ def _fixed(plan: Plan, runs: set[str]) -> _Fixed:
         found[f.run].append((f.kind, f.name, f.at_m))
     for trial in plan.what_ifs:
         at = min(trial.at_m, length_m(run_of(plan, trial.run)))
-        found[trial.run].append(("what_if", WHAT_IF_WORDS[trial.kind], at))
+        found[trial.run].append(("what_if", mishap_kinds()[trial.kind].label, at))
     for run in (run for run in plan.runs if run.id in runs):
         found[run.id] += [("corner", "Corner", at) for at, degrees in turns(run) if degrees > CORNER_DEGREES]
         found[run.id] += [("dip" if b.is_dip else "rise", b.words, b.at_m) for b in bumps(plan, run)]

@@ -12,6 +12,7 @@ from adze.core.ground.soil_areas import soil_at, soil_borders_m
 from adze.core.ground.survey import survey
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Run
+from adze.core.tables.ground import mishap_kinds
 
 MERGE_M = 0.05  # cuts nearer than this are one
 
@@ -162,7 +163,9 @@ def _cuts(plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], di
             rows.append(_Cut(min(fixture.at_m, end), fixture.id if parts else "", (fixture.id,)))
     for trial in plan.what_ifs:
         if trial.run == run.id:
-            rows.append(_Cut(min(trial.at_m, end), trial.id if trial.kind == "cut" else "", (trial.id,)))
+            rows.append(
+                _Cut(min(trial.at_m, end), trial.id if mishap_kinds()[trial.kind].effect == "cut" else "", (trial.id,))
+            )
     rows += [_Cut(min(at, end)) for g in plan.growths if g.run == run.id for at in (g.from_m, g.to_m)]
     cuts: list[_Cut] = []
     for row in sorted(rows, key=lambda c: c.at_m):

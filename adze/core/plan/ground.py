@@ -4,8 +4,10 @@ import math
 from typing import Annotated, Literal
 
 from pydantic import (
+    AfterValidator,
     Field,
     FiniteFloat,
+    WithJsonSchema,
     field_validator,
     model_validator,
 )
@@ -25,7 +27,7 @@ from adze.core.plan.scalars import (
     Text,
     known,
 )
-from adze.core.tables.ground import grasses, landmark_kinds, soils
+from adze.core.tables.ground import grasses, landmark_kinds, mishap_kinds, soils
 
 RunUse = Literal["fence", "cross", "spine", "temporary", "lane"]
 
@@ -120,11 +122,18 @@ class Growth(Part):
         return self
 
 
+MishapKey = Annotated[
+    str,
+    AfterValidator(lambda key: known(key, mishap_kinds(), "mishap")),
+    WithJsonSchema({"type": "string", "enum": list(mishap_kinds())}),
+]
+
+
 class WhatIf(Part):
-    """Something gone wrong on a run, tried on the plan; what it leaves stands in core.circuit."""
+    """Something gone wrong on a run, tried on the plan; kinds: core/tables/data/mishaps.csv."""
 
     id: Id
-    kind: Literal["branch", "insulator", "post", "tangle", "cut"]
+    kind: MishapKey
     run: Id
     at_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
 
@@ -225,12 +234,3 @@ class Origin(Part):
 
     lat: Annotated[FiniteFloat, Field(ge=-85, le=85)] = 52.0
     lon: Annotated[FiniteFloat, Field(ge=-180, le=180)] = -30.0
-
-
-WHAT_IF_WORDS = {
-    "branch": "Branch on it",
-    "insulator": "Insulator broken",
-    "post": "Strand on a steel post",
-    "tangle": "Live and earth tangled",
-    "cut": "Strands cut",
-}

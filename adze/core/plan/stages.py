@@ -3,14 +3,6 @@
 from enum import StrEnum
 
 
-class Incomplete(ValueError):
-    """A plan from which no pulse can be computed yet; `stage` is where to mend it."""
-
-    def __init__(self, stage: str, message: str) -> None:
-        super().__init__(message)
-        self.stage = stage
-
-
 class Stage(StrEnum):
     """The stages in the order practitioners work."""
 
@@ -22,3 +14,11 @@ class Stage(StrEnum):
     VOLTS = "volts"
     PARTS = "parts"
     LOG = "log"
+
+
+class Incomplete(ValueError):
+    """A plan from which no pulse can be computed yet; `stage` is where to mend it."""
+
+    def __init__(self, stage: Stage, message: str) -> None:
+        super().__init__(message)
+        self.stage = stage

@@ -47,6 +47,26 @@ class Grass:
 
 
 @dataclass(frozen=True)
+class FixtureKind:
+    """A kind of thing that is fixed on a line."""
+
+    key: str
+    label: str
+
+
+@dataclass(frozen=True)
+class MishapKind:
+    """What can go wrong on a line: its effect (leak, tangle, cut) and the ohms that it leaves, with their range."""
+
+    key: str
+    label: str
+    effect: str
+    ohm: float
+    low_ohm: float
+    high_ohm: float
+
+
+@dataclass(frozen=True)
 class LandmarkKind:
     """What can lie on the ground: its usual shape, and how far rods and lead-out keep off it, m."""
 
@@ -80,3 +100,15 @@ def grasses() -> dict[str, Grass]:
 def landmark_kinds() -> dict[str, LandmarkKind]:
     """All kinds of landmark by key."""
     return read_table("landmarks.csv", LandmarkKind)
+
+
+@cache
+def fixture_kinds() -> dict[str, FixtureKind]:
+    """All kinds of fixtures by key, in the order in which they are offered."""
+    return read_table("fixtures.csv", FixtureKind)
+
+
+@cache
+def mishap_kinds() -> dict[str, MishapKind]:
+    """All kinds of mishaps by key, in the order in which they are offered."""
+    return read_table("mishaps.csv", MishapKind)

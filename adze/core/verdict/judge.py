@@ -66,7 +66,7 @@ def judge(plan: Plan) -> Judgement:
                 tests[season] = done.earth_test
     except Incomplete as missing:
         blocked = str(missing)
-        stage = Stage(missing.stage)
+        stage = missing.stage
         if stage in verdicts and verdicts[stage].status is not Status.FAILS:
             verdicts[stage] = Verdict(stage, "nothing yet", unknown=blocked)
         seasons, felt, tests = {}, {}, {}

@@ -8,8 +8,8 @@ from fastapi.responses import RedirectResponse, Response
 from adze.services import accounts
 from adze.services.accounts import DEMO_LOGIN, DEMO_PASSWORD, SignInError
 from adze.store.errors import StoreError
+from adze.web.access import COOKIE, Db, Writer, check_form_token, form_token, let_in, settings_of
 from adze.web.pages import page
-from adze.web.session import COOKIE, Db, Writer, check_form_word, form_word, let_in, settings_of
 
 router = APIRouter()
 Text = Annotated[str, Form(max_length=400)]
@@ -17,10 +17,10 @@ Text = Annotated[str, Form(max_length=400)]
 
 def _form(request: Request, template: str, values: dict[str, str], error: tuple[str, str] | None) -> Response:
     keep = Response()
-    word = form_word(request, keep)
+    token = form_token(request, keep)
     field, message = error or ("", "")
     context = {
-        "csrf": word,
+        "csrf": token,
         "values": values,
         "field": field,
         "message": message,
@@ -46,12 +46,12 @@ def sign_in_page(request: Request, next: str = "/") -> Response:
 
 @router.post("/sign-in", name="sign_in")
 def sign_in(
-    request: Request, connection: Db, login: Text = "", password: Text = "", csrf: Text = "", next: Text = "/"
+    request: Request, transaction: Db, login: Text = "", password: Text = "", csrf: Text = "", next: Text = "/"
 ) -> Response:
     """Let a browser in."""
-    check_form_word(request, csrf)
+    check_form_token(request, csrf)
     try:
-        key = accounts.sign_in(connection, login=login, password=password, days=settings_of(request).session_days)
+        key = accounts.sign_in(transaction, login=login, password=password, days=settings_of(request).session_days)
     except SignInError as error:
         return _form(request, "account/sign_in.html", {"login": login, "next": next}, (error.field, str(error)))
     answer = RedirectResponse(_inside(next), 303)
@@ -67,14 +67,13 @@ def sign_up_page(request: Request) -> Response:
 
 @router.post("/sign-up", name="sign_up")
 def sign_up(
-    request: Request, connection: Db, login: Text = "", name: Text = "", password: Text = "", csrf: Text = ""
+    request: Request, transaction: Db, login: Text = "", name: Text = "", password: Text = "", csrf: Text = ""
 ) -> Response:
     """Make an account and let its browser in."""
-    check_form_word(request, csrf)
+    check_form_token(request, csrf)
     days = settings_of(request).session_days
     try:
-        with connection.transaction():
-            key = accounts.sign_up(connection, login=login, name=name, password=password, days=days)
+        key = accounts.sign_up(transaction, login=login, name=name, password=password, days=days)
     except SignInError as error:
         return _form(request, "account/sign_up.html", {"login": login, "name": name}, (error.field, str(error)))
     except StoreError as error:
@@ -85,9 +84,10 @@ def sign_up(
 
 
 @router.post("/sign-out", name="sign_out")
-def sign_out(request: Request, connection: Db, _: Writer) -> Response:
+def sign_out(request: Request, transaction: Db, _: Writer) -> Response:
     """End the session."""
-    accounts.sign_out(connection, request.cookies.get(COOKIE, ""))
+    with transaction() as connection:
+        accounts.sign_out(connection, request.cookies.get(COOKIE, ""))
     answer = RedirectResponse("/sign-in", 303)
     answer.delete_cookie(COOKIE)
     return answer

@@ -1,152 +1,149 @@
-"""Readings: the field page for a thumb, and what it saves."""
+"""The pages beside the fence: a reading logged by thumb, and the earth test."""
 
-import math
-from typing import Annotated
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import JSONResponse, RedirectResponse, Response
-from pydantic import FiniteFloat
 
-from adze.core.build.construction import fence_of
-from adze.core.ground.lines import length_m
-from adze.core.ground.places import Place, place_words
-from adze.core.plan.constructions import fence_at
-from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
 from adze.services.calibrations import calibration_of, fit_words
-from adze.services.forecasts import expected_at
-from adze.services.plans import open_plan
-from adze.services.readings import Entry, ReadingError, log_reading
-from adze.store.plans import StoredPlan
+from adze.services.earth_tests import TestEntry, default_entry, log_test, remedy_of_test
+from adze.services.plans import Base, Conflict, save_plan
+from adze.services.readings import ReadingError, log_reading
+from adze.services.views.field_pages import TypedReading, earth_test_view, reading_view, with_peg
+from adze.web.access import Db, EditPlanByForm, ReadPlan
 from adze.web.pages import page, render
-from adze.web.session import Db, Who, Writer
-from adze.web.workbench import fault
+from adze.web.workbench import Body, fault
 
 router = APIRouter()
 Text = Annotated[str, Form(max_length=400)]
 
 
-def _number(text: str, usual: float) -> float:
-    try:
-        value = float(text)
-    except ValueError:
-        return usual
-    return value if math.isfinite(value) else usual
+class ReadingForm(Body):
+    """The form of a reading, with the CSRF token that came along."""
+
+    run: Annotated[str, Form(max_length=400)] = ""
+    at_m: Annotated[str, Form(max_length=400)] = "0"
+    strand: Annotated[str, Form(max_length=400)] = "1"
+    kv: Annotated[str, Form(max_length=400)] = ""
+    amps: Annotated[str, Form(max_length=400)] = ""
+    way: Annotated[str, Form(max_length=400)] = "outward"
+    season: Annotated[str, Form(max_length=400)] = "usual"
+    note: Annotated[str, Form(max_length=400)] = ""
+    csrf: str = ""
+
+    def typed(self) -> TypedReading:
+        """What was typed."""
+        return TypedReading(**self.model_dump(exclude={"csrf"}))
 
 
-def _page(
-    request: Request, stored: StoredPlan, plan: Plan, typed: dict[str, str], error: ReadingError | None = None
-) -> Response:
-    run = next((r for r in plan.runs if r.id == typed["run"]), plan.runs[0] if plan.runs else None)
-    place = run and Place(run.id, min(max(_number(typed["at_m"], 0.0), 0.0), length_m(run)))
-    expected = None
-    if place:
-        try:
-            expected = expected_at(plan, Season(typed["season"]), place)
-        except (Incomplete, KeyError):
-            expected = None
-    context = {
-        "stored": stored,
-        "plan": plan,
-        "place": place,
-        "where": place and place_words(plan, place),
-        "typed": typed,
-        "expected": expected,
-        "strands": len(fence_of(fence_at(plan, run.id).view if run else plan)),
-        "units": plan.units,
-        "field": error.field if error else "",
-        "message": str(error) if error else "",
-    }
-    return page(request, "readings/log.html", context, status=422 if error else 200)
+class EarthTestForm(Body):
+    """The form of an earth test, with the CSRF token that came along."""
+
+    run: Text = ""
+    at_m: Text = "0"
+    season: Text = "dry"
+    rods_kv: Text = ""
+    fence_kv: Text = ""
+    before_kv: Text = ""
+    peg: Text = "10"
+    tester: Text = "own_probe"
+    note: Text = ""
+    read_on: Text = ""
+    csrf: str = ""
+
+    def typed(self) -> TestEntry:
+        """What was typed."""
+        season = Season(self.season) if self.season in set(Season) else Season.DRY
+        return TestEntry(**self.model_dump(exclude={"csrf", "season"}), season=season)
 
 
 @router.get("/api/plans/{plan_id}/calibration", name="calibration")
-def calibration(request: Request, connection: Db, who: Who, plan_id: int) -> Response:
+def calibration(request: Request, transaction: Db, opened: ReadPlan) -> Response:
     """What the logged readings teach, as a piece of page."""
-    _, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
     try:
-        fit = calibration_of(connection, plan_id=plan_id, plan=plan)
+        fit = calibration_of(transaction, plan_id=opened.id, plan=opened.plan)
     except ValueError as missing:
         return fault((("", str(missing)),))
-    return JSONResponse(
-        {"html": render(request, "plan/_calibration.html", {"plan": plan, "fit": fit_words(plan, fit)})}
-    )
+    context = {"plan": opened.plan, "fit": fit_words(opened.plan, fit)}
+    return JSONResponse({"html": render(request, "plan/_calibration.html", context)})
+
+
+def _reading(request: Request, opened: ReadPlan, typed: TypedReading, error: ReadingError | None = None) -> Response:
+    view = reading_view(opened, typed, error)
+    return page(request, "readings/log.html", view, status=422 if error else 200)
 
 
 @router.get("/plans/{plan_id}/log/reading", name="reading_page")
-def reading_page(
-    request: Request,
-    connection: Db,
-    who: Who,
-    plan_id: int,
-    run: str = "",
-    at_m: FiniteFloat = 0.0,
-    strand: int = 1,
-    season: Season = Season.USUAL,
-    kv: str = "",
-    amps: str = "",
-    way: str = "outward",
-    note: str = "",
-) -> Response:
+def reading_page(request: Request, opened: ReadPlan, query: Annotated[ReadingForm, Query()]) -> Response:
     """Log a reading where you stand."""
-    stored, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
-    typed = {
-        "run": run,
-        "at_m": f"{at_m:.1f}",
-        "strand": str(strand),
-        "kv": kv,
-        "amps": amps,
-        "way": way,
-        "season": season.value,
-        "note": note,
-    }
-    return _page(request, stored, plan, typed)
+    return _reading(request, opened, query.typed().standing())
 
 
 @router.post("/plans/{plan_id}/log/reading", name="add_reading")
 def add_reading(
-    request: Request,
-    connection: Db,
-    who: Writer,
-    plan_id: int,
-    run: Text = "",
-    at_m: Text = "0",
-    strand: Text = "1",
-    kv: Text = "",
-    amps: Text = "",
-    way: Text = "outward",
-    season: Text = "usual",
-    note: Text = "",
+    request: Request, transaction: Db, opened: EditPlanByForm, form: Annotated[ReadingForm, Form()]
 ) -> Response:
     """Keep a reading."""
-    stored, plan = open_plan(connection, plan_id=plan_id, account_id=who.account_id)
-    season = season if season in set(Season) else Season.USUAL.value
-    typed = {
-        "run": run,
-        "at_m": at_m,
-        "strand": strand,
-        "kv": kv,
-        "amps": amps,
-        "way": way,
-        "season": season,
-        "note": note,
-    }
+    typed = form.typed()
     try:
-        entry = _entry(typed)
-        with connection.transaction():
-            log_reading(connection, plan_id=plan_id, plan=plan, entry=entry, read_by=who.account_id)
+        log_reading(transaction, plan_id=opened.id, plan=opened.plan, entry=typed.entry(), read_by=opened.account_id)
     except ReadingError as error:
-        return _page(request, stored, plan, typed, error)
-    return RedirectResponse(request.url_for("stage_page", plan_id=plan_id, stage="log").path, 303)
+        return _reading(request, opened, typed, error)
+    return RedirectResponse(request.url_for("stage_page", plan_id=opened.id, stage="log").path, 303)
 
 
-def _entry(typed: dict[str, str]) -> Entry:
+def _earth_test(request: Request, transaction: Db, opened: ReadPlan, typed: TestEntry, **said: Any) -> Response:
+    view = earth_test_view(transaction, opened, typed, **said)
+    status = 422 if view["message"] else 409 if view["notice"] else 200
+    return page(request, "plan/earth_test.html", view, status=status)
+
+
+@router.get("/plans/{plan_id}/earth-test", name="earth_test")
+def earth_test_page(
+    request: Request,
+    transaction: Db,
+    opened: ReadPlan,
+    season: Season = Season.DRY,
+    peg: Annotated[str, Query(max_length=20)] = "",
+) -> Response:
+    """The earth test's sheet: what to do, what to type, what it says; on paper and by thumb."""
+    return _earth_test(request, transaction, opened, with_peg(default_entry(opened.plan, season), peg))
+
+
+@router.post("/plans/{plan_id}/earth-test", name="add_earth_test")
+def add_earth_test(
+    request: Request, transaction: Db, opened: EditPlanByForm, form: Annotated[EarthTestForm, Form()]
+) -> Response:
+    """Keep an earth test, with what it says."""
+    typed = form.typed()
     try:
-        at_m, strand = float(typed["at_m"]), int(typed["strand"])
-    except ValueError:
-        raise ReadingError("at_m", "Distance and strand: write numbers.") from None
-    outward = typed["way"] == "outward"
-    return Entry(
-        typed["run"], at_m, strand, typed["kv"], typed["amps"], outward, Season(typed["season"]), typed["note"]
-    )
+        log_test(transaction, plan_id=opened.id, plan=opened.plan, entry=typed, read_by=opened.account_id)
+    except ReadingError as error:
+        return _earth_test(request, transaction, opened, typed, error=error)
+    except Incomplete as missing:
+        return _earth_test(request, transaction, opened, typed, error=ReadingError("rods_kv", str(missing)))
+    address = request.url_for("earth_test", plan_id=opened.id).path
+    return RedirectResponse(f"{address}?season={typed.season}#verdict", 303)
+
+
+@router.post("/plans/{plan_id}/earth-test/mend", name="earth_test_mend")
+def earth_test_mend(
+    request: Request, transaction: Db, opened: EditPlanByForm, rods: Text = "", learn: Text = ""
+) -> Response:
+    """Put on the plan what a test asks for: more rods, or its soil."""
+    remedy = remedy_of_test(transaction, opened.id, opened.plan, rods, learn)
+    if remedy is None:
+        return RedirectResponse(request.url_for("earth_test", plan_id=opened.id).path, 303)
+    made, words = remedy
+    base = Base(opened.stored.edition, opened.stored.current)
+    try:
+        save_plan(transaction, opened, base=base, plan=made, summary=words)
+    except Conflict as conflict:
+        notice = (
+            f"{conflict.clash.changed_by} changed this plan meanwhile, so this was not put on it: {words.lower()}. "
+            "Look at the plan as it stands, then press again."
+        )
+        return _earth_test(request, transaction, opened, default_entry(opened.plan, Season.DRY), notice=notice)
+    return RedirectResponse(request.url_for("stage_page", plan_id=opened.id, stage="earth").path, 303)

@@ -1,15 +1,12 @@
-"""What the ground's panel shows: lines, zones and feed, blocks and moves, and what is chosen."""
+"""What is known of the things that are chosen on the ground."""
 
-from enum import StrEnum
 from typing import Any
 
 from shapely import Point
 
 from adze.core.basics.units import Units, exact_metres
 from adze.core.energizer.lightning import DIVERTER_EARTH_WORDS
-from adze.core.ground.blocks import blocks, strips
 from adze.core.ground.edit import Chosen
-from adze.core.ground.feed import feed
 from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, shape_of, turns
 from adze.core.ground.relief import bumps
 from adze.core.ground.set_out import legs_of, pegs
@@ -18,29 +15,11 @@ from adze.core.ground.wiring import cable_m, carries
 from adze.core.ground.zones import zones
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Run
-from adze.core.tables.animals import animal_kinds
-from adze.core.tables.ground import grasses, landmark_kinds, soils
+from adze.core.tables.ground import fixture_kinds, grasses, landmark_kinds, soils
 from adze.core.verdict.layout import open_gate_is_live
-from adze.services.ground_view import area_words, letter, underlay_json
+from adze.services.ground_view import area_words
+from adze.services.views.ground import USE_WORDS
 
-FIXTURE_WORDS = {
-    "gate": "Gate",
-    "switch": "Switch",
-    "crossing": "Road crossing",
-    "join": "Strand link",
-    "strain": "Strain end",
-    "rods": "Rod site",
-    "diverter": "Lightning diverter",
-    "test": "Test point",
-    "sign": "Sign",
-}
-USE_WORDS = {
-    "fence": "Perimeter, branch",
-    "cross": "Cross-fence",
-    "spine": "Spine",
-    "temporary": "Temporary line",
-    "lane": "Side of a lane",
-}
 GATE_WORDS = {
     "handle": "Handle on each strand",
     "rope": "Rope",
@@ -58,75 +37,13 @@ _MOST_CORNERS = 200
 _MOST_HEIGHTS = 500
 
 
-class Pane(StrEnum):
-    """The panel's tabs whose lists can be long: each is made when it is looked at."""
-
-    FINDINGS = "findings"
-    LINES = "lines"
-    FEED = "feed"
-    BLOCKS = "blocks"
-
-
-def ground_context(plan: Plan, pane: Pane) -> dict[str, Any]:
-    """Everything that the panel names beside the verdict, and what one of its lists names."""
-    always = {"pane": pane.value, "landmark_kinds": landmark_kinds(), "underlay": underlay_json(plan)}
-    return always | pane_context(plan, pane)
-
-
-def pane_context(plan: Plan, pane: Pane) -> dict[str, Any]:
-    """Everything that one of the panel's lists names."""
-    found = {Pane.LINES: _lines, Pane.FEED: _feed, Pane.BLOCKS: _blocks}.get(pane)
-    return {"plan": plan, "units": plan.units} | (found(plan) if found else {})
-
-
-def _lines(plan: Plan) -> dict[str, Any]:
-    lengths = {run.id: length_m(run) for run in plan.runs}
-    by_use: dict[str, float] = {}
-    for run in plan.runs:
-        by_use[run.use] = by_use.get(run.use, 0.0) + lengths[run.id]
-    return {
-        "lengths": lengths,
-        "total_m": sum(lengths.values()),
-        "by_use": by_use,
-        "use_words": USE_WORDS,
-        "names": {run.id: run.name for run in plan.runs},
-        "lead": feed(plan),
-        "fixture_words": FIXTURE_WORDS,
-        "landmark_kinds": landmark_kinds(),
-    }
-
-
-def _feed(plan: Plan) -> dict[str, Any]:
-    seen = zones(plan)
-    names = {run.id: run.name for run in plan.runs}
-    found: dict[str, Any] = {"names": names, "fixture_names": {f.id: f.name for f in plan.fixtures}}
-    if seen is None:
-        return found | {"hanging": (), "switches": [], "zones": []}
-    among = [", ".join(dict.fromkeys(names[s.run] for s in z.stretches)) for z in seen.zones]
-    return found | {
-        "hanging": seen.hanging,
-        "switches": [(s, seen.kills_m(s.id)) for s in seen.switches],
-        "zones": [(letter(i), z, words) for i, (z, words) in enumerate(zip(seen.zones, among, strict=True))],
-    }
-
-
-def _blocks(plan: Plan) -> dict[str, Any]:
-    return {
-        "blocks": blocks(plan),
-        "herds": {block.id: block.herds for block in plan.blocks},
-        "kinds": animal_kinds(),
-        "area_words": area_words,
-        "moves": [(m, strips(plan, m)) for m in plan.moves],
-    }
-
-
 def read_chosen(text: str) -> Chosen:
     """What the browser says is chosen: run:terraces,fixture:g1."""
     pairs = (part.partition(":") for part in text.split(",")[:500] if ":" in part)
     return frozenset((what, key) for what, _, key in pairs)
 
 
-def inspector_context(plan: Plan, chosen: Chosen) -> dict[str, Any]:
+def inspector_view(plan: Plan, chosen: Chosen) -> dict[str, Any]:
     """What is known of the chosen things."""
     runs = [r for r in plan.runs if ("run", r.id) in chosen]
     fixtures = [f for f in plan.fixtures if ("fixture", f.id) in chosen]
@@ -137,7 +54,7 @@ def inspector_context(plan: Plan, chosen: Chosen) -> dict[str, Any]:
         "units": plan.units,
         "soils": soils(),
         "grasses": grasses(),
-        "fixture_words": FIXTURE_WORDS,
+        "fixture_kinds": fixture_kinds(),
         "use_words": USE_WORDS,
         "gate_words": GATE_WORDS,
         "condition_words": CONDITION_WORDS,

@@ -59,7 +59,7 @@ class Spot:
 
 
 @dataclass(frozen=True)
-class Brought:
+class ImportedFeatures:
     """All that a file brings, what is to be said about it, and the plan's own words if Adze wrote it."""
 
     lines: tuple[Line, ...]
@@ -107,7 +107,7 @@ def plain_name(text: object, otherwise: str) -> str:
     return words[:_NAME] or otherwise
 
 
-def swapped(brought: Brought) -> Brought:
+def swapped(brought: ImportedFeatures) -> ImportedFeatures:
     """Latitude and longitude changed over everywhere."""
     return replace(
         brought,
@@ -116,7 +116,7 @@ def swapped(brought: Brought) -> Brought:
     )
 
 
-def checked(brought: Brought) -> Brought:
+def checked(brought: ImportedFeatures) -> ImportedFeatures:
     """A file's content, refused where it cannot lie on the earth. Raises FormatError, or Swapped."""
     for line in brought.lines:
         for number, point in enumerate(line.points, 1):
@@ -170,7 +170,7 @@ class Taken:
     closed: bool
 
 
-def lines_in_metres(brought: Brought, origin: Origin, choice: Choice) -> tuple[list[Taken], list[str]]:
+def lines_in_metres(brought: ImportedFeatures, origin: Origin, choice: Choice) -> tuple[list[Taken], list[str]]:
     """A file's lines in metres as chosen, and notes on what was changed."""
     found: list[Taken] = []
     notes = list(brought.notes)
@@ -242,7 +242,7 @@ def _profile(
     return thinned(tuple(rows), _PROFILE_M) if thin else tuple(rows)
 
 
-def near_swapped(brought: Brought, origin: Origin) -> bool:
+def near_swapped(brought: ImportedFeatures, origin: Origin) -> bool:
     """Whether a file lies far from a plan but would lie near with its degrees changed over."""
     points = [p for line in brought.lines for p in line.points[:1]] + [spot.point for spot in brought.spots]
     if not points:
@@ -256,7 +256,7 @@ def near_swapped(brought: Brought, origin: Origin) -> bool:
     return not near(points) and near([(b, a) for a, b in points])
 
 
-def _middle(brought: Brought) -> Origin:
+def _middle(brought: ImportedFeatures) -> Origin:
     points = [p for line in brought.lines for p in line.points] + [spot.point for spot in brought.spots]
     lon, lat = np.array(points).T
     middle = Origin.model_construct(lat=round(float(lat.min() + lat.max()) / 2, 6), lon=round(float(lon[0]), 6))
@@ -265,7 +265,7 @@ def _middle(brought: Brought) -> Origin:
     return Origin(lat=middle.lat, lon=round(float(lon.min() + lon.max()) / 2, 6))
 
 
-def into_plan(brought: Brought, plan: Plan | None, choice: Choice, name: str) -> tuple[Plan, tuple[str, ...]]:
+def into_plan(brought: ImportedFeatures, plan: Plan | None, choice: Choice, name: str) -> tuple[Plan, tuple[str, ...]]:
     """A file's content added to a plan, or as a plan of its own; and what is to be said about it.
 
     Raises FormatError; Swapped when the degrees would fit changed over.
@@ -293,7 +293,7 @@ def into_plan(brought: Brought, plan: Plan | None, choice: Choice, name: str) ->
         raise FormatError(first_fault(error)) from error
 
 
-def _origin_of(brought: Brought) -> Origin:
+def _origin_of(brought: ImportedFeatures) -> Origin:
     if brought.plan and isinstance(brought.plan.get("origin"), dict):
         try:
             return Origin.model_validate(brought.plan["origin"])
@@ -302,7 +302,7 @@ def _origin_of(brought: Brought) -> Origin:
     return _middle(brought)
 
 
-def _written(brought: Brought, name: str) -> Plan:
+def _written(brought: ImportedFeatures, name: str) -> Plan:
     """The plan whose words a file carries, without its ground; a bare one otherwise."""
     row = {k: v for k, v in (brought.plan or {}).items() if k != "part"}
     try:

@@ -1,0 +1,64 @@
+"""Operations on single values of the document, by their path."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, Field
+
+from adze.core.basics.units import Units
+from adze.core.ground.edit import Refused
+from adze.core.plan.changes import changed
+from adze.core.plan.document import Plan
+from adze.services.operations.base import Done, Operation
+
+# With another of these the strands of one's own no longer stand: they are left to the rules.
+_CLEARS_STRANDS = ("scheme", "netting")
+
+
+class SetField(Operation):
+    """A value of the document by its path, such as rods.count or runs.0.name."""
+
+    do: Literal["set_field"]
+    path: Annotated[str, Field(min_length=1, max_length=120, pattern=r"^[a-z_0-9]+(\.[a-z_0-9]+)*$")]
+    value: Any
+    label: Annotated[str, Field(max_length=180)] = "A value"
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the value, checked as a whole."""
+        top, *rest = self.path.split(".")
+        if top not in Plan.model_fields:
+            raise Refused(f"A plan has no {top!r}.")
+        update = {top: _with(getattr(plan, top), rest, self.value)}
+        if rest and top == "fences" and rest[-1] in _CLEARS_STRANDS:
+            update[top] = _with(update[top], [rest[0], "strands"], ())
+        elif top in _CLEARS_STRANDS:
+            update["strands"] = ()
+        return Done(changed(plan, update), f"{self.label.strip()} changed")
+
+
+def _with(part: Any, keys: list[str], value: Any) -> Any:
+    """A part of the document with the value at a path of keys; rows beside it stay the objects they were."""
+    if not keys:
+        return value
+    key, *rest = keys
+    if isinstance(part, (tuple, list)):
+        number = int(key) if key.isdigit() else -1
+        if not 0 <= number < len(part):
+            raise Refused("That is no longer on the plan.")
+        return [_with(row, rest, value) if i == number else row for i, row in enumerate(part)]
+    if isinstance(part, BaseModel):
+        part = {name: getattr(part, name) for name in type(part).model_fields}
+    if not isinstance(part, dict) or key not in part:
+        raise Refused(f"There is no {key!r} to set here.")
+    return part | {key: _with(part[key], rest, value)}
+
+
+class SetUnits(Operation):
+    """Metres or feet."""
+
+    do: Literal["set_units"]
+    units: Units
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan shown in them."""
+        words = "metres" if self.units is Units.METRIC else "feet"
+        return Done(changed(plan, {"units": self.units}), f"Lengths in {words}")

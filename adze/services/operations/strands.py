@@ -1,0 +1,216 @@
+"""Operations on how lines are built: strands, conductors, patterns, constructions of their own."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from adze.core.animals.strand_rules import Role, Scheme
+from adze.core.build.construction import fence_of
+from adze.core.ground.edit import Refused, fresh_id
+from adze.core.plan.changes import changed, replaced
+from adze.core.plan.construction import Construction, PlannedStrand
+from adze.core.plan.constructions import built_as, rebuilt
+from adze.core.plan.document import Plan
+from adze.core.plan.scalars import HeightCm
+from adze.core.tables.construction import nettings
+from adze.services.operations.base import Done, Operation
+
+STEP_CM, FIRST_CM = 20.0, 60.0  # a strand added on top stands so far over the last; the first one at 80
+Index = Annotated[int, Field(ge=0, le=11)]
+Rows = list[dict[str, Any]]
+
+
+class _OfConstruction(Operation):
+    """An operation on the plan's own construction, or on another by its id."""
+
+    fence: str = ""
+
+    def _key(self, plan: Plan) -> str | None:
+        key = self.fence or None
+        if key is not None and built_as(plan, key).id != key:
+            raise Refused("That way of building is no longer on the plan.")
+        return key
+
+    def _rows(self, plan: Plan) -> Rows:
+        """The construction's strands, ready to be changed: the computed ones where it has none of its own."""
+        view = built_as(plan, self._key(plan)).view
+        own = [s.model_dump() for s in view.strands]
+        if own:
+            return own
+        in_net = len(nettings()[view.netting].heights.split()) if view.netting else 0
+        return [{"cm": s.cm, "role": s.role} for s in fence_of(view)[in_net:]]
+
+    def _rebuilt(self, plan: Plan, summary: str, **update: Any) -> Done:
+        return Done(rebuilt(plan, self._key(plan), update), summary)
+
+
+class _OfStrand(_OfConstruction):
+    """An operation on one of the strands, numbered from the lowest above any netting."""
+
+    strand: Index
+
+    def _with(self, plan: Plan, summary: str, **values: Any) -> Done:
+        rows = self._rows(plan)
+        if self.strand >= len(rows):
+            raise Refused("That strand is no longer on the fence.")
+        rows[self.strand] |= values
+        return self._rebuilt(plan, summary, strands=rows)
+
+
+class MoveStrand(_OfStrand):
+    """A strand at another height; `sorts` puts the strands in order again, as when one is dragged past another."""
+
+    do: Literal["move_strand"]
+    cm: HeightCm
+    sorts: bool = False
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the strand moved."""
+        summary = f"Strand {self.strand + 1} to {self.cm:g} cm"
+        if not self.sorts:
+            return self._with(plan, summary, cm=self.cm)
+        rows = self._rows(plan)
+        if self.strand >= len(rows):
+            raise Refused("That strand is no longer on the fence.")
+        rows[self.strand]["cm"] = self.cm
+        return self._rebuilt(plan, summary, strands=sorted(rows, key=lambda row: row["cm"]))
+
+
+class MakeStrand(_OfStrand):
+    """A strand of another conductor; none: the construction's."""
+
+    do: Literal["make_strand"]
+    conductor: str | None
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the strand made of it."""
+        return self._with(plan, f"Strand {self.strand + 1}: another conductor", conductor=self.conductor or None)
+
+
+class ChargeStrand(_OfStrand):
+    """What a strand carries."""
+
+    do: Literal["charge_strand"]
+    role: Role
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the strand carrying it."""
+        return self._with(plan, f"Strand {self.strand + 1}: {self.role.value}", role=self.role)
+
+
+class RemoveStrand(_OfStrand):
+    """A strand less."""
+
+    do: Literal["remove_strand"]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan without the strand."""
+        rows = self._rows(plan)
+        return self._rebuilt(plan, "Took a strand off", strands=rows[: self.strand] + rows[self.strand + 1 :])
+
+
+class AddStrand(_OfConstruction):
+    """A live strand more on top."""
+
+    do: Literal["add_strand"]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the strand a step over the last."""
+        rows = self._rows(plan)
+        net = nettings().get(built_as(plan, self._key(plan)).view.netting or "")
+        top = rows[-1]["cm"] if rows else net.top_cm if net else FIRST_CM
+        return self._rebuilt(plan, "Added a strand", strands=[*rows, {"cm": top + STEP_CM, "role": Role.LIVE}])
+
+
+class TakeStrands(_OfConstruction):
+    """The strands of a pattern or of a computed way."""
+
+    do: Literal["take_strands"]
+    strands: Annotated[tuple[PlannedStrand, ...], Field(min_length=1, max_length=12)]
+    words: Annotated[str, Field(max_length=120)] = "a pattern"
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with them."""
+        return self._rebuilt(
+            plan, f"Began from a pattern: {self.words}", strands=[s.model_dump() for s in self.strands]
+        )
+
+
+class TakeScheme(_OfConstruction):
+    """All live or in turn, at the computed heights."""
+
+    do: Literal["take_scheme"]
+    scheme: Scheme
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the scheme's computed strands."""
+        return self._rebuilt(plan, "Took one of two ways", scheme=self.scheme, strands=())
+
+
+class TakeComputed(_OfConstruction):
+    """The computed heights in place of one's own."""
+
+    do: Literal["take_computed"]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with strands by the rules."""
+        return self._rebuilt(plan, "Took the computed heights", strands=())
+
+
+class MeetConstruction(_OfConstruction):
+    """Whether a herd meets the lines built so; none named: all do."""
+
+    do: Literal["meet_construction"]
+    herd: str
+    meets: bool
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the herd at these lines, or away from them."""
+        every = [h.id for h in plan.stock]
+        own: Construction = next((f for f in plan.fences if f.id == self._key(plan)), plan)
+        met = set(own.herds or every)
+        met = met | {self.herd} if self.meets else met - {self.herd}
+        return self._rebuilt(plan, "Who meets this fence", herds=[key for key in every if key in met])
+
+
+class AddConstruction(_OfConstruction):
+    """A construction of its own, begun as the one shown, for a line if one is named."""
+
+    do: Literal["add_construction"]
+    run: str = ""
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it."""
+        key = fresh_id((f.id for f in plan.fences), "fence")
+        own: Construction = next((f for f in plan.fences if f.id == self._key(plan)), plan)
+        parts = own.model_dump(include=set(Construction.model_fields))
+        row = {"id": key, "name": f"Fence {len(plan.fences) + 2}", **parts}
+        runs = [replaced(r, fence=key) if r.id == self.run else r for r in plan.runs]
+        return Done(
+            changed(plan, {"fences": [*plan.fences, row], "runs": runs}), "Another way to build", f"fence:{key}"
+        )
+
+
+class RemoveConstruction(_OfConstruction):
+    """A construction taken off; its lines are built as the others."""
+
+    do: Literal["remove_construction"]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan without it."""
+        runs = [replaced(r, fence=None) if r.fence == self.fence else r for r in plan.runs]
+        fences = [f for f in plan.fences if f.id != self.fence]
+        return Done(changed(plan, {"fences": fences, "runs": runs}), "Took a way of building off")
+
+
+class BuildLines(_OfConstruction):
+    """Lines built in a way."""
+
+    do: Literal["build_lines"]
+    runs: Annotated[tuple[str, ...], Field(min_length=1, max_length=1000)]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with these lines built so."""
+        key = self._key(plan)
+        runs = [replaced(r, fence=key) if r.id in self.runs else r for r in plan.runs]
+        return Done(changed(plan, {"runs": runs}), "How lines are built")

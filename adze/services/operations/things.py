@@ -1,0 +1,227 @@
+"""Operations on what stands on the lines and lies beside them: fixtures, landmarks, notes, blocks, the aerial photo."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, FiniteFloat
+
+from adze.core.ground import edit
+from adze.core.ground.edit import Refused, fresh_id, run_by_id
+from adze.core.plan.changes import changed, replaced
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import PhotoPoint
+from adze.core.plan.scalars import LengthM, Name, Position
+from adze.core.tables.ground import fixture_kinds, landmark_kinds
+from adze.services.operations.base import Done, Operation, row_of
+
+Chosen = Annotated[tuple[tuple[str, str], ...], Field(min_length=1, max_length=2000)]
+Outline = Annotated[tuple[Position, ...], Field(min_length=1, max_length=2000)]
+_GONE = "That is no longer on the plan."
+
+
+def tidy(point: Position) -> Position:
+    """A spot to the millimetre."""
+    return round(point[0], 3), round(point[1], 3)
+
+
+def _count(rows: tuple[tuple[str, str], ...]) -> str:
+    return f"{len(rows)} thing{'s' * (len(rows) != 1)}"
+
+
+class Move(Operation):
+    """What is chosen moved over the ground."""
+
+    do: Literal["move"]
+    chosen: Chosen
+    east_m: Annotated[LengthM, Field(ge=-50_000, le=50_000)] = 0.0
+    north_m: Annotated[LengthM, Field(ge=-50_000, le=50_000)] = 0.0
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it moved."""
+        made = edit.moved(plan, frozenset(self.chosen), self.east_m, self.north_m)
+        return Done(made, f"Moved {_count(self.chosen)}")
+
+
+class Remove(Operation):
+    """What is chosen taken off."""
+
+    do: Literal["remove"]
+    chosen: Chosen
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan without it."""
+        return Done(edit.remove(plan, frozenset(self.chosen)), f"Took {_count(self.chosen)} off")
+
+
+class PlaceFixture(Operation):
+    """A fixture on a run."""
+
+    do: Literal["place_fixture"]
+    kind: str
+    run: str
+    at_m: FiniteFloat
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the fixture, named by its kind and number."""
+        if self.kind not in fixture_kinds():
+            raise Refused(f"There is no {self.kind!r} to place; one of {', '.join(fixture_kinds())}.")
+        run, words = run_by_id(plan, self.run), fixture_kinds()[self.kind].label
+        key = fresh_id((f.id for f in plan.fixtures), self.kind)
+        count = sum(f.kind == self.kind for f in plan.fixtures) + 1
+        row = {"id": key, "kind": self.kind, "run": run.id, "at_m": round(self.at_m, 1), "name": f"{words} {count}"}
+        made = changed(plan, {"fixtures": [*plan.fixtures, row]})
+        return Done(made, f"Placed a {words.lower()} on {run.name}", f"fixture:{key}")
+
+
+class PlaceLandmark(Operation):
+    """Something that lies on the ground."""
+
+    do: Literal["place_landmark"]
+    kind: str
+    points: Outline
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it."""
+        key = fresh_id((m.id for m in plan.landmarks), self.kind)
+        row = {"id": key, "kind": self.kind, "points": [tidy(p) for p in self.points]}
+        made = changed(plan, {"landmarks": [*plan.landmarks, row]})
+        return Done(made, f"Placed {landmark_kinds()[self.kind].label.lower()}", f"landmark:{key}")
+
+
+class ShapeLandmark(Operation):
+    """New points for something on the ground."""
+
+    do: Literal["shape_landmark"]
+    landmark: str
+    points: Outline
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it on its new points."""
+        number = row_of(plan.landmarks, self.landmark, _GONE)
+        rows = list(plan.landmarks)
+        rows[number] = replaced(rows[number], points=tuple(tidy(p) for p in self.points))
+        name = rows[number].name or landmark_kinds()[rows[number].kind].label
+        return Done(changed(plan, {"landmarks": rows}), f"Moved a point of {name}")
+
+
+class PlaceEnergizer(Operation):
+    """Where the energizer hangs."""
+
+    do: Literal["place_energizer"]
+    at: Position
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it there."""
+        words = "Placed the energizer" if plan.energizer_at is None else "Moved the energizer"
+        return Done(changed(plan, {"energizer_at": tidy(self.at)}), words)
+
+
+class PlaceNote(Operation):
+    """A note about a spot."""
+
+    do: Literal["place_note"]
+    at: Position
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with an empty note there."""
+        key = fresh_id((n.id for n in plan.notes), "note")
+        made = changed(plan, {"notes": [*plan.notes, {"id": key, "name": "Note", "at": tidy(self.at)}]})
+        return Done(made, "Placed a note", f"note:{key}")
+
+
+class AddPhoto(Operation):
+    """A kept picture shown with a note."""
+
+    do: Literal["add_photo"]
+    note: str
+    picture: int
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the note showing it."""
+        number = row_of(plan.notes, self.note, _GONE)
+        rows: list[Any] = list(plan.notes)
+        rows[number] = rows[number].model_dump() | {"photos": [*rows[number].photos, self.picture]}
+        return Done(changed(plan, {"notes": rows}), "Added a photo")
+
+
+class NameBlock(Operation):
+    """A name for the block around a spot, or another name for one that has one."""
+
+    do: Literal["name_block"]
+    name: Name
+    block: str = ""
+    at: Position | None = None
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the block named."""
+        rows: list[Any] = list(plan.blocks)
+        if self.block:
+            number = row_of(plan.blocks, self.block, _GONE)
+            rows[number] = replaced(rows[number], name=self.name.strip())
+        elif self.at is None:
+            raise Refused("Say which block: by its id, or a spot in it.")
+        else:
+            rows.append({"id": fresh_id((b.id for b in rows), "block"), "name": self.name.strip(), "at": self.at})
+        return Done(changed(plan, {"blocks": rows}), "Named a block")
+
+
+class GrazeBlock(Operation):
+    """Whether a herd grazes a block."""
+
+    do: Literal["graze_block"]
+    block: str
+    herd: str
+    grazes: bool
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the herd in the block, or out of it."""
+        number = row_of(plan.blocks, self.block, _GONE)
+        rows = list(plan.blocks)
+        others = [key for key in rows[number].herds if key != self.herd]
+        rows[number] = replaced(rows[number], herds=(*others, self.herd) if self.grazes else tuple(others))
+        return Done(changed(plan, {"blocks": rows}), "Who grazes a block")
+
+
+class LayPhoto(Operation):
+    """A kept picture laid under the plan, from its lower left to its upper right corner."""
+
+    do: Literal["lay_photo"]
+    picture: int
+    width_px: int
+    height_px: int
+    lower_left: Position
+    upper_right: Position
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the picture, held by two corners until it is pinned."""
+        points = [
+            {"pixel": (0, self.height_px), "at": self.lower_left},
+            {"pixel": (self.width_px, 0), "at": self.upper_right},
+        ]
+        row = {"picture": self.picture, "width_px": self.width_px, "height_px": self.height_px, "points": points}
+        return Done(changed(plan, {"underlay": row}), "Laid an aerial photo")
+
+
+class PinPhoto(Operation):
+    """Known points of the aerial photo: in place of those it has, or added to them."""
+
+    do: Literal["pin_photo"]
+    points: Annotated[tuple[PhotoPoint, ...], Field(min_length=1, max_length=20)]
+    add: bool = False
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the photo held by them."""
+        if plan.underlay is None:
+            raise Refused("There is no aerial photo to pin.")
+        kept = plan.underlay.points if self.add else ()
+        row = plan.underlay.model_dump() | {"points": [p.model_dump() for p in (*kept, *self.points)]}
+        return Done(changed(plan, {"underlay": row}), "Pinned the aerial photo")
+
+
+class TakePhotoOff(Operation):
+    """No aerial photo."""
+
+    do: Literal["take_photo_off"]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan without its photo."""
+        return Done(changed(plan, {"underlay": None}), "Took the aerial photo off")

@@ -1,0 +1,143 @@
+"""Operations on what leaks: growth on stretches, mishaps tried, calibration, remedies."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
+
+from adze.core.advice.ground_remedies import DEED_WORDS
+from adze.core.advice.remedies import apply_mend
+from adze.core.ground.edit import fresh_id
+from adze.core.ground.lines import length_m, run_of
+from adze.core.plan.changes import changed
+from adze.core.plan.document import Plan
+from adze.core.plan.earth import Calibration
+from adze.core.plan.ground import MishapKey
+from adze.core.plan.scalars import LengthM
+from adze.core.tables.ground import mishap_kinds
+from adze.services.forecasts import mends_of
+from adze.services.operations.base import Done, Operation
+
+AROUND_M = 50.0  # growth to both sides of where one stands, until its ends are typed
+
+
+class Stretch(BaseModel):
+    """A part of a run."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    run: str
+    from_m: FiniteFloat
+    to_m: FiniteFloat
+
+
+class AddGrowth(Operation):
+    """Growth along the line where one stands, between ends as typed."""
+
+    do: Literal["add_growth"]
+    run: str
+    at_m: FiniteFloat
+    grass: str
+    from_m: LengthM | None = None
+    to_m: LengthM | None = None
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the growth on a stretch."""
+        size = length_m(run_of(plan, self.run))
+        low = round(max(0.0, self.at_m - AROUND_M), 1) if self.from_m is None else self.from_m
+        high = round(min(size, self.at_m + AROUND_M), 1) if self.to_m is None else self.to_m
+        row = {"run": self.run, "from_m": low, "to_m": high, "grass": self.grass}
+        return Done(_with_growth(plan, [row]), "Growth on a stretch")
+
+
+class Grow(Operation):
+    """Growth drawn on stretches; it takes the place of what it covers."""
+
+    do: Literal["grow"]
+    grass: str
+    stretches: Annotated[tuple[Stretch, ...], Field(max_length=60)]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the growth."""
+
+        def covered(run: str, low: float, high: float) -> bool:
+            return any(s.run == run and s.from_m <= low and s.to_m >= high for s in self.stretches)
+
+        kept = [g for g in plan.growths if not covered(g.run, g.from_m, g.to_m)]
+        bare = changed(plan, {"growths": kept})
+        rows: list[dict[str, object]] = [s.model_dump() | {"grass": self.grass} for s in self.stretches]
+        return Done(_with_growth(bare, rows), "Growth on a stretch")
+
+
+def _with_growth(plan: Plan, rows: list[dict[str, object]]) -> Plan:
+    taken = {g.id for g in plan.growths}
+    made = []
+    for row in rows:
+        key = fresh_id(taken, "growth")
+        taken.add(key)
+        made.append({"id": key, **row})
+    return changed(plan, {"growths": [*plan.growths, *made]})
+
+
+class TakeGrowthOff(Operation):
+    """A stretch of growth less."""
+
+    do: Literal["take_growth_off"]
+    growth: str
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan without it."""
+        return Done(changed(plan, {"growths": [g for g in plan.growths if g.id != self.growth]}), "Took growth off")
+
+
+class TryMishap(Operation):
+    """Something gone wrong, tried."""
+
+    do: Literal["try_mishap"]
+    kind: MishapKey
+    run: str
+    at_m: FiniteFloat
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it."""
+        key = fresh_id((w.id for w in plan.what_ifs), "if")
+        row = {"id": key, "kind": self.kind, "run": self.run, "at_m": round(self.at_m, 2)}
+        made = changed(plan, {"what_ifs": [*plan.what_ifs, row]})
+        return Done(made, f"What if: {mishap_kinds()[self.kind].label}")
+
+
+class MendMishaps(Operation):
+    """What was tried mended: one of it, or all."""
+
+    do: Literal["mend_mishaps"]
+    mishap: str = ""
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan without it."""
+        left = [w for w in plan.what_ifs if self.mishap and w.id != self.mishap]
+        return Done(changed(plan, {"what_ifs": left}), "Mended what was tried")
+
+
+class Calibrate(Operation):
+    """Soil and growth as the readings teach; nothing named: by the tables."""
+
+    do: Literal["calibrate"]
+    calibration: Calibration | None = None
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan so adjusted."""
+        words = "Adjusted to the readings" if self.calibration else "Soil and growth by the tables"
+        return Done(changed(plan, {"calibration": (self.calibration or Calibration()).model_dump()}), words)
+
+
+class DoRemedy(Operation):
+    """A computed remedy, or a mend of the ground, by its key."""
+
+    do: Literal["do_remedy"]
+    key: Annotated[str, Field(max_length=200)]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it done."""
+        made = apply_mend(plan, self.key)
+        title = DEED_WORDS.get(self.key.split(":")[0]) or next(
+            (m.title for m in mends_of(plan) if m.key == self.key), self.key
+        )
+        return Done(made, f"Mend: {title}")

@@ -1,0 +1,120 @@
+"""What the pages beside the fence show: a reading's form, the earth test's sheet."""
+
+import contextlib
+import math
+from dataclasses import dataclass, replace
+from typing import Any
+
+from adze.core.basics.units import parse_length_m
+from adze.core.build.construction import fence_of
+from adze.core.forecast.earth_test import PEG_M, TEST_SCHOOLS
+from adze.core.ground.lines import length_m
+from adze.core.ground.places import Place, place_words
+from adze.core.plan.constructions import fence_at
+from adze.core.plan.season import Season
+from adze.core.plan.stages import Incomplete
+from adze.core.soil.earth import EarthError
+from adze.services.earth_tests import TESTERS, TestEntry, again, learned_soil, sheet, test_rows
+from adze.services.forecasts import expected_at
+from adze.services.plans import OpenPlan
+from adze.services.readings import Entry, ReadingError
+from adze.store.connection import Transaction
+from adze.store.earth_tests import list_earth_tests
+
+
+@dataclass(frozen=True)
+class TypedReading:
+    """A reading's form as it was typed."""
+
+    run: str = ""
+    at_m: str = "0"
+    strand: str = "1"
+    kv: str = ""
+    amps: str = ""
+    way: str = "outward"
+    season: str = "usual"
+    note: str = ""
+
+    def standing(self) -> "TypedReading":
+        """The form as a page opens it: the distance as a number of metres."""
+        return replace(self, at_m=f"{_finite(self.at_m):.1f}")
+
+    def entry(self) -> Entry:
+        """The reading. Raises ReadingError naming the field."""
+        try:
+            at_m, strand = float(self.at_m), int(self.strand)
+        except ValueError:
+            raise ReadingError("at_m", "Distance and strand: write numbers.") from None
+        season = Season(self.season) if self.season in set(Season) else Season.USUAL
+        return Entry(self.run, at_m, strand, self.kv, self.amps, self.way == "outward", season, self.note)
+
+
+def _finite(text: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        return 0.0
+    return value if math.isfinite(value) else 0.0
+
+
+def reading_view(opened: OpenPlan, typed: TypedReading, error: ReadingError | None = None) -> dict[str, Any]:
+    """The form with what is expected where one stands, and what is wrong with it."""
+    plan = opened.plan
+    run = next((r for r in plan.runs if r.id == typed.run), plan.runs[0] if plan.runs else None)
+    place = run and Place(run.id, min(max(_finite(typed.at_m), 0.0), length_m(run)))
+    expected = None
+    if place:
+        with contextlib.suppress(Incomplete, KeyError, ValueError):
+            expected = expected_at(plan, Season(typed.season), place)
+    return {
+        "stored": opened.stored,
+        "plan": plan,
+        "place": place,
+        "where": place and place_words(plan, place),
+        "typed": vars(typed),
+        "expected": expected,
+        "strands": len(fence_of(fence_at(plan, run.id).view if run else plan)),
+        "units": plan.units,
+        "field": error.field if error else "",
+        "message": str(error) if error else "",
+    }
+
+
+def earth_test_view(
+    transaction: Transaction, opened: OpenPlan, typed: TestEntry, error: ReadingError | None = None, notice: str = ""
+) -> dict[str, Any]:
+    """The earth test's sheet: what to do, the form, and what the newest test says of the plan."""
+    plan, peg = opened.plan, PEG_M
+    # The form says what is wrong with it; the sheet goes on with the usual distance.
+    with contextlib.suppress(ValueError):
+        peg = min(200.0, max(0.3, parse_length_m(typed.peg, "ft" if plan.units == "imperial" else "m")))
+    found, blocked = None, ""
+    try:
+        found = sheet(plan, typed.season, peg)
+    except (Incomplete, EarthError) as missing:
+        blocked = str(missing)
+    with transaction() as connection:
+        tests = list_earth_tests(connection, plan_id=opened.id)
+    latest = tests[0] if tests else None
+    return {
+        "stored": opened.stored,
+        "plan": plan,
+        "units": plan.units,
+        "sheet": found,
+        "blocked": blocked,
+        "typed": typed,
+        "testers": TESTERS,
+        "schools": TEST_SCHOOLS,
+        "rows": test_rows(tests, plan.earth_school),
+        "latest": latest,
+        "says": again(plan, latest) if latest else None,
+        "learned": learned_soil(plan, latest) if latest else None,
+        "field": error.field if error else "",
+        "message": str(error) if error else "",
+        "notice": notice,
+    }
+
+
+def with_peg(typed: TestEntry, peg: str) -> TestEntry:
+    """The form with another distance of the probe, where one is named."""
+    return replace(typed, peg=peg) if peg else typed

@@ -1,0 +1,125 @@
+"""Pieces of a stage's page that take longer to compute: each is asked for when it is looked at.
+
+All raise Incomplete where the plan cannot be solved yet.
+"""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any
+
+from adze.core.advice.earth_here import EarthHere
+from adze.core.advice.earth_options import options
+from adze.core.advice.ways import chosen_way, conductors_here, ways
+from adze.core.animals.touch import PATH_WORDS
+from adze.core.energizer.supply import charge_left, days_left
+from adze.core.forecast.budget import budget
+from adze.core.forecast.compare_units import grown, units_here
+from adze.core.forecast.earth_test import TEST_SCHOOLS
+from adze.core.forecast.stray import NOTICED_V, REFUSED_V, WATERS, monitor_v, strays
+from adze.core.forecast.volts import solved
+from adze.core.plan.catalogue import catalogue, unit_of
+from adze.core.plan.constructions import built_as
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Incomplete, Stage
+from adze.core.soil.earth import EarthError
+from adze.core.tables.construction import conductors
+from adze.services.earth_view import curve
+from adze.services.plans import OpenPlan
+from adze.services.pulse_view import budget_rows
+from adze.services.readings import number
+from adze.store import earth_tests
+from adze.store.connection import Transaction
+
+View = dict[str, Any]
+
+
+@contextmanager
+def _of_earth() -> Iterator[None]:
+    """Rods that cannot stand so are an incomplete plan."""
+    try:
+        yield
+    except EarthError as error:
+        raise Incomplete(Stage.EARTH, str(error)) from error
+
+
+def _bare(plan: Plan) -> View:
+    return {"plan": plan, "units": plan.units}
+
+
+def ways_view(plan: Plan, fence: str | None) -> View:
+    """All live and in turn, computed side by side."""
+    found = ways(plan, fence)
+    patterns = {w.kind: [{"cm": s.cm, "role": s.role.value} for s in w.strands] for w in found}
+    own = {"ways": found, "chosen": chosen_way(found), "path_words": PATH_WORDS, "patterns": patterns}
+    return _bare(plan) | own
+
+
+def conductors_view(plan: Plan, fence: str | None) -> View:
+    """What each conductor would do on this fence."""
+    rows = conductors_here(plan, fence)
+    return {"plan": built_as(plan, fence).view, "rows": rows, "conductors": conductors()}
+
+
+def units_view(plan: Plan, *, more_km: float, rolls: int) -> View:
+    """What every energizer would do on this fence, with so much more line and netting. Raises ValidationError."""
+    return {"plan": plan, "rows": units_here(grown(plan, 1000 * more_km, rolls), catalogue(plan).values())}
+
+
+def budget_view(plan: Plan, season: Season) -> View:
+    """Where the pulse goes in a season."""
+    found = budget(solved(plan, Weather(season)))
+    return {"rows": budget_rows(plan, found), "found": found, "season": season}
+
+
+def battery_view(plan: Plan, rest_v: str, *, agm: bool) -> View:
+    """How full a battery is by its volts at rest, and for how long it still feeds the unit.
+
+    Raises Incomplete, ReadingError, ValueError.
+    """
+    unit, own = unit_of(plan), plan.supply
+    if unit is None:
+        raise Incomplete(Stage.POWER, "Choose an energizer first: what it draws decides.")
+    charge = charge_left(number(rest_v, "rest_v", "Volts at rest", 20), agm=agm)
+    left = days_left(unit, own.rate, own.battery_ah, charge, deep_cycle=own.deep_cycle)
+    return {"charge": charge, "days": left, "own": own}
+
+
+def earth_view(plan: Plan) -> View:
+    """What the rods cost the fence in each season, and ohms against rods."""
+    with _of_earth():
+        here = EarthHere(plan)
+        own = {"rows": here.seasons(), "curve": curve(here), "watch": monitor_v(plan, Season.DRY)}
+        return _bare(plan) | own | {"returns": here.returns}
+
+
+def rod_schools_view(plan: Plan) -> View:
+    """Every rule for the number of rods beside what it gives here."""
+    with _of_earth():
+        here = EarthHere(plan)
+        own = {"rows": here.schools(), "curve": curve(here), "limit": TEST_SCHOOLS[plan.earth_school]}
+        return _bare(plan) | own | {"returns": here.returns}
+
+
+def earth_options_view(plan: Plan) -> View:
+    """What the next rod buys against all else."""
+    with _of_earth():
+        return _bare(plan) | {"rows": options(plan, EarthHere(plan))}
+
+
+def stray_view(transaction: Transaction, opened: OpenPlan) -> View:
+    """Where animals drink: how far the ground rises there, and what was read."""
+    plan = opened.plan
+    with _of_earth():
+        rows = strays(plan)
+    with transaction() as connection:
+        read = earth_tests.list_stray_readings(connection, plan_id=opened.id, most=12)
+    return _bare(plan) | {
+        "rows": rows,
+        "placed": bool(plan.rods.position or plan.rods.places),
+        "marked": any(m.kind in WATERS for m in plan.landmarks),
+        "read": read,
+        "noticed_v": NOTICED_V,
+        "refused_v": REFUSED_V,
+        "plan_id": opened.id,
+    }

@@ -1,0 +1,24 @@
+"""What Volts shows."""
+
+from typing import Any
+
+from adze.core.build.construction import has_earth_strands
+from adze.core.plan.constructions import views_by_run
+from adze.core.tables.ground import grasses, mishap_kinds
+from adze.services.views.base import Asked
+
+
+def volts_view(asked: Asked) -> dict[str, Any]:
+    """Growth, what can go wrong, which lines have earth strands."""
+    plan = asked.plan
+    return {
+        "grasses": grasses(),
+        "mishaps": mishap_kinds(),
+        "returns": [run for run, view in views_by_run(plan).items() if has_earth_strands(view)],
+        "names": {run.id: run.name for run in plan.runs},
+    }
+
+
+def grass_labels() -> dict[str, str]:
+    """Kinds of growth, least first, as they are drawn on the strip."""
+    return {key: grass.label for key, grass in grasses().items()}

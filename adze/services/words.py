@@ -1,0 +1,37 @@
+"""How figures, places and kinds are said on a page."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+from typing import Any
+
+from adze.core.advice.ground_remedies import DEED_WORDS
+from adze.core.basics.units import Units, exact_metres, format_height, format_length, format_tape, kv_words
+from adze.core.plan.season import SEASON_WORDS
+from adze.core.tables.animals import animal_word
+from adze.core.verdict.findings import without_repeats
+
+
+def when_words(moment: datetime) -> str:
+    """How long ago something was."""
+    gone = datetime.now(UTC) - moment
+    if gone.total_seconds() < 90:
+        return "just now"
+    if gone.total_seconds() < 5400:
+        return f"{gone.total_seconds() / 60:.0f} minutes ago"
+    return "today" if gone.days < 1 else f"{gone.days} days ago"
+
+
+FILTERS: dict[str, Callable[..., Any]] = {
+    "kv": kv_words,
+    "without_repeats": without_repeats,
+    "money": lambda x: f"{x:,.2f}",
+    "distance": lambda x, units: format_length(x, Units(units)),
+    "height": lambda x, units: format_height(x, Units(units)),
+    "animal": animal_word,
+    "when": when_words,
+    "bearing": lambda x: f"{x % 360:03.0f}°",
+    "metres": exact_metres,
+    "tape": lambda x, units: format_tape(x, Units(units)),
+    "hours": lambda x: f"{x * 60:.0f} min" if x < 1 else f"{x:.0f} h",
+}
+WORDS: dict[str, Any] = {"deed_words": DEED_WORDS, "season_words": SEASON_WORDS}

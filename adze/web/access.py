@@ -1,0 +1,118 @@
+"""Who is asking, and what they may do: the cookie, the CSRF token of every write, the role on a plan."""
+
+import secrets
+from collections.abc import Callable
+from typing import Annotated
+
+from fastapi import Depends, Header, HTTPException, Request, Response
+
+from adze.services.accounts import Key, who
+from adze.services.plans import OpenPlan, Role, open_plan
+from adze.settings import Settings
+from adze.store.accounts import Session
+from adze.store.connection import Transaction
+
+COOKIE = "adze_session"
+FORM_COOKIE = "adze_form"
+_TOO_OLD = "This page is too old to save from. Reload it and try again."
+
+
+class SignInNeeded(Exception):
+    """Nobody is signed in."""
+
+
+def get_transaction(request: Request) -> Transaction:
+    """What opens a short transaction on the application's database: no request holds a connection throughout."""
+    transaction: Transaction = request.app.state.store.transaction
+    return transaction
+
+
+Db = Annotated[Transaction, Depends(get_transaction)]
+
+
+def settings_of(request: Request) -> Settings:
+    """The application's settings."""
+    found: Settings = request.app.state.settings
+    return found
+
+
+def signed_in(request: Request, transaction: Db) -> Session:
+    """Who is signed in. Raises SignInNeeded."""
+    with transaction() as connection:
+        session = who(connection, request.cookies.get(COOKIE, ""))
+    if session is None:
+        raise SignInNeeded
+    request.state.session = session
+    return session
+
+
+Who = Annotated[Session, Depends(signed_in)]
+
+
+def _checked(session: Session, token: str) -> Session:
+    if not secrets.compare_digest(token.encode(), session.csrf.encode()):
+        raise HTTPException(403, _TOO_OLD)
+    return session
+
+
+async def _form_csrf(request: Request) -> str:
+    """The CSRF token in a form; read here, so that a form's own model may stand alone."""
+    found = (await request.form()).get("csrf", "")
+    return found if isinstance(found, str) else ""
+
+
+def writes(
+    session: Who, csrf: Annotated[str, Depends(_form_csrf)], x_csrf_token: Annotated[str, Header()] = ""
+) -> Session:
+    """Who writes, by form: the session's CSRF token comes in the form or in a header."""
+    return _checked(session, x_csrf_token or csrf)
+
+
+def writes_json(session: Who, x_csrf_token: Annotated[str, Header()] = "") -> Session:
+    """Who writes, by script: the session's CSRF token comes in a header."""
+    return _checked(session, x_csrf_token)
+
+
+Writer = Annotated[Session, Depends(writes)]
+JsonWriter = Annotated[Session, Depends(writes_json)]
+
+
+def plan_for(role: Role, session: Callable[..., Session]) -> Callable[..., OpenPlan]:
+    """A dependency: the plan of the address, for whoever `session` lets in, if they have the role on it."""
+
+    def opened(transaction: Db, found: Annotated[Session, Depends(session)], plan_id: int) -> OpenPlan:
+        return open_plan(transaction, plan_id=plan_id, account_id=found.account_id, role=role)
+
+    return opened
+
+
+ReadPlan = Annotated[OpenPlan, Depends(plan_for(Role.READER, signed_in))]
+EditPlan = Annotated[OpenPlan, Depends(plan_for(Role.EDITOR, writes_json))]
+EditPlanByForm = Annotated[OpenPlan, Depends(plan_for(Role.EDITOR, writes))]
+
+
+def let_in(request: Request, response: Response, key: Key) -> None:
+    """Give the browser its cookie."""
+    days = settings_of(request).session_days
+    response.set_cookie(
+        COOKIE,
+        key.token,
+        max_age=days * 86400,
+        httponly=True,
+        samesite="lax",
+        secure=request.url.scheme == "https",
+    )
+
+
+def form_token(request: Request, response: Response) -> str:
+    """The token that a form carries while nobody is signed in: it must match a cookie that only we can set."""
+    token = request.cookies.get(FORM_COOKIE) or secrets.token_urlsafe(24)
+    response.set_cookie(FORM_COOKIE, token, httponly=True, samesite="strict", secure=request.url.scheme == "https")
+    return token
+
+
+def check_form_token(request: Request, token: str) -> None:
+    """Refuse a form whose token is not the cookie's."""
+    cookie = request.cookies.get(FORM_COOKIE, "")
+    if not cookie or not secrets.compare_digest(cookie.encode(), token.encode()):
+        raise HTTPException(403, _TOO_OLD)

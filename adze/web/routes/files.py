@@ -1,0 +1,139 @@
+"""Files in and out of a plan's ground: tracks with a preview, pictures, paper."""
+
+import json
+from collections.abc import Iterator
+from typing import Annotated, Literal
+from urllib.parse import quote, unquote
+
+from fastapi import APIRouter, Depends, Header, Query, Request
+from fastapi.responses import JSONResponse, Response, StreamingResponse
+from pydantic import Field, FiniteFloat
+
+from adze.formats.errors import FormatError
+from adze.formats.ground_files import MEDIA_TYPES, write_ground
+from adze.formats.imported import Choice, Swapped, plain_name
+from adze.services.imports import OfferSwap, preview, preview_json, stream_file, take_import
+from adze.services.pictures import Unreadable, keep_picture
+from adze.services.views.papers import ground_paper_view
+from adze.store import pictures
+from adze.web.access import Db, EditPlan, ReadPlan
+from adze.web.pages import page
+from adze.web.workbench import Base, fault, file, saved
+
+router = APIRouter()
+
+
+async def _raw(request: Request) -> bytes:
+    return await request.body()
+
+
+Raw = Annotated[bytes, Depends(_raw)]
+FileName = Annotated[str, Header(max_length=400)]
+Tolerance = Annotated[FiniteFloat, Query(ge=0, le=1000)]
+
+
+def _file_name(header: str) -> str:
+    return plain_name(unquote(header), "file")
+
+
+@router.post("/api/plans/{plan_id}/imports", name="bring_file")
+def bring_file(transaction: Db, opened: EditPlan, content: Raw, x_file_name: FileName = "file") -> Response:
+    """Read a file, telling how far it has come, one JSON a line; the last line says what was kept, or the fault."""
+
+    def lines() -> Iterator[bytes]:
+        for step in stream_file(transaction, opened, content, _file_name(x_file_name)):
+            yield (json.dumps(step) + "\n").encode()
+
+    return StreamingResponse(lines(), media_type="application/x-ndjson")
+
+
+@router.get("/api/plans/{plan_id}/imports/{import_id}", name="preview_file")
+def preview_file(
+    transaction: Db,
+    opened: ReadPlan,
+    import_id: int,
+    thin: Tolerance | None = None,
+    swap: bool = False,
+    part: bool = False,
+) -> Response:
+    """A file as it would be taken."""
+    choice = Choice(swap=swap, part_jumps=part)
+    try:
+        found = preview(
+            transaction, plan_id=opened.id, import_id=import_id, plan=opened.plan, choice=choice, thin_m=thin
+        )
+    except FormatError as error:
+        return JSONResponse({"message": str(error), "offer_swap": isinstance(error, Swapped)}, 422)
+    return JSONResponse(preview_json(opened.plan, found))
+
+
+class TakeFile(Base):
+    """How a previewed file is taken."""
+
+    thin_m: Annotated[FiniteFloat, Field(ge=0, le=1000)] = 0.0
+    swap: bool = False
+    part: bool = False
+    lines: Annotated[tuple[int, ...], Field(max_length=2000)] | None = None
+
+
+@router.post("/api/plans/{plan_id}/imports/{import_id}/take", name="take_file")
+def take_file(request: Request, transaction: Db, opened: EditPlan, import_id: int, body: TakeFile) -> Response:
+    """Take a previewed file into the plan."""
+    chosen = None if body.lines is None else frozenset(body.lines)
+    choice = Choice(swap=body.swap, part_jumps=body.part, lines=chosen)
+    try:
+        return saved(
+            request,
+            transaction,
+            body,
+            lambda: (take_import(transaction, opened, body.base, import_id, choice, body.thin_m), ""),
+        )
+    except (FormatError, OfferSwap) as error:
+        return fault((("", str(error)),))
+
+
+@router.get("/plans/{plan_id}/fence.{kind}", name="fence_file")
+def fence_file(opened: ReadPlan, kind: Literal["geojson", "gpx", "kml", "csv"]) -> Response:
+    """The ground as a file."""
+    return file(write_ground(opened.plan, kind), MEDIA_TYPES[kind], f"fence.{kind}")
+
+
+@router.post("/api/plans/{plan_id}/pictures", name="keep_picture")
+def take_picture(
+    transaction: Db,
+    opened: EditPlan,
+    content: Raw,
+    purpose: Literal["photo", "underlay"] = "photo",
+    x_file_name: FileName = "photo",
+) -> Response:
+    """Keep a picture of the plan."""
+    try:
+        kept = keep_picture(
+            transaction,
+            plan_id=opened.id,
+            account_id=opened.account_id,
+            name=_file_name(x_file_name),
+            content=content,
+            purpose=purpose,
+        )
+    except Unreadable as error:
+        return fault((("picture", str(error)),))
+    return JSONResponse({"id": kept.id, "width_px": kept.width_px, "height_px": kept.height_px, "name": kept.name})
+
+
+@router.get("/plans/{plan_id}/pictures/{picture_id}", name="picture")
+def show_picture(transaction: Db, opened: ReadPlan, picture_id: int) -> Response:
+    """A picture of the plan."""
+    with transaction() as connection:
+        found = pictures.get_picture(connection, plan_id=opened.id, picture_id=picture_id, account_id=opened.account_id)
+    headers = {
+        "Content-Disposition": f"inline; filename*=UTF-8''{quote(found.name)}.jpg",
+        "Cache-Control": "private, max-age=86400",
+    }
+    return Response(found.content, media_type=found.media_type, headers=headers)
+
+
+@router.get("/plans/{plan_id}/paper/ground", name="ground_paper")
+def ground_paper(request: Request, opened: ReadPlan, paper: str = "A4", scale: int | None = None) -> Response:
+    """The ground on paper, true to scale."""
+    return page(request, "plan/paper_ground.html", ground_paper_view(opened, paper, scale))

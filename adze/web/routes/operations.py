@@ -1,0 +1,112 @@
+"""What changes a plan from the workbench: typed operations, undo, redo, a clash settled, a whole document."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Request
+from fastapi.responses import Response
+from pydantic import Field, ValidationError
+
+from adze.formats.errors import FormatError, fault_path, fault_words, first_fault
+from adze.formats.plan_file import PlanFault, read_plan_document
+from adze.services import plans
+from adze.services.operations.registry import read_operation
+from adze.services.plans import NothingThere
+from adze.web.access import Db, EditPlan
+from adze.web.workbench import Base, Faults, fault, saved
+
+router = APIRouter()
+
+
+class Operate(Base):
+    """One operation."""
+
+    operation: dict[str, Any]
+
+
+class Settle(Base):
+    """One's own version, set aside by a clash."""
+
+    mine: int
+
+
+class Save(Base):
+    """A whole changed plan, as programs write it."""
+
+    document: dict[str, Any]
+    summary: Annotated[str, Field(max_length=200)] = "Changed"
+
+
+async def _raw(request: Request) -> bytes:
+    return await request.body()
+
+
+def _faults(error: ValidationError) -> Faults:
+    return tuple((fault_path(f), fault_words(f)) for f in error.errors()[:20])
+
+
+@router.post("/api/plans/{plan_id}/operations", name="operate")
+def operate(request: Request, transaction: Db, opened: EditPlan, body: Operate) -> Response:
+    """Do an operation and save it."""
+    try:
+        operation = read_operation(body.operation)
+    except ValidationError as error:
+        return fault(_faults(error))
+    name = body.operation.get("do", "")
+    try:
+        return saved(
+            request,
+            transaction,
+            body,
+            lambda: plans.change_plan(transaction, opened, base=body.base, operation=operation),
+        )
+    except ValidationError as error:
+        return fault(_faults(error))
+    except ValueError as error:
+        return fault(((f"{name}.{operation.blames}" if operation.blames else "", str(error)),))
+
+
+@router.post("/api/plans/{plan_id}/undo", name="undo")
+def undo(request: Request, transaction: Db, opened: EditPlan, body: Base) -> Response:
+    """One change back."""
+    return _stepped(request, transaction, opened, body, back=True)
+
+
+@router.post("/api/plans/{plan_id}/redo", name="redo")
+def redo(request: Request, transaction: Db, opened: EditPlan, body: Base) -> Response:
+    """One change forward again."""
+    return _stepped(request, transaction, opened, body, back=False)
+
+
+def _stepped(request: Request, transaction: Db, opened: EditPlan, body: Base, *, back: bool) -> Response:
+    try:
+        return saved(
+            request, transaction, body, lambda: (plans.step(transaction, opened, base=body.base, back=back), "")
+        )
+    except NothingThere as nothing:
+        return fault((("", str(nothing)),))
+
+
+@router.post("/api/plans/{plan_id}/settle", name="settle")
+def settle(request: Request, transaction: Db, opened: EditPlan, body: Settle) -> Response:
+    """Put one's own version, set aside by a clash, together with what stands."""
+    return saved(
+        request, transaction, body, lambda: (plans.settle(transaction, opened, base=body.base, mine=body.mine), "")
+    )
+
+
+@router.put("/api/plans/{plan_id}", name="save")
+def save(request: Request, transaction: Db, opened: EditPlan, raw: Annotated[bytes, Depends(_raw)]) -> Response:
+    """Save a whole document, as a program or a plan file brings it."""
+    try:
+        body = Save.model_validate_json(raw)
+        plan = read_plan_document(body.document)
+    except PlanFault as found:
+        return fault(found.faults)
+    except (ValidationError, FormatError) as error:
+        return fault((("", first_fault(error) if isinstance(error, ValidationError) else str(error)),))
+    return saved(
+        request,
+        transaction,
+        body,
+        lambda: (plans.save_plan(transaction, opened, base=body.base, plan=plan, summary=body.summary), ""),
+    )

@@ -1,0 +1,165 @@
+"""Pieces of the stages' pages that take longer to compute, trials, and the search."""
+
+import json
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import JSONResponse, Response, StreamingResponse
+from pydantic import Field, FiniteFloat, ValidationError
+
+from adze.core.advice.search import Wishes
+from adze.core.plan.construction import PlannedStrand
+from adze.core.plan.season import Season
+from adze.formats.errors import fault_words
+from adze.services.earth_tests import StrayEntry, log_stray
+from adze.services.earth_view import sites_json
+from adze.services.readings import ReadingError
+from adze.services.searches import stream_search
+from adze.services.trials import preview_strands
+from adze.services.views import pieces
+from adze.services.views.papers import pole_paper_view
+from adze.web.access import Db, EditPlan, ReadPlan
+from adze.web.pages import page, render
+from adze.web.workbench import Body, fault
+
+router = APIRouter()
+
+
+class Trial(Body):
+    """Strands as they are being dragged."""
+
+    strands: Annotated[tuple[PlannedStrand, ...], Field(min_length=1, max_length=12)]
+    fence: str = ""
+
+
+class Search(Body):
+    """What is fixed while Adze looks for the rest."""
+
+    wishes: Wishes = Wishes()
+
+
+class StrayVolts(Body):
+    """Volts read where animals drink."""
+
+    landmark: Annotated[str, Field(max_length=40)]
+    volts: Annotated[str, Field(max_length=40)]
+    season: Season = Season.USUAL
+    note: Annotated[str, Field(max_length=400)] = ""
+
+
+def _piece(request: Request, template: str, view: dict[str, Any]) -> JSONResponse:
+    return JSONResponse({"html": render(request, f"plan/{template}.html", view)})
+
+
+@router.post("/api/plans/{plan_id}/try", name="try_strands")
+def try_strands(opened: EditPlan, body: Trial) -> Response:
+    """What other strands would do; nothing is saved."""
+    try:
+        return JSONResponse(preview_strands(opened.plan, body.strands, body.fence or None))
+    except ValidationError as error:
+        return fault((("strands", fault_words(error.errors()[0])),))
+
+
+@router.get("/api/plans/{plan_id}/ways", name="ways")
+def both_ways(request: Request, opened: ReadPlan, fence: str = "") -> Response:
+    """All live and in turn, computed side by side."""
+    return _piece(request, "_ways", pieces.ways_view(opened.plan, fence or None))
+
+
+@router.get("/api/plans/{plan_id}/conductors", name="conductors_here")
+def every_conductor(request: Request, opened: ReadPlan, fence: str = "") -> Response:
+    """What each conductor would do on this fence."""
+    return _piece(request, "_conductors", pieces.conductors_view(opened.plan, fence or None))
+
+
+@router.get("/plans/{plan_id}/paper/pole", name="pole_paper")
+def pole_paper(request: Request, opened: ReadPlan, paper: str = "A4", fence: str = "") -> Response:
+    """The story pole in true millimetres, and a sheet of the strands for every line."""
+    return page(request, "plan/paper_pole.html", pole_paper_view(opened, paper, fence or None))
+
+
+@router.get("/api/plans/{plan_id}/units", name="units_here")
+def side_by_side(
+    request: Request,
+    opened: ReadPlan,
+    more_km: Annotated[FiniteFloat, Query(ge=0, le=20)] = 0.0,
+    rolls: Annotated[int, Query(ge=0, le=40)] = 0,
+) -> Response:
+    """What every energizer would do on this fence."""
+    try:
+        return _piece(request, "_units", pieces.units_view(opened.plan, more_km=more_km, rolls=rolls))
+    except ValidationError as error:
+        return fault((("", f"So much more does not fit this plan: {fault_words(error.errors()[0])}"),))
+
+
+@router.get("/api/plans/{plan_id}/budget", name="budget")
+def where_it_goes(request: Request, opened: ReadPlan, season: Season = Season.USUAL) -> Response:
+    """Where the pulse goes in a season."""
+    return _piece(request, "_budget", pieces.budget_view(opened.plan, season))
+
+
+@router.get("/api/plans/{plan_id}/battery", name="battery")
+def battery(
+    request: Request,
+    opened: ReadPlan,
+    rest_v: Annotated[str, Query(max_length=20)],
+    kind: Literal["lead", "agm"] = "lead",
+) -> Response:
+    """How full a battery is by its volts at rest, and for how long it still feeds the unit."""
+    try:
+        return _piece(request, "_battery", pieces.battery_view(opened.plan, rest_v, agm=kind == "agm"))
+    except ReadingError as error:
+        return fault((("rest_v", str(error)),))
+
+
+@router.post("/api/plans/{plan_id}/search", name="search_designs")
+def search_designs(opened: EditPlan, body: Search) -> Response:
+    """Search the cheapest design that holds: line by line how far it is and the best so far."""
+
+    def lines() -> Iterator[str]:
+        for step in stream_search(opened.plan, body.wishes):
+            yield json.dumps(step) + "\n"
+
+    return StreamingResponse(lines(), media_type="application/x-ndjson")
+
+
+@router.get("/api/plans/{plan_id}/earth", name="earth_here")
+def earth_here(request: Request, opened: ReadPlan) -> Response:
+    """What the rods cost the fence in each season, and ohms against rods."""
+    return _piece(request, "_earth_here", pieces.earth_view(opened.plan))
+
+
+@router.get("/api/plans/{plan_id}/rod-schools", name="rod_schools")
+def rod_schools(request: Request, opened: ReadPlan) -> Response:
+    """Every rule for the number of rods beside what it gives here."""
+    return _piece(request, "_rod_schools", pieces.rod_schools_view(opened.plan))
+
+
+@router.get("/api/plans/{plan_id}/earth-options", name="earth_options")
+def earth_options(request: Request, opened: ReadPlan) -> Response:
+    """What the next rod buys against all else."""
+    return _piece(request, "_earth_options", pieces.earth_options_view(opened.plan))
+
+
+@router.get("/api/plans/{plan_id}/rod-sites", name="rod_sites")
+def rod_sites(opened: ReadPlan) -> Response:
+    """Rows proposed, and what is wrong with where rods stand."""
+    return JSONResponse(sites_json(opened.plan))
+
+
+@router.get("/api/plans/{plan_id}/stray", name="stray")
+def stray_volts(request: Request, transaction: Db, opened: ReadPlan) -> Response:
+    """Where animals drink: how far the ground rises there, and what was read."""
+    return _piece(request, "_stray", pieces.stray_view(transaction, opened))
+
+
+@router.post("/api/plans/{plan_id}/stray", name="add_stray")
+def add_stray(request: Request, transaction: Db, opened: EditPlan, body: StrayVolts) -> Response:
+    """Keep volts read where animals drink."""
+    entry = StrayEntry(body.landmark, body.volts, body.season, body.note, "")
+    try:
+        log_stray(transaction, plan_id=opened.id, plan=opened.plan, entry=entry, read_by=opened.account_id)
+    except ReadingError as error:
+        return fault(((f"stray.{error.field}", str(error)),))
+    return stray_volts(request, transaction, opened)

@@ -1,0 +1,7 @@
+"""Log: readings against the forecast."""
+
+from adze.core.plan.stages import Stage
+from adze.services.views.log import log_view
+from adze.web.stages.page import StagePage
+
+PAGE = StagePage(Stage.LOG, log_view, "plan/layouts/sheet.html", ("card", "panel", "keys"))

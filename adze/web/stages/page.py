@@ -1,0 +1,37 @@
+"""What a stage's page is made of."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from adze.core.plan.stages import Stage
+from adze.services.views.base import Asked
+
+
+def _nothing() -> dict[str, Any]:
+    return {}
+
+
+@dataclass(frozen=True)
+class StagePage:
+    """A stage of the workbench.
+
+    `template` is its panel, `view` gathers what the panel names, `layout` is the middle of the page, `scripts` are
+    the modules that are mounted on it in this order, and `shared` is what they read beside the plan's state.
+    """
+
+    stage: Stage
+    view: Callable[[Asked], dict[str, Any]]
+    layout: str
+    scripts: tuple[str, ...]
+    shared: Callable[[], dict[str, Any]] = _nothing
+
+    @property
+    def is_sheet(self) -> bool:
+        """Whether the panel is the middle of the page itself."""
+        return "ground" not in self.scripts and "side" not in self.scripts
+
+    @property
+    def template(self) -> str:
+        """The panel's template."""
+        return f"plan/panels/{self.stage}.html"
