@@ -81,7 +81,9 @@ def ground_json(plan: Plan) -> dict[str, Any]:
             if s.line
         ],
         "bumps": [
-            {"at": _point(point_at(run, b.at_m)), "words": b.words} for run in plan.runs for b in bumps(plan, run)
+            {"at": _point(point_at(run, b.at_m)), "words": b.words, "is_dip": b.is_dip}
+            for run in plan.runs
+            for b in bumps(plan, run)
         ],
         "underlay": underlay_json(plan),
     }

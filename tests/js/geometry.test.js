@@ -4,7 +4,11 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 import { along, lengthOf, nearest, niceStep, pointAt, stretch, tidy } from "../../adze/web/static/js/geometry.js";
 
-const BENT = [[0, 0], [30, 40], [30, 100]];
+const BENT = [
+  [0, 0],
+  [30, 40],
+  [30, 100],
+];
 
 test("distances along a line", () => {
   assert.deepEqual(along(BENT), [0, 50, 110]);
@@ -18,8 +22,15 @@ test("points at distances, held to the ends", () => {
 });
 
 test("a stretch keeps the corners between", () => {
-  assert.deepEqual(stretch(BENT, 25, 80), [[15, 20], [30, 40], [30, 70]]);
-  assert.deepEqual(stretch(BENT, 60, 70), [[30, 50], [30, 60]]);
+  assert.deepEqual(stretch(BENT, 25, 80), [
+    [15, 20],
+    [30, 40],
+    [30, 70],
+  ]);
+  assert.deepEqual(stretch(BENT, 60, 70), [
+    [30, 50],
+    [30, 60],
+  ]);
 });
 
 test("the nearest place tells where and how far", () => {

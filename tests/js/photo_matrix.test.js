@@ -4,7 +4,10 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 import { matrixOf, pixel, place } from "../../adze/web/static/js/photo_matrix.js";
 
-const POINTS = [{ pixel: [0, 100], at: [10, 20] }, { pixel: [200, 100], at: [10, 420] }];
+const POINTS = [
+  { pixel: [0, 100], at: [10, 20] },
+  { pixel: [200, 100], at: [10, 420] },
+];
 const near = (a, b) => a.forEach((x, i) => assert.ok(Math.abs(x - b[i]) < 1e-9, `${a} is not ${b}`));
 
 test("two known points turn, size and shift the photo", () => {

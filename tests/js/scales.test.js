@@ -3,7 +3,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 import { heightWords, kvBounds, kvClass, kvWords, lengthWords, sample } from "../../adze/web/static/js/scales.js";
-import { smooth } from "../../adze/web/static/js/silhouettes.js";
+import { smooth } from "../../adze/web/static/js/curves.js";
 
 test("kV to two significant figures", () => {
   assert.deepEqual([3.449, 0.314, 12.4, 9.96, 0.3].map(kvWords), ["3.4", "0.31", "12", "10", "0.3"]);
@@ -31,7 +31,11 @@ test("samples between points, also where two stand on one spot", () => {
 });
 
 test("a smooth path is closed and passes its first point", () => {
-  const d = smooth([[0, 0], [10, 0], [10, 10]]);
+  const d = smooth([
+    [0, 0],
+    [10, 0],
+    [10, 10],
+  ]);
   assert.match(d, /^M0\.00 0\.00C.*Z$/);
   assert.equal(d.match(/C/g).length, 3);
 });

@@ -3,12 +3,14 @@
 from dataclasses import dataclass
 from functools import cache
 
-from adze.core.tables.reader import read_table
+from adze.core.tables.reader import read_table, word_parts
+
+BODIES = ("walker", "croucher", "bird")
 
 
 @dataclass(frozen=True)
 class AnimalKind:
-    """A kind of animal: body in cm, habits, wanted kV, touch class; `young` names the kind at foot."""
+    """A kind of animal: body in cm, habits, wanted kV, touch class, outline; `young` names the kind at foot."""
 
     key: str
     label: str
@@ -28,6 +30,15 @@ class AnimalKind:
     purpose: str
     touch_class: str
     young: str
+    outline: str
+
+    @property
+    def outline_parts(self) -> dict[str, float | str | bool]:
+        """How the kind is drawn: its body, shares of the shoulder's height, marks. Raises ValueError without a body."""
+        body = self.outline.partition(" ")[0]
+        if body not in BODIES:
+            raise ValueError(f"{self.key}: an outline begins with one of {', '.join(BODIES)}, not {body!r}")
+        return word_parts(self.outline) | {"body": body}
 
 
 @dataclass(frozen=True)

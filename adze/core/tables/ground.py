@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from functools import cache
 
-from adze.core.tables.reader import read_table
+from adze.core.tables.reader import read_table, word_parts
 
 
 @dataclass(frozen=True)
@@ -68,7 +68,7 @@ class MishapKind:
 
 @dataclass(frozen=True)
 class LandmarkKind:
-    """What can lie on the ground: its usual shape, and how far rods and lead-out keep off it, m."""
+    """What can lie on the ground: its usual shape, how far rods and lead-out keep off it, m, and its look."""
 
     key: str
     label: str
@@ -76,6 +76,12 @@ class LandmarkKind:
     shape: str
     rods_clear_m: float
     lead_clear_m: float
+    look: str
+
+    @property
+    def look_parts(self) -> dict[str, float | str | bool]:
+        """How a line or an area of it is drawn: area or line colour, weight, edge, dash, casing, thin."""
+        return word_parts(self.look)
 
 
 @cache

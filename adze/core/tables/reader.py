@@ -21,3 +21,19 @@ def read_table(name: str, row: type[Row]) -> dict[str, Row]:
         return value if kind is str else kind(value)  # type: ignore[operator]
 
     return {r["key"]: row(**{k: cast(k, v) for k, v in r.items()}) for r in csv.DictReader(lines)}
+
+
+def word_parts(text: str) -> dict[str, float | str | bool]:
+    """Spaced words as parts: `name=1.5` is a number, `name=text` a text, a word alone is true."""
+    parts: dict[str, float | str | bool] = {}
+    for word in text.split():
+        name, equals, value = word.partition("=")
+        parts[name] = _value(value) if equals else True
+    return parts
+
+
+def _value(text: str) -> float | str:
+    try:
+        return float(text)
+    except ValueError:
+        return text

@@ -79,5 +79,13 @@ def shared_kinds() -> dict[str, Any]:
     """Kinds of fixtures and landmarks as the scripts of the ground want them."""
     return {
         "fixture_kinds": {key: kind.label for key, kind in fixture_kinds().items()},
-        "landmark_kinds": {key: vars(kind) for key, kind in landmark_kinds().items()},
+        "landmark_kinds": drawn_landmarks(),
+    }
+
+
+def drawn_landmarks() -> dict[str, dict[str, Any]]:
+    """Kinds of landmarks as they are drawn: their label, group and shape, and the look of lines and areas."""
+    return {
+        key: {"label": kind.label, "group": kind.group, "shape": kind.shape, "look": kind.look_parts}
+        for key, kind in landmark_kinds().items()
     }

@@ -32,7 +32,7 @@ def drawn_kinds() -> dict[str, dict[str, Any]]:
             "nose_cm": k.nose_cm,
             "shoulder_cm": k.shoulder_cm,
             "head_cm": k.head_cm,
-            "young_kind": k.young,
+            "outline": k.outline_parts,
         }
         for key, k in animal_kinds().items()
     }

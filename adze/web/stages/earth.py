@@ -2,11 +2,13 @@
 
 from adze.core.plan.stages import Stage
 from adze.services.views.earth import earth_stage_view
+from adze.services.views.ground import drawn_landmarks
 from adze.web.stages.page import StagePage
 
 PAGE = StagePage(
     Stage.EARTH,
     earth_stage_view,
     "plan/layouts/drawn_ground.html",
-    ("card", "ground", "strip", "panel", "rods", "keys"),
+    ("panel", "ground", "rods", "strip", "card", "keys"),
+    lambda: {"landmark_kinds": drawn_landmarks()},
 )

@@ -8,6 +8,6 @@ PAGE = StagePage(
     Stage.GROUND,
     ground_view,
     "plan/layouts/drawn_ground.html",
-    ("card", "ground", "strip", "panel", "tools", "inspector", "importer", "photo", "keys"),
+    ("panel", "ground", "tools", "inspector", "importer", "photo", "strip", "card", "keys"),
     shared_kinds,
 )

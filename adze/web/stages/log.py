@@ -4,4 +4,4 @@ from adze.core.plan.stages import Stage
 from adze.services.views.log import log_view
 from adze.web.stages.page import StagePage
 
-PAGE = StagePage(Stage.LOG, log_view, "plan/layouts/sheet.html", ("card", "panel", "keys"))
+PAGE = StagePage(Stage.LOG, log_view, "plan/layouts/sheet.html", ("panel", "card", "keys"))

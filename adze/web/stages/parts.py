@@ -4,4 +4,4 @@ from adze.core.plan.stages import Stage
 from adze.services.views.parts import parts_view
 from adze.web.stages.page import StagePage
 
-PAGE = StagePage(Stage.PARTS, parts_view, "plan/layouts/sheet.html", ("card", "panel", "keys"))
+PAGE = StagePage(Stage.PARTS, parts_view, "plan/layouts/sheet.html", ("panel", "card", "keys"))

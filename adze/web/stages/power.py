@@ -1,6 +1,7 @@
 """Power: the energizer and its supply."""
 
 from adze.core.plan.stages import Stage
+from adze.services.views.ground import drawn_landmarks
 from adze.services.views.power import power_view
 from adze.web.stages.page import StagePage
 
@@ -8,5 +9,6 @@ PAGE = StagePage(
     Stage.POWER,
     power_view,
     "plan/layouts/ground.html",
-    ("card", "ground", "strip", "panel", "search", "keys"),
+    ("panel", "ground", "search", "strip", "card", "keys"),
+    lambda: {"landmark_kinds": drawn_landmarks()},
 )

@@ -8,6 +8,6 @@ PAGE = StagePage(
     Stage.STOCK,
     stock_view,
     "plan/layouts/side.html",
-    ("card", "side", "strip", "panel", "keys"),
+    ("panel", "side", "strip", "card", "keys"),
     lambda: {"kinds": drawn_kinds()},
 )

@@ -9,6 +9,6 @@ PAGE = StagePage(
     Stage.STRANDS,
     strands_view,
     "plan/layouts/side.html",
-    ("card", "side", "strip", "panel", "keys"),
+    ("panel", "side", "strip", "card", "keys"),
     lambda: {"kinds": drawn_kinds()},
 )

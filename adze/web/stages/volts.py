@@ -1,6 +1,7 @@
 """Volts: kV everywhere, what is felt, what would mend it."""
 
 from adze.core.plan.stages import Stage
+from adze.services.views.ground import drawn_landmarks
 from adze.services.views.volts import grass_labels, volts_view
 from adze.web.stages.page import StagePage
 
@@ -8,6 +9,6 @@ PAGE = StagePage(
     Stage.VOLTS,
     volts_view,
     "plan/layouts/grown_ground.html",
-    ("card", "ground", "strip", "panel", "keys"),
-    lambda: {"grasses": grass_labels()},
+    ("panel", "ground", "strip", "card", "keys"),
+    lambda: {"grasses": grass_labels(), "landmark_kinds": drawn_landmarks()},
 )

@@ -18,7 +18,10 @@ async function serverLines(response, heard) {
     rest += value ?? "";
     const lines = rest.split("\n");
     rest = lines.pop();
-    for (const line of lines) { last = JSON.parse(line); heard(last); }
+    for (const line of lines) {
+      last = JSON.parse(line);
+      heard(last);
+    }
     if (done) break;
   }
   if (last.fault) throw new ServerError(422, { message: last.fault });
@@ -36,7 +39,11 @@ export class Api {
     const response = await fetch(this.base + path, {
       method: "POST",
       signal,
-      headers: { "Content-Type": "application/octet-stream", "X-CSRF-Token": this.csrf, "X-File-Name": encodeURIComponent(file.name).slice(0, 380) },
+      headers: {
+        "Content-Type": "application/octet-stream",
+        "X-CSRF-Token": this.csrf,
+        "X-File-Name": encodeURIComponent(file.name).slice(0, 380),
+      },
       body: file,
     });
     if (!response.ok || !response.headers.get("Content-Type")?.includes("ndjson")) {

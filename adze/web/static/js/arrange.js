@@ -1,193 +1,185 @@
+import { fixed, grip, markHandles, runHandles } from "./arrange_handles.js";
 // Choosing and moving what is on the ground: points, whole things by their grip, many at once.
 
-import { distance, lengthOf, nearest, pointAt, tidy } from "./geometry.js";
-import { at, icon, metres } from "./ground.js";
-import { lengthWords } from "./scales.js";
-import { LAND } from "./signs.js";
-import { snapped } from "./snap.js";
+import { distance, lengthOf, nearest, pointAt } from "./geometry.js";
+import { at, metres } from "./map_parts.js";
+
+import { lookOf } from "./ground_land.js";
+
 import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
 
 const MOST_HANDLES = 150; // of one chosen thing
 const FEW_POINTS = 24; // so few are shown without choosing
 const NEAR_PX = 11;
 
-export function mountArrange(bench, ground) {
-  const { map, say } = ground;
-  const handles = L.layerGroup().addTo(map);
-  const ghost = L.polyline([], { color: "#20241f", weight: 3, dashArray: "6 5", interactive: false }).addTo(map);
-  let chosenPoint = null;
-  let box = null;
+/** Keys of everything on the ground that passes a test. */
+function keysOf({ doc }, { run = () => true, fixture = () => true, landmark = () => true, note = () => true } = {}) {
+  const keys = (what, rows, test) => rows.filter(test).map((row) => `${what}:${row.id}`);
+  return [
+    ...keys("run", doc.runs, run),
+    ...keys("fixture", doc.fixtures, fixture),
+    ...keys("landmark", doc.landmarks, landmark),
+    ...keys("note", doc.notes, note),
+  ];
+}
 
-  const spotOf = (key) => {
+const NUDGES = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+
+class Arrange {
+  constructor(bench, ground) {
+    Object.assign(this, { bench, ground, map: ground.map });
+    this.handles = L.layerGroup().addTo(this.map);
+    this.ghost = L.polyline([], { color: "#20241f", weight: 3, dashArray: "6 5", interactive: false }).addTo(this.map);
+    this.chosenPoint = null;
+    this.box = null;
+    this.listen();
+  }
+
+  listen() {
+    const { map } = this;
+    map.on("click", (event) => {
+      if (this.on && !this.ground.photoPins) this.clicked(metres(event.latlng), event.originalEvent.shiftKey);
+    });
+    map.on("mousedown", (event) => {
+      if (this.on && event.originalEvent.shiftKey) this.boxFrom(event.latlng);
+    });
+    map.on("mousemove", (event) => this.box?.shape.setBounds(L.latLngBounds(this.box.from, event.latlng)));
+    map.on("mouseup", () => this.boxed());
+    const keyed = (event) => {
+      if (!this.on || event.target.closest("input, select, textarea, dialog") || !this.keyed(event)) return;
+      event.preventDefault();
+      event.stopImmediatePropagation();
+    };
+    document.addEventListener("keydown", keyed, true);
+    this.bench.on("state drawn chosen tool", () => this.show());
+  }
+
+  /** Whether the tool at hand is this one. */
+  get on() {
+    return this.ground.tool === "arrange";
+  }
+
+  say(words) {
+    this.ground.tools.say(words);
+  }
+
+  clicked(point, add) {
+    const key = this.under(point);
+    this.bench.pick(key ? [key] : [], { add });
+    const row = key && this.bench.find(key);
+    if (key?.startsWith("run:")) this.bench.stand(row.id, nearest(row.points, point).at);
+    if (key?.startsWith("fixture:")) this.bench.stand(row.run, row.at_m);
+  }
+
+  /** A box with Shift and drag. */
+  boxFrom(from) {
+    this.map.dragging.disable();
+    const look = { color: "#1d6a72", weight: 2, dashArray: "4 4", interactive: false };
+    this.box = { from, shape: L.rectangle([from, from], look).addTo(this.map) };
+  }
+
+  boxed() {
+    if (!this.box) return;
+    const bounds = this.box.shape.getBounds();
+    this.box.shape.remove();
+    this.box = null;
+    this.map.dragging.enable();
+    if (this.map.distance(bounds.getSouthWest(), bounds.getNorthEast()) < 8 * this.ground.perPixel()) return;
+    const inside = (p) => bounds.contains(at(p));
+    const wholly = (row) => row.points.every(inside);
+    const fixture = (f) => this.bench.run(f.run) && inside(this.spotOf(`fixture:${f.id}`));
+    const keys = keysOf(this.bench, { run: wholly, fixture, landmark: wholly, note: (n) => inside(n.at) });
+    this.bench.pick(keys);
+    this.say(keys.length ? `${keys.length} things chosen.` : "Nothing lies wholly inside that box.");
+  }
+
+  /** What a key does; whether it did anything. */
+  keyed({ key, altKey, shiftKey, ctrlKey, metaKey }) {
+    const { bench } = this;
+    const nudge = altKey && NUDGES[key];
+    if (key === "Delete" || key === "Backspace") return this.remove();
+    if (nudge && bench.chosen.size) {
+      const step = shiftKey ? 10 : 1;
+      bench.do({ do: "move", chosen: bench.pairs(), east_m: nudge[0] * step, north_m: nudge[1] * step });
+    } else if (key === "a" && (ctrlKey || metaKey)) bench.pick(keysOf(bench));
+    else return false;
+    return true;
+  }
+
+  remove() {
+    if (this.chosenPoint) this.removePoint(this.chosenPoint);
+    else if (this.bench.chosen.size) this.bench.do({ do: "remove", chosen: this.bench.pairs() });
+    else return false;
+    return true;
+  }
+
+  /** A landmark's points; those of an area come back to the first. */
+  outline({ kind, points }) {
+    return lookOf(this.bench, kind).area && points.length > 2 ? [...points, points[0]] : points;
+  }
+
+  spotOf(key) {
     const [what] = key.split(":");
-    const row = bench.find(key);
+    const row = this.bench.find(key);
     if (!row) return null;
-    if (what === "fixture") return pointAt(bench.run(row.run).points, row.at_m);
+    if (what === "fixture") return pointAt(this.bench.run(row.run).points, row.at_m);
     if (what === "note") return row.at;
     return what === "run" ? pointAt(row.points, lengthOf(row.points) / 2) : row.points[0];
-  };
+  }
 
   /** The thing under a spot: what stands on the line first, then spots, lines, lines and areas of the land. */
-  function under(point) {
-    const reach = NEAR_PX * ground.perPixel();
-    const near = (keys, away) => keys.map((key) => ({ key, away: away(key) })).filter((x) => x.away <= reach).sort((a, b) => a.away - b.away)[0]?.key;
-    const spots = [...bench.doc.fixtures.filter((f) => bench.run(f.run)).map((f) => `fixture:${f.id}`), ...bench.doc.notes.map((n) => `note:${n.id}`), ...bench.doc.landmarks.filter((m) => m.points.length === 1).map((m) => `landmark:${m.id}`)];
-    return near(spots, (key) => distance(spotOf(key), point))
-      ?? near(bench.doc.runs.map((r) => `run:${r.id}`), (key) => nearest(bench.find(key).points, point).away)
-      ?? near(bench.doc.landmarks.filter((m) => m.points.length > 1).map((m) => `landmark:${m.id}`), (key) => nearest(outline(bench.find(key)), point).away);
+  under(point) {
+    const reach = NEAR_PX * this.ground.perPixel();
+    const near = (keys, away) =>
+      keys
+        .map((key) => ({ key, away: away(key) }))
+        .filter((x) => x.away <= reach)
+        .sort((a, b) => a.away - b.away)[0]?.key;
+    const none = () => false;
+    const isSpot = (m) => m.points.length === 1;
+    const only = { run: none, fixture: none, landmark: none, note: none };
+    const spots = keysOf(this.bench, {
+      ...only,
+      fixture: (f) => this.bench.run(f.run),
+      note: () => true,
+      landmark: isSpot,
+    });
+    const runs = keysOf(this.bench, { ...only, run: () => true });
+    const outlines = keysOf(this.bench, { ...only, landmark: (m) => !isSpot(m) });
+    return (
+      near(spots, (key) => distance(this.spotOf(key), point)) ??
+      near(runs, (key) => nearest(this.bench.find(key).points, point).away) ??
+      near(outlines, (key) => nearest(this.outline(this.bench.find(key)), point).away)
+    );
   }
 
-  const outline = (mark) => (LAND[mark.kind]?.area && mark.points.length > 2 ? [...mark.points, mark.points[0]] : mark.points);
-
-  map.on("click", (event) => {
-    if (ground.tool !== "arrange" || ground.photoPins) return;
-    const key = under(metres(event.latlng));
-    bench.pick(key ? [key] : [], { add: event.originalEvent.shiftKey });
-    if (key?.startsWith("run:")) bench.stand(key.slice(4), nearest(bench.find(key).points, metres(event.latlng)).at);
-    if (key?.startsWith("fixture:")) { const f = bench.find(key); bench.stand(f.run, f.at_m); }
-  });
-
-  // A box with Shift and drag.
-  map.on("mousedown", (event) => {
-    if (ground.tool !== "arrange" || !event.originalEvent.shiftKey) return;
-    map.dragging.disable();
-    box = { from: event.latlng, shape: L.rectangle([event.latlng, event.latlng], { color: "#1d6a72", weight: 2, dashArray: "4 4", interactive: false }).addTo(map) };
-  });
-  map.on("mousemove", (event) => { if (box) box.shape.setBounds(L.latLngBounds(box.from, event.latlng)); });
-  map.on("mouseup", () => {
-    if (!box) return;
-    const bounds = box.shape.getBounds();
-    box.shape.remove();
-    box = null;
-    map.dragging.enable();
-    if (map.distance(bounds.getSouthWest(), bounds.getNorthEast()) < 8 * ground.perPixel()) return;
-    const inside = (p) => bounds.contains(at(p));
-    const keys = [
-      ...bench.doc.runs.filter((r) => r.points.every(inside)).map((r) => `run:${r.id}`),
-      ...bench.doc.fixtures.filter((f) => bench.run(f.run) && inside(spotOf(`fixture:${f.id}`))).map((f) => `fixture:${f.id}`),
-      ...bench.doc.landmarks.filter((m) => m.points.every(inside)).map((m) => `landmark:${m.id}`),
-      ...bench.doc.notes.filter((n) => inside(n.at)).map((n) => `note:${n.id}`),
-    ];
-    bench.pick(keys);
-    say(keys.length ? `${keys.length} things chosen.` : "Nothing lies wholly inside that box.");
-  });
-
-  function show() {
-    handles.clearLayers();
-    chosenPoint = null;
-    if (ground.tool !== "arrange") return;
-    const total = bench.doc.runs.reduce((sum, r) => sum + r.points.length, 0);
-    for (const run of bench.doc.runs) {
-      const own = bench.chosen.has(`run:${run.id}`);
-      if (run.points.length <= MOST_HANDLES && (total <= FEW_POINTS || own)) runHandles(run);
+  show() {
+    this.handles.clearLayers();
+    this.chosenPoint = null;
+    if (this.ground.tool !== "arrange") return;
+    const total = this.bench.doc.runs.reduce((sum, r) => sum + r.points.length, 0);
+    for (const run of this.bench.doc.runs) {
+      const own = this.bench.chosen.has(`run:${run.id}`);
+      if (run.points.length <= MOST_HANDLES && (total <= FEW_POINTS || own)) runHandles(this, run);
     }
-    for (const key of bench.chosen) {
-      const mark = key.startsWith("landmark:") ? bench.find(key) : null;
-      if (mark && mark.points.length <= MOST_HANDLES) markHandles(mark);
+    for (const key of this.bench.chosen) {
+      const mark = key.startsWith("landmark:") ? this.bench.find(key) : null;
+      if (mark && mark.points.length <= MOST_HANDLES) markHandles(this, mark);
     }
-    if (bench.chosen.size) grip();
-    for (const what of ["energizer", "rods"]) fixed(what);
+    if (this.bench.chosen.size) grip(this);
+    for (const what of ["energizer", "rods"]) fixed(this, what);
   }
 
-  /** One grip moves all that is chosen. */
-  function grip() {
-    const spots = [...bench.chosen].map(spotOf).filter(Boolean);
-    const middle = [0, 1].map((k) => spots.reduce((sum, p) => sum + p[k], 0) / spots.length);
-    const single = bench.chosen.size === 1 && [...bench.chosen][0].startsWith("fixture:");
-    const marker = L.marker(at(middle), { icon: icon("grip", "Move what is chosen"), draggable: true, alt: "Move what is chosen", zIndexOffset: 600 }).addTo(handles);
-    marker.on("drag", () => {
-      const [x, y] = metres(marker.getLatLng());
-      if (single) {
-        const f = bench.find([...bench.chosen][0]);
-        const met = nearest(bench.run(f.run).points, [x, y]);
-        say(`${f.name}: ${lengthWords(met.at, bench.units)} along ${bench.run(f.run).name}`);
-      } else say(`${lengthWords(Math.hypot(x - middle[0], y - middle[1]), bench.units)} from where it lay`);
-    });
-    marker.on("dragend", () => {
-      const [x, y] = metres(marker.getLatLng());
-      bench.edit({ do: "move", chosen: bench.pairs(), east_m: x - middle[0], north_m: y - middle[1] });
-    });
-  }
-
-  /** Energizer and rods are dragged as they are. */
-  function fixed(what) {
-    const point = what === "energizer" ? bench.doc.energizer_at : bench.doc.rods.count ? bench.doc.rods.position : null;
-    if (!point) return;
-    const words = what === "energizer" ? "Energizer" : "Rods";
-    const marker = L.marker(at(point), { icon: icon(`hold ${what}`, words), draggable: true, alt: words, zIndexOffset: 350 }).addTo(handles);
-    marker.on("dragend", () => {
-      const to = tidy(metres(marker.getLatLng()));
-      bench.change(`Moved the ${words.toLowerCase()}`, (doc) => { if (what === "energizer") doc.energizer_at = to; else { const by = [0, 1].map((k) => to[k] - doc.rods.position[k]); doc.rods.places = doc.rods.places.map((p) => tidy(p.map((x, k) => x + by[k]))); doc.rods.position = to; } });
-    });
-  }
-
-  function runHandles(run) {
-    run.points.forEach((p, index) => {
-      const name = `Point ${index + 1} of ${run.name}`;
-      const marker = L.marker(at(p), { icon: icon("point", name), draggable: true, alt: name, zIndexOffset: 400 }).addTo(handles);
-      const moved = () => {
-        const s = snapped(bench, ground, metres(marker.getLatLng()), { except: { run: run.id, index } });
-        return { points: run.points.map((q, i) => (i === index ? s.point : q)), words: s.words };
-      };
-      marker.on("click", () => {
-        chosenPoint = { run: run.id, index };
-        handles.eachLayer((m) => m.getElement()?.querySelector(".pin")?.classList.remove("chosen"));
-        marker.getElement().querySelector(".pin").classList.add("chosen");
-        say(`${name}. Delete takes it off.`);
-      });
-      marker.on("drag", () => {
-        const { points, words } = moved();
-        ghost.setLatLngs(points.map(at));
-        say(`${run.name}: ${lengthWords(lengthOf(points), bench.units)}${words ? `; ${words}` : ""}`);
-      });
-      marker.on("dragend", () => {
-        ghost.setLatLngs([]);
-        bench.edit({ do: "reshape", run: run.id, points: moved().points });
-      });
-    });
-    for (let i = 1; i < run.points.length; i += 1) {
-      const half = [0, 1].map((k) => (run.points[i - 1][k] + run.points[i][k]) / 2);
-      const marker = L.marker(at(half), { icon: icon("point mid", `Add a point to ${run.name}`), draggable: true, alt: `Add a point to ${run.name}`, zIndexOffset: 300 }).addTo(handles);
-      marker.on("dragend", () => {
-        const { point } = snapped(bench, ground, metres(marker.getLatLng()));
-        bench.edit({ do: "reshape", run: run.id, points: [...run.points.slice(0, i), point, ...run.points.slice(i)] });
-      });
+  removePoint({ run: id, index }) {
+    const run = this.bench.run(id);
+    if (run.points.length <= 2) {
+      this.say("A line needs two points; choose the whole line and take it off instead.");
+      return;
     }
+    this.bench.do({ do: "reshape", run: id, points: run.points.filter((_, i) => i !== index) });
   }
+}
 
-  function markHandles(mark) {
-    mark.points.forEach((p, index) => {
-      const name = `Point ${index + 1} of ${mark.name || mark.kind}`;
-      const marker = L.marker(at(p), { icon: icon("point", name), draggable: true, alt: name, zIndexOffset: 400 }).addTo(handles);
-      marker.on("dragend", () => {
-        const to = tidy(metres(marker.getLatLng()));
-        bench.change(`Moved a point of ${mark.name || mark.kind}`, (doc) => { doc.landmarks.find((m) => m.id === mark.id).points[index] = to; });
-      });
-    });
-  }
-
-  function removePoint({ run: id, index }) {
-    const run = bench.run(id);
-    if (run.points.length <= 2) { say("A line needs two points; choose the whole line and take it off instead."); return; }
-    bench.edit({ do: "reshape", run: id, points: run.points.filter((_, i) => i !== index) });
-  }
-
-  document.addEventListener("keydown", (event) => {
-    if (event.target.closest("input, select, textarea, dialog") || ground.tool !== "arrange") return;
-    const nudge = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
-    if (event.key === "Delete" || event.key === "Backspace") {
-      if (chosenPoint) removePoint(chosenPoint);
-      else if (bench.chosen.size) bench.edit({ do: "remove", chosen: bench.pairs() });
-      else return;
-    } else if (event.altKey && nudge && bench.chosen.size) {
-      const step = event.shiftKey ? 10 : 1;
-      bench.edit({ do: "move", chosen: bench.pairs(), east_m: nudge[0] * step, north_m: nudge[1] * step });
-    } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
-      bench.pick([...bench.doc.runs.map((r) => `run:${r.id}`), ...bench.doc.fixtures.map((f) => `fixture:${f.id}`), ...bench.doc.landmarks.map((m) => `landmark:${m.id}`), ...bench.doc.notes.map((n) => `note:${n.id}`)]);
-    } else return;
-    event.preventDefault();
-    event.stopImmediatePropagation();
-  }, true);
-
-  for (const name of ["state", "drawn", "chosen", "tool"]) bench.addEventListener(name, show);
+export function mount(bench, ground) {
+  return new Arrange(bench, ground);
 }

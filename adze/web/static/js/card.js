@@ -3,51 +3,79 @@
 import { el, mark } from "./dom.js";
 import { heightWords } from "./scales.js";
 
-export function mountCard(bench) {
-  const root = document.getElementById("stand");
-  let asking = null;
+function figure(value, words) {
+  return el("span", { class: "figure" }, value, " ", el("small", {}, words));
+}
 
-  async function ask() {
-    asking?.abort();
-    asking = new AbortController();
-    if (!bench.place || !bench.doc.runs.length) {
-      root.replaceChildren(el("span", { class: "soft" }, "You stand nowhere yet"), el("p", {}, "Draw a line at Ground: then any place on it tells its kV."));
+class Card {
+  constructor(bench) {
+    this.bench = bench;
+    this.root = document.getElementById("stand");
+    this.asking = null;
+    this.timer = 0;
+    for (const event of ["place", "season", "state"]) this.bench.addEventListener(event, () => this.soon());
+    this.ask();
+  }
+
+  async ask() {
+    this.asking?.abort();
+    this.asking = new AbortController();
+    if (!this.bench.place || !this.bench.doc.runs.length) {
+      this.root.replaceChildren(
+        el("span", { class: "soft" }, "You stand nowhere yet"),
+        el("p", {}, "Draw a line at Ground: then any place on it tells its kV."),
+      );
       return;
     }
-    const { run, at_m } = bench.place;
-    const query = new URLSearchParams({ run, at_m: at_m.toFixed(2), season: bench.season, strand: bench.strand });
+    const { run, at_m } = this.bench.place;
+    const query = new URLSearchParams({
+      run,
+      at_m: at_m.toFixed(2),
+      season: this.bench.season,
+      strand: this.bench.strand,
+    });
     try {
-      show(await bench.api.ask(`/stand?${query}`, { signal: asking.signal }));
+      this.show(await this.bench.api.ask(`/stand?${query}`, { signal: this.asking.signal }));
     } catch (error) {
-      if (error.name !== "AbortError") root.replaceChildren(el("p", { class: "fault" }, error.message));
+      if (error.name !== "AbortError") this.root.replaceChildren(el("p", { class: "fault" }, error.message));
     }
   }
 
-  function figure(value, words) {
-    return el("span", { class: "figure" }, value, " ", el("small", {}, words));
-  }
-
-  function show(card) {
+  show(card) {
     if (card.blocked) {
-      root.replaceChildren(el("span", { class: "soft" }, "You stand at"), el("h2", {}, card.where), el("p", { class: "why plain" }, card.blocked));
+      this.root.replaceChildren(
+        el("span", { class: "soft" }, "You stand at"),
+        el("h2", {}, card.where),
+        el("p", { class: "why plain" }, card.blocked),
+      );
       return;
     }
-    const strand = `post ${card.post}, strand ${card.strand} of ${card.strands} at ${heightWords(card.cm, bench.units)}, ${card.role}`;
+    const strand = `post ${card.post}, strand ${card.strand} of ${card.strands} at ${heightWords(card.cm, this.bench.units)}, ${card.role}`;
     const figures = el("div", { class: "figures" }, figure(card.kv_soil, "kV to soil"));
     if (card.kv_earth !== null) figures.append(figure(card.kv_earth, "kV to earth strand"));
     const rows = el("div", { class: "rows" });
-    const row = (left, ...right) => rows.append(el("div", { class: "row2" }, el("span", {}, left), el("span", {}, ...right)));
+    const row = (left, ...right) =>
+      rows.append(el("div", { class: "row2" }, el("span", {}, left), el("span", {}, ...right)));
     row("Leak still to come", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
     row("A tester shows at its peak", `${card.pulse_a} A`);
     for (const t of card.touches) {
       row(`${t.animal[0].toUpperCase()}${t.animal.slice(1)}, ${t.path}`, `${t.kv} kV · ${t.joules} J`, mark(t.status));
     }
-    root.replaceChildren(el("span", { class: "soft" }, "You stand at"), el("h2", { "data-test": "where" }, card.where),
-      el("span", { class: "soft small" }, card.fixed.length ? `${strand}; here: ${card.fixed.join(", ")}` : strand), figures, rows);
+    this.root.replaceChildren(
+      el("span", { class: "soft" }, "You stand at"),
+      el("h2", { "data-test": "where" }, card.where),
+      el("span", { class: "soft small" }, card.fixed.length ? `${strand}; here: ${card.fixed.join(", ")}` : strand),
+      figures,
+      rows,
+    );
   }
 
-  let timer = 0;
-  const soon = () => { clearTimeout(timer); timer = setTimeout(ask, 40); };
-  for (const event of ["place", "season", "state"]) bench.addEventListener(event, soon);
-  ask();
+  soon() {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.ask(), 40);
+  }
+}
+
+export function mount(bench) {
+  return new Card(bench);
 }

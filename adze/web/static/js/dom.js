@@ -13,7 +13,8 @@ function fill(element, attributes, children) {
 }
 
 export const el = (tag, attributes = {}, ...children) => fill(document.createElement(tag), attributes, children);
-export const svg = (tag, attributes = {}, ...children) => fill(document.createElementNS(SVG, tag), attributes, children);
+export const svg = (tag, attributes = {}, ...children) =>
+  fill(document.createElementNS(SVG, tag), attributes, children);
 
 const WORDS = { holds: "holds", marginal: "marginal", fails: "fails", unknown: "not known yet" };
 
@@ -24,8 +25,12 @@ export function mark(status) {
     const d = broken ? `M3 ${y}H10M16 ${y + 1.5}L23 ${y}` : `M3 ${y}H23`;
     return svg("path", { d, "stroke-dasharray": status === "unknown" ? "1.5 3" : null });
   });
-  return svg("svg", { class: "mark", viewBox: "0 0 26 18", role: "img", "aria-label": WORDS[status] },
-    svg("path", { d: "M3 1v16M23 1v16", "stroke-width": 2.4 }), ...lines);
+  return svg(
+    "svg",
+    { class: "mark", viewBox: "0 0 26 18", role: "img", "aria-label": WORDS[status] },
+    svg("path", { d: "M3 1v16M23 1v16", "stroke-width": 2.4 }),
+    ...lines,
+  );
 }
 
 export const statusWord = (status) => WORDS[status];

@@ -44,7 +44,10 @@ export function nearest(points, point) {
   for (let i = 1; i < points.length; i += 1) {
     const [a, b] = [points[i - 1], points[i]];
     const [dx, dy] = [b[0] - a[0], b[1] - a[1]];
-    const share = Math.max(0, Math.min(1, ((point[0] - a[0]) * dx + (point[1] - a[1]) * dy) / (dx * dx + dy * dy || 1)));
+    const share = Math.max(
+      0,
+      Math.min(1, ((point[0] - a[0]) * dx + (point[1] - a[1]) * dy) / (dx * dx + dy * dy || 1)),
+    );
     const spot = [a[0] + share * dx, a[1] + share * dy];
     const away = distance(spot, point);
     if (away < best.away) best = { away, at: gone[i - 1] + share * distance(a, b), segment: i - 1, share, point: spot };
@@ -60,3 +63,15 @@ export function niceStep(wanted) {
 
 /** To the millimetre, so that documents stay short. */
 export const tidy = (point) => point.map((x) => Math.round(x * 1000) / 1000);
+
+/** What is left of 0..size without some stretches. */
+export function gaps(dead, size) {
+  const out = [];
+  let from = 0;
+  for (const [low, high] of [...dead].sort((a, b) => a[0] - b[0])) {
+    if (low - from > 0.05) out.push([from, low]);
+    from = Math.max(from, high);
+  }
+  if (size - from > 0.05) out.push([from, size]);
+  return out;
+}

@@ -1,51 +1,101 @@
 // Where you are, by the device's own receiver: stand there, or add a point there.
 
 import { el } from "./dom.js";
-import { at } from "./ground.js";
+import { at } from "./map_parts.js";
 import { lengthWords } from "./scales.js";
 import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
 
-const REFUSED = { 1: "This browser may not tell where you are: allow it for this page.", 2: "The device does not know where it is; step into the open.", 3: "No position within 20 seconds; step into the open and try again." };
+const REFUSED = {
+  1: "This browser may not tell where you are: allow it for this page.",
+  2: "The device does not know where it is; step into the open.",
+  3: "No position within 20 seconds; step into the open and try again.",
+};
 
-export function mountLocate(bench, ground, bar) {
-  const layer = L.layerGroup().addTo(ground.map);
-  const add = el("button", { type: "button", class: "act", id: "add-here", hidden: true, onclick: addHere }, "Add a point here");
-  bar.append(el("button", { type: "button", class: "act", id: "where-am-i", onclick: () => locate(show) }, "Where am I"), add);
-  let last = null;
-
-  function locate(then) {
-    if (!navigator.geolocation) { ground.say("This browser cannot tell where you are."); return; }
-    ground.say("Looking for where you are…");
-    navigator.geolocation.getCurrentPosition(async ({ coords }) => {
-      try {
-        const query = new URLSearchParams({ lat: coords.latitude, lon: coords.longitude });
-        const found = await bench.api.ask(`/here?${query}`);
-        last = { ...found, accuracy: coords.accuracy };
-        then();
-      } catch (error) { ground.say(error.message); }
-    }, (error) => ground.say(REFUSED[error.code] ?? "Where you are is not known."), { enableHighAccuracy: true, timeout: 20000, maximumAge: 0 });
+class Locator {
+  constructor(bench, ground, bar) {
+    this.bench = bench;
+    this.ground = ground;
+    this.bar = bar;
+    this.layer = L.layerGroup().addTo(this.ground.map);
+    this.add = el(
+      "button",
+      { type: "button", class: "act", id: "add-here", hidden: true, onclick: () => this.addHere() },
+      "Add a point here",
+    );
+    this.bar.append(
+      el(
+        "button",
+        { type: "button", class: "act", id: "where-am-i", onclick: () => this.locate(() => this.show()) },
+        "Where am I",
+      ),
+      this.add,
+    );
+    this.last = null;
   }
 
-  function show() {
-    layer.clearLayers();
-    const spot = at(last.at);
-    L.circle(spot, { radius: last.accuracy, color: "#1d6a72", weight: 1.5, fillOpacity: 0.1, interactive: false }).addTo(layer);
-    L.circleMarker(spot, { radius: 7, color: "#fbf9f3", weight: 3, fillColor: "#1d6a72", fillOpacity: 1, interactive: false }).addTo(layer);
-    ground.map.panTo(spot, { animate: false });
-    add.hidden = false;
-    const sure = `You are here, within ${lengthWords(last.accuracy, bench.units)}`;
-    if (last.near && last.near.away_m <= Math.max(15, last.accuracy)) {
-      bench.stand(last.near.run, last.near.at_m);
-      ground.say(`${sure}; standing on ${bench.run(last.near.run).name}.`);
-    } else ground.say(last.near ? `${sure}; ${bench.run(last.near.run).name} is ${lengthWords(last.near.away_m, bench.units)} away.` : `${sure}.`);
+  locate(then) {
+    if (!navigator.geolocation) {
+      this.ground.tools.say("This browser cannot tell where you are.");
+      return;
+    }
+    this.ground.tools.say("Looking for where you are…");
+    navigator.geolocation.getCurrentPosition(
+      async ({ coords }) => {
+        try {
+          const query = new URLSearchParams({ lat: coords.latitude, lon: coords.longitude });
+          const found = await this.bench.api.ask(`/here?${query}`);
+          this.last = { ...found, accuracy: coords.accuracy };
+          then();
+        } catch (error) {
+          this.ground.tools.say(error.message);
+        }
+      },
+      (error) => this.ground.tools.say(REFUSED[error.code] ?? "Where you are is not known."),
+      { enableHighAccuracy: true, timeout: 20000, maximumAge: 0 },
+    );
+  }
+
+  show() {
+    this.layer.clearLayers();
+    const spot = at(this.last.at);
+    L.circle(spot, {
+      radius: this.last.accuracy,
+      color: "#1d6a72",
+      weight: 1.5,
+      fillOpacity: 0.1,
+      interactive: false,
+    }).addTo(this.layer);
+    L.circleMarker(spot, {
+      radius: 7,
+      color: "#fbf9f3",
+      weight: 3,
+      fillColor: "#1d6a72",
+      fillOpacity: 1,
+      interactive: false,
+    }).addTo(this.layer);
+    this.ground.map.panTo(spot, { animate: false });
+    this.add.hidden = false;
+    const sure = `You are here, within ${lengthWords(this.last.accuracy, this.bench.units)}`;
+    if (this.last.near && this.last.near.away_m <= Math.max(15, this.last.accuracy)) {
+      this.bench.stand(this.last.near.run, this.last.near.at_m);
+      this.ground.tools.say(`${sure}; standing on ${this.bench.run(this.last.near.run).name}.`);
+    } else
+      this.ground.tools.say(
+        this.last.near
+          ? `${sure}; ${this.bench.run(this.last.near.run).name} is ${lengthWords(this.last.near.away_m, this.bench.units)} away.`
+          : `${sure}.`,
+      );
   }
 
   /** Walk and press: the line grows by a point where you stand. */
-  function addHere() {
-    locate(() => {
-      show();
-      if (ground.tool !== "draw" && ground.tool !== "lane" && !ground.tool.startsWith("land:")) ground.choose("draw");
-      ground.addPoint(last.at);
+  addHere() {
+    this.locate(() => {
+      this.show();
+      if (this.ground.tool !== "draw" && this.ground.tool !== "lane" && !this.ground.tool.startsWith("land:"))
+        this.ground.tools.choose("draw");
+      this.ground.tools.addPoint(this.last.at);
     });
   }
 }
+
+export const mountLocate = (bench, ground, bar) => new Locator(bench, ground, bar);

@@ -1,79 +1,112 @@
 // Laying an aerial photo under the plan: choose it, then pin it by what is known in both.
 
-import { at, metres } from "./ground.js";
+import { at, metres } from "./map_parts.js";
 import { matrixOf, pixel, place } from "./photo_matrix.js";
 import { snapped } from "./snap.js";
 import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
 
-export function mountPhoto(bench, ground) {
-  const panel = document.querySelector("#panel");
-  if (!panel || bench.stage !== "ground") return;
-  const { map } = ground;
-  const layer = L.layerGroup().addTo(map);
+const PIN = "#8a2457";
 
-  async function lay(file) {
+class Photo {
+  constructor(bench, ground) {
+    this.bench = bench;
+    this.ground = ground;
+    this.panel = document.querySelector("#panel");
+    this.map = this.ground.map;
+    this.layer = L.layerGroup().addTo(this.map);
+    this.map.on("click", (event) => this.clicked(metres(event.latlng)));
+    document.addEventListener("keydown", (event) => {
+      if (event.key === "Escape" && this.ground.photoPins) {
+        this.stop();
+        this.ground.tools.say("The photo stays as it lay.");
+      }
+    });
+    this.panel.addEventListener("change", (event) => {
+      if (event.target.id === "photo-file" && event.target.files.length) this.lay(event.target.files[0]);
+    });
+    this.panel.addEventListener("click", (event) => {
+      const how = event.target.closest("[data-photo]")?.dataset.photo;
+      if (how === "off") this.bench.do({ do: "take_photo_off" });
+      else if (how) this.pin(how);
+    });
+  }
+
+  async clicked(point) {
+    const pins = this.ground.photoPins;
+    if (!pins) return;
+    if (!pins.from) {
+      pins.from = pixel(pins.matrix, point);
+      const ring = { radius: 7, color: PIN, weight: 3, fill: false, interactive: false };
+      L.circleMarker(at(point), ring).addTo(this.layer);
+      this.ask();
+      return;
+    }
+    const to = snapped(this.bench, this.ground, point).point;
+    const line = { color: PIN, weight: 2, dashArray: "4 4", interactive: false };
+    L.polyline([at(place(pins.matrix, pins.from)), at(to)], line).addTo(this.layer);
+    pins.points.push({ pixel: pins.from.map((x) => Math.round(x * 100) / 100), at: to });
+    pins.from = null;
+    if (pins.points.length < pins.wanted) this.ask();
+    else await this.pinned(pins);
+  }
+
+  async pinned({ points, how }) {
+    this.stop();
+    await this.bench.do({ do: "pin_photo", points, add: how !== "fix" });
+    this.ground.tools.say("Pinned. Check it against a third thing you know; add it as a known point if it lies off.");
+  }
+
+  async lay(file) {
     try {
-      const kept = await bench.api.send("/pictures?purpose=underlay", file);
-      const view = map.getBounds().pad(-0.15);
-      const across = Math.min((view.getEast() - view.getWest()) / kept.width_px, (view.getNorth() - view.getSouth()) / kept.height_px);
+      const kept = await this.bench.api.send("/pictures?purpose=underlay", file);
+      const view = this.map.getBounds().pad(-0.15);
+      const across = Math.min(
+        (view.getEast() - view.getWest()) / kept.width_px,
+        (view.getNorth() - view.getSouth()) / kept.height_px,
+      );
       const [x, y] = metres(view.getCenter());
-      const half = [kept.width_px * across / 2, kept.height_px * across / 2];
-      await bench.change("Laid an aerial photo", (doc) => {
-        doc.underlay = { picture: kept.id, width_px: kept.width_px, height_px: kept.height_px, opacity: 0.7,
-          points: [{ pixel: [0, kept.height_px], at: [x - half[0], y - half[1]] }, { pixel: [kept.width_px, 0], at: [x + half[0], y + half[1]] }] };
+      const half = [(kept.width_px * across) / 2, (kept.height_px * across) / 2];
+      await this.bench.do({
+        do: "lay_photo",
+        picture: kept.id,
+        width_px: kept.width_px,
+        height_px: kept.height_px,
+        lower_left: [x - half[0], y - half[1]],
+        upper_right: [x + half[0], y + half[1]],
       });
-      pin("fix");
-    } catch (error) { bench.tell("refused", { message: error.message, faults: [{ path: "photo", message: error.message }] }); }
+      this.pin("fix");
+    } catch (error) {
+      this.bench.tell("refused", { message: error.message, faults: [{ path: "photo", message: error.message }] });
+    }
   }
 
   /** Two clicks make a known point: the thing in the photo, then where it truly lies. */
-  function pin(how) {
-    const matrix = bench.forecast?.ground?.underlay?.matrix ?? matrixOf(bench.doc.underlay.points);
+  pin(how) {
+    const matrix = this.bench.forecast?.ground?.underlay?.matrix ?? matrixOf(this.bench.doc.underlay.points);
     const pins = { how, matrix, wanted: how === "fix" ? 2 : 1, points: [], from: null };
-    ground.photoPins = pins;
-    ground.choose("arrange");
-    map.getContainer().style.cursor = "crosshair";
-    ask();
+    this.ground.photoPins = pins;
+    this.ground.tools.choose("arrange");
+    this.map.getContainer().style.cursor = "crosshair";
+    this.ask();
   }
 
-  function ask() {
-    const pins = ground.photoPins;
+  ask() {
+    const pins = this.ground.photoPins;
     const number = pins.points.length + 1;
-    ground.say(pins.from ? `Known point ${number}: now click where that truly lies. Esc gives up.` : `Known point ${number}${pins.wanted > 1 ? " of 2" : ""}: click a thing in the photo that you know, far from the last.`);
+    this.ground.tools.say(
+      pins.from
+        ? `Known point ${number}: now click where that truly lies. Esc gives up.`
+        : `Known point ${number}${pins.wanted > 1 ? " of 2" : ""}: click a thing in the photo that you know, far from the last.`,
+    );
   }
 
-  function stop() {
-    ground.photoPins = null;
-    layer.clearLayers();
-    map.getContainer().style.cursor = "";
+  stop() {
+    this.ground.photoPins = null;
+    this.layer.clearLayers();
+    this.map.getContainer().style.cursor = "";
   }
+}
 
-  map.on("click", async (event) => {
-    const pins = ground.photoPins;
-    if (!pins) return;
-    const point = metres(event.latlng);
-    if (!pins.from) {
-      pins.from = pixel(pins.matrix, point);
-      L.circleMarker(at(point), { radius: 7, color: "#8a2457", weight: 3, fill: false, interactive: false }).addTo(layer);
-      ask();
-      return;
-    }
-    const to = snapped(bench, ground, point).point;
-    L.polyline([at(place(pins.matrix, pins.from)), at(to)], { color: "#8a2457", weight: 2, dashArray: "4 4", interactive: false }).addTo(layer);
-    pins.points.push({ pixel: pins.from.map((x) => Math.round(x * 100) / 100), at: to });
-    pins.from = null;
-    if (pins.points.length < pins.wanted) { ask(); return; }
-    const { points, how } = pins;
-    stop();
-    await bench.change("Pinned the aerial photo", (doc) => { doc.underlay.points = how === "fix" ? points : [...doc.underlay.points, ...points]; });
-    ground.say("Pinned. Check it against a third thing you know; add it as a known point if it lies off.");
-  });
-
-  document.addEventListener("keydown", (event) => { if (event.key === "Escape" && ground.photoPins) { stop(); ground.say("The photo stays as it lay."); } });
-  panel.addEventListener("change", (event) => { if (event.target.id === "photo-file" && event.target.files.length) lay(event.target.files[0]); });
-  panel.addEventListener("click", (event) => {
-    const how = event.target.closest("[data-photo]")?.dataset.photo;
-    if (how === "off") bench.change("Took the aerial photo off", (doc) => { doc.underlay = null; });
-    else if (how) pin(how);
-  });
+export function mount(bench, ground) {
+  return new Photo(bench, ground);
 }

@@ -14,7 +14,8 @@ export class Pool {
     let key = look;
     for (let twin = 1; this.next.has(key); twin += 1) key = `${look}#${twin}`;
     let marker = this.standing.get(key);
-    if (!marker) marker = L.marker(latLng, { icon: make(), interactive: false, keyboard: false, ...options }).addTo(this.layer);
+    if (!marker)
+      marker = L.marker(latLng, { icon: make(), interactive: false, keyboard: false, ...options }).addTo(this.layer);
     else if (!marker.getLatLng().equals(latLng)) marker.setLatLng(latLng);
     this.standing.delete(key);
     this.next.set(key, marker);

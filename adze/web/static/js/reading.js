@@ -14,11 +14,19 @@ function mount() {
     says.innerHTML = forecast;
     if (!kv.value || Number.isNaN(value) || Number.isNaN(likely)) return;
     const off = value < low ? low - value : value > high ? value - high : 0;
-    const words = off < 0.05 ? " This is as forecast." : value < low ? ` This is ${off.toFixed(1)} low: something leaks that the plan does not know.` : ` This is ${off.toFixed(1)} high.`;
+    const words =
+      off < 0.05
+        ? " This is as forecast."
+        : value < low
+          ? ` This is ${off.toFixed(1)} low: something leaks that the plan does not know.`
+          : ` This is ${off.toFixed(1)} high.`;
     says.append(words);
   }
 
-  for (const input of [kv, document.getElementById("amps")]) input.addEventListener("focus", () => { into = input; });
+  for (const input of [kv, document.getElementById("amps")])
+    input.addEventListener("focus", () => {
+      into = input;
+    });
   document.getElementById("keys").addEventListener("click", (event) => {
     const key = event.target.closest("[data-key]")?.dataset.key;
     if (!key) return;
@@ -29,7 +37,9 @@ function mount() {
   form.addEventListener("change", (event) => {
     if (!event.target.matches("[data-reload]")) return;
     const data = new FormData(form);
-    const query = new URLSearchParams(["run", "at_m", "strand", "season", "kv", "amps", "way", "note"].map((k) => [k, data.get(k)]));
+    const query = new URLSearchParams(
+      ["run", "at_m", "strand", "season", "kv", "amps", "way", "note"].map((k) => [k, data.get(k)]),
+    );
     if (Number.isNaN(Number(data.get("at_m")))) return;
     location.search = query;
   });

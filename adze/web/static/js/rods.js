@@ -1,12 +1,20 @@
+import { along, drawSites, rod, sites } from "./rods_sites.js";
 // Rods laid out on the ground: rows, rings, one by one, along the fence; places proposed and refused with the reason.
 
-import { el, svg } from "./dom.js";
+import { el } from "./dom.js";
 import { distance, tidy } from "./geometry.js";
-import { at, metres } from "./ground.js";
+import { at, metres } from "./map_parts.js";
 import { lengthWords } from "./scales.js";
 import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
 
-const WAYS = [["walk", "Walk"], ["row", "Lay a row"], ["ring", "Ring"], ["one", "One by one"], ["monitor", "Rod that watches"]];
+const APART_M = 3; // from rod to rod at least
+const WAYS = [
+  ["walk", "Walk"],
+  ["row", "Lay a row"],
+  ["ring", "Ring"],
+  ["one", "One by one"],
+  ["monitor", "Rod that watches"],
+];
 const HINTS = {
   walk: "",
   row: "Click where the first rod goes, then where the row leads. 10 m from buildings, pipes and supply earths.",
@@ -15,113 +23,135 @@ const HINTS = {
   monitor: "Click where the rod stands that watches: 30 m or more from the others, out of their field.",
 };
 
-export function mountRods(bench, ground) {
-  if (!ground || bench.stage !== "earth") return;
-  const bar = document.getElementById("tools");
-  const says = document.getElementById("says");
-  const { map } = ground;
-  const layer = L.layerGroup().addTo(map);
-  const ghost = L.layerGroup().addTo(map);
-  let start = null;
-  let shown = null; // places proposed and refused, while they are looked at
+/** A spot moved so far that it lies 3 m from the rod nearest to it. */
+function apart(spot, others) {
+  const near = others.map((p) => ({ p, away: distance(p, spot) })).sort((a, b) => a.away - b.away)[0];
+  if (!near || near.away >= APART_M) return spot;
+  const way = near.away > 0.01 ? [0, 1].map((k) => (spot[k] - near.p[k]) / near.away) : [1, 0];
+  return [0, 1].map((k) => near.p[k] + APART_M * way[k]);
+}
 
-  function say(...words) { says.replaceChildren(...words.filter(Boolean)); says.hidden = !words.some(Boolean); }
-
-  function choose(way) {
-    ground.tool = way;
-    start = null;
-    ghost.clearLayers();
-    for (const button of bar.querySelectorAll("[data-way]")) { button.classList.toggle("on", button.dataset.way === way); button.setAttribute("aria-pressed", button.dataset.way === way); }
-    map.getContainer().style.cursor = way === "walk" ? "" : "crosshair";
-    say(HINTS[way]);
+class RodTools {
+  constructor(bench, ground) {
+    Object.assign(this, { bench, ground, map: ground.map });
+    this.bar = document.getElementById("tools");
+    this.says = document.getElementById("says");
+    this.layer = L.layerGroup().addTo(this.map);
+    this.ghost = L.layerGroup().addTo(this.map);
+    this.start = null;
+    this.shown = null; // places proposed and refused, while they are looked at
+    this.fillBar();
+    this.listen();
+    this.choose("walk");
+    this.handles();
   }
 
-  const lay = (how, points = [], site = 0) => bench.post("/rods", { how, points: points.map(tidy), site });
+  get rods() {
+    return this.bench.ground.rods ?? [];
+  }
 
-  const rod = (spot, look) => L.marker(at(spot), { icon: L.divIcon({ className: "", iconSize: [6, 20], iconAnchor: [3, 3], html: svg("svg", { width: 6, height: 20 }, svg("path", { d: "M3 0v20", stroke: "var(--return)", "stroke-width": 3, ...look })) }), interactive: false, keyboard: false });
+  fillBar() {
+    const button = (words, onclick, more = {}) =>
+      el("button", { type: "button", class: "act", onclick, ...more }, words);
+    this.bar.replaceChildren(
+      ...WAYS.map(([way, words]) => button(words, () => this.choose(way), { "data-way": way })),
+      button("Along the fence here", () => along(this)),
+      button("Where to", () => sites(this)),
+      button("To the rods", () => this.toRods()),
+    );
+  }
 
-  map.on("click", (event) => {
-    const point = metres(event.latlng);
-    const way = ground.tool;
+  listen() {
+    this.map.on("click", (event) => this.clicked(metres(event.latlng)));
+    this.map.on("mousemove", (event) => {
+      if (this.start) this.ghostRow(metres(event.latlng));
+    });
+    document.addEventListener("keydown", (event) => {
+      if (event.target.closest("input, select, textarea, dialog")) return;
+      if (event.key === "Escape" && this.ground.tool !== "walk") this.choose("walk");
+    });
+    this.bench.on("state", () => this.handles());
+  }
+
+  toRods() {
+    if (this.rods.length) this.map.fitBounds(L.latLngBounds(this.rods.map(at)).pad(6), { animate: false });
+  }
+
+  clicked(point) {
+    const way = this.ground.tool;
     if (way === "walk" || !way) return;
-    if (way === "row" && !start) { start = point; say("Now click where the row leads."); return; }
-    const points = way === "row" ? [start, point] : [point];
-    if (way !== "one") choose("walk");
-    lay(way, points);
-  });
-  map.on("mousemove", (event) => {
-    if (!start) return;
-    const to = metres(event.latlng);
-    const size = distance(start, to) || 1;
-    const { count, spacing_m: apart } = bench.doc.rods;
-    const step = Math.max(3, apart);
-    ghost.clearLayers();
-    for (let i = 0; i < count; i += 1) rod([0, 1].map((k) => start[k] + (i * step * (to[k] - start[k])) / size), { "stroke-dasharray": "4 2" }).addTo(ghost);
-    say(`${count} rods, ${lengthWords((count - 1) * step, bench.units)} from first to last. Click where the row leads.`);
-  });
-  document.addEventListener("keydown", (event) => {
-    if (event.key === "Escape" && ground.tool !== "walk" && !event.target.closest("input, select, textarea, dialog")) choose("walk");
-  });
+    if (way === "row" && !this.start) {
+      this.start = point;
+      this.say("Now click where the row leads.");
+      return;
+    }
+    const points = way === "row" ? [this.start, point] : [point];
+    if (way !== "one") this.choose("walk");
+    this.lay(way, points);
+  }
 
-  /** A spot moved so far that it lies 3 m from the rod nearest to it. */
-  function apart(spot, others) {
-    const near = others.map((p) => ({ p, away: distance(p, spot) })).sort((a, b) => a.away - b.away)[0];
-    if (!near || near.away >= 3) return spot;
-    const way = near.away > 0.01 ? [0, 1].map((k) => (spot[k] - near.p[k]) / near.away) : [1, 0];
-    return [0, 1].map((k) => near.p[k] + 3 * way[k]);
+  /** The row as it would stand if it led to a spot. */
+  ghostRow(to) {
+    const size = distance(this.start, to) || 1;
+    const { count, spacing_m: spacing } = this.bench.doc.rods;
+    const step = Math.max(APART_M, spacing);
+    this.ghost.clearLayers();
+    for (let i = 0; i < count; i += 1) {
+      const spot = [0, 1].map((k) => this.start[k] + (i * step * (to[k] - this.start[k])) / size);
+      rod(spot, { "stroke-dasharray": "4 2" }).addTo(this.ghost);
+    }
+    const long = lengthWords((count - 1) * step, this.bench.units);
+    this.say(`${count} rods, ${long} from first to last. Click where the row leads.`);
+  }
+
+  say(...words) {
+    this.says.replaceChildren(...words.filter(Boolean));
+    this.says.hidden = !words.some(Boolean);
+  }
+
+  choose(way) {
+    this.ground.tool = way;
+    this.start = null;
+    this.ghost.clearLayers();
+    for (const button of this.bar.querySelectorAll("[data-way]")) {
+      button.classList.toggle("on", button.dataset.way === way);
+      button.setAttribute("aria-pressed", button.dataset.way === way);
+    }
+    this.map.getContainer().style.cursor = way === "walk" ? "" : "crosshair";
+    this.say(HINTS[way]);
+  }
+
+  lay(how, points = [], site = 0) {
+    return this.bench.do({ do: "lay_rods", how, points: points.map(tidy), site });
   }
 
   /** Every rod can be dragged; the others stay where they are. */
-  function handles() {
-    layer.clearLayers();
-    const rods = bench.forecast?.ground?.rods ?? [];
+  handles() {
+    this.layer.clearLayers();
+    const { rods } = this;
     rods.forEach((spot, i) => {
       const name = `Rod ${i + 1}`;
-      const icon = L.divIcon({ className: "", iconSize: [22, 22], iconAnchor: [11, 11], html: el("div", { class: "rod-grip", title: name }) });
-      const grip = L.marker(at(spot), { icon, draggable: true, alt: name, zIndexOffset: 500 }).addTo(layer);
+      const icon = L.divIcon({
+        className: "",
+        iconSize: [22, 22],
+        iconAnchor: [11, 11],
+        html: el("div", { class: "rod-grip", title: name }),
+      });
+      const grip = L.marker(at(spot), { icon, draggable: true, alt: name, zIndexOffset: 500 }).addTo(this.layer);
       grip.on("dragend", () => {
-        const to = tidy(apart(metres(grip.getLatLng()), rods.filter((_, k) => k !== i)));
-        bench.change(`Moved ${name.toLowerCase()}`, (doc) => { const places = rods.map((p, k) => (k === i ? to : p)); Object.assign(doc.rods, { places, position: places[0], layout: "row", count: places.length }); });
+        const to = tidy(
+          apart(
+            metres(grip.getLatLng()),
+            rods.filter((_, k) => k !== i),
+          ),
+        );
+        this.bench.do({ do: "move_rod", rod: i, at: to });
       });
     });
-    if (shown) drawSites();
+    if (this.shown) drawSites(this);
   }
+}
 
-  async function sites() {
-    if (shown) { shown = null; choose("walk"); handles(); return; }
-    try {
-      shown = await bench.api.ask("/rod-sites");
-      handles();
-      const spots = [...(bench.forecast?.ground?.rods ?? []), ...shown.proposed.flatMap((site) => site.row)];
-      if (spots.length) map.fitBounds(L.latLngBounds(spots.map(at)).pad(0.35), { animate: false, paddingTopLeft: [10, 150] });
-      const rows = shown.proposed.map((site, i) => el("div", {}, el("b", {}, `${i + 1} `), `${site.words}; lead ${site.lead} `, el("button", { type: "button", class: "act small", onclick: () => { shown = null; lay("site", [], i); choose("walk"); } }, "Put them there")));
-      const wrong = shown.refused.slice(0, 3).map((r) => el("div", {}, el("b", {}, "Refused: "), `a rod stands ${r.why}`));
-      say(...(rows.length ? rows : [el("div", {}, "No row within reach of the energizer keeps off everything: lay them by hand, farther out.")]), ...wrong);
-    } catch (error) { say(el("span", { class: "fault" }, error.message)); }
-  }
-
-  function drawSites() {
-    shown.proposed.forEach((site, i) => {
-      for (const spot of site.row) rod(spot, { "stroke-dasharray": "4 2" }).addTo(layer);
-      L.marker(at(site.row[0]), { icon: L.divIcon({ className: "", iconSize: [20, 20], iconAnchor: [24, 10], html: el("div", { class: "zone-letter" }, `${i + 1}`) }), interactive: false }).addTo(layer);
-    });
-    for (const { at: spot, why } of shown.refused) L.marker(at(spot), { icon: L.divIcon({ className: "", iconSize: [22, 22], iconAnchor: [11, 11], html: svg("svg", { width: 22, height: 22 }, svg("path", { d: "M4 4l14 14m0 -14l-14 14", stroke: "var(--short)", "stroke-width": 3 })) }), title: `Refused: ${why}` }).addTo(layer);
-  }
-
-  /** A row beside the fence where you stand: from there along the line as it is walked. */
-  function along() {
-    if (!bench.place) { say("Stand on the fence first."); return; }
-    const here = bench.standPoint();
-    const run = bench.run(bench.place.run).points;
-    const next = run.find((p, i) => i > 0 && distance(p, here) > 1 && distance(run[i - 1], p) >= distance(here, p) - 0.5) ?? run.at(-1);
-    lay("along", [here, distance(here, next) > 0.5 ? next : [here[0] + 1, here[1]]]);
-  }
-
-  bar.replaceChildren(...WAYS.map(([way, words]) => el("button", { type: "button", class: "act", "data-way": way, onclick: () => choose(way) }, words)),
-    el("button", { type: "button", class: "act", onclick: along }, "Along the fence here"),
-    el("button", { type: "button", class: "act", onclick: sites }, "Where to"),
-    el("button", { type: "button", class: "act", onclick: () => { const rods = bench.forecast?.ground?.rods ?? []; if (rods.length) map.fitBounds(L.latLngBounds(rods.map(at)).pad(6), { animate: false }); } }, "To the rods"));
-  bench.addEventListener("state", handles);
-  choose("walk");
-  handles();
+export function mount(bench, ground) {
+  return new RodTools(bench, ground);
 }

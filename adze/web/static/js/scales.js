@@ -9,7 +9,8 @@ export const kvBounds = (wanted) => STEPS.map((x) => x * wanted);
 export const kvClass = (kv, wanted) => 1 + kvBounds(wanted).filter((x) => kv >= x).length;
 
 /** Two significant figures. */
-export const kvWords = (kv) => (kv >= 9.95 ? kv.toFixed(0) : kv >= 0.995 ? kv.toFixed(1) : kv.toPrecision(2).replace(/\.?0+$/, ""));
+export const kvWords = (kv) =>
+  kv >= 9.95 ? kv.toFixed(0) : kv >= 0.995 ? kv.toFixed(1) : kv.toPrecision(2).replace(/\.?0+$/, "");
 
 const M_PER_FT = 0.3048;
 

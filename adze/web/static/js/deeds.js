@@ -1,0 +1,85 @@
+// The panel's buttons and choices as operations on the plan: what each is told by its data attributes.
+
+import { lengthOf } from "./inputs.js";
+import { tidy } from "./geometry.js";
+
+const text = (id) => document.getElementById(id).value;
+const typedLength = (id, units) => (text(id).trim() ? lengthOf(text(id).trim(), units) : null);
+
+/** What a pressed button does, by the name of its data attribute: the operation, or null where it cannot be done. */
+export const PRESSED = {
+  addHerd: (bench, d) => ({ do: "add_herd", kind: d.addHerd }),
+  removeHerd: (bench, d) => ({ do: "remove_herd", herd: d.removeHerd }),
+  removeStrand: (bench, d) => ({ do: "remove_strand", strand: Number(d.removeStrand), fence: bench.fenceId }),
+  addStrand: (bench) => ({ do: "add_strand", fence: bench.fenceId }),
+  pattern: (bench, d) => ({
+    do: "take_strands",
+    strands: JSON.parse(d.pattern),
+    words: d.words,
+    fence: bench.fenceId,
+  }),
+  scheme: (bench, d) => ({ do: "take_scheme", scheme: d.scheme, fence: bench.fenceId }),
+  design: (bench) => ({ do: "take_computed", fence: bench.fenceId }),
+  removeFence: (bench) => ({ do: "remove_construction", fence: bench.fenceId }),
+  addUnit: () => ({ do: "add_energizer" }),
+  bringUnits: () => ({ do: "bring_energizers", text: text("units-csv") }),
+  removeUnit: (bench, d) => ({ do: "remove_energizer", key: d.removeUnit }),
+  whatIf: (bench, d) => bench.place && { do: "try_mishap", kind: d.whatIf, ...bench.place },
+  takeWhatIf: (bench, d) => ({ do: "mend_mishaps", mishap: d.takeWhatIf }),
+  addGrowth: (bench) =>
+    bench.place && {
+      do: "add_growth",
+      ...bench.place,
+      grass: text("grow-kind"),
+      from_m: typedLength("grow-from", bench.units),
+      to_m: typedLength("grow-to", bench.units),
+    },
+  takeGrowth: (bench, d) => ({ do: "take_growth_off", growth: d.takeGrowth }),
+  calibration: (bench, d) => ({ do: "calibrate", calibration: d.calibration ? JSON.parse(d.calibration) : null }),
+  feedHere: (bench) => bench.place && { do: "lead_in", at: tidy(bench.standPoint()) },
+  feedNear: () => ({ do: "lead_in" }),
+  earth: (bench, d) => ({ do: "take_earth_option", key: d.earth }),
+  soilTest: (bench, d) => ({ do: "test_soil", kind: d.soilTest, text: text("soil-test") }),
+  mend: (bench, d) => ({ do: "do_remedy", key: d.mend }),
+};
+
+/** What a changed input does, by the name of its data attribute. */
+export const CHANGED = {
+  subsoil: (bench, input) => ({ do: "set_subsoil", soil: input.value }),
+  fenceRun: (bench, input, d) => ({
+    do: "build_lines",
+    runs: [d.fenceRun],
+    fence: input.checked ? bench.fenceId : "",
+  }),
+  fenceHerd: (bench, input, d) => ({
+    do: "meet_construction",
+    herd: d.fenceHerd,
+    meets: input.checked,
+    fence: bench.fenceId,
+  }),
+  training: (bench, input, d) => ({ do: "note_training", herd: d.training, part: d.part, text: input.value }),
+  strand: (bench, input, d) => ({
+    do: "move_strand",
+    strand: Number(d.strand),
+    cm: lengthOf(input.value.trim(), bench.units, "height"),
+    fence: bench.fenceId,
+  }),
+  strandMade: (bench, input, d) => ({
+    do: "make_strand",
+    strand: Number(d.strandMade),
+    conductor: input.value || null,
+    fence: bench.fenceId,
+  }),
+  strandRole: (bench, input, d) => ({
+    do: "charge_strand",
+    strand: Number(d.strandRole),
+    role: input.value,
+    fence: bench.fenceId,
+  }),
+};
+
+/** The operation that an element's data attributes name in a table; undefined where they name none. */
+export function deedOf(table, dataset) {
+  const name = Object.keys(table).find((key) => key in dataset);
+  return name && table[name];
+}

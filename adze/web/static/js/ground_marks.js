@@ -1,0 +1,191 @@
+// Signs on the ground: fixtures, joins, rods, the flag where you stand, what is chosen.
+
+import { el, svg } from "./dom.js";
+import { lengthOf, pointAt } from "./geometry.js";
+import { centre, lookOf } from "./ground_land.js";
+import { deadOf } from "./ground_lines.js";
+import { at, css, draw, icon, pinOf, plain, shape } from "./map_parts.js";
+import { kvWords, sample } from "./scales.js";
+import { fixtureSign } from "./signs.js";
+import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+
+const APART_PX = 14; // signs of dips and rises closer than this cannot be read
+
+export function marks(view) {
+  if (view.shown.fixtures) {
+    for (const f of view.bench.doc.fixtures) fixture(view, f);
+    for (const w of view.bench.doc.what_ifs) mishap(view, w);
+    bumps(view);
+  }
+  meetings(view);
+  for (const run of view.bench.doc.runs) nameOf(view, run);
+  energizer(view);
+  rods(view);
+  view.signs.done();
+}
+
+function fixture(view, f) {
+  const run = view.bench.run(f.run);
+  if (!run) return;
+  const point = at(pointAt(run.points, f.at_m));
+  view.signs.put(`${f.kind}${f.is_open}${f.id}`, point, () => pinOf(fixtureSign(f.kind, f.is_open)));
+  if (view.narrow || f.kind === "sign") return;
+  const opens = f.kind === "gate" || f.kind === "switch";
+  view.words.push({ at: point, words: f.name, sub: opens && f.is_open ? "open" : "", rank: f.is_open ? 2 : 3 });
+}
+
+function mishap(view, w) {
+  const run = view.bench.run(w.run);
+  if (!run) return;
+  view.signs.put(`what-if${w.id}`, at(pointAt(run.points, w.at_m)), () => pinOf(fixtureSign("what_if", false)));
+}
+
+function bumps(view) {
+  let last = null;
+  for (const b of view.computed().bumps) {
+    const here = view.map.latLngToContainerPoint(at(b.at));
+    if (last && last.distanceTo(here) < APART_PX) continue;
+    last = here;
+    const html = () => el("div", { class: "bump", title: b.words }, b.is_dip ? "∪" : "∩");
+    view.signs.put(b.words, at(b.at), () => L.divIcon({ className: "", iconSize: [12, 12], html: html() }));
+  }
+}
+
+function meetings(view) {
+  for (const spot of view.computed().joins) view.signs.put(`join${spot}`, at(spot), () => icon("join"));
+  for (const c of view.computed().crossings) {
+    const apart = c.said ? ["apart", "kept apart"] : ["unsaid", "not said"];
+    const [kind, title] = c.joined ? ["join", "joined"] : apart;
+    view.signs.put(`${kind}${c.at}`, at(c.at), () => icon(kind, title));
+    if (!c.said) view.words.push({ at: at(c.at), words: "crossing: joined or apart?", rank: 3, soft: true });
+  }
+}
+
+/** A line's name at its middle, with the range of its kV. */
+function nameOf(view, run) {
+  const size = lengthOf(run.points);
+  const wholly = deadOf(view, run).some(([from, to]) => to - from > size - 1);
+  const trace = view.shown.kv && !view.narrow ? view.bench.trace(run.id) : null;
+  const sub = wholly ? "off" : trace ? rangeOf(trace.kv) : "";
+  view.words.push({ at: at(pointAt(run.points, size * 0.5)), words: run.name, sub, rank: 1 });
+}
+
+function rangeOf(kv) {
+  const [low, high] = [kvWords(Math.min(...kv)), kvWords(Math.max(...kv))];
+  return low === high ? `${low} kV` : `${low} to ${high} kV`;
+}
+
+function energizer(view) {
+  const { doc, forecast } = view.bench;
+  if (!doc.energizer_at) return;
+  const spot = at(doc.energizer_at);
+  const house = () =>
+    svg(
+      "svg",
+      { viewBox: "0 0 26 26", width: 26, height: 26 },
+      svg("path", { d: "M3 11 13 3l10 8v12H3Z", fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 2 }),
+      svg("path", { d: "M14 8l-5 7h4l-1 6 5-8h-4Z", fill: "var(--pulse)" }),
+    );
+  view.signs.put("energizer", spot, () => pinOf(house(), 26));
+  const sub = view.narrow ? "" : (forecast?.stages?.power?.line ?? "");
+  view.words.push({ at: spot, words: "Energizer", sub, rank: 0, gap: 17 });
+}
+
+function rods(view) {
+  const spots = view.computed().rods ?? [];
+  if (!spots.length) return;
+  for (const spot of spots) {
+    const rod = () =>
+      L.divIcon({
+        className: "",
+        iconSize: [4, 18],
+        iconAnchor: [2, 2],
+        html: svg(
+          "svg",
+          { width: 4, height: 18 },
+          svg("path", { d: "M2 0v18", stroke: "var(--return)", "stroke-width": 3 }),
+        ),
+      });
+    view.signs.put("rod", at(spot), rod);
+  }
+  const { monitor } = view.computed();
+  if (monitor) {
+    view.signs.put("monitor", at(monitor), () =>
+      L.divIcon({
+        className: "",
+        iconSize: [12, 18],
+        iconAnchor: [6, 2],
+        html: svg(
+          "svg",
+          { width: 12, height: 18 },
+          svg("path", { d: "M6 5v13", stroke: "var(--return)", "stroke-width": 3 }),
+          svg("circle", { cx: 6, cy: 5, r: 4, fill: "var(--panel)", stroke: "var(--return)", "stroke-width": 1.8 }),
+        ),
+      }),
+    );
+    view.words.push({ at: at(monitor), words: "watches", rank: 3, gap: 18 });
+  }
+  view.words.push({
+    at: at(centre(spots)),
+    words: `${spots.length} rod${spots.length > 1 ? "s" : ""}`,
+    rank: 2,
+    gap: 18,
+  });
+}
+
+export function flag(view) {
+  view.layers.flag.clearLayers();
+  const run = view.bench.place && view.bench.run(view.bench.place.run);
+  if (!run) return;
+  const trace = view.bench.trace(run.id);
+  const kv = trace ? kvWords(sample(trace.at_m, trace.kv, view.bench.place.at_m)) : "";
+  const sign = svg(
+    "svg",
+    { width: 70, height: 70 },
+    svg("circle", {
+      cx: 18,
+      cy: 52,
+      r: 16,
+      fill: "none",
+      stroke: "var(--ink)",
+      "stroke-width": 1.3,
+      "stroke-dasharray": "2 3",
+    }),
+    svg("circle", { cx: 18, cy: 52, r: 5.5, fill: "var(--ink)", stroke: "var(--panel)", "stroke-width": 1.5 }),
+    svg("path", { d: "M18 52V6", stroke: "var(--ink)", "stroke-width": 2.2 }),
+    svg("path", { d: "M18 4h40l-6 10 6 10H18Z", fill: "var(--ink)" }),
+    svg(
+      "text",
+      { x: 34, y: 19, "text-anchor": "middle", "font-size": 13, "font-weight": 700, style: "fill:var(--panel)" },
+      kv,
+    ),
+  );
+  L.marker(at(pointAt(run.points, view.bench.place.at_m)), {
+    icon: L.divIcon({ className: "", iconSize: [0, 0], html: el("div", { class: "flag" }, sign) }),
+    ...plain,
+    zIndexOffset: 900,
+  }).addTo(view.layers.flag);
+}
+
+/** What is chosen, with a broad edge under it. */
+export function chosen(view) {
+  const layer = view.layers.chosen.clearLayers();
+  const colour = css("--return");
+  for (const key of view.bench.chosen) {
+    const row = view.bench.find(key);
+    const [what] = key.split(":");
+    if (what === "run") draw(layer, row.points.map(at), { color: colour, weight: 15, opacity: 0.4 });
+    else if (what === "landmark" && row.points.length > 1) {
+      const closing = lookOf(view.bench, row.kind).area ? [row.points[0]] : [];
+      draw(layer, [...row.points, ...closing].map(at), { color: colour, weight: 6, opacity: 0.6 });
+    } else {
+      const ring = { ...shape, radius: 14, color: colour, weight: 4, fill: false };
+      L.circleMarker(at(spotOf(view.bench, what, row)), ring).addTo(layer);
+    }
+  }
+}
+
+function spotOf(bench, what, row) {
+  if (what === "fixture") return pointAt(bench.run(row.run).points, row.at_m);
+  return what === "note" ? row.at : row.points[0];
+}

@@ -1,0 +1,26 @@
+// Reasons beside the inputs that they belong to; what was typed stays.
+
+import { el } from "./dom.js";
+
+/** The input that a fault belongs to, by its path in the document or by the operation's own input. */
+function inputOf(path) {
+  const quoted = CSS.escape(path);
+  return document.querySelector(`[data-path="${quoted}"]`) ?? document.querySelector(`[data-faults~="${quoted}"]`);
+}
+
+function show(input, message, name) {
+  input.classList.add("bad-field");
+  input.setAttribute("aria-invalid", "true");
+  const id = `why-${(input.id || name).replaceAll(".", "-")}`;
+  input.setAttribute("aria-describedby", id);
+  document.getElementById(id)?.remove();
+  input.after(el("span", { class: "fault", id, role: "alert" }, message));
+}
+
+/** Show every fault beside its input; one that has no input of its own beside the input that was changed. */
+export function showRefusal({ faults, origin }) {
+  for (const { path, message } of faults) {
+    const input = (path && inputOf(path)) || (origin?.isConnected ? origin : null);
+    if (input) show(input, message, path || "value");
+  }
+}

@@ -1,0 +1,50 @@
+// Placing things on the line and on the ground, and ending what was drawn.
+
+import { distance, nearest, tidy } from "./geometry.js";
+import { landmarkOf } from "./tools_bar.js";
+
+const NEAR_PX = 30; // a click farther from every line places nothing
+
+async function make(tools, operation) {
+  const done = await tools.bench.do(operation);
+  if (done?.made) tools.bench.pick([done.made]);
+}
+
+const placeLandmark = (tools, kind, points) => make(tools, { do: "place_landmark", kind, points: points.map(tidy) });
+
+export function finish(tools) {
+  const points = tools.drawn.filter((p, i) => i === 0 || distance(p, tools.drawn[i - 1]) > 0.05);
+  const { tool } = tools.ground;
+  const kind = landmarkOf(tool);
+  const isArea = kind !== null && tools.kinds[kind].shape === "area";
+  if (isArea && points.length > 2 && distance(points[0], points.at(-1)) < 0.05) points.pop();
+  tools.choose("arrange");
+  if (points.length < (isArea ? 3 : 2)) tools.say("That needs more points, apart from each other.");
+  else if (tool === "lane") tools.bench.do({ do: "lane", points, width_m: tools.lane });
+  else if (kind) placeLandmark(tools, kind, points);
+  else tools.bench.do({ do: "draw", points, use: tools.use.value });
+}
+
+export async function placeFixture(tools, kind, run, at_m) {
+  const making = make(tools, { do: "place_fixture", kind, run: run.id, at_m });
+  await making;
+  tools.choose("arrange");
+}
+
+/** What is one spot on the ground: a landmark, the energizer, the first rod, a note. */
+export async function placeSpot(tools, tool, point) {
+  const kind = landmarkOf(tool);
+  const spots = { energizer: "place_energizer", "rods-near": "place_rods", note: "place_note" };
+  if (!kind && !spots[tool]) return;
+  tools.choose("arrange");
+  if (kind) await placeLandmark(tools, kind, [point]);
+  else await make(tools, { do: spots[tool], at: tidy(point) });
+}
+
+export function placeAt(tools, kind, point) {
+  const found = tools.bench.doc.runs
+    .map((run) => ({ run, ...nearest(run.points, point) }))
+    .sort((a, b) => a.away - b.away)[0];
+  if (found && found.away <= NEAR_PX * tools.ground.perPixel()) placeFixture(tools, kind, found.run, found.at);
+  else tools.say(`Click nearer to a line: a ${tools.fixtures[kind].toLowerCase()} stands on it.`);
+}
