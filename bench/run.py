@@ -10,6 +10,7 @@ import resource
 import shutil
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -27,6 +28,10 @@ from bench.spice import spice_seconds
 
 DENSE = Window(length_s=0.6e-3, frequencies=128, wrap_around=1e-3)
 CASES = Path(__file__).parents[1] / "tests" / "golden" / "cases.json"
+
+
+def _peaks(network: Network) -> object:
+    return solve_pulse(network, laplace.FULL).all_node_peaks_v()
 
 
 def best_s(deed: Callable[[], object], repeats: int = 20) -> float:
@@ -98,7 +103,7 @@ def cases_against_spice() -> None:
         if not isinstance(case, NetworkCase) or any(t.wires for t in case.linetypes.values()):
             continue
         network: Network = case.network()
-        ours = best_s(lambda network=network: solve_pulse(network, laplace.FULL).all_node_peaks_v())  # type: ignore[misc]
+        ours = best_s(partial(_peaks, network))
         theirs, peak = spice_seconds(network)
         mine = solve_pulse(network, laplace.FULL).node_peak_v("n0", Terminal.LIVE)
         took = f"{ours * 1e3:8.2f} ms   ngspice {theirs * 1e3:8.0f} ms   {theirs / ours:6.0f} times faster"

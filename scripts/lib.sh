@@ -9,7 +9,9 @@ die() { printf 'adze: %s\n' "$*" >&2; exit 1; }
 
 as_root() {
   if [ "$(id -u)" = 0 ]; then "$@"
-  elif command -v sudo >/dev/null; then sudo -n true 2>/dev/null || say "asking for your password to install Debian packages"; sudo "$@"
+  elif command -v sudo >/dev/null; then
+    sudo -n true 2>/dev/null || say "asking for your password to install Debian packages"
+    sudo "$@"
   else die "needs root to install Debian packages: run as root, or install sudo"; fi
 }
 
@@ -24,12 +26,16 @@ apt_need() {
   say "installing Debian packages: ${missing[*]}"
   local log; log="$(mktemp)"
   # Debian's own cluster is not wanted: its package would make and start one.
-  if [[ " ${missing[*]} " == *" postgresql-"* || " ${missing[*]} " == *" postgresql "* ]] && [ ! -e /etc/postgresql-common/createcluster.conf ]; then
-    as_root mkdir -p /etc/postgresql-common
-    echo 'create_main_cluster = false' | as_root tee /etc/postgresql-common/createcluster.conf >/dev/null
+  local conf=/etc/postgresql-common/createcluster.conf
+  if [[ " ${missing[*]} " == *" postgresql-"* || " ${missing[*]} " == *" postgresql "* ]] && [ ! -e "$conf" ]; then
+    as_root mkdir -p "$(dirname "$conf")"
+    echo 'create_main_cluster = false' | as_root tee "$conf" >/dev/null
   fi
-  as_root env DEBIAN_FRONTEND=noninteractive apt-get update -qq >"$log" 2>&1 || { tail -3 "$log" >&2; die "apt-get update failed; is the network there?"; }
-  as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >"$log" 2>&1 || { tail -5 "$log" >&2; die "could not install: ${missing[*]}"; }
+  local apt=(as_root env DEBIAN_FRONTEND=noninteractive apt-get)
+  "${apt[@]}" update -qq >"$log" 2>&1 \
+    || { tail -3 "$log" >&2; die "apt-get update failed; is the network there?"; }
+  "${apt[@]}" install -y -qq --no-install-recommends "${missing[@]}" >"$log" 2>&1 \
+    || { tail -5 "$log" >&2; die "could not install: ${missing[*]}"; }
   rm -f "$log"
 }
 
@@ -37,7 +43,8 @@ python_ok() { "$1" -c 'import sys, venv, ensurepip; sys.exit(sys.version_info[:2
 
 ensure_disk() {
   local free; free="$(df -Pk "$ROOT" | awk 'NR==2 {print $4}')"
-  [ "$free" -ge 300000 ] || die "only $((free / 1024)) MB free on the disk of $ROOT: 300 MB are needed; make room and start again"
+  [ "$free" -ge 300000 ] \
+    || die "only $((free / 1024)) MB free on the disk of $ROOT: 300 MB are needed; make room and start again"
 }
 
 # ensure_python [EXTRA]: the virtual environment with the pinned packages.
@@ -51,7 +58,8 @@ ensure_python() {
   stamp="$ROOT/.venv/.adze-installed"
   case "$(cat "$stamp" 2>/dev/null)" in "$want"|"${want}dev") return 0;; esac
   say "installing Python packages"
-  "$ROOT/.venv/bin/pip" install -q -c "$ROOT/requirements.txt" -e "$ROOT${extra:+[$extra]}" 2>&1 | grep -v WARNING || true
+  "$ROOT/.venv/bin/pip" install -q -c "$ROOT/requirements.txt" -e "$ROOT${extra:+[$extra]}" 2>&1 \
+    | grep -v WARNING || true
   "$ROOT/.venv/bin/python" -c 'import adze.cli' || die "the Python packages did not install; see the lines above"
   echo "$want" >"$stamp"
 }
@@ -60,15 +68,18 @@ ensure_python() {
 ensure_assets() {
   local vendor="$ROOT/adze/web/static/vendor" want modules="$ROOT/node_modules"
   want="$(sha256sum "$ROOT/package-lock.json" "$ROOT/scripts/lib.sh" | sha256sum | cut -c1-16)"
-  [ "$(cat "$vendor/.stamp" 2>/dev/null)" = "$want" ] && [ -d "$modules/axe-core" ] && return 0
+  [ "$(cat "$vendor/.stamp" 2>/dev/null)" = "$want" ] && [ -d "$modules/axe-core" ] \
+    && [ -x "$modules/.bin/eslint" ] && [ -x "$modules/.bin/prettier" ] && return 0
   command -v npm >/dev/null || apt_need nodejs npm
   say "installing fonts, styles and scripts"
-  (cd "$ROOT" && npm ci --silent --no-audit --no-fund >/dev/null 2>"$ROOT/.npm.log") || { tail -3 "$ROOT/.npm.log" >&2; die "npm ci failed; is the network there?"; }
+  (cd "$ROOT" && npm ci --silent --no-audit --no-fund >/dev/null 2>"$ROOT/.npm.log") \
+    || { tail -3 "$ROOT/.npm.log" >&2; die "npm ci failed; is the network there?"; }
   rm -rf "$vendor" "$ROOT/.npm.log"; mkdir -p "$vendor/fonts" "$vendor/leaflet"
   cp "$modules/bootstrap/dist/css/bootstrap.min.css" "$vendor/"
   cp "$modules/leaflet/dist/leaflet-src.esm.js" "$modules/leaflet/dist/leaflet.css" "$vendor/leaflet/"
-  cp "$modules"/@fontsource/atkinson-hyperlegible/files/atkinson-hyperlegible-latin-{400,700}-normal.woff2 "$vendor/fonts/"
-  cp "$modules"/@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2 "$vendor/fonts/"
+  local text="$modules/@fontsource/atkinson-hyperlegible/files/atkinson-hyperlegible-latin"
+  local head="$modules/@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin"
+  cp "$text"-{400,700}-normal.woff2 "$head-wght-normal.woff2" "$vendor/fonts/"
   echo "$want" >"$vendor/.stamp"
 }
 
@@ -94,7 +105,10 @@ pg_folder() {
   printf '%s' "$wanted"
 }
 
-free_port() { "$ROOT/.venv/bin/python" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
+free_port() {
+  "$ROOT/.venv/bin/python" -c \
+    'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'
+}
 
 # pg_start FOLDER: makes the cluster once, starts it on loopback, prints its address as a URL.
 pg_start() {
@@ -103,13 +117,17 @@ pg_start() {
   if [ -f "$data/PG_VERSION" ]; then
     have="$(cat "$data/PG_VERSION")"
     bin="/usr/lib/postgresql/$have/bin"
-    [ -x "$bin/postgres" ] || die "the database folder $data was made by PostgreSQL $have, which is not installed (installed: $(basename "$(dirname "$(pg_bin)")")); install postgresql-$have, or give another folder with --data DIR"
+    [ -x "$bin/postgres" ] || die "the database folder $data was made by PostgreSQL $have, which is not installed" \
+      "(installed: $(basename "$(dirname "$(pg_bin)")")); install postgresql-$have," \
+      "or give another folder with --data DIR"
   else
-    [ -z "$(ls -A "$data" 2>/dev/null)" ] || die "the folder $data holds something that is not a database: move it, or give another with --data DIR"
+    [ -z "$(ls -A "$data" 2>/dev/null)" ] \
+      || die "the folder $data holds something that is not a database: move it, or give another with --data DIR"
     password="$(head -c 18 /dev/urandom | base64 | tr '+/' 'ab')"
     ( umask 077; printf '%s' "$password" >"$folder/password" )
     [ "$(id -u)" = 0 ] && chown postgres "$folder/password"
-    pg_run "$bin/initdb" -D "$data" -U adze -A scram-sha-256 --pwfile="$folder/password" -E UTF8 --locale=C.UTF-8 >"$folder/initdb.log" 2>&1 \
+    pg_run "$bin/initdb" -D "$data" -U adze -A scram-sha-256 --pwfile="$folder/password" -E UTF8 --locale=C.UTF-8 \
+      >"$folder/initdb.log" 2>&1 \
       || { rm -rf "$data"; tail -2 "$folder/initdb.log" >&2; die "could not make the database in $data"; }
   fi
   password="$(cat "$folder/password")"
@@ -117,10 +135,15 @@ pg_start() {
     port="$(sed -n 4p "$data/postmaster.pid")"
   else
     port="$(free_port)"
-    pg_run "$bin/pg_ctl" -D "$data" -w -t 30 -l "$folder/postgres.log" -o "-c listen_addresses=127.0.0.1 -p $port -c unix_socket_directories='' -c max_connections=60" start >/dev/null 2>&1 \
+    local how="-c listen_addresses=127.0.0.1 -p $port -c unix_socket_directories='' -c max_connections=60"
+    pg_run "$bin/pg_ctl" -D "$data" -w -t 30 -l "$folder/postgres.log" -o "$how" start >/dev/null 2>&1 \
       || { tail -2 "$folder/postgres.log" >&2; die "the database in $data did not start; see $folder/postgres.log"; }
   fi
   printf 'postgresql://adze:%s@127.0.0.1:%s/postgres' "$password" "$port"
 }
 
-pg_stop() { local data="$1/cluster"; [ -f "$data/PG_VERSION" ] && pg_run "/usr/lib/postgresql/$(cat "$data/PG_VERSION")/bin/pg_ctl" -D "$data" -m fast stop >/dev/null 2>&1 || true; }
+pg_stop() {
+  local data="$1/cluster"
+  [ -f "$data/PG_VERSION" ] || return 0
+  pg_run "/usr/lib/postgresql/$(cat "$data/PG_VERSION")/bin/pg_ctl" -D "$data" -m fast stop >/dev/null 2>&1 || true
+}

@@ -60,8 +60,7 @@ def keep_picture(
             plan_id=plan_id,
             name=words,
             media_type="image/jpeg",
-            width_px=width,
-            height_px=height,
+            size_px=(width, height),
             content=ready,
             made_by=account_id,
         )

@@ -40,12 +40,11 @@ def add_picture(
     plan_id: int,
     name: str,
     media_type: str,
-    width_px: int,
-    height_px: int,
+    size_px: tuple[int, int],
     content: bytes,
     made_by: int,
 ) -> int:
-    """Keep a picture; its id. Raises Refused."""
+    """Keep a picture, `size_px` wide and high; its id. Raises Refused."""
     made = fetch_one(
         connection,
         _QUERIES["add_picture"],
@@ -53,8 +52,8 @@ def add_picture(
         plan_id=plan_id,
         name=name,
         media_type=media_type,
-        width_px=width_px,
-        height_px=height_px,
+        width_px=size_px[0],
+        height_px=size_px[1],
         content=content,
         made_by=made_by,
     )

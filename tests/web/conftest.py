@@ -54,6 +54,11 @@ def plan(demo: TestClient) -> "PlanPage":
     return PlanPage(demo, int(made.headers["location"].split("/")[2]))
 
 
+def said(html: str) -> str:
+    """A page's source as it is shown: white space is one space wherever it stands."""
+    return " ".join(html.split())
+
+
 class PlanPage:
     """What the scripts of one plan's pages do."""
 

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.web.conftest import PlanPage, word
+from tests.web.conftest import PlanPage, said, word
 
 STAGES = ("stock", "ground", "strands", "power", "earth", "volts", "parts", "log")
 
@@ -61,7 +61,7 @@ def test_a_new_account_sees_only_its_own(client: TestClient) -> None:
 
 
 def test_farms_are_listed_with_their_verdicts(demo: TestClient) -> None:
-    html = demo.get("/").text
+    html = said(demo.get("/").text)
     assert html.count('data-test="plan"') >= 3
     assert "fails: what the ewe feels" in html
 

@@ -5,7 +5,7 @@ from typing import Any
 
 import pytest
 
-from tests.web.conftest import PlanPage
+from tests.web.conftest import PlanPage, said
 
 EWES = [{"id": "e", "kind": "ewe", "schooled": True}]
 TROUGH = {"id": "t", "kind": "trough", "name": "Low trough", "points": [[60, -30]]}
@@ -108,14 +108,14 @@ def test_an_earth_test_from_the_sheet_to_the_mend(farm: PlanPage) -> None:
     assert kept.status_code == 303
     page = farm.client.get(kept.headers["location"]).text
     assert "What the last one says" in page
-    assert "Not tested in a wettest week for a year" in farm.get("/panel/earth").json()["panel"]
-    more = re.search(r'name="rods" value="(\d+)"', page)
+    assert "Not tested in a wettest week for a year" in said(farm.get("/panel/earth").json()["panel"])
+    more = re.search(r'name="rods"\s+value="(\d+)"', page)
     assert more
     assert int(more[1]) > 3
     assert post(farm, "earth-test/mend", rods=more[1]).status_code == 303
     farm.state = farm.get("/panel/earth").json()
     assert farm.state["document"]["rods"]["count"] == int(more[1])
-    learn = re.search(r'name="learn" value="(\d+)"', farm.client.get(f"/plans/{farm.id}/earth-test").text)
+    learn = re.search(r'name="learn"\s+value="(\d+)"', farm.client.get(f"/plans/{farm.id}/earth-test").text)
     assert learn
     assert post(farm, "earth-test/mend", learn=learn[1]).status_code == 303
     farm.state = farm.get("/panel/earth").json()

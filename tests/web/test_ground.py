@@ -9,7 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
 
-from tests.web.conftest import PlanPage
+from tests.web.conftest import PlanPage, said
 
 WALK = [(-30 + i * 1e-5, 52 + (i % 2) * 2e-7) for i in range(80)]
 
@@ -133,7 +133,7 @@ def test_who_grazes_a_block_and_how_its_lines_are_built_is_offered(plan: PlanPag
     fence = {"id": "f", "name": "Stronger"}
     block = {"id": "b", "name": "Meadow", "at": [100, 50], "herds": ["e"]}
     plan.save(stock=[{"id": "e", "kind": "ewe"}], fences=[fence], blocks=[block])
-    html = plan.get("/pane/blocks").json()["html"]
+    html = said(plan.get("/pane/blocks").json()["html"])
     assert "Who grazes here: ewe" in html
     assert 'data-build-runs="line1"' in html
     assert "Built as" in plan.get("/inspect?chosen=run:line1").json()["html"]
@@ -196,7 +196,7 @@ def test_lines_landmarks_notes_and_many_are_inspected(plan: PlanPage) -> None:
         landmarks=[{"id": "o", "kind": "overhead", "points": [[0, 0], [9, 9]]}],
         notes=[{"id": "n", "name": "Bog", "at": [3, 3]}],
     )
-    assert "Across: 28.28 m and 28.28 m: equal" in plan.get("/inspect?chosen=run:line2").json()["html"]
+    assert "Across: 28.28 m and 28.28 m: equal" in said(plan.get("/inspect?chosen=run:line2").json()["html"])
     assert "Lengths and bearings" in plan.get("/inspect?chosen=run:line1").json()["html"]
     assert "Its kV" in plan.get("/inspect?chosen=landmark:o").json()["html"]
     assert "Add a photo" in plan.get("/inspect?chosen=note:n").json()["html"]
@@ -371,7 +371,7 @@ def test_a_netting_fence_is_shown_and_printed(plan: PlanPage) -> None:
     fence = {"id": "f", "name": "Roadside", "netting": "sheep_90", "behind": "", "apron": True}
     run = plan.state["document"]["runs"][0] | {"fence": "f"}
     plan.save(stock=rows, fences=[fence], runs=[run])
-    panel = plan.get("/panel/strands?fence=f").json()["panel"]
+    panel = said(plan.get("/panel/strands?fence=f").json()["panel"])
     assert "live, woven in" in panel
     assert "rolls of 50 m" in panel
     assert plan.get("/conductors?fence=f").status_code == 200

@@ -36,78 +36,79 @@ class RodSchool:
     gives: str = ""
 
 
+@dataclass(frozen=True)
+class _RodRule:
+    """A rod rule in words: what it says, why, and what it goes by."""
+
+    says: str
+    reason: str
+    goes_by: str
+
+
+_ROD_RULES = {
+    "metres": _RodRule(
+        "0.9 m of rod for each joule released, never under three of 1.8 m",
+        "The field must match the output.",
+        "joules released",
+    ),
+    "pairs": _RodRule(
+        "Three up to 6 J, then one more of 1.8 m for each 2 J",
+        "The same sum as the first, easier to remember.",
+        "joules released",
+    ),
+    "stored": _RodRule(
+        "Stored joules over five, of 1.8 m each, from 15 J; never under three",
+        "Large units; goes by what is stored.",
+        "joules stored",
+    ),
+    "steps": _RodRule(
+        "Two at 1 J, three or four at 6 J, two more in free-draining soil",
+        "Steps from practice; soil counts.",
+        "joules released and soil",
+    ),
+    "eight": _RodRule(
+        "Three for all but the biggest, which needs at least eight",
+        "Three have always done; a very strong unit pushes more through them.",
+        "the size of the unit",
+    ),
+    "two": _RodRule("Two are plenty on a smallholding", "Short fences, moist gardens.", "nothing but habit"),
+    "one": _RodRule("One deep rod, 2.1 m in the ground; more only if it is dry", "Deep soil stays moist.", "depth"),
+    "test": _RodRule("No rule: add rods until the test passes", "Soil decides, and no count knows it.", "the test"),
+}
+
+
+def _whole(count: float) -> int:
+    return math.ceil(count - 1e-9)
+
+
+def _steps(released_j: float, well_drained: bool) -> float:
+    rods = 2 if released_j <= 1 else 3 if released_j <= 4 else 4 + max(0.0, released_j - 6) / 3
+    return rods + (2 if well_drained else 0)
+
+
 def rod_schools(unit: EnergizerModel, rod_m: float, *, well_drained: bool) -> tuple[RodSchool, ...]:
     """How many rods, by every school of docs/schools.md, DG-01, for an energizer and a rod length in m."""
 
-    def whole(count: float) -> int:
-        return math.ceil(count - 1e-9)
+    def school(key: str, count: int | None, length_m: float, gives: str = "") -> RodSchool:
+        rule = _ROD_RULES[key]
+        return RodSchool(key, rule.says, rule.reason, count, length_m, rule.goes_by, gives)
 
     out, stored = unit.released_j, unit.stored_j
-    metres = max(3 * M_PER_FT * out, 3 * SIX_FEET_M)
-    steps = 2 if out <= 1 else 3 if out <= 4 else 4 + max(0.0, out - 6) / 3
     large = stored >= 15
     return (
-        RodSchool(
-            "metres",
-            "0.9 m of rod for each joule released, never under three of 1.8 m",
-            "The field must match the output.",
-            whole(metres / rod_m),
-            rod_m,
-            "joules released",
-        ),
-        RodSchool(
-            "pairs",
-            "Three up to 6 J, then one more of 1.8 m for each 2 J",
-            "The same sum as the first, easier to remember.",
-            3 + whole(max(0.0, out - 6) / 2),
-            SIX_FEET_M,
-            "joules released",
-        ),
-        RodSchool(
+        school("metres", _whole(max(3 * M_PER_FT * out, 3 * SIX_FEET_M) / rod_m), rod_m),
+        school("pairs", 3 + _whole(max(0.0, out - 6) / 2), SIX_FEET_M),
+        school(
             "stored",
-            "Stored joules over five, of 1.8 m each, from 15 J; never under three",
-            "Large units; goes by what is stored.",
-            whole(max(3.0, stored / 5)) if large else None,
+            _whole(max(3.0, stored / 5)) if large else None,
             SIX_FEET_M,
-            "joules stored",
             "" if large else "not meant for units this small",
         ),
-        RodSchool(
-            "steps",
-            "Two at 1 J, three or four at 6 J, two more in free-draining soil",
-            "Steps from practice; soil counts.",
-            whole(steps + (2 if well_drained else 0)),
-            rod_m,
-            "joules released and soil",
-        ),
-        RodSchool(
-            "eight",
-            "Three for all but the biggest, which needs at least eight",
-            "Three have always done; a very strong unit pushes more through them.",
-            8 if out >= 15 else 3,
-            rod_m,
-            "the size of the unit",
-        ),
-        RodSchool(
-            "two", "Two are plenty on a smallholding", "Short fences, moist gardens.", 2, rod_m, "nothing but habit"
-        ),
-        RodSchool(
-            "one",
-            "One deep rod, 2.1 m in the ground; more only if it is dry",
-            "Deep soil stays moist.",
-            1,
-            7 * M_PER_FT,
-            "depth",
-        ),
-        RodSchool(
-            "test",
-            "No rule: add rods until the test passes",
-            "Soil decides, and no count knows it.",
-            None,
-            rod_m,
-            "the test",
-            "as computed above",
-        ),
+        school("steps", _whole(_steps(out, well_drained)), rod_m),
+        school("eight", 8 if out >= 15 else 3, rod_m),
+        school("two", 2, rod_m),
+        school("one", 1, 7 * M_PER_FT),
+        school("test", None, rod_m, "as computed above"),
     )
 
 

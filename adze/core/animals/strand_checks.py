@@ -146,74 +146,56 @@ def _bridge(limit: Limits, strands: tuple[Strand, ...]) -> StrandFinding:
     return StrandFinding(a.kind, "bridge", Status.FAILS, narrow, most, "Its head cannot touch live and earth at once.")
 
 
+def _under(limit: Limits, low: float) -> StrandFinding:
+    words = f"The lowest live strand stands at {low:g} cm; it passes under more than {limit.lowest_cm}."
+    return StrandFinding(limit.animal.kind, "under", _below(low, limit.lowest_cm), low, limit.lowest_cm, words)
+
+
+def _lean(limit: Limits, top: float) -> StrandFinding:
+    words = f"The top live strand at {top:g} cm meets the chest, which leans over less than {limit.chest_cm}."
+    return StrandFinding(limit.animal.kind, "lean", _above(top, limit.chest_cm), top, limit.chest_cm, words)
+
+
+def _jump(limit: Limits, top: float) -> StrandFinding:
+    words = f"The top live strand at {top:g} cm; it springs over less than {limit.top_cm}."
+    return StrandFinding(limit.animal.kind, "jump", _above(top, limit.top_cm), top, limit.top_cm, words)
+
+
+def _reach(animal: Animal, guard_cm: float) -> StrandFinding:
+    reach = round((1.05 if animal.climbs else 0.6) * animal.shoulder_cm)
+    words = f"What it wants lies {guard_cm:g} cm behind the line; it reaches {reach}."
+    return StrandFinding(animal.kind, "reach", _above(guard_cm, reach), guard_cm, reach, words)
+
+
+def _touch(limit: Limits, nose: float) -> StrandFinding:
+    words = f"Its nose comes {nose:g} cm from the nearest live strand."
+    return StrandFinding(limit.animal.kind, "touch", _below(nose, limit.touch_cm), nose, limit.touch_cm, words)
+
+
 def check_animal(
     animal: Animal, duty: Duty, strands: tuple[Strand, ...], guard_cm: float | None, pulse_s: float
 ) -> tuple[StrandFinding, ...]:
     """All findings for one animal, in the order head, pulse, under, lean, jump, reach, touch, bridge."""
     limit = limits_of(animal, duty)
-    kind = animal.kind
     live = [s.cm for s in strands if s.role is Role.LIVE]
     if not live:
         return tuple(
-            StrandFinding(kind, check, Status.FAILS, None, None, "No live strand: nothing gives a pulse.")
+            StrandFinding(animal.kind, check, Status.FAILS, None, None, "No live strand: nothing gives a pulse.")
             for check in ("head", "under", "lean", "jump", "touch")
         )
     openings = gaps(strands)
     low, top = min(live), max(live)
     nose = min(abs(cm - animal.nose_cm) for cm in live)
-    found = [
+    return (
         _head(limit, openings, top),
         _pulse(limit, openings, top, pulse_s),
-        StrandFinding(
-            kind,
-            "under",
-            _below(low, limit.lowest_cm),
-            low,
-            limit.lowest_cm,
-            f"The lowest live strand stands at {low:g} cm; it passes under more than {limit.lowest_cm}.",
-        ),
-        StrandFinding(
-            kind,
-            "lean",
-            _above(top, limit.chest_cm),
-            top,
-            limit.chest_cm,
-            f"The top live strand at {top:g} cm meets the chest, which leans over less than {limit.chest_cm}.",
-        ),
-        StrandFinding(
-            kind,
-            "jump",
-            _above(top, limit.top_cm),
-            top,
-            limit.top_cm,
-            f"The top live strand at {top:g} cm; it springs over less than {limit.top_cm}.",
-        ),
-    ]
-    if guard_cm is not None:
-        reach = round((1.05 if animal.climbs else 0.6) * animal.shoulder_cm)
-        found.append(
-            StrandFinding(
-                kind,
-                "reach",
-                _above(guard_cm, reach),
-                guard_cm,
-                reach,
-                f"What it wants lies {guard_cm:g} cm behind the line; it reaches {reach}.",
-            )
-        )
-    found.append(
-        StrandFinding(
-            kind,
-            "touch",
-            _below(nose, limit.touch_cm),
-            nose,
-            limit.touch_cm,
-            f"Its nose comes {nose:g} cm from the nearest live strand.",
-        )
+        _under(limit, low),
+        _lean(limit, top),
+        _jump(limit, top),
+        *((_reach(animal, guard_cm),) if guard_cm is not None else ()),
+        _touch(limit, nose),
+        *((_bridge(limit, strands),) if any(s.role is Role.EARTH for s in strands) else ()),
     )
-    if any(s.role is Role.EARTH for s in strands):
-        found.append(_bridge(limit, strands))
-    return tuple(found)
 
 
 @kept("strand checks", 8192)

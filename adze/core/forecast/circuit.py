@@ -60,18 +60,25 @@ class Circuit:
         return self.wiring.pieces
 
 
+@dataclass(frozen=True)
+class _Growing:
+    """What grows along a line, its kind, in what weather, and the scale of its leak."""
+
+    grass: str
+    weather: Weather
+    scale: float
+
+
 @kept("lines of circuits", 512)
 def _line(
     strands: tuple[Strand, ...],
     made: tuple[Conductor, ...],
     soil: float,
-    grass_key: str,
-    weather: Weather,
+    growing: _Growing,
     netting: str | None,
     apron: bool,
-    growth: float,
 ) -> Line:
-    grass = grasses()[grass_key]
+    grass, weather, growth = grasses()[growing.grass], growing.weather, growing.scale
     wires = tuple(
         Wire(s.cm / 100, 0.0, c.radius_mm / 1000, c.ohm_per_km / 1000, c.relative_permeability, _TERMINALS[s.role])
         for s, c in zip(strands, made, strict=True)
@@ -159,7 +166,7 @@ def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
         key = view, piece.soil, grass
         if key not in made:
             own = built[view]
-            made[key] = _line(*strands[view], ohms[piece.soil], grass, weather, own.netting, own.apron, scale)
+            made[key] = _line(*strands[view], ohms[piece.soil], _Growing(grass, weather, scale), own.netting, own.apron)
         rows.append(made[key])
     return rows
 

@@ -1,8 +1,12 @@
 """What hangs on what: runs cut where something joins, ends, opens or changes, without any electrics."""
 
 from bisect import bisect_left
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
+
+from networkx.utils import UnionFind
 
 from adze.core.basics.cache import kept_by_fields
 from adze.core.ground.feed import feed
@@ -116,57 +120,60 @@ def wiring(plan: Plan, *, divided: bool = False) -> Wiring | None:
     return _wiring(plan, divided)
 
 
-class Joined:
-    """Which ends are one node: disjoint sets by name, the smaller hung under the larger.
-
-    Source: R. E. Tarjan and J. van Leeuwen, J. ACM 31 (1984).
-    """
-
-    def __init__(self) -> None:
-        self._parent: dict[str, str] = {}
-        self._count: dict[str, int] = {}
-
-    def root(self, name: str) -> str:
-        """The name that stands for all that are joined with this one."""
-        parent = self._parent
-        while (above := parent.get(name)) is not None:
-            name = above
-        return name
-
-    def join(self, a: str, b: str) -> None:
-        """Make two ends one."""
-        small, large = self.root(a), self.root(b)
-        if small == large:
-            return
-        sizes = self._count.get(small, 1), self._count.get(large, 1)
-        if sizes[0] > sizes[1]:
-            small, large = large, small
-        self._parent[small] = large
-        self._count[large] = sum(sizes)
-
-
 @dataclass
 class _Cut:
     """A point of a run where pieces end; `parted_by` names what parts the two sides."""
 
+    run: str
     at_m: float
     parted_by: str = ""
     fixtures: tuple[str, ...] = ()
 
+    @property
+    def near(self) -> str:
+        """The end on the side of the run's start."""
+        return f"{self.run}@{self.at_m:.2f}"
+
+    @property
+    def far(self) -> str:
+        """The end on the other side: the same, unless something parts the two."""
+        return self.near + "+" if self.parted_by else self.near
+
+
+@dataclass(frozen=True)
+class _Chain:
+    """A run and its cuts in order."""
+
+    run: Run
+    cuts: tuple[_Cut, ...]
+
+    def nearest(self, at_m: float) -> str:
+        """The end nearest to a place, m from the run's start."""
+        i = bisect_left(self.cuts, at_m, key=lambda cut: cut.at_m)
+        near = [k for k in (i - 1, i) if 0 <= k < len(self.cuts)]
+        return self.cuts[min(near, key=lambda k: abs(self.cuts[k].at_m - at_m))].near
+
+    def pieces(self, plan: Plan, node: Callable[[str], str]) -> Iterator[Piece]:
+        """The stretches between the cuts; `node` gives the node that an end belongs to."""
+        for i, (low, high) in enumerate(pairwise(self.cuts), 1):
+            middle = (low.at_m + high.at_m) / 2
+            soil, grass = soil_at(plan, self.run, middle), growth_at(plan, self.run, middle)
+            span = f"{self.run.id}:{i}"
+            yield Piece(span, self.run.id, low.at_m, high.at_m, node(low.far), node(high.near), soil, grass)
+
 
 def _cuts(plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], divided: bool) -> list[_Cut]:
     end = length_m(run)
-    rows = [_Cut(min(max(at, 0.0), end)) for at in (0.0, end, *wanted, *soil_borders_m(plan, run))]
+    rows = [_Cut(run.id, min(max(at, 0.0), end)) for at in (0.0, end, *wanted, *soil_borders_m(plan, run))]
     for fixture in fixtures:
         parts = not carries(fixture) or (divided and can_part(fixture))
         if parts or _is_node(fixture):
-            rows.append(_Cut(min(fixture.at_m, end), fixture.id if parts else "", (fixture.id,)))
+            rows.append(_Cut(run.id, min(fixture.at_m, end), fixture.id if parts else "", (fixture.id,)))
     for trial in plan.what_ifs:
         if trial.run == run.id:
-            rows.append(
-                _Cut(min(trial.at_m, end), trial.id if mishap_kinds()[trial.kind].effect == "cut" else "", (trial.id,))
-            )
-    rows += [_Cut(min(at, end)) for g in plan.growths if g.run == run.id for at in (g.from_m, g.to_m)]
+            is_cut = mishap_kinds()[trial.kind].effect == "cut"
+            rows.append(_Cut(run.id, min(trial.at_m, end), trial.id if is_cut else "", (trial.id,)))
+    rows += [_Cut(run.id, min(at, end)) for g in plan.growths if g.run == run.id for at in (g.from_m, g.to_m)]
     cuts: list[_Cut] = []
     for row in sorted(rows, key=lambda c: c.at_m):
         if cuts and row.at_m - cuts[-1].at_m < MERGE_M:
@@ -193,55 +200,49 @@ def _wiring(plan: Plan, divided: bool) -> Wiring | None:
     start = feed(plan)
     if start is None:
         return None
+    met = _meetings(plan)
+    chains = _chains(plan, (start.place, *(place for pair in met for place in pair)), divided)
+    joined: UnionFind[str] = UnionFind()
+    for one, other in met:
+        joined.union(chains[one.run].nearest(one.at_m), chains[other.run].nearest(other.at_m))
+    numbers: dict[str, str] = {}
+
+    def node(name: str) -> str:
+        # Numbered as they come: a line that is moved changes no names, and what is known of the network's shape stays.
+        return numbers.setdefault(joined[name], f"n{len(numbers)}")
+
+    return Wiring(
+        tuple(piece for chain in chains.values() for piece in chain.pieces(plan, node)),
+        {Place(run, cut.at_m): node(cut.near) for run, chain in chains.items() for cut in chain.cuts},
+        {
+            fixture: (node(cut.near), node(cut.far))
+            for chain in chains.values()
+            for cut in chain.cuts
+            if cut.parted_by
+            for fixture in cut.fixtures
+        },
+        {fixture: node(cut.near) for chain in chains.values() for cut in chain.cuts for fixture in cut.fixtures},
+        node(chains[start.place.run].nearest(start.place.at_m)),
+        start.lead_m,
+    )
+
+
+def _meetings(plan: Plan) -> list[tuple[Place, Place]]:
+    """The places of lines that are joined to each other."""
     found = survey(plan)
     met = [(Place(j.run, j.at_m), j.onto) for j in found.joins]
-    met += [(c.first, c.second) for c in found.crossings if c.joined]
+    return met + [(c.first, c.second) for c in found.crossings if c.joined]
+
+
+def _chains(plan: Plan, places: tuple[Place, ...], divided: bool) -> dict[str, _Chain]:
+    """Every run cut where one of the places, a fixture, a mishap or another ground lies."""
     wanted: dict[str, list[float]] = {run.id: [] for run in plan.runs}
-    for place in (start.place, *(p for pair in met for p in pair)):
+    for place in places:
         if place.run in wanted:
             wanted[place.run].append(place.at_m)
     fixtures: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
     for fixture in plan.fixtures:
         fixtures[fixture.run].append(fixture)
-    joined = Joined()
-    rows: list[tuple[str, str, float, float, str, str, str | None, str | None]] = []
-    sides: dict[str, tuple[list[float], list[str]]] = {}
-    parted: dict[str, tuple[str, str]] = {}
-    fixed: dict[str, str] = {}
-    for run in plan.runs:
-        cuts = _cuts(plan, run, wanted[run.id], fixtures[run.id], divided)
-        names = [f"{run.id}@{cut.at_m:.2f}" for cut in cuts]
-        after = [name + "+" if cut.parted_by else name for name, cut in zip(names, cuts, strict=True)]
-        sides[run.id] = [cut.at_m for cut in cuts], names
-        for i, cut in enumerate(cuts):
-            if cut.parted_by:
-                parted |= dict.fromkeys(cut.fixtures, (names[i], after[i]))
-            fixed |= dict.fromkeys(cut.fixtures, names[i])
-            if i:
-                low, high = cuts[i - 1].at_m, cut.at_m
-                middle = (low + high) / 2
-                soil, grass = soil_at(plan, run, middle), growth_at(plan, run, middle)
-                rows.append((f"{run.id}:{i}", run.id, low, high, after[i - 1], names[i], soil, grass))
-
-    def side(place: Place) -> str:
-        at, names = sides[place.run]
-        i = bisect_left(at, place.at_m)
-        near = [k for k in (i - 1, i) if 0 <= k < len(at)]
-        return names[min(near, key=lambda k: abs(at[k] - place.at_m))]
-
-    for one, other in met:
-        joined.join(side(one), side(other))
-    numbers: dict[str, str] = {}
-
-    def root(name: str) -> str:
-        # Numbered as they come: a line that is moved changes no names, and what is known of the network's shape stays.
-        return numbers.setdefault(joined.root(name), f"n{len(numbers)}")
-
-    return Wiring(
-        tuple(Piece(span, run, low, high, root(a), root(b), *ground) for span, run, low, high, a, b, *ground in rows),
-        {Place(run, at): root(n) for run, (ats, names) in sides.items() for at, n in zip(ats, names, strict=True)},
-        {fixture: (root(a), root(b)) for fixture, (a, b) in parted.items()},
-        {fixture: root(node) for fixture, node in fixed.items()},
-        root(side(start.place)),
-        start.lead_m,
-    )
+    return {
+        run.id: _Chain(run, tuple(_cuts(plan, run, wanted[run.id], fixtures[run.id], divided))) for run in plan.runs
+    }

@@ -9,9 +9,11 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
+from networkx.utils import UnionFind
+
 from adze.core.basics.cache import kept
 from adze.core.ground.places import Place
-from adze.core.ground.wiring import Joined, Piece, Wiring, can_part, carries, wiring
+from adze.core.ground.wiring import Piece, Wiring, can_part, carries, wiring
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture
 
@@ -197,20 +199,20 @@ class Zones:
     @cached_property
     def zones(self) -> tuple[Zone, ...]:
         """The least parts, longest first."""
-        parts = Joined()
+        parts: UnionFind[str] = UnionFind()
         for piece in self.wiring.pieces:
-            parts.join(piece.a, piece.b)
+            parts.union(piece.a, piece.b)
         for gate in self.gates:
             # A gate is no switch: what lies on its two sides is traced together.
             if gate.id in self._shut:
-                parts.join(*self.wiring.parted[gate.id])
+                parts.union(*self.wiring.parted[gate.id])
         pieces: dict[str, list[Piece]] = defaultdict(list)
         around: dict[str, list[str]] = defaultdict(list)
         for piece in self.wiring.pieces:
-            pieces[parts.root(piece.a)].append(piece)
+            pieces[parts[piece.a]].append(piece)
         for switch in self.switches:
             for side in set(self.wiring.parted.get(switch.id, ())):
-                around[parts.root(side)].append(switch.id)
+                around[parts[side]].append(switch.id)
         found = [
             Zone(_merged(rows), tuple(dict.fromkeys(around[part])), rows[0].a in self._reached)
             for part, rows in pieces.items()

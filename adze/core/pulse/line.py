@@ -192,12 +192,12 @@ def span_admittances(model: LineModel, length_m: Real) -> Complex:
     shunt = np.ascontiguousarray(model.shunt[:, rows, columns].T)
     result = np.empty((2, len(rows), len(length_m), gamma.shape[1]), dtype=np.complex128)
     part = np.reciprocal(model.eigenvalues[0] - model.eigenvalues[1])
-    _two_group_spans(gamma, model.eigenvalues[0], part, admittance, shunt, length_m, result)
+    _join_groups(gamma, model.eigenvalues[0], part, admittance, shunt, length_m, result)
     return result
 
 
 @njit(cache=True, nogil=True)
-def _two_group_spans(gamma, first_eigenvalue, part, admittance, shunt, length_m, result):  # type: ignore[no-untyped-def]
+def _join_groups(gamma, first_eigenvalue, part, admittance, shunt, length_m, result):  # type: ignore[no-untyped-def]
     """Own and mutual admittances of two-group spans: the same as coth_and_csch and Sylvester, in one pass.
 
     Real arithmetic where complex division would test for overflow at every step.
@@ -237,9 +237,9 @@ def inside_span(model: LineModel, length_m: Real, at_m: Real, va: Complex, vb: C
     x = np.clip(at_m[:, None], 0.0, size)
     gamma = np.sqrt(model.eigenvalues)
     if len(model.terminals) == 1:
-        volts, amps = np.empty((2, *va.shape), dtype=np.complex128)
-        _one_group_inside(gamma[0], model.admittance[:, 0, 0], size[:, 0], x[:, 0], va[:, 0], vb[:, 0], volts, amps)
-        return volts, amps
+        result = np.empty((2, *va.shape), dtype=np.complex128)
+        _one_group_inside(gamma[0], model.admittance[:, 0, 0], size[:, 0], x[:, 0], va[:, 0], vb[:, 0], result)
+        return result[0], result[1]
     ends = np.stack([va, vb])
     # f(M) V = alpha V + beta M V with M = Zg Y; Zg^-1 goes to the end volts.
     impedance = np.linalg.inv(model.admittance)
@@ -259,7 +259,7 @@ def inside_span(model: LineModel, length_m: Real, at_m: Real, va: Complex, vb: C
 
 
 @njit(cache=True, nogil=True)
-def _one_group_inside(gamma, admittance, length_m, at_m, va, vb, volts, amps):  # type: ignore[no-untyped-def]
+def _one_group_inside(gamma, admittance, length_m, at_m, va, vb, result):  # type: ignore[no-untyped-def]
     """The same as `_decays` put to the end volts, in one pass: most of a forecast's time is spent here."""
     for p in range(len(at_m)):
         size, x = length_m[p], at_m[p]
@@ -275,8 +275,8 @@ def _one_group_inside(gamma, admittance, length_m, at_m, va, vb, volts, amps):  
             inverse = complex(rest.real * scale, -rest.imag * scale)
             near, far = to_a * inverse * va[p, f], to_b * inverse * vb[p, f]
             a_squared, b_squared = to_a * to_a, to_b * to_b
-            volts[p, 0, f] = near * (1 - b_squared) + far * (1 - a_squared)
-            amps[p, 0, f] = (near * (1 + b_squared) - far * (1 + a_squared)) * g * admittance[f]
+            result[0, p, 0, f] = near * (1 - b_squared) + far * (1 - a_squared)
+            result[1, p, 0, f] = (near * (1 + b_squared) - far * (1 + a_squared)) * g * admittance[f]
 
 
 def _times(matrix: Complex, vectors: Complex) -> Complex:

@@ -2,6 +2,8 @@
 
 from collections.abc import Iterator
 
+from networkx.utils import UnionFind
+
 from adze.core.basics.status import Status
 from adze.core.basics.units import format_length, kv_words
 from adze.core.build.construction import has_earth_strands
@@ -10,7 +12,7 @@ from adze.core.build.rods import least_apart_m
 from adze.core.forecast.earth_test import TEST_SCHOOLS, EarthTest
 from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place
-from adze.core.ground.wiring import Joined, wiring
+from adze.core.ground.wiring import wiring
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.constructions import standing_fences, views_by_run
 from adze.core.plan.document import Plan
@@ -154,12 +156,12 @@ def unearthed(plan: Plan) -> Iterator[Finding]:
     if found is None or not earthed:
         return
     pieces = [piece for piece in found.pieces if piece.run in earthed]
-    joined = Joined()
+    joined: UnionFind[str] = UnionFind()
     for piece in pieces:
-        joined.join(piece.a, piece.b)
+        joined.union(piece.a, piece.b)
     rods = (found.fixed.get(f.id) for f in plan.fixtures if f.kind == "rods")
-    home = {joined.root(node) for node in (found.start, *rods) if node is not None}
-    alone = dict.fromkeys(piece.run for piece in pieces if joined.root(piece.a) not in home)
+    home = {joined[node] for node in (found.start, *rods) if node is not None}
+    alone = dict.fromkeys(piece.run for piece in pieces if joined[piece.a] not in home)
     for run in alone:
         yield Finding(
             Stage.EARTH,

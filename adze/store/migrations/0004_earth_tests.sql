@@ -22,7 +22,8 @@ CREATE TABLE earth_test (
     full_kv    double precision NOT NULL,
     read_by    bigint NOT NULL REFERENCES account,
     read_on    date NOT NULL DEFAULT current_date,
-    CONSTRAINT earth_test_kv_range CHECK (rods_kv BETWEEN 0 AND 20 AND fence_kv BETWEEN 0 AND 20 AND before_kv BETWEEN 0 AND 20),
+    CONSTRAINT earth_test_kv_range
+        CHECK (rods_kv BETWEEN 0 AND 20 AND fence_kv BETWEEN 0 AND 20 AND before_kv BETWEEN 0 AND 20),
     CONSTRAINT earth_test_peg_range CHECK (peg_m BETWEEN 0.3 AND 200),
     CONSTRAINT earth_test_season_known CHECK (season IN ('dry', 'usual', 'wet')),
     CONSTRAINT earth_test_note_length CHECK (length(note) <= 300)

@@ -2,9 +2,9 @@
 -- An earth test as it was read, with what it implied then.
 INSERT INTO earth_test (plan_id, run, at_m, season, rods_kv, fence_kv, before_kv, peg_m, rods, tester, school, note,
                         rods_ohm, low_ohm, high_ohm, soil_ohm_m, full_kv, read_by, read_on)
-VALUES (%(plan_id)s, %(run)s, %(at_m)s, %(season)s, %(rods_kv)s, %(fence_kv)s, %(before_kv)s::double precision, %(peg_m)s,
-        %(rods)s, %(tester)s, %(school)s, %(note)s, %(rods_ohm)s, %(low_ohm)s, %(high_ohm)s, %(soil_ohm_m)s, %(full_kv)s,
-        %(read_by)s, %(read_on)s)
+VALUES (%(plan_id)s, %(run)s, %(at_m)s, %(season)s, %(rods_kv)s, %(fence_kv)s, %(before_kv)s::double precision,
+        %(peg_m)s, %(rods)s, %(tester)s, %(school)s, %(note)s, %(rods_ohm)s, %(low_ohm)s, %(high_ohm)s,
+        %(soil_ohm_m)s, %(full_kv)s, %(read_by)s, %(read_on)s)
 RETURNING id, run, at_m, season, rods_kv, fence_kv, before_kv, peg_m, rods, tester, school, note, rods_ohm, low_ohm,
           high_ohm, soil_ohm_m, full_kv, read_on;
 

@@ -2,8 +2,8 @@
 -- A tester's reading at a place, with what was forecast there.
 INSERT INTO reading (plan_id, run, at_m, strand, kv, amps, outward, season, note,
                      forecast_low_kv, forecast_kv, forecast_high_kv, read_by)
-VALUES (%(plan_id)s, %(run)s, %(at_m)s, %(strand)s, %(kv)s, %(amps)s::double precision, %(outward)s::boolean, %(season)s,
-        %(note)s, %(forecast_low_kv)s::double precision, %(forecast_kv)s::double precision,
+VALUES (%(plan_id)s, %(run)s, %(at_m)s, %(strand)s, %(kv)s, %(amps)s::double precision, %(outward)s::boolean,
+        %(season)s, %(note)s, %(forecast_low_kv)s::double precision, %(forecast_kv)s::double precision,
         %(forecast_high_kv)s::double precision, %(read_by)s)
 RETURNING id, run, at_m, strand, kv, amps, outward, season, note,
           forecast_low_kv, forecast_kv, forecast_high_kv, read_at;

@@ -102,7 +102,7 @@ def test_they_follow_their_spot_when_lines_change() -> None:
         ({"growths": [{"id": "g", "run": "line1", "from_m": 9, "to_m": 9, "grass": "light"}]}, "half a metre"),
         ({"growths": [{"id": "g", "run": "gone", "from_m": 0, "to_m": 9, "grass": "light"}]}, "not on the plan"),
         ({"growths": [{"id": "g", "run": "line1", "from_m": 0, "to_m": 9, "grass": "jungle"}]}, "no growth"),
-        ({"what_ifs": [{"id": "w", "kind": "meteor", "run": "line1", "at_m": 1}]}, "Input should be"),
+        ({"what_ifs": [{"id": "w", "kind": "meteor", "run": "line1", "at_m": 1}]}, "there is no mishap"),
     ],
 )
 def test_what_cannot_be_is_refused(change: dict[str, object], words: str) -> None:

@@ -23,7 +23,7 @@ from adze.core.pulse.network import (
 )
 from adze.core.pulse.port_equivalent import spot_at
 from adze.core.pulse.solver import solve_pulse, solve_pulses, solved_frequencies
-from tests.core.test_line import COUPLED, TWO_GROUPS, wire
+from tests.core.pulse.test_line import COUPLED, TWO_GROUPS, wire
 
 SOURCE = Source("a", 5917.97, 8.15806e-08, 0.001756, 91.0714, 2833.33, 4.07903e-09)
 RODS = Shunt("rods", "a", Terminal.EARTH, Terminal.SOIL, 20.0)

@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from adze.core.pulse.network import Link, MatrixLine, Network, Port, Shunt, Span, Terminal, WireLine
 from adze.core.pulse.port_equivalent import Spot, spot_at, spot_inside
 from adze.core.pulse.solver import solve_pulse
-from tests.core.test_line import COUPLED, TWO_GROUPS
-from tests.core.test_pulse import LINE, RODS, SOURCE, tree
+from tests.core.pulse.test_line import COUPLED, TWO_GROUPS
+from tests.core.pulse.test_pulse import LINE, RODS, SOURCE, tree
 
 LIVE, EARTH, SOIL = Terminal.LIVE, Terminal.EARTH, Terminal.SOIL
 

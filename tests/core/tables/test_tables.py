@@ -1,6 +1,6 @@
 """The named figures: each within its range, each name known where it is used."""
 
-import re
+from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 
@@ -62,9 +62,11 @@ def test_animals_have_a_touch_class_a_purpose_and_known_young() -> None:
 
 
 def test_every_animal_has_its_own_silhouette() -> None:
-    script = (ROOT / "adze" / "web" / "static" / "js" / "silhouettes.js").read_text()
-    drawn = set(re.findall(r"^  (\w+): \{", script, re.MULTILINE))
-    assert set(animal_kinds()) <= drawn
+    drawn = {kind.key: kind.outline_parts["body"] for kind in animal_kinds().values()}
+    assert {"walker", "bird"} <= set(drawn.values())
+    assert drawn["goose"] == "bird"
+    with pytest.raises(ValueError, match="an outline begins with one of"):
+        _ = replace(animal_kinds()["ewe"], outline="snake").outline_parts
 
 
 def test_energizers_release_less_than_they_store() -> None:

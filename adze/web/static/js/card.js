@@ -50,7 +50,8 @@ class Card {
       );
       return;
     }
-    const strand = `post ${card.post}, strand ${card.strand} of ${card.strands} at ${heightWords(card.cm, this.bench.units)}, ${card.role}`;
+    const height = heightWords(card.cm, this.bench.units);
+    const strand = `post ${card.post}, strand ${card.strand} of ${card.strands} at ${height}, ${card.role}`;
     const figures = el("div", { class: "figures" }, figure(card.kv_soil, "kV to soil"));
     if (card.kv_earth !== null) figures.append(figure(card.kv_earth, "kV to earth strand"));
     const rows = el("div", { class: "rows" });

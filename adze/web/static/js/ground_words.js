@@ -69,12 +69,15 @@ export function labels(view) {
   layLabels(view.map, view.said, view.shown.labels ? view.words : [], busy);
 }
 
+const wantedOnLinesDiffers = (bench) => new Set(bench.doc.runs.map((r) => bench.wantedOn(r.id))).size > 1;
+
 export function legend(view) {
   const root = document.getElementById("legend");
   root.hidden = !view.bench.volts || !view.shown.kv;
   root.classList.toggle("low", ["ground", "earth"].includes(view.bench.stage));
   if (root.hidden) return;
-  const bounds = kvBounds(view.bench.forecast.wanted_kv);
+  const wanted = view.bench.forecast.wanted_kv;
+  const bounds = kvBounds(wanted);
   root.replaceChildren(
     el("b", {}, "kV a tester reads"),
     ...[0, 1, 2, 3, 4].map((i) => {
@@ -90,7 +93,7 @@ export function legend(view) {
         { width: 30, height: 6 },
         svg("path", { d: "M0 3h30", stroke: "currentColor", "stroke-width": 3, "stroke-dasharray": "4 3" }),
       ),
-      ` short of ${new Set(view.bench.doc.runs.map((r) => view.bench.wantedOn(r.id))).size > 1 ? "what is wanted there" : `${kvWords(view.bench.forecast.wanted_kv)} wanted`}`,
+      ` short of ${wantedOnLinesDiffers(view.bench) ? "what is wanted there" : `${kvWords(wanted)} wanted`}`,
     ),
   );
 }

@@ -65,7 +65,8 @@ class Importer {
     this.drop();
     if (file.size > LARGEST) {
       this.fail(
-        `${file.name} is ${(file.size / 1e6).toFixed(0)} MB, at most ${LARGEST / 1e6} MB is taken; split it, or simplify it.`,
+        `${file.name} is ${(file.size / 1e6).toFixed(0)} MB, at most ${LARGEST / 1e6} MB is taken; ` +
+          "split it, or simplify it.",
       );
       return;
     }

@@ -79,12 +79,10 @@ class Locator {
     if (this.last.near && this.last.near.away_m <= Math.max(15, this.last.accuracy)) {
       this.bench.stand(this.last.near.run, this.last.near.at_m);
       this.ground.tools.say(`${sure}; standing on ${this.bench.run(this.last.near.run).name}.`);
-    } else
-      this.ground.tools.say(
-        this.last.near
-          ? `${sure}; ${this.bench.run(this.last.near.run).name} is ${lengthWords(this.last.near.away_m, this.bench.units)} away.`
-          : `${sure}.`,
-      );
+    } else if (this.last.near) {
+      const away = lengthWords(this.last.near.away_m, this.bench.units);
+      this.ground.tools.say(`${sure}; ${this.bench.run(this.last.near.run).name} is ${away} away.`);
+    } else this.ground.tools.say(`${sure}.`);
   }
 
   /** Walk and press: the line grows by a point where you stand. */

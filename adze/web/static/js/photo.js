@@ -96,7 +96,8 @@ class Photo {
     this.ground.tools.say(
       pins.from
         ? `Known point ${number}: now click where that truly lies. Esc gives up.`
-        : `Known point ${number}${pins.wanted > 1 ? " of 2" : ""}: click a thing in the photo that you know, far from the last.`,
+        : `Known point ${number}${pins.wanted > 1 ? " of 2" : ""}: ` +
+            "click a thing in the photo that you know, far from the last.",
     );
   }
 

@@ -18,7 +18,8 @@ export function row(search, d, i) {
     el("b", {}, d.words),
     cheapest ? el("b", {}, " · cheapest that holds") : "",
     el("br"),
-    `${money(d.cost)} in parts, ${dearer}. Least ${d.least_kv} kV; ${Math.round(d.margin * 100)} % of what is wanted where it is weakest: ${d.weakest}. `,
+    `${money(d.cost)} in parts, ${dearer}. Least ${d.least_kv} kV; ` +
+      `${Math.round(d.margin * 100)} % of what is wanted where it is weakest: ${d.weakest}. `,
     el(
       "span",
       { class: "soft" },
@@ -42,26 +43,27 @@ export function row(search, d, i) {
   );
 }
 
+/** A design on the picture: a dot where it holds, a cross where it fails. */
+function dot(holds, x, y) {
+  if (holds) return svg("circle", { cx: x, cy: y, r: 3.2, fill: "var(--pulse-ink)" });
+  const cross = `M${x - 2.6} ${y - 2.6}l5.2 5.2m0 -5.2l-5.2 5.2`;
+  return svg("path", { d: cross, stroke: "var(--ink)", "stroke-width": 1.4 });
+}
+
 /** Cost to the right, strength upward; what holds stands over the line at 100 %. */
 export function picture(search) {
-  const costs = search.found.front.map((d) => d.cost);
+  const front = search.found.front;
+  const holding = front.filter((d) => d.holds).length;
+  const costs = front.map((d) => d.cost);
   const [low, high] = [Math.min(...costs), Math.max(...costs)];
-  const most = Math.max(1.25, ...search.found.front.map((d) => d.margin));
+  const most = Math.max(1.25, ...front.map((d) => d.margin));
   const x = (cost) => LEFT + ((cost - low) / (high - low || 1)) * (WIDE - LEFT - 14);
   const y = (margin) => HIGH - BOTTOM - (margin / most) * (HIGH - BOTTOM - TOP);
-  const steps = search.found.front.map(
+  const steps = front.map(
     (d, i) =>
       `${i ? "H" : "M"}${x(d.cost).toFixed(1)}${i ? `V${y(d.margin).toFixed(1)}` : ` ${y(d.margin).toFixed(1)}`}`,
   );
-  const dots = search.found.front.map((d) =>
-    d.holds
-      ? svg("circle", { cx: x(d.cost), cy: y(d.margin), r: 3.2, fill: "var(--pulse-ink)" })
-      : svg("path", {
-          d: `M${x(d.cost) - 2.6} ${y(d.margin) - 2.6}l5.2 5.2m0 -5.2l-5.2 5.2`,
-          stroke: "var(--ink)",
-          "stroke-width": 1.4,
-        }),
-  );
+  const dots = front.map((d) => dot(d.holds, x(d.cost), y(d.margin)));
   const words = (text, at, up, anchor = "middle") =>
     svg("text", { x: at, y: up, "text-anchor": anchor, "font-size": 11 }, text);
   return svg(
@@ -70,7 +72,7 @@ export function picture(search) {
       viewBox: `0 0 ${WIDE} ${HIGH}`,
       class: "w-100",
       role: "img",
-      "aria-label": `Cost against strength: ${search.found.front.length} designs, ${search.found.front.filter((d) => d.holds).length} of them hold`,
+      "aria-label": `Cost against strength: ${front.length} designs, ${holding} of them hold`,
     },
     svg("path", {
       d: `M${LEFT} ${TOP}V${HIGH - BOTTOM}H${WIDE - 8}`,
