@@ -97,7 +97,8 @@ def cases_against_spice() -> None:
     if not shutil.which("ngspice"):
         print("ngspice is not installed: no comparison")
         return
-    from adze.formats.case_file import NetworkCase, read_cases
+    from adze.formats.case_file import read_cases
+    from adze.formats.case_network import NetworkCase
 
     for case in read_cases(json.dumps(json.loads(CASES.read_text()))):
         if not isinstance(case, NetworkCase) or any(t.wires for t in case.linetypes.values()):

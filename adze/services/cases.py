@@ -20,12 +20,11 @@ from adze.formats.case_file import (
     Case,
     CheckCase,
     EnergizersCase,
-    NetworkCase,
     PatternCase,
-    Quantity,
     RodsCase,
     TouchCase,
 )
+from adze.formats.case_network import NetworkCase, Quantity
 from adze.formats.errors import FormatError
 
 _USUAL_LOADS = ("50", "100", "500", "2000", "open", "10nF", "100nF")

@@ -48,6 +48,11 @@ def broken(*path: str | int, value: Any = None) -> dict[str, Any]:
         (broken("shunts", 0, "R", value=float("nan")), "shunts.0.R: must be a finite number"),
         (broken("source"), "source: is missing"),
         (broken("kind", value="magic"), "magic"),
+        (broken("spans", 0, "b", value="n0"), "span s1: a and b are both 'n0'"),
+        (broken("source", "Cpp", value=1e-9), "source.Cpp: is not known here; did you mean Cp?"),
+        (broken("spanz", value=[]), "spanz: is not known here; did you mean spans?"),
+        (broken("spans", 0, "lenght", value=5), "spans.0.lenght: is not known here; did you mean len?"),
+        (broken("linetypes", "a", "G_LX", value=0), "linetypes.a.G_LX: is not known here"),
     ],
 )
 def test_a_broken_case_is_named(case: dict[str, Any], says: str) -> None:
@@ -86,8 +91,17 @@ def test_a_file_may_hold_one_case_or_many() -> None:
     assert len(read_cases(GOLDEN.read_text())) == 8
     with pytest.raises(FormatError, match="is not JSON"):
         read_cases("{")
-    with pytest.raises(FormatError, match="case 0: must be an object"):
-        read_cases("[3]")
+    for text, says in (
+        ("[3]", "is a list"),
+        (json.dumps([base()]), "is a list"),
+        ("3", "is no object"),
+        ('{"cases": {}}', "cases: must be a list"),
+        ('{"cases": [3]}', "case 0: must be an object"),
+        ('{"cases": [], "casess": []}', "casess: is not known"),
+    ):
+        with pytest.raises(FormatError) as caught:
+            read_cases(text)
+        assert says in str(caught.value)
 
 
 def test_solve_prints_json_with_times(tmp_path: Path) -> None:
