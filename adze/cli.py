@@ -106,6 +106,7 @@ def import_ground(
 ) -> None:
     """Make a plan file from a file of lines; every point is kept unless --thin is given."""
     from adze.formats.errors import FormatError
+    from adze.formats.imported import Swapped
     from adze.formats.plan_file import dump_plan
     from adze.services.imports import plan_from_file
 
@@ -114,7 +115,7 @@ def import_ground(
     try:
         plan, notes = plan_from_file(_read_bytes(file), file.stem, thin_m=thin, swap=swap)
     except FormatError as error:
-        _refuse(f"{file.name}: {error}" + ("; give --swap" if type(error).__name__ == "Swapped" else ""))
+        _refuse(f"{file.name}: {error}" + ("; give --swap" if isinstance(error, Swapped) else ""))
     _write(output, json.dumps(dump_plan(plan), indent=1) + "\n")
     for note in notes:
         typer.echo(f"adze: {note}")

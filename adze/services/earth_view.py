@@ -85,7 +85,7 @@ def sites_json(plan: Plan) -> dict[str, Any]:
             for site in proposed(plan)
         ],
         "refused": [
-            {"at": list(at), "why": why}
+            {"at": list(at), "why": why.words}
             for at, why in zip(placed(plan), refusals(plan, placed(plan)), strict=True)
             if why
         ],

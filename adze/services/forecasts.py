@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from adze.core.advice.remedies import Mend, mends
+from adze.core.advice.remedies import Remedy, remedies
 from adze.core.animals.strand_rules import Role
 from adze.core.animals.touch import PATH_WORDS, Path
 from adze.core.basics.cache import kept
@@ -50,10 +50,10 @@ def judgement_of(plan: Plan) -> Judgement:
     return judge(plan)
 
 
-@kept("mends", _KEPT, same=1)
-def mends_of(plan: Plan) -> tuple[Mend, ...]:
-    """The computed mends of a plan, cheapest first."""
-    return mends(plan, judgement_of(plan))
+@kept("remedies", _KEPT, same=1)
+def remedies_of(plan: Plan) -> tuple[Remedy, ...]:
+    """The computed remedies of a plan, cheapest first."""
+    return remedies(plan, judgement_of(plan))
 
 
 def _rounded(values: Any, digits: int = 3) -> list[float]:
@@ -259,7 +259,7 @@ def verdict_json(plan: Plan) -> dict[str, Any]:
                 "cost": round(m.money, 2),
                 "hours": m.hours,
             }
-            for m in mends_of(plan)
+            for m in remedies_of(plan)
         ],
     }
 

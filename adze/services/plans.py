@@ -234,10 +234,13 @@ def settle(transaction: Transaction, opened: OpenPlan, *, base: Base, mine: int)
     return save_plan(transaction, opened, base=base, plan=plan, summary="Put together with another's change")
 
 
+_BACK = "Brought back: "
+
+
 def bring_back(transaction: Transaction, opened: OpenPlan, *, number: int) -> OpenPlan:
     """Make an older revision, or one set aside, the newest. Raises Missing, Conflict."""
     revision = _revision(transaction, opened, number)
-    summary = f"ImportedFeatures back: {revision.summary.removeprefix('ImportedFeatures back: ')}"
+    summary = f"{_BACK}{revision.summary.removeprefix(_BACK)}"
     base = Base(opened.stored.edition, opened.stored.current)
     return save_plan(transaction, opened, base=base, plan=read_plan_document(revision.document), summary=summary)
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import asdict
 from typing import Any
 
+from adze.core.advice.designs import StrandChange
 from adze.core.advice.reroute import Link
 from adze.core.advice.search import Design, Progress, Wishes, search
 from adze.core.basics.units import format_length, kv_words
@@ -19,7 +20,10 @@ from adze.core.tables.animals import animal_word
 from adze.core.tables.construction import conductors
 
 _EVERY_S = 0.25
-_STRANDS = {"earth between": "earth strands between", "mesh before": "mesh before it"}
+_STRANDS = {
+    StrandChange.EARTH_BETWEEN: "earth strands between",
+    StrandChange.MESH_BEFORE: "mesh before it",
+}
 
 
 def stream_search(plan: Plan, wishes: Wishes) -> Iterator[dict[str, Any]]:
@@ -65,8 +69,8 @@ def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
     parts = [catalogue(plan)[choice.energizer].label, f"{choice.rods} rods{long}"]
     if choice.rods_at:
         parts.append("rods in damper ground")
-    if build.strands != "as they are":
-        parts.append(_STRANDS.get(build.strands, build.strands))
+    if build.strands is not StrandChange.NONE:
+        parts.append(_STRANDS.get(build.strands, build.strands.value))
     if build.more_live:
         parts.append("one live strand more")
     if build.far_rods:

@@ -4,7 +4,6 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import Any
 
-from adze.core.advice.ground_remedies import DEED_WORDS
 from adze.core.basics.units import Units, exact_metres, format_height, format_length, format_tape, kv_words
 from adze.core.plan.season import SEASON_WORDS
 from adze.core.tables.animals import animal_word
@@ -34,4 +33,4 @@ FILTERS: dict[str, Callable[..., Any]] = {
     "tape": lambda x, units: format_tape(x, Units(units)),
     "hours": lambda x: f"{x * 60:.0f} min" if x < 1 else f"{x:.0f} h",
 }
-WORDS: dict[str, Any] = {"deed_words": DEED_WORDS, "season_words": SEASON_WORDS}
+WORDS: dict[str, Any] = {"season_words": SEASON_WORDS}

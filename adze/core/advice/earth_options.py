@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from adze.core.advice.designs import Build, built_so
 from adze.core.advice.earth_here import EarthHere, with_rods
-from adze.core.advice.search import Build, built_so
 from adze.core.basics.status import Status
 from adze.core.build.construction import has_earth_strands
 from adze.core.build.parts import bill

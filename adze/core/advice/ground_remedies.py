@@ -8,39 +8,16 @@ from adze.core.ground.lines import length_m
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture
+from adze.core.verdict.actions import Action, ActionKind
 from adze.core.verdict.siting import sign_places
 
-DEED_WORDS = {
-    "switch": "Place the switch",
-    "gate": "Place a gate",
-    "crossing": "Place the crossing",
-    "signs": "Set the signs",
-    "joined": "Join them",
-    "apart": "Keep them apart",
-    "dead-gate": "Feed it so that it goes dead",
-    "drive-over": "Make it a drive-over",
-    "back": "Move it back",
-}
 
-
-def do_deed(plan: Plan, key: str) -> Plan:
-    """The plan with a deed done. Raises ValueError for what is no deed on this plan."""
-    what, *rest = key.split(":")
-    deeds: dict[str, Callable[[Plan, list[str]], dict[str, object]]] = {
-        "switch": _fixture("switch", "Switch"),
-        "gate": _fixture("gate", "Gate"),
-        "crossing": _fixture("crossing", "Crossing"),
-        "signs": _signs,
-        "joined": _meeting(joined=True),
-        "apart": _meeting(joined=False),
-        "dead-gate": _dead_gate,
-        "drive-over": _drive_over,
-        "back": _back,
-    }
+def do_action(plan: Plan, action: Action) -> Plan:
+    """The plan with an action done. Raises ValueError for what cannot be done on this plan."""
     try:
-        update = deeds[what](plan, rest)
-    except (KeyError, IndexError) as error:
-        raise ValueError(f"deed {key!r} is not known") from error
+        update = _DOERS[action.kind](plan, list(action.of))
+    except IndexError as error:
+        raise ValueError(f"action {action.key!r} names too little") from error
     return changed(plan, update)
 
 
@@ -115,3 +92,16 @@ def _drive_over(plan: Plan, rest: list[str]) -> dict[str, object]:
 
 def _back(plan: Plan, rest: list[str]) -> dict[str, object]:
     return _changed(plan, rest[0], lambda f: {"at_m": round(length_m(run_by_id(plan, f.run)), 3)})
+
+
+_DOERS: dict[ActionKind, Callable[[Plan, list[str]], dict[str, object]]] = {
+    ActionKind.SWITCH: _fixture("switch", "Switch"),
+    ActionKind.GATE: _fixture("gate", "Gate"),
+    ActionKind.CROSSING: _fixture("crossing", "Crossing"),
+    ActionKind.SIGNS: _signs,
+    ActionKind.JOIN: _meeting(joined=True),
+    ActionKind.KEEP_APART: _meeting(joined=False),
+    ActionKind.DEAD_GATE: _dead_gate,
+    ActionKind.DRIVE_OVER: _drive_over,
+    ActionKind.MOVE_BACK: _back,
+}

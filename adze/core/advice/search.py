@@ -8,26 +8,22 @@ The driest and the wettest week decide; the usual one lies between and is judged
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
-from itertools import chain, pairwise
+from dataclasses import dataclass, replace
+from itertools import chain
 from typing import Any, Literal
 
-from adze.core.advice.remedies import with_earth_between
-from adze.core.advice.reroute import Link, feed_places, linked, links
-from adze.core.animals.strand_rules import MOST_STRANDS, SWING_CM, Role, Scheme
+from adze.core.advice.designs import Build, Choice, RodWay, StrandChange, built_so, rods_so, with_far_rods
+from adze.core.advice.reroute import feed_places, links
 from adze.core.build.construction import fence_of, has_earth_strands
 from adze.core.build.parts import bill
 from adze.core.build.rod_sites import proposed
 from adze.core.build.rods import rods_ohm
 from adze.core.forecast.compare_units import Trials
-from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import catalogue
 from adze.core.plan.changes import changed, replaced
-from adze.core.plan.constructions import built_as, every_fence, rebuilt, standing_fences
+from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
-from adze.core.plan.earth import Rods
-from adze.core.plan.scalars import Position
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stock import animals_of
 from adze.core.tables.construction import conductors
@@ -42,8 +38,9 @@ _FEW = 3
 _MOST_RODS = 20
 _SPARE = 1.15  # a design with so much to spare is worth naming beside the cheapest that holds
 _CARRIED_ON = 3  # builds on which feeds, links and more strands are tried
-Strands = Literal["as they are", "all live", "in turn", "earth between", "mesh before"]
-Row = tuple[float, float, float]  # where a row of rods begins, m east and north, and its bearing in degrees
+
+
+_WITH_RETURN = (StrandChange.ALTERNATE, StrandChange.EARTH_BETWEEN, StrandChange.MESH_BEFORE)
 
 
 @dataclass(frozen=True)
@@ -69,29 +66,6 @@ class Wishes:
             raise ValueError(f"rods at least: {self.least_rods}; between 1 and {_MOST_RODS} is taken")
         if self.most_money is not None and not 0 <= self.most_money < math.inf:
             raise ValueError(f"costs at most: {self.most_money}; give 0 or more, or leave it empty")
-
-
-@dataclass(frozen=True)
-class Build:
-    """How the lines are built and fed in place of the plan's own; None and the defaults leave it."""
-
-    strands: Strands = "as they are"
-    conductor: str | None = None
-    far_rods: bool = False
-    more_live: bool = False
-    feed_at: Position | None = None
-    link: Link | None = None
-
-
-@dataclass(frozen=True)
-class Choice:
-    """One design: an energizer over so many rods of a length in a place (None: the plan's), on a build."""
-
-    energizer: str
-    rods: int
-    rod_m: float | None = None
-    rods_at: Row | None = None
-    build: Build = field(default_factory=Build)
 
 
 @dataclass(frozen=True)
@@ -148,81 +122,11 @@ def _unlike(rows: list[Design]) -> tuple[Design, ...]:
     return tuple(first.values())
 
 
-def chosen(plan: Plan, choice: Choice) -> Plan:
-    """The plan built by a choice. Raises ValidationError."""
-    plan = built_so(plan, choice.build)
-    rods = _rods_so(plan, _RodWay(choice.rods, choice.rod_m or plan.rods.length_m, choice.rods_at))
-    return changed(plan, {"energizer": choice.energizer, "rods": rods.model_dump()})
-
-
-@dataclass(frozen=True)
-class _RodWay:
-    """So many rods of a length, where the plan has them or in a row proposed elsewhere."""
-
-    count: int
-    length_m: float
-    at: Row | None
-
-
-def _rods_so(plan: Plan, way: _RodWay) -> Rods:
-    moved: dict[str, object] = {}
-    if way.at:
-        moved = {"position": way.at[:2], "bearing_deg": way.at[2], "places": (), "layout": "row"}
-    return replaced(plan.rods, count=way.count, length_m=way.length_m, **moved)
-
-
-def built_so(plan: Plan, build: Build) -> Plan:
-    """The plan with its lines built and fed so. Raises ValidationError."""
-    for built in every_fence(plan):
-        view = built.view
-        if not built.runs or view.netting or view.behind:
-            continue
-        update: dict[str, object] = {"conductor": build.conductor} if build.conductor else {}
-        if build.strands in ("all live", "in turn"):
-            update |= {"scheme": Scheme.LIVE if build.strands == "all live" else Scheme.ALTERNATE, "strands": []}
-        elif build.strands == "earth between":
-            rows = with_earth_between(replaced(view, scheme=Scheme.LIVE, strands=()))
-            if len(rows) <= MOST_STRANDS:
-                update["strands"] = [{"cm": s.cm, "role": s.role} for s in rows]
-        elif build.strands == "mesh before":
-            update["apron"] = True
-        plan = rebuilt(plan, built.id, update)
-        if build.more_live:
-            own = built_as(plan, built.id)
-            plan = rebuilt(plan, built.id, {"strands": _one_more(own.view)})
-    if build.feed_at:
-        plan = changed(plan, {"feed_at": build.feed_at})
-    if build.link:
-        plan = linked(plan, build.link)
-    return _with_far_rods(plan) if build.far_rods else plan
-
-
-def _one_more(view: Plan) -> list[dict[str, Any]]:
-    """The strands of a fence with one more live one: half way in the widest gap, else on top."""
-    own: list[dict[str, Any]] = [s.model_dump() for s in view.strands]
-    rows = own or [{"cm": s.cm, "role": s.role} for s in fence_of(replaced(view, bottom_off=False))]
-    if len(rows) >= MOST_STRANDS:
-        return rows
-    heights = [row["cm"] for row in rows]
-    gap, low = max(((b - a, a) for a, b in pairwise(heights)), default=(0.0, heights[-1]))
-    cm = (low + gap / 2) // 1 if gap >= 2 * SWING_CM else heights[-1] + SWING_CM
-    return sorted([*rows, {"cm": cm, "role": Role.LIVE}], key=lambda row: row["cm"])
-
-
-def _with_far_rods(plan: Plan) -> Plan:
-    """Three rods on the earth strand at the far end of the longest line."""
-    run = max(plan.runs, key=length_m)
-    keys = {f.id for f in plan.fixtures}
-    key = next(f"farrods{i}" for i in range(len(keys) + 1) if f"farrods{i}" not in keys)
-    row = {"id": key, "kind": "rods", "run": run.id, "at_m": round(length_m(run), 2), "name": "Far rods", "rods": 3}
-    return changed(plan, {"fixtures": (*plan.fixtures, row)})
-
-
 def _builds(plan: Plan, wishes: Wishes) -> tuple[Build, ...]:
     """Every way to build the strands that is worth solving, the plan's own first."""
-    ways: list[Strands] = ["as they are"]
+    ways = [StrandChange.NONE]
     if not wishes.keep_strands and any(animals_of(b.view) for b in standing_fences(plan)):
-        ways += ["all live", "in turn", "earth between", "mesh before"]
+        ways += [StrandChange.ALL_LIVE, *_WITH_RETURN]
     metals: list[str | None] = [None]
     if not wishes.keep_conductor:
         kind = conductors()[plan.conductor].kind
@@ -231,7 +135,7 @@ def _builds(plan: Plan, wishes: Wishes) -> tuple[Build, ...]:
     for way in ways:
         for metal in metals:
             rows.append(Build(way, metal))
-            if way in ("in turn", "earth between", "mesh before") and not wishes.keep_rods:
+            if way in _WITH_RETURN and not wishes.keep_rods:
                 rows.append(Build(way, metal, far_rods=True))
     return tuple(rows)
 
@@ -251,20 +155,20 @@ def _units(plan: Plan, wishes: Wishes) -> tuple[EnergizerModel, ...]:
     return tuple(u for u in units.values() if wishes.supply == "any" or wishes.supply in u.supply)
 
 
-def _rods(plan: Plan, wishes: Wishes) -> tuple[_RodWay, ...]:
+def _rods(plan: Plan, wishes: Wishes) -> tuple[RodWay, ...]:
     """Counts, lengths and places of rods to try; another place where the ground there is better."""
     own = plan.rods
     if wishes.keep_rods:
-        return (_RodWay(own.count, own.length_m, None),)
+        return (RodWay(own.count, own.length_m, None),)
     counts = sorted(n for n in {*_RODS, own.count, wishes.least_rods} if n >= wishes.least_rods)
     lengths = sorted({own.length_m, _LONG_ROD_M})
-    found = [_RodWay(count, length, None) for length in lengths for count in counts]
+    found = [RodWay(count, length, None) for length in lengths for count in counts]
     dry, most = Weather(Season.DRY), max(own.count, _AT_SITE)
     wide = replaced(plan, rods=replaced(own, count=most))
     best = next(iter(proposed(wide)), None)
     if best and own.count:
         row = (*best.at, best.bearing_deg)
-        there = replaced(plan, rods=_rods_so(plan, _RodWay(own.count, own.length_m, row)))
+        there = replaced(plan, rods=rods_so(plan, RodWay(own.count, own.length_m, row)))
         if rods_ohm(there, dry) < _BETTER * rods_ohm(plan, dry):
             # The place was looked at for so many; a longer row might run into what they keep off.
             found += [replace(way, at=row) for way in found if way.count <= most]
@@ -293,7 +197,7 @@ def search(plan: Plan, wishes: Wishes) -> Iterator[Progress]:
         own = built_so(plan, build)
         # Several ways may come to the same strands: they are solved once.
         strands = tuple((*fence_of(b.view), b.view.apron) for b in standing_fences(own))
-        same = strands, replace(build, strands="as they are", more_live=False)
+        same = strands, replace(build, strands=StrandChange.NONE, more_live=False)
         if same in known:
             now = replace(now, done=now.done + each)
             yield now
@@ -310,17 +214,17 @@ class _Extra:
     """What each energizer and each set of rods costs over the plan's own: it adds up, whatever the build."""
 
     units: dict[str, float]
-    rods: dict[tuple[bool, _RodWay], float]
-    ohms: dict[_RodWay, tuple[float, ...]]
+    rods: dict[tuple[bool, RodWay], float]
+    ohms: dict[RodWay, tuple[float, ...]]
 
 
-def _extra(plan: Plan, units: tuple[EnergizerModel, ...], ways: tuple[_RodWay, ...]) -> _Extra:
+def _extra(plan: Plan, units: tuple[EnergizerModel, ...], ways: tuple[RodWay, ...]) -> _Extra:
     def more(own: Plan, update: dict[str, object]) -> float:
         return bill(changed(own, update)).total - bill(own).total
 
     # Rods along the line are of the same length: a longer rod costs more there too.
-    sites = {False: plan, True: _with_far_rods(plan) if plan.runs else plan}
-    rods = {way: _rods_so(plan, way) for way in ways}
+    sites = {False: plan, True: with_far_rods(plan) if plan.runs else plan}
+    rods = {way: rods_so(plan, way) for way in ways}
     return _Extra(
         {u.key: more(plan, {"energizer": u.key}) for u in units},
         {

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
-from adze.core.advice.remedies import with_earth_between
+from adze.core.advice.plan_changes import with_earth_between
 from adze.core.animals.strand_checks import check
 from adze.core.animals.strand_rules import MOST_STRANDS, Role, Scheme, Strand, design
 from adze.core.basics.status import Status, rank

@@ -42,7 +42,10 @@ _PATH_NEAR_M = 20.0
 
 @dataclass(frozen=True)
 class PartLine:
-    """One line of the list: what, how many of which unit, packs to buy, what they cost, how it was counted."""
+    """One line of the list: what, how many of which unit, packs to buy, what they cost, how it was counted.
+
+    `part` is its key in the table of prices; empty for what has a table of its own (posts, conductors, nets, units).
+    """
 
     group: str
     label: str
@@ -52,6 +55,7 @@ class PartLine:
     packs: int
     cost: float
     counted: str
+    part: str = ""
 
 
 @dataclass(frozen=True)
@@ -83,11 +87,12 @@ class _Need:
     pack: float
     price: float
     counted: str
+    part: str = ""
 
 
 def _priced(group: str, key: str, quantity: float, counted: str) -> _Need:
     price = prices()[key]
-    return _Need(group, price.label, quantity, price.unit, price.pack, price.price, counted)
+    return _Need(group, price.label, quantity, price.unit, price.pack, price.price, counted, key)
 
 
 def _bought(needs: list[_Need]) -> Iterator[PartLine]:
@@ -100,9 +105,8 @@ def _bought(needs: list[_Need]) -> Iterator[PartLine]:
         one, quantity = rows[0], sum(need.quantity for need in rows)
         packs = math.ceil(round(quantity / one.pack, 6))
         counted = "; ".join(dict.fromkeys(need.counted for need in rows))
-        yield PartLine(
-            one.group, one.label, round(quantity, 1), one.unit, one.pack, packs, round(packs * one.price, 2), counted
-        )
+        cost = round(packs * one.price, 2)
+        yield PartLine(one.group, one.label, round(quantity, 1), one.unit, one.pack, packs, cost, counted, one.part)
 
 
 @dataclass(frozen=True)
@@ -353,7 +357,7 @@ def _earth(plan: Plan) -> list[_Need]:
     metres = (rods.count + far) * rods.length_m + watch
     label = price.label if rods.metal == "galvanised" else f"Rod, {metal.label.lower()}"
     needs = [
-        _Need("Earth", label, metres, price.unit, price.pack, round(price.price * metal.price_factor, 2), why),
+        _Need("Earth", label, metres, price.unit, price.pack, round(price.price * metal.price_factor, 2), why, "rod"),
         _priced("Earth", "rod_clamp", rods.count + far + bool(rods.monitor), "1 a rod, of the rod's metal"),
     ]
     bare = rods.bare_wire or rods.lead not in ("cable", "household")

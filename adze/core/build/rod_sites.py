@@ -58,20 +58,29 @@ class Site:
         return places_of(replaced(rods, **moved))
 
 
-def _keep_off(plan: Plan) -> list[tuple[BaseGeometry, float, str]]:
-    """Shapes, how far to keep off each, and why."""
-    found = []
+@dataclass(frozen=True)
+class Refusal:
+    """Why a rod may not stand at a spot; `is_clearance`: by the clearance of a landmark's kind, judged by siting."""
+
+    words: str
+    is_clearance: bool = False
+
+
+def _keep_off(plan: Plan) -> list[tuple[BaseGeometry, float, Refusal]]:
+    """Shapes, how far to keep off each in m, and why."""
+    found: list[tuple[BaseGeometry, float, Refusal]] = []
     for mark in plan.landmarks:
         kind = landmark_kinds()[mark.kind]
         clear, why = _KEPT_OFF.get(mark.kind, (0.0, ""))
         if kind.rods_clear_m:
             clear, why = kind.rods_clear_m, "its earth and pipes would carry the pulse"
         if why:
-            found.append((shape_of(mark), clear, f"{_words(clear)}{name_of(mark)}: {why}"))
+            words = f"{_words(clear)}{name_of(mark)}: {why}"
+            found.append((shape_of(mark), clear, Refusal(words, is_clearance=kind.rods_clear_m > 0)))
     for fixture in plan.fixtures:
         if fixture.kind == "gate":
             spot = Point(point_at(run_of(plan, fixture.run), fixture.at_m))
-            found.append((spot, _GATE_M, f"{_words(_GATE_M)}{fixture.name}: hooves and wheels"))
+            found.append((spot, _GATE_M, Refusal(f"{_words(_GATE_M)}{fixture.name}: hooves and wheels")))
     return found
 
 
@@ -79,10 +88,10 @@ def _words(clear_m: float) -> str:
     return f"within {clear_m:g} m of " if clear_m else "in "
 
 
-def refusals(plan: Plan, spots: Sequence[Position]) -> list[str]:
-    """Why a rod may not stand at each spot; empty where it may."""
+def refusals(plan: Plan, spots: Sequence[Position]) -> list[Refusal | None]:
+    """Why a rod may not stand at each spot; None where it may."""
     rows = _keep_off(plan)
-    return [next((why for shape, clear, why in rows if shape.distance(Point(at)) <= clear), "") for at in spots]
+    return [next((why for shape, clear, why in rows if shape.distance(Point(at)) <= clear), None) for at in spots]
 
 
 def snapped(plan: Plan, spot: Position) -> Position:

@@ -55,8 +55,8 @@ def budget(found: Solved) -> Budget:
     leaks = _leaks(found)
     shunts = {shunt.id: _shunt_j(found, shunt) for shunt in solution.network.shunts}
     rods = shunts.pop(RODS, 0.0)
-    far = sum(j for key, j in shunts.items() if key.startswith("rods:"))
-    mishaps = sum(j for key, j in shunts.items() if key.startswith("if:"))
+    far = sum(j for key, j in shunts.items() if key in found.circuit.rod_sites)
+    mishaps = sum(j for key, j in shunts.items() if key in found.circuit.mishaps)
     wire = given - sum(leaks.values()) - rods - sum(shunts.values())
     return Budget(source.storage_f * source.v0_v**2 / 2, given, leaks, rods, far, mishaps, max(0.0, wire))
 

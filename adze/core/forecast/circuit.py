@@ -53,6 +53,8 @@ class Circuit:
     network: Network
     wiring: Wiring
     rods_ohm: float
+    rod_sites: frozenset[str] = frozenset()  # ids of shunts
+    mishaps: frozenset[str] = frozenset()  # ids of shunts
 
     @property
     def pieces(self) -> tuple[Piece, ...]:
@@ -139,17 +141,15 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
         ohm = rods_ohm(plan, weather)
     except EarthError as error:
         raise Incomplete(Stage.EARTH, f"The rods cannot stand so: {error}. Set them apart at Earth.") from error
+    at_fixtures, mishaps = tuple(_at_fixtures(plan, found, weather, earthed)), tuple(_what_ifs(plan, found, earthed))
     network = Network(
         source=pulse_of(unit, half=plan.half_power).at(ENERGIZER),
         spans=(*spans, *lead[0]),
         links=lead[1],
-        shunts=(
-            Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm),
-            *_at_fixtures(plan, found, weather, earthed),
-            *_what_ifs(plan, found, earthed),
-        ),
+        shunts=(Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm), *at_fixtures, *mishaps),
     )
-    return Circuit(network, found, ohm)
+    rod_sites = frozenset(shunt.id for shunt in at_fixtures if shunt.start is Terminal.EARTH)
+    return Circuit(network, found, ohm, rod_sites, frozenset(shunt.id for shunt in mishaps))
 
 
 def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:

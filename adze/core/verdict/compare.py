@@ -29,6 +29,9 @@ class Option:
     blocked: str
 
 
+_DRIVEN_OR_DUG = {"rod", "bare_lead"}  # the bare wire is dug in from rod to rod
+
+
 def option(plan: Plan, judged: Judgement) -> Option:
     """What a judged plan shows beside others."""
     felt = [(season, touch) for season, rows in judged.touches.items() for _, touch in rows]
@@ -51,11 +54,11 @@ def hours(found: Bill) -> float:
     total = 0.0
     for line in found.lines:
         if line.group == "Posts":
-            total += line.quantity * (_STRONG_POST_H if "corner post" in line.label else _POST_H)
+            total += line.quantity * (_STRONG_POST_H if line.part == "end_post" else _POST_H)
         elif line.group == "Conductor" and line.unit == "m":
             total += line.quantity / _STRAND_M_PER_H
         elif line.group == "Earth" and line.unit == "m":
-            total += line.quantity / _ROD_M_PER_H if "rod" in line.label.lower() else line.quantity / _STRAND_M_PER_H
+            total += line.quantity / _ROD_M_PER_H if line.part in _DRIVEN_OR_DUG else line.quantity / _STRAND_M_PER_H
         elif line.unit == "m":
             total += line.quantity / _STRAND_M_PER_H
         else:

@@ -8,13 +8,14 @@ from adze.core.basics.status import Status, rank
 from adze.core.ground.places import Place
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Stage
+from adze.core.verdict.actions import Action
 
 
 @dataclass(frozen=True)
 class Finding:
     """One judged fact: the figure, the limit, where and when it is worst, why, and what mends it.
 
-    `deed` is the key by which the plan itself can do the mend (core.advice.ground_remedies).
+    `action` is what the plan itself can do about it (core.advice.ground_remedies).
     """
 
     stage: Stage
@@ -27,7 +28,7 @@ class Finding:
     where: str = ""
     season: Season | None = None
     mend: str = ""
-    deed: str = ""
+    action: Action | None = None
     value_kv: float = 0.0
     limit_kv: float = 0.0
     animal: str | None = None

@@ -137,13 +137,13 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
 def _trodden(plan: Plan) -> Iterator[Finding]:
     """Rods where wheels, hooves and feet go; what their kinds keep off by ten metres is told by the siting."""
     for i, why in enumerate(refusals(plan, placed(plan)), 1):
-        if why and "carry the pulse" not in why:
+        if why and not why.is_clearance:
             tops = {"under": "Their tops are just under the ground", "proud": "Their tops stand proud"}
             yield _finding(
                 "Rods where they will be hit",
                 Status.MARGINAL,
-                f"Rod {i} stands {why}. {tops.get(plan.rods.tops, 'The last one stands proud')}; torn leads are the "
-                "commonest end of an earth.",
+                f"Rod {i} stands {why.words}. {tops.get(plan.rods.tops, 'The last one stands proud')}; "
+                "torn leads are the commonest end of an earth.",
                 "Move them beside the fence or into a corner that nothing drives through.",
             )
             return

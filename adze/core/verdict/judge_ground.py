@@ -9,6 +9,7 @@ from adze.core.ground.places import Place, place_words
 from adze.core.ground.relief import bumps
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
+from adze.core.verdict.actions import Action, ActionKind
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.layout import judge_layout
 from adze.core.verdict.siting import judge_siting
@@ -49,7 +50,7 @@ def _lost_fixtures(plan: Plan) -> Iterator[Finding]:
                 place=Place(run.id, length_m(run)),
                 where=fixture.name,
                 mend="Move it back onto the line.",
-                deed=f"back:{fixture.id}",
+                action=Action(ActionKind.MOVE_BACK, (fixture.id,)),
             )
 
 

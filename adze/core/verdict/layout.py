@@ -14,6 +14,7 @@ from adze.core.ground.zones import TRACE_MINUTES, Stretch, Zones, zones
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Run
 from adze.core.plan.stages import Stage
+from adze.core.verdict.actions import Action, ActionKind, meeting_action, place_action
 from adze.core.verdict.findings import Finding
 
 SWITCH_NEAR_M = 15.0
@@ -47,7 +48,6 @@ def _crossings(plan: Plan) -> Iterator[Finding]:
             continue
         one, other = names[crossing.first.run], names[crossing.second.run]
         itself = crossing.first.run == crossing.second.run
-        where = ":".join(f"{x:.2f}" for x in crossing.point)
         yield Finding(
             Stage.GROUND,
             "Crosses itself" if itself else "A crossing that is not said",
@@ -59,7 +59,9 @@ def _crossings(plan: Plan) -> Iterator[Finding]:
             place=crossing.first,
             where=place_words(plan, crossing.first),
             mend="Move a point." if itself else "Join them there, or keep them apart with insulated spans.",
-            deed="" if itself else f"joined:{crossing.first.run}:{crossing.second.run}:{where}",
+            action=None
+            if itself
+            else meeting_action(crossing.first.run, crossing.second.run, crossing.point, joined=True),
         )
 
 
@@ -145,7 +147,7 @@ def _branches(plan: Plan, found: Zones) -> Iterator[Finding]:
             place=place,
             where=place_words(plan, place),
             mend="A switch where it leaves.",
-            deed=f"switch:{run.id}:{at:.1f}",
+            action=place_action(ActionKind.SWITCH, run.id, at),
         )
 
 
@@ -165,7 +167,7 @@ def _roads(plan: Plan) -> Iterator[Finding]:
                 place=place,
                 where=place_words(plan, place),
                 mend="A switch before it.",
-                deed=f"switch:{f.run}:{at:.1f}",
+                action=place_action(ActionKind.SWITCH, f.run, at),
             )
 
 
@@ -186,7 +188,7 @@ def _long_zones(plan: Plan, found: Zones) -> Iterator[Finding]:
                 place=place,
                 where=place_words(plan, place),
                 mend="A switch about half way parts it; on a ring it takes one on each way round.",
-                deed=f"switch:{longest.run}:{at:.1f}",
+                action=place_action(ActionKind.SWITCH, longest.run, at),
             )
 
 
@@ -237,7 +239,7 @@ def _gate(plan: Plan, gate: Fixture, run: Run) -> Iterator[Finding]:
             place=place,
             where=place_words(plan, place),
             mend="Feed it from the side that is opened, with cable under: then it goes dead.",
-            deed=f"dead-gate:{gate.id}",
+            action=Action(ActionKind.DEAD_GATE, (gate.id,)),
         )
     if run.use in ("cross", "spine", "temporary") and gate.style in ("handle", "rope"):
         yield Finding(
@@ -249,5 +251,5 @@ def _gate(plan: Plan, gate: Fixture, run: Run) -> Iterator[Finding]:
             place=place,
             where=place_words(plan, place),
             mend="Make it a drive-over span.",
-            deed=f"drive-over:{gate.id}",
+            action=Action(ActionKind.DRIVE_OVER, (gate.id,)),
         )

@@ -21,6 +21,7 @@ from adze.core.plan.ground import Landmark, Run
 from adze.core.plan.stages import Stage
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.ground import landmark_kinds
+from adze.core.verdict.actions import Action, ActionKind, place_action
 from adze.core.verdict.findings import Finding
 from adze.core.verdict.overhead import judge_overhead
 
@@ -171,7 +172,7 @@ def _crossed_way(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Fi
                     place=place,
                     where=place_words(plan, place),
                     mend=f"Place {public}.",
-                    deed=f"{'gate' if mark.kind == 'path' else 'crossing'}:{run.id}:{at:.1f}",
+                    action=place_action(ActionKind.GATE if mark.kind == "path" else ActionKind.CROSSING, run.id, at),
                 )
 
 
@@ -231,7 +232,7 @@ def _signs(plan: Plan, path: Landmark, shape: BaseGeometry) -> Iterator[Finding]
                 place=place,
                 where=place_words(plan, place),
                 mend="Set signs along the path.",
-                deed=f"signs:{path.id}",
+                action=Action(ActionKind.SIGNS, (path.id,)),
             )
 
 

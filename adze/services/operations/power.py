@@ -4,7 +4,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from adze.core.advice.search import Choice, chosen
+from adze.core.advice.designs import Choice, chosen
 from adze.core.ground.edit import fresh_id
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
@@ -55,7 +55,7 @@ class BringEnergizers(Operation):
         keys = {unit.key for unit in made}
         kept = [unit for unit in plan.own_energizers if unit.key not in keys]
         rows = (*kept, *(unit.model_dump() for unit in made))
-        return Done(changed(plan, {"own_energizers": rows}), f"ImportedFeatures in {len(made)} energizers")
+        return Done(changed(plan, {"own_energizers": rows}), f"Brought in {len(made)} energizers")
 
 
 class LeadIn(Operation):

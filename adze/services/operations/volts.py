@@ -4,8 +4,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, FiniteFloat
 
-from adze.core.advice.ground_remedies import DEED_WORDS
-from adze.core.advice.remedies import apply_mend
+from adze.core.advice.plan_changes import apply_remedy, read_remedy
 from adze.core.ground.edit import fresh_id
 from adze.core.ground.lines import length_m, run_of
 from adze.core.plan.changes import changed
@@ -14,7 +13,8 @@ from adze.core.plan.earth import Calibration
 from adze.core.plan.ground import MishapKey
 from adze.core.plan.scalars import LengthM
 from adze.core.tables.ground import mishap_kinds
-from adze.services.forecasts import mends_of
+from adze.core.verdict.actions import Action
+from adze.services.forecasts import remedies_of
 from adze.services.operations.base import Done, Operation
 
 AROUND_M = 50.0  # growth to both sides of where one stands, until its ends are typed
@@ -136,8 +136,9 @@ class DoRemedy(Operation):
 
     def apply(self, plan: Plan) -> Done:
         """The plan with it done."""
-        made = apply_mend(plan, self.key)
-        title = DEED_WORDS.get(self.key.split(":")[0]) or next(
-            (m.title for m in mends_of(plan) if m.key == self.key), self.key
-        )
+        made = apply_remedy(plan, self.key)
+        step, *more = read_remedy(self.key)
+        if isinstance(step, Action) and not more:
+            return Done(made, f"Mend: {step.words}")
+        title = next((remedy.title for remedy in remedies_of(plan) if remedy.key == self.key), self.key)
         return Done(made, f"Mend: {title}")

@@ -16,6 +16,7 @@ from adze.core.ground.zones import zones
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Run
 from adze.core.tables.ground import fixture_kinds, grasses, landmark_kinds, soils
+from adze.core.verdict.actions import meeting_action
 from adze.core.verdict.layout import open_gate_is_live
 from adze.services.ground_view import area_words
 from adze.services.views.ground import USE_WORDS
@@ -109,7 +110,7 @@ def _heights(plan: Plan, run: Run) -> str | None:
 
 
 def _meets(plan: Plan, run: Run) -> list[dict[str, Any]]:
-    """Where a run meets others: at which distance, joined or apart, and the deed that says it otherwise."""
+    """Where a run meets others: at which distance, joined or apart, and the action that says it otherwise."""
     runs, there = {r.id: r for r in plan.runs}, survey(plan)
     rows = [(j.run, j.onto.run, point_at(runs[j.run], j.at_m), True) for j in there.joins]
     rows += [(j.run, j.onto.run, point_at(runs[j.run], j.at_m), False) for j in there.apart]
@@ -117,11 +118,11 @@ def _meets(plan: Plan, run: Run) -> list[dict[str, Any]]:
     found: dict[tuple[str, int], dict[str, Any]] = {}
     for first, second, (east, north), joined in rows:
         if run.id in (first, second) and first != second:
-            deed = f"{'apart' if joined else 'joined'}:{first}:{second}:{east:.2f}:{north:.2f}"
+            action = meeting_action(first, second, (east, north), joined=not joined)
             other = runs[second if first == run.id else first].name
             at = float(line_of(run).project(Point(east, north)))
             # Two ends on one spot are found from both lines and are one meeting.
-            found.setdefault((other, round(at)), {"other": other, "at_m": at, "joined": joined, "deed": deed})
+            found.setdefault((other, round(at)), {"other": other, "at_m": at, "joined": joined, "action": action})
     return sorted(found.values(), key=lambda row: row["at_m"])
 
 

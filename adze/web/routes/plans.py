@@ -149,4 +149,4 @@ def wave_here(
 @router.get("/api/plans/{plan_id}/mends", name="mends")
 def mends(request: Request, opened: ReadPlan) -> dict[str, str]:
     """The computed mends as a piece of page."""
-    return {"html": render(request, "plan/_mends.html", {"mends": forecasts.mends_of(opened.plan)})}
+    return {"html": render(request, "plan/_mends.html", {"mends": forecasts.remedies_of(opened.plan)})}

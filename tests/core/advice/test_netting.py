@@ -8,7 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from adze.core.advice.remedies import apply_mend, mends
+from adze.core.advice.plan_changes import apply_remedy
+from adze.core.advice.remedies import remedies
 from adze.core.advice.ways import conductors_here
 from adze.core.animals.strand_checks import check
 from adze.core.animals.strand_rules import SWING_CM, Duty, Role, stood_off
@@ -138,8 +139,8 @@ def test_mesh_on_dry_ground_brings_the_pulse_through_the_hooves() -> None:
 
 def test_the_mesh_is_offered_as_a_mend_and_does_what_it_says() -> None:
     plan = mesh()
-    mend = next(m for m in mends(plan, judge(plan)) if m.key == "apron:on")
-    again = [t for _, t in judge(apply_mend(plan, mend.key)).touches[Season.DRY]]
+    mend = next(m for m in remedies(plan, judge(plan)) if m.key == "apron:on")
+    again = [t for _, t in judge(apply_remedy(plan, mend.key)).touches[Season.DRY]]
     assert min(t.body_kv for t in again) == pytest.approx(mend.after, rel=0.15)
 
 
@@ -155,10 +156,10 @@ def test_a_strip_on_the_soil_leaks_as_a_long_wire_at_the_surface(soil: float) ->
 
 def test_netting_of_ten_horizontals_has_its_mends_all_the_same() -> None:
     plan = simple_plan(runs=SHORT, strands=[], netting="poultry_105", stock=herd("goose", "fox"), grass="heavy")
-    found = mends(plan, judge(plan))
+    found = remedies(plan, judge(plan))
     assert {m.key.split(":")[0] for m in found} & {"grass", "energizer"}
     with pytest.raises(ValueError, match="no longer on the plan"):
-        apply_mend(plan, "apron:on@gone")
+        apply_remedy(plan, "apron:on@gone")
 
 
 def test_only_what_is_strung_over_netting_can_be_of_another_metal() -> None:

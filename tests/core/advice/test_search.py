@@ -6,7 +6,8 @@ from itertools import islice, pairwise
 import pytest
 from pydantic import ValidationError
 
-from adze.core.advice.search import Build, Choice, Progress, Wishes, chosen, search
+from adze.core.advice.designs import Build, Choice, chosen
+from adze.core.advice.search import Progress, Wishes, search
 from adze.core.basics.status import Status
 from adze.core.build.construction import fence_of
 from adze.core.build.parts import bill

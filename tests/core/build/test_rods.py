@@ -192,9 +192,13 @@ def test_places_are_refused_with_the_reason_and_damp_ones_proposed() -> None:
     ]
     plan = changed(with_rods(), {"landmarks": marks})
     near, wheels, free = refusals(plan, [(3, 40), (50, 61), (75, 30)])
-    assert "House earth" in near
-    assert "wheels" in wheels
-    assert free == ""
+    assert near
+    assert "House earth" in near.words
+    assert near.is_clearance
+    assert wheels
+    assert "wheels" in wheels.words
+    assert not wheels.is_clearance
+    assert free is None
     best, *_ = proposed(plan)
     assert any("Wet hollow" in reason for reason in best.reasons)
     assert not any(refusals(plan, best.row(plan.rods)))

@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 from pydantic import ValidationError
 
-from adze.core.advice.remedies import apply_mend, mends
+from adze.core.advice.plan_changes import apply_remedy
+from adze.core.advice.remedies import remedies
 from adze.core.advice.ways import conductors_here, ways
 from adze.core.basics.status import Status
 from adze.core.build.construction import fence_of
@@ -98,13 +99,13 @@ def test_a_way_is_changed_alone() -> None:
     plan = two({"strands": TURN}, stock=STOCK, soil="dry_sand", energizer="mains_3")
     after = rebuilt(plan, "f", {"conductor": "aluminium_25"})
     assert (after.fences[0].conductor, after.conductor) == ("aluminium_25", plan.conductor)
-    done = apply_mend(plan, "earth:between@f+bottom:off")
+    done = apply_remedy(plan, "earth:between@f+bottom:off")
     assert (done.fences[0].strands, done.bottom_off) == (plan.fences[0].strands, True)
     weak = judge(plan).verdicts[Stage.VOLTS].worst
     assert weak is not None
     assert weak.place is not None
     assert (weak.place.run, weak.status) == ("near", Status.FAILS)
-    strands = [m.key for m in mends(plan, judge(plan)) if m.key.startswith(("apron:", "earth:", "scheme:"))]
+    strands = [m.key for m in remedies(plan, judge(plan)) if m.key.startswith(("apron:", "earth:", "scheme:"))]
     assert strands
     assert not any("@" in key for key in strands)
     live = ways(plan, "f")[0]
@@ -156,10 +157,10 @@ def test_animals_that_no_single_set_holds_break_nothing_else() -> None:
     plan = simple_plan(stock=stock, strands=[], energizer="mains_3")
     assert len(fence_of(plan)) > 12
     assert {row.key for row in conductors_here(plan)} >= {"steel_25", "tape_40"}
-    keys = {mend.key for mend in mends(plan, judge(plan))}
+    keys = {mend.key for mend in remedies(plan, judge(plan))}
     assert "earth:between" not in keys
     for key in keys:
-        apply_mend(plan, key)
+        apply_remedy(plan, key)
 
 
 def test_the_verdict_on_one_way_tells_of_its_own_lines_only() -> None:

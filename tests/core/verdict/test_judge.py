@@ -2,7 +2,8 @@
 
 import pytest
 
-from adze.core.advice.remedies import apply_mend, deciding_finding, mends
+from adze.core.advice.plan_changes import apply_remedy
+from adze.core.advice.remedies import deciding_finding, remedies
 from adze.core.advice.schools import power_schools
 from adze.core.basics.status import Status, against
 from adze.core.build.parts import bill, count, sign_count
@@ -78,7 +79,7 @@ def test_a_fixture_off_the_end_is_named() -> None:
     found = judge(simple_plan(fixtures=[gate])).verdicts[Stage.GROUND].findings
     (finding,) = [f for f in found if f.title == "Off the end"]
     assert "Far gate" in finding.reason
-    mended = apply_mend(simple_plan(fixtures=[gate]), finding.deed)
+    mended = apply_remedy(simple_plan(fixtures=[gate]), finding.action.key)
     assert mended.fixtures[0].at_m == 1600
 
 
@@ -88,20 +89,23 @@ def test_cautions_are_computed_from_the_plan() -> None:
     plan = simple_plan(landmarks=[path, shed], rods={"count": 3, "position": [3, -4]}, stock=EWES)
     judged = judge(plan)
     assert any("public path" in c for c in judged.verdicts[Stage.GROUND].cautions)
-    assert any("Church way" in f.reason and f.deed == "signs:p" for f in judged.verdicts[Stage.GROUND].findings)
+    assert any(
+        "Church way" in f.reason and f.action and f.action.key == "signs:p"
+        for f in judged.verdicts[Stage.GROUND].findings
+    )
     assert any("Shed" in f.reason for f in judged.verdicts[Stage.EARTH].findings)
     assert sign_count(plan) == 4 + 16 + 1
 
 
 def test_mends_are_computed_ranked_and_do_what_they_say(hallow: Plan) -> None:
     judged = judge(hallow)
-    found = mends(hallow, judged)
+    found = remedies(hallow, judged)
     assert len(found) >= 3
     order = [(m.status is not Status.HOLDS, m.worth) for m in found if m.status is Status.HOLDS]
     assert order == sorted(order)
     best = found[0]
     assert best.status is Status.HOLDS
-    again = judge(apply_mend(hallow, best.key))
+    again = judge(apply_remedy(hallow, best.key))
     finding = deciding_finding(judged)
     assert finding is not None
     assert finding.season is not None
@@ -113,19 +117,19 @@ def test_mends_are_computed_ranked_and_do_what_they_say(hallow: Plan) -> None:
 
 def test_mends_of_a_weedy_line_cut_or_switch_first() -> None:
     plan = simple_plan(stock=EWES, strands=[], grass="heavy", energizer="mains_3")
-    keys = [m.key.split(":")[0] for m in mends(plan, judge(plan))]
+    keys = [m.key.split(":")[0] for m in remedies(plan, judge(plan))]
     assert {"grass", "bottom"} & set(keys[:3])
 
 
 def test_nothing_to_mend_nothing_offered() -> None:
     plan = simple_plan(stock=[{"id": "c", "kind": "cow", "schooled": True}], energizer="mains_6", soil="wet_clay")
-    assert mends(plan, judge(plan)) == ()
+    assert remedies(plan, judge(plan)) == ()
 
 
 @pytest.mark.parametrize("key", ["", "rods:x", "magic:1", "energizer:none"])
 def test_a_mend_that_is_none_is_refused(key: str, line_plan: Plan) -> None:
     with pytest.raises(ValueError, match=r"not known|there is no"):
-        apply_mend(line_plan, key)
+        apply_remedy(line_plan, key)
 
 
 def test_against_and_verdicts_take_the_worst() -> None:

@@ -2,7 +2,7 @@
 
 import pytest
 
-from adze.core.advice.remedies import apply_mend
+from adze.core.advice.plan_changes import apply_remedy
 from adze.core.basics.status import Status
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
@@ -128,7 +128,7 @@ def test_a_lead_out_leaves_its_own_building_but_keeps_off_others() -> None:
 def test_a_branch_wants_a_switch_and_gets_it() -> None:
     plan = simple_plan(runs=[STEM, BRANCH])
     finding = found(plan)["Branch without a switch"]
-    mended = apply_mend(plan, finding.deed)
+    mended = apply_remedy(plan, finding.action.key)
     assert mended.fixtures[0].kind == "switch"
     assert mended.fixtures[0].at_m == 4
     assert "Branch without a switch" not in found(mended)
@@ -136,7 +136,7 @@ def test_a_branch_wants_a_switch_and_gets_it() -> None:
 
 def test_signs_are_set_at_most_100_m_apart() -> None:
     plan = simple_plan(runs=[STEM], landmarks=[mark("path", [0, 10], [400, 10])])
-    mended = apply_mend(plan, "signs:path")
+    mended = apply_remedy(plan, "signs:path")
     assert [f.at_m for f in mended.fixtures] == [0, 100, 200, 300, 400]
     assert "Public path without signs" not in found(mended)
     assert len(sign_places(plan, plan.landmarks[0])) == 5
@@ -144,9 +144,9 @@ def test_signs_are_set_at_most_100_m_apart() -> None:
 
 def test_a_crossed_way_gets_its_crossing_and_the_crossing_its_switch() -> None:
     plan = simple_plan(runs=[STEM], landmarks=[mark("road", [80, -50], [80, 50])])
-    crossed = apply_mend(plan, found(plan)["A way is fenced off"].deed)
+    crossed = apply_remedy(plan, found(plan)["A way is fenced off"].action.key)
     assert crossed.fixtures[0].at_m == 80
-    switched = apply_mend(crossed, found(crossed)["Road crossing without a switch"].deed)
+    switched = apply_remedy(crossed, found(crossed)["Road crossing without a switch"].action.key)
     assert {f.kind for f in switched.fixtures} == {"crossing", "switch"}
     assert not {"A way is fenced off", "Road crossing without a switch"} & set(found(switched))
 
@@ -156,10 +156,10 @@ def test_a_crossing_of_lines_is_said_by_a_deed() -> None:
     plan = simple_plan(runs=[STEM, cross])
     titles = found(plan)
     assert titles["Not fed"].status is Status.MARGINAL
-    deed = titles["A crossing that is not said"].deed
-    joined = apply_mend(plan, deed)
+    action = titles["A crossing that is not said"].action
+    joined = apply_remedy(plan, action.key)
     assert not {"Not fed", "A crossing that is not said"} & set(found(joined))
-    apart = apply_mend(joined, deed.replace("joined", "apart"))
+    apart = apply_remedy(joined, action.opposite.key)
     assert len(apart.meetings) == 1
     assert "A crossing that is not said" not in found(apart)
     assert "Not fed" in found(apart)
@@ -178,8 +178,8 @@ def test_gates_live_when_open_and_drive_overs_are_offered() -> None:
     plan = simple_plan(runs=[STEM, BRANCH | {"use": "cross"}], fixtures=[gate])
     titles = found(plan)
     assert titles["Gate live when open"].status is Status.MARGINAL
-    assert "Gate live when open" not in found(apply_mend(plan, titles["Gate live when open"].deed))
-    over = apply_mend(plan, titles["A drive-over would do"].deed)
+    assert "Gate live when open" not in found(apply_remedy(plan, titles["Gate live when open"].action.key))
+    over = apply_remedy(plan, titles["A drive-over would do"].action.key)
     assert over.fixtures[0].style == "drive_over"
     assert "Gate live when open" not in found(over)
 
@@ -199,7 +199,7 @@ def test_long_zones_and_single_breaks() -> None:
     titles = found(long)
     assert titles["Too long to trace quickly"].figure == "34 min"
     assert titles["One break kills much"].figure == "100 %"
-    halved = apply_mend(long, titles["Too long to trace quickly"].deed)
+    halved = apply_remedy(long, titles["Too long to trace quickly"].action.key)
     assert halved.fixtures[0].at_m == pytest.approx(750)
     assert "Too long to trace quickly" not in found(halved)
 
@@ -209,7 +209,7 @@ def test_long_zones_and_single_breaks() -> None:
 )
 def test_a_deed_that_is_none_is_refused(deed: str) -> None:
     with pytest.raises(ValueError, match=r"\w"):
-        apply_mend(simple_plan(runs=[STEM]), deed)
+        apply_remedy(simple_plan(runs=[STEM]), deed)
 
 
 def test_a_plain_short_line_holds() -> None:

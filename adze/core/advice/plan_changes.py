@@ -1,0 +1,128 @@
+"""The changes of a plan that remedies are made of, typed, with a key for pages."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+from itertools import pairwise
+
+from adze.core.advice.ground_remedies import do_action
+from adze.core.animals.strand_rules import SWING_CM, Role, Strand
+from adze.core.build.construction import fence_of
+from adze.core.plan.changes import changed, replaced
+from adze.core.plan.constructions import Built, built_as, rebuilt
+from adze.core.plan.document import Plan
+from adze.core.plan.stock import animals_of
+from adze.core.verdict.actions import Action, read_action
+
+
+class ChangeKind(StrEnum):
+    """What is changed, by the word that begins a key."""
+
+    RODS = "rods"
+    ENERGIZER = "energizer"
+    GROWTH = "grass"
+    CONDUCTOR = "conductor"
+    SCHEME = "scheme"
+    EARTH_STRANDS = "earth"
+    APRON = "apron"
+    BOTTOM = "bottom"
+    SCHOOLED = "schooled"
+    SHORN = "shorn"
+
+
+EVERY_HERD = "all"
+_KINDS = frozenset(ChangeKind)
+
+
+@dataclass(frozen=True)
+class Change:
+    """One change: what, to which value, and of which construction (empty: that of all other lines)."""
+
+    kind: ChangeKind
+    value: str
+    construction: str = ""
+
+    @property
+    def key(self) -> str:
+        """The change in one word for a page; `read_changes` reads it."""
+        return f"{self.kind.value}:{self.value}" + (f"@{self.construction}" if self.construction else "")
+
+    def apply(self, plan: Plan) -> Plan:
+        """The plan so changed. Raises ValueError, ValidationError."""
+        built = built_as(plan, self.construction or None)
+        if self.construction and built.id != self.construction:
+            raise ValueError("That fence is no longer on the plan.")
+        return _CHANGES[self.kind](plan, built, self.value)
+
+
+def key_of(changes: tuple[Change, ...]) -> str:
+    """Several changes as one key."""
+    return "+".join(change.key for change in changes)
+
+
+def apply_remedy(plan: Plan, key: str) -> Plan:
+    """The plan with a remedy's changes, or a ground action, done. Raises ValueError for a key that is neither."""
+    for step in read_remedy(key):
+        plan = step.apply(plan) if isinstance(step, Change) else do_action(plan, step)
+    return plan
+
+
+def read_remedy(key: str) -> tuple[Change | Action, ...]:
+    """The steps of a remedy's key. Raises ValueError for what is neither a change nor an action."""
+    return tuple(_read_step(part) for part in key.split("+"))
+
+
+def _read_step(key: str) -> Change | Action:
+    rest, _, construction = key.partition("@")
+    kind, _, value = rest.partition(":")
+    return Change(ChangeKind(kind), value, construction) if kind in _KINDS else read_action(key)
+
+
+def with_earth_between(plan: Plan) -> tuple[Strand, ...]:
+    """The live strands as they stand, with an earth strand half way in each gap that a head can reach."""
+    fence = fence_of(replaced(plan, bottom_off=False))
+    reach = max((a.nose_cm + a.head_cm for a in animals_of(plan)), default=100.0)
+    found = [fence[0]]
+    for lower, upper in pairwise(fence):
+        both_live = lower.role is Role.LIVE and upper.role is Role.LIVE
+        if both_live and upper.cm - lower.cm >= 2 * SWING_CM and lower.cm <= reach:
+            found.append(Strand(float((lower.cm + upper.cm) // 2), Role.EARTH))
+        found.append(upper)
+    return tuple(found)
+
+
+def _rods(plan: Plan, _: Built, value: str) -> Plan:
+    if not value.isdigit():
+        raise ValueError(f"{value!r} is not a number of rods")
+    return changed(plan, {"rods": replaced(plan.rods, count=int(value)).model_dump()})
+
+
+def _growth(plan: Plan, _: Built, value: str) -> Plan:
+    return changed(plan, {"grass": value, "runs": [run.model_dump() | {"grass": None} for run in plan.runs]})
+
+
+def _earth_strands(plan: Plan, built: Built, _: str) -> Plan:
+    rows = [{"cm": s.cm, "role": s.role.value} for s in with_earth_between(built.view)]
+    return rebuilt(plan, built.id, {"strands": rows})
+
+
+def _of_herds(change: dict[str, object]) -> Callable[[Plan, Built, str], Plan]:
+    def apply(plan: Plan, _: Built, value: str) -> Plan:
+        herds = [h.model_dump() | (change if value in (EVERY_HERD, h.kind) else {}) for h in plan.stock]
+        return changed(plan, {"stock": herds})
+
+    return apply
+
+
+_CHANGES: dict[ChangeKind, Callable[[Plan, Built, str], Plan]] = {
+    ChangeKind.RODS: _rods,
+    ChangeKind.ENERGIZER: lambda plan, _, value: changed(plan, {"energizer": value}),
+    ChangeKind.GROWTH: _growth,
+    ChangeKind.CONDUCTOR: lambda plan, built, value: rebuilt(plan, built.id, {"conductor": value}),
+    ChangeKind.SCHEME: lambda plan, built, value: rebuilt(plan, built.id, {"scheme": value, "strands": []}),
+    ChangeKind.EARTH_STRANDS: _earth_strands,
+    ChangeKind.APRON: lambda plan, built, _: rebuilt(plan, built.id, {"apron": True}),
+    ChangeKind.BOTTOM: lambda plan, built, _: rebuilt(plan, built.id, {"bottom_off": True}),
+    ChangeKind.SCHOOLED: _of_herds({"schooled": True}),
+    ChangeKind.SHORN: _of_herds({"woolled": False, "sheared": None}),
+}

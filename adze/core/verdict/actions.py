@@ -1,0 +1,75 @@
+"""What the plan itself can do about a finding at Ground, as a typed action with a key for pages and files."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class ActionKind(StrEnum):
+    """The actions, by the word that begins their key."""
+
+    SWITCH = "switch"
+    GATE = "gate"
+    CROSSING = "crossing"
+    SIGNS = "signs"
+    JOIN = "joined"
+    KEEP_APART = "apart"
+    DEAD_GATE = "dead-gate"
+    DRIVE_OVER = "drive-over"
+    MOVE_BACK = "back"
+
+
+ACTION_WORDS = {
+    ActionKind.SWITCH: "Place the switch",
+    ActionKind.GATE: "Place a gate",
+    ActionKind.CROSSING: "Place the crossing",
+    ActionKind.SIGNS: "Set the signs",
+    ActionKind.JOIN: "Join them",
+    ActionKind.KEEP_APART: "Keep them apart",
+    ActionKind.DEAD_GATE: "Feed it so that it goes dead",
+    ActionKind.DRIVE_OVER: "Make it a drive-over",
+    ActionKind.MOVE_BACK: "Move it back",
+}
+_OPPOSITE = {ActionKind.JOIN: ActionKind.KEEP_APART, ActionKind.KEEP_APART: ActionKind.JOIN}
+
+
+@dataclass(frozen=True)
+class Action:
+    """One action: its kind, and the ids and metres that say on what and where."""
+
+    kind: ActionKind
+    of: tuple[str, ...]
+
+    @property
+    def key(self) -> str:
+        """The action in one word for a page; `read_action` reads it."""
+        return ":".join((self.kind.value, *self.of))
+
+    @property
+    def words(self) -> str:
+        """What its button says."""
+        return ACTION_WORDS[self.kind]
+
+    @property
+    def opposite(self) -> "Action | None":
+        """The other answer to the same question, where there are two."""
+        other = _OPPOSITE.get(self.kind)
+        return Action(other, self.of) if other else None
+
+
+def place_action(kind: ActionKind, run: str, at_m: float) -> Action:
+    """An action at a place of a line, m from its start."""
+    return Action(kind, (run, f"{at_m:.1f}"))
+
+
+def meeting_action(first: str, second: str, at: tuple[float, float], *, joined: bool) -> Action:
+    """Two lines joined, or kept apart, where they meet, m east and north."""
+    kind = ActionKind.JOIN if joined else ActionKind.KEEP_APART
+    return Action(kind, (first, second, *(f"{x:.2f}" for x in at)))
+
+
+def read_action(key: str) -> Action:
+    """The action of a key. Raises ValueError for a kind that is not known."""
+    kind, *of = key.split(":")
+    if kind not in ACTION_WORDS:
+        raise ValueError(f"action {key!r} is not known")
+    return Action(ActionKind(kind), tuple(of))
