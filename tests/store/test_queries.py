@@ -1,35 +1,43 @@
 """Every query is prepared on the migrated database; what constraints say comes out as our own errors."""
 
+import ast
 import dataclasses
+import importlib
 import re
+from pathlib import Path
 
 import psycopg
 import pytest
 
-from adze.store import accounts, earth_tests, farms, plans, readings
+from adze import store
+from adze.store import accounts, farms, plans, readings
 from adze.store.connection import Connection, migrate
 from adze.store.errors import Missing, Refused, Taken
 from adze.store.loader import Query, load_queries, read_queries
 
-SUBJECTS = ("accounts", "earth_tests", "farms", "plans", "readings")
-ROWS: dict[str, type] = {
-    "add_account": accounts.Account,
-    "get_account": accounts.Account,
-    "get_session": accounts.Session,
-    "add_farm": farms.Farm,
-    "list_farms": farms.Farm,
-    "get_farm": farms.Farm,
-    "list_plans": plans.PlanRow,
-    "get_plan": plans.StoredPlan,
-    "get_revision": plans.Revision,
-    "list_revisions": plans.RevisionRow,
-    "add_reading": readings.Reading,
-    "list_readings": readings.Reading,
-    "add_earth_test": earth_tests.StoredTest,
-    "list_earth_tests": earth_tests.StoredTest,
-    "add_stray_reading": earth_tests.StoredStray,
-    "list_stray_readings": earth_tests.StoredStray,
-}
+SUBJECTS = sorted(path.stem for path in (Path(store.__file__).parent / "queries").glob("*.sql"))
+
+
+def calls(subject: str) -> dict[str, type | None]:
+    """The queries that a subject's module runs, each with the row it is read into (None: read into nothing)."""
+    module = importlib.import_module(f"adze.store.{subject}")
+    found: dict[str, type | None] = {}
+    for node in ast.walk(ast.parse(Path(module.__file__ or "").read_text())):
+        match node:
+            case ast.Call(
+                func=ast.Name(id="fetch_one" | "fetch_all" | "run"),
+                args=[_, ast.Subscript(slice=ast.Constant(value=str(name))), *rest],
+            ):
+                found[name] = getattr(module, rest[0].id) if rest and isinstance(rest[0], ast.Name) else None
+    return found
+
+
+ROWS: dict[str, type | None] = {name: row for subject in SUBJECTS for name, row in calls(subject).items()}
+
+
+@pytest.mark.parametrize("subject", SUBJECTS)
+def test_every_query_is_run_by_the_module_of_its_subject(subject: str) -> None:
+    assert set(load_queries(subject)) == set(calls(subject))
 
 
 @pytest.mark.parametrize("query", [q for s in SUBJECTS for q in load_queries(s).values()], ids=lambda q: q.name)
@@ -43,8 +51,9 @@ def test_query_prepares_and_gives_the_columns_of_its_row(connection: Connection,
     described = link.describe_prepared(b"")
     columns = [(described.fname(i) or b"").decode() for i in range(described.nfields)]
     assert len(columns) == len(set(columns))
-    if query.name in ROWS:
-        assert set(columns) == {f.name for f in dataclasses.fields(ROWS[query.name])}
+    row = ROWS[query.name]
+    if row is not None:
+        assert set(columns) == {f.name for f in dataclasses.fields(row)}
 
 
 def test_a_query_file_with_doubles_is_refused() -> None:
