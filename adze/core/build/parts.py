@@ -36,8 +36,8 @@ _TAIL_M = 2.0
 _ROLL_M = {"wire": 500.0}
 _OTHER_ROLL_M = 200.0
 _INSULATOR_PACK = 25
-_SIGN_EVERY_M = 100.0
-_PATH_NEAR_M = 20.0
+SIGN_EVERY_M = 100.0  # along a public path: each is seen from the last
+PATH_NEAR_M = 20.0  # a path nearer than this is walked beside the fence
 
 
 @dataclass(frozen=True)
@@ -172,9 +172,9 @@ def sign_count(plan: Plan) -> int:
     paths = [p for p in plan.landmarks if p.kind == "path" and len(p.points) > 1]
     beside = 0
     if paths and plan.runs:
-        near = unary_union([LineString(p.points).buffer(_PATH_NEAR_M) for p in paths])
+        near = unary_union([LineString(p.points).buffer(PATH_NEAR_M) for p in paths])
         along = sum(line_of(run).intersection(near).length for run in plan.runs)
-        beside = math.ceil(along / _SIGN_EVERY_M) + 1 if along else 0
+        beside = math.ceil(along / SIGN_EVERY_M) + 1 if along else 0
     gates = sum(_opens(f) for f in plan.fixtures)
     placed = sum(f.kind == "sign" for f in plan.fixtures)
     return 4 + gates + max(beside, placed)

@@ -18,11 +18,10 @@ from adze.core.plan.constructions import standing_fences, views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS, Season
 from adze.core.plan.stages import Stage
-from adze.core.tables.ground import rod_metals
+from adze.core.tables.ground import landmark_kinds, rod_metals
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.siting import judge_rod_siting
 
-RODS_CLEAR_M = 10.0
 _HOUSEHOLD_V = 600
 _DRY_SOILS = ("dry_sand", "moist_sand", "gravel")
 _LEAD_METAL = {"cable": "galvanised", "household": "copper"}
@@ -42,8 +41,9 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Ver
     found += judge_rod_siting(plan)
     found += _trodden(plan)
     ohm = tests[Season.DRY].rods_ohm
+    clear_m = landmark_kinds()["supply_earth"].rods_clear_m
     cautions = (
-        f"Rods at least {format_length(RODS_CLEAR_M, plan.units)} from any supply, telephone or building earth and "
+        f"Rods at least {format_length(clear_m, plan.units)} from any supply, telephone or building earth and "
         "from metal water pipes. Have buried services located before driving.",
         "Energizer off before a hand touches rods, lead or clamps. Eyes and ears covered at the driver.",
         "Test in the driest and in the wettest time: the test decides, not the count.",

@@ -2,6 +2,7 @@
 
 from adze.core.basics.status import Status, against
 from adze.core.basics.units import kv_words
+from adze.core.build.parts import PATH_NEAR_M
 from adze.core.forecast.volts import Volts
 from adze.core.ground.lines import line_of, shape_of
 from adze.core.plan.catalogue import unit_of
@@ -10,9 +11,6 @@ from adze.core.plan.season import Season
 from adze.core.plan.stages import Stage
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge_supply import supply_findings
-
-RODS_CLEAR_M = 10.0
-PATH_M = 20.0
 
 
 def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked: str) -> Verdict:
@@ -27,7 +25,7 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked
     if "mains" in unit.supply:
         cautions.append("Mains parts indoors only, behind a surge protector; mains work by a licensed electrician.")
     paths = [shape_of(m) for m in plan.landmarks if m.kind == "path"]
-    if not plan.half_power and any(line_of(r).distance(path) < PATH_M for r in plan.runs for path in paths):
+    if not plan.half_power and any(line_of(r).distance(path) < PATH_NEAR_M for r in plan.runs for path in paths):
         cautions.append(
             "People walk beside this fence: near houses, yards and paths the reduced terminal serves where the kV "
             "still hold, and signs stand on every side."

@@ -11,6 +11,7 @@ from shapely import LineString, MultiPoint, Point
 from shapely.geometry.base import BaseGeometry
 
 from adze.core.basics.status import Status
+from adze.core.build.parts import PATH_NEAR_M, SIGN_EVERY_M
 from adze.core.build.rods import places_of
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import line_of, point_at, run_of, shape_of
@@ -31,8 +32,6 @@ CLIMB_M = 1.5
 TREE_M = 3.0
 DAIRY_M = 10.0
 _OWN_BUILDING_M = 3.0
-PATH_M = 20.0
-SIGN_EVERY_M = 100.0
 _WAYS = ("road", "track", "path")
 _CROSSED_WITHIN_M = 12.0
 _CLIMBABLE = ("step", "building", "hutch", "rock", "yard")
@@ -178,7 +177,7 @@ def _crossed_way(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Fi
 
 def sign_places(plan: Plan, path: Landmark) -> list[Place]:
     """Where a public path wants signs: both ends of each stretch beside it, and at most 100 m apart."""
-    near = shape_of(path).buffer(PATH_M)
+    near = shape_of(path).buffer(PATH_NEAR_M)
     found = []
     for run in plan.runs:
         for low, high in _inside(run, near):
@@ -207,7 +206,7 @@ def _inside(run: Run, area: BaseGeometry) -> list[tuple[float, float]]:
 
 
 def _signs(plan: Plan, path: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
-    near = shape.buffer(PATH_M)
+    near = shape.buffer(PATH_NEAR_M)
     for run in plan.runs:
         for low, high in _inside(run, near):
             signs = sorted(
