@@ -27,7 +27,7 @@ from adze.core.plan.scalars import (
     Text,
     known,
 )
-from adze.core.tables.ground import grasses, landmark_kinds, mishap_kinds, soils
+from adze.core.tables.ground import fixture_kinds, grasses, landmark_kinds, mishap_kinds, soils
 
 RunUse = Literal["fence", "cross", "spine", "temporary", "lane"]
 
@@ -76,8 +76,15 @@ class Run(Part):
         return self
 
 
+FixtureKey = Annotated[
+    str,
+    AfterValidator(lambda key: known(key, fixture_kinds(), "fixture")),
+    WithJsonSchema({"type": "string", "enum": list(fixture_kinds())}),
+]
+
+
 class Fixture(Part):
-    """What is fixed on a run at a distance from its start.
+    """What is fixed on a run at a distance from its start; kinds: core/tables/data/fixtures.csv.
 
     A gate's strands are `feeds`: "both" carry the pulse on, "start" or "end" hang on that side only;
     `opens_at` is the side that is unhooked. A crossing goes under or over a road in cable. A rod
@@ -85,7 +92,7 @@ class Fixture(Part):
     """
 
     id: Id
-    kind: Literal["gate", "switch", "crossing", "join", "strain", "rods", "diverter", "test", "sign"]
+    kind: FixtureKey
     run: Id
     at_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
     name: Name
@@ -139,7 +146,7 @@ class WhatIf(Part):
 
 
 class Landmark(Part):
-    """What lies on the ground beside the fence; kinds: core/data/landmarks.csv.
+    """What lies on the ground beside the fence; kinds: core/tables/data/landmarks.csv.
 
     `soil` is a soil area's, `line_kv` an overhead line's, `condition` an existing fence's.
     """
