@@ -43,7 +43,7 @@ def test_every_room_stands_in_the_architecture_page() -> None:
 def test_equations_that_code_cites_stand_in_the_physics_page() -> None:
     page = (ROOT / "docs" / "physics.md").read_text()
     told = set(re.findall(r"(?:^|[ (])(\d{1,2})\. ", page, re.MULTILINE))
-    for file in (ROOT / "adze" / "core").glob("*.py"):
+    for file in (ROOT / "adze" / "core").rglob("*.py"):
         for number in re.findall(r"eq\. (\d+)", file.read_text()):
             assert number in told, f"{file.name} cites eq. {number}"
 

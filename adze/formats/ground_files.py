@@ -1,5 +1,8 @@
 """Any file that holds ground, by what is in it: GeoJSON, GPX, KML, CSV of corners."""
 
+from collections.abc import Callable
+from dataclasses import dataclass
+
 from adze.core.plan.document import Plan
 from adze.formats.corners_csv import read_corners, write_corners
 from adze.formats.errors import FormatError
@@ -8,12 +11,25 @@ from adze.formats.gpx import read_gpx, write_gpx
 from adze.formats.imported import ImportedFeatures, Progress, quiet
 from adze.formats.kml import read_kml, write_kml
 
-WRITERS = {"geojson": write_geojson, "gpx": write_gpx, "kml": write_kml, "csv": write_corners}
-MEDIA_TYPES = {
-    "geojson": "application/geo+json",
-    "gpx": "application/gpx+xml",
-    "kml": "application/xml",
-    "csv": "text/csv; charset=utf-8",
+
+@dataclass(frozen=True)
+class GroundFormat:
+    """A format of ground: the suffix that names it, its label, media type, and its writer."""
+
+    key: str
+    label: str
+    media_type: str
+    write: Callable[[Plan], str]
+
+
+GROUND_FORMATS = {
+    row.key: row
+    for row in (
+        GroundFormat("geojson", "GeoJSON", "application/geo+json", write_geojson),
+        GroundFormat("gpx", "GPX", "application/gpx+xml", write_gpx),
+        GroundFormat("kml", "KML", "application/xml", write_kml),
+        GroundFormat("csv", "CSV of corners", "text/csv; charset=utf-8", write_corners),
+    )
 }
 LARGEST_BYTES = 24_000_000
 
@@ -52,6 +68,6 @@ def _text(content: bytes) -> str:
 
 def write_ground(plan: Plan, kind: str) -> str:
     """A plan's ground in one of the formats. Raises FormatError for another."""
-    if kind not in WRITERS:
-        raise FormatError(f"{kind!r} is not written; one of {', '.join(WRITERS)}")
-    return WRITERS[kind](plan)
+    if kind not in GROUND_FORMATS:
+        raise FormatError(f"{kind!r} is not written; one of {', '.join(GROUND_FORMATS)}")
+    return GROUND_FORMATS[kind].write(plan)

@@ -22,7 +22,7 @@ from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Origin
 from adze.formats.errors import FormatError
-from adze.formats.ground_files import WRITERS, read_ground, write_ground
+from adze.formats.ground_files import GROUND_FORMATS, read_ground, write_ground
 from adze.formats.imported import Choice, Swapped, into_plan, lines_in_metres
 from adze.formats.plan_file import read_plan
 from adze.formats.projection import to_degrees, to_metres
@@ -30,7 +30,7 @@ from tests.conftest import simple_plan
 
 RUN = CliRunner()
 LINE = {"type": "LineString", "coordinates": [[-30.0, 52.0], [-29.99, 52.0], [-29.99, 52.004]]}
-FORMATS = sorted(WRITERS)
+FORMATS = sorted(GROUND_FORMATS)
 
 
 def collection(geometry: dict[str, Any], name: str | None = "Hedge", **top: Any) -> bytes:

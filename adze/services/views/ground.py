@@ -9,6 +9,7 @@ from adze.core.ground.zones import zones
 from adze.core.plan.document import Plan
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.ground import fixture_kinds, landmark_kinds
+from adze.formats.ground_files import GROUND_FORMATS
 from adze.services.ground_view import area_words, letter, underlay_json
 from adze.services.views.base import Asked, Pane
 
@@ -24,7 +25,12 @@ USE_WORDS = {
 def ground_view(asked: Asked) -> dict[str, Any]:
     """Everything that the panel names beside the verdict, and what one of its lists names."""
     plan, pane = asked.plan, asked.pane
-    always = {"pane": pane.value, "landmark_kinds": landmark_kinds(), "underlay": underlay_json(plan)}
+    always = {
+        "pane": pane.value,
+        "landmark_kinds": landmark_kinds(),
+        "underlay": underlay_json(plan),
+        "ground_formats": tuple(GROUND_FORMATS.values()),
+    }
     return always | pane_view(plan, pane)
 
 

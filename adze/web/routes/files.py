@@ -7,10 +7,10 @@ from urllib.parse import quote, unquote
 
 from fastapi import APIRouter, Depends, Header, Query, Request
 from fastapi.responses import JSONResponse, Response, StreamingResponse
-from pydantic import Field, FiniteFloat
+from pydantic import AfterValidator, Field, FiniteFloat
 
 from adze.formats.errors import FormatError
-from adze.formats.ground_files import MEDIA_TYPES, write_ground
+from adze.formats.ground_files import GROUND_FORMATS, write_ground
 from adze.formats.imported import Choice, Swapped, plain_name
 from adze.services.imports import OfferSwap, preview, preview_json, stream_file, take_import
 from adze.services.pictures import Unreadable, keep_picture
@@ -21,6 +21,15 @@ from adze.web.pages import page
 from adze.web.workbench import Base, fault, file, saved
 
 router = APIRouter()
+
+
+def _is_written(kind: str) -> str:
+    if kind not in GROUND_FORMATS:
+        raise ValueError(f"{kind!r} is not written; one of {', '.join(GROUND_FORMATS)}")
+    return kind
+
+
+_GroundFormat = Annotated[str, AfterValidator(_is_written)]
 
 
 async def _raw(request: Request) -> bytes:
@@ -93,9 +102,9 @@ def take_file(request: Request, transaction: Db, opened: EditPlan, import_id: in
 
 
 @router.get("/plans/{plan_id}/fence.{kind}", name="fence_file")
-def fence_file(opened: ReadPlan, kind: Literal["geojson", "gpx", "kml", "csv"]) -> Response:
+def fence_file(opened: ReadPlan, kind: _GroundFormat) -> Response:
     """The ground as a file."""
-    return file(write_ground(opened.plan, kind), MEDIA_TYPES[kind], f"fence.{kind}")
+    return file(write_ground(opened.plan, kind), GROUND_FORMATS[kind].media_type, f"fence.{kind}")
 
 
 @router.post("/api/plans/{plan_id}/pictures", name="keep_picture")
