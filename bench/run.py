@@ -20,7 +20,7 @@ from adze.core.pulse import laplace
 from adze.core.pulse import solver as pulse
 from adze.core.pulse.laplace import Window
 from adze.core.pulse.network import Network, Port, Terminal
-from adze.core.pulse.port_equivalent import spot_at
+from adze.core.pulse.port_equivalent import equivalent_at_node
 from adze.core.pulse.solver import solve_pulse, solve_pulses
 from bench.dense import dense_peaks
 from bench.networks import farm
@@ -88,7 +88,7 @@ def scenarios() -> None:
     print(f"  one from nothing {cold * 1e3:.1f} ms, one more {one * 1e3:.1f} ms")
     solution = solve_pulse(dozen[3])
     start = Port("n0", Terminal.LIVE)
-    quick = best_s(lambda: solution.peak(spot_at(solution, "n150").elsewhere_v(300.0, start)))
+    quick = best_s(lambda: solution.peak(equivalent_at_node(solution, "n150").elsewhere_v(300.0, start)))
     print(f"one leak at one place   {quick * 1e3:8.2f} ms   {one / quick:6.0f} times faster than a new solve")
 
 

@@ -14,7 +14,7 @@ from adze.core.basics.units import kv_words
 from adze.core.build.construction import fence_of
 from adze.core.energizer.fit import fit_pulse
 from adze.core.forecast.touches import touches
-from adze.core.forecast.volts import Volts, solved, stand_at, volts_of
+from adze.core.forecast.volts import Volts, probe_at, solved, volts_of
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.routes import Route, heights_along, marks_along, routes
@@ -188,12 +188,12 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
     judged = judgement_of(plan)
     if judged.blocked:
         return {"where": place_words(plan, place), "blocked": judged.blocked}
-    stand, view = stand_at(plan, weather, place), fence_at(plan, place.run).view
+    probe, view = probe_at(plan, weather, place), fence_at(plan, place.run).view
     fence = fence_of(view)
     chosen = fence[min(max(strand, 0), len(fence) - 1)]
     trace = next(t for t in judged.volts[season].traces if t.run == place.run)
     leak = float(np.interp(place.at_m, trace.at_m, trace.leak_a))
-    reads = {Role.LIVE: stand.live_kv, Role.EARTH: stand.earth_kv, Role.DEAD: 0.0}[chosen.role]
+    reads = {Role.LIVE: probe.live_kv, Role.EARTH: probe.earth_kv, Role.DEAD: 0.0}[chosen.role]
     return {
         "run": place.run,
         "at_m": round(place.at_m, 1),
@@ -205,11 +205,11 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
         "role": chosen.role.value,
         "cm": chosen.cm,
         "kv_soil": kv_words(reads),
-        "kv_earth": kv_words(stand.between_kv) if trace.has_earth else None,
-        "pulse_a": round(stand.pulse_a, 1),
+        "kv_earth": kv_words(probe.between_kv) if trace.has_earth else None,
+        "pulse_a": round(probe.pulse_a, 1),
         "leak_a": round(abs(leak), 1),
         "leak_way": "outward" if leak >= 0 else "back toward the start",
-        "enough": bool((stand.between_kv if trace.has_earth else stand.live_kv) >= wanted_of(view)),
+        "enough": bool((probe.between_kv if trace.has_earth else probe.live_kv) >= wanted_of(view)),
         "touches": [
             {
                 "animal": animal_word(t.animal.kind),
@@ -220,7 +220,7 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
                 "reached": t.reached.value if t.reached else "not noticed",
                 "wanted": t.wanted.value,
             }
-            for t in touches(view, stand.spot, weather, soil_of(plan, place))
+            for t in touches(view, probe.equivalent, weather, soil_of(plan, place))
         ],
         "fixed": [
             f"{f.name} ({f.kind}{', open' if f.is_open else ''})"

@@ -6,7 +6,7 @@ import numpy as np
 
 from adze.core.basics.units import kv_words
 from adze.core.forecast.budget import Budget
-from adze.core.forecast.volts import solved, spot_of
+from adze.core.forecast.volts import equivalent_at, solved
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.plan.document import Plan
@@ -36,7 +36,7 @@ def budget_rows(plan: Plan, found: Budget) -> list[dict[str, Any]]:
 def wave_at(plan: Plan, season: Season, run: str, at_m: float) -> dict[str, Any]:
     """The wave at a place, as points of a picture 300 by 110, with its figures. Raises Incomplete."""
     place = Place(run, min(max(at_m, 0.0), length_m(run_of(plan, run))))
-    spot = spot_of(solved(plan, Weather(season)), place)
+    spot = equivalent_at(solved(plan, Weather(season)), place)
     volts = laplace.waveforms(spot.open_v[spot.terminals.index(Terminal.LIVE)][:-1], spot.solution.window)
     times = laplace.times_s(spot.solution.window)
     peak = float(laplace.peak_of(volts))

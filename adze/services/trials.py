@@ -5,7 +5,7 @@ from typing import Any
 from adze.core.basics.status import Status, rank
 from adze.core.basics.units import kv_words
 from adze.core.forecast.touches import touches
-from adze.core.forecast.volts import solved, spot_of
+from adze.core.forecast.volts import equivalent_at, solved
 from adze.core.ground.soil_areas import soil_of
 from adze.core.plan.construction import PlannedStrand
 from adze.core.plan.constructions import Built, built_as, rebuilt
@@ -54,7 +54,7 @@ def _felt(plan: Plan, built: Built, other: Plan) -> list[dict[str, Any]]:
     if place.run not in built.runs:
         return []  # none of it is fed
     weather = Weather(Season.DRY)
-    spot = spot_of(solved(plan, weather), place)
+    spot = equivalent_at(solved(plan, weather), place)
     return [
         {
             "animal": animal_word(t.animal.kind),

@@ -15,7 +15,7 @@ from adze.core.basics.units import kv_words
 from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.build.parts import bill
 from adze.core.forecast.touches import touches
-from adze.core.forecast.volts import stand_at, volts
+from adze.core.forecast.volts import probe_at, volts
 from adze.core.ground.lines import length_m
 from adze.core.ground.soil_areas import soil_of
 from adze.core.plan.catalogue import catalogue, unit_of
@@ -180,9 +180,9 @@ def _again(plan: Plan, finding: Finding) -> Finding | None:
     weather, built = Weather(season), _fence_of(plan, finding)
     if finding.animal is None or finding.place is None:
         return kv_finding(plan, season, volts(plan, weather), built)
-    stand = stand_at(plan, weather, finding.place)
+    probe = probe_at(plan, weather, finding.place)
     soil = soil_of(plan, finding.place)
-    same = [t for t in touches(built.view, stand.spot, weather, soil) if t.animal.kind == finding.animal]
+    same = [t for t in touches(built.view, probe.equivalent, weather, soil) if t.animal.kind == finding.animal]
     return touch_finding(plan, season, finding.place, same[0]) if same else None
 
 

@@ -10,7 +10,7 @@ from adze.core.build.rods import rods_ohm
 from adze.core.forecast.circuit import ENERGIZER, RODS
 from adze.core.forecast.earth_test import TEST_SCHOOLS, short_ohm, short_place
 from adze.core.forecast.touches import Touch, touches
-from adze.core.forecast.volts import Solved, counted_spectra, samples, solved, spot_of
+from adze.core.forecast.volts import Solved, counted_spectra, equivalent_at, samples, solved
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m, point_at, run_of
 from adze.core.ground.places import Place
@@ -22,8 +22,8 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stock import wanted_of
 from adze.core.pulse.network import Terminal
-from adze.core.pulse.port_equivalent import Spot
-from adze.core.pulse.source_update import Swap
+from adze.core.pulse.port_equivalent import PortEquivalent
+from adze.core.pulse.source_update import SourceUpdate
 from adze.core.tables.construction import nettings
 from adze.core.tables.energizers import EnergizerModel
 
@@ -40,8 +40,8 @@ class Trials:
         """Solve it. Raises Incomplete."""
         self.plan, self.weather = plan, weather
         self.base: Solved = solved(plan, weather)
-        self.swap = Swap(self.base.solution, RODS)
-        self._spots: dict[Place, Spot] = {}
+        self.swap = SourceUpdate(self.base.solution, RODS)
+        self._spots: dict[Place, PortEquivalent] = {}
         pieces, where = self.base.circuit.pieces, samples(self.base)
         self._columns = tuple(
             counted_spectra(replace(self.base, solution=replace(self.base.solution, volts=column)), where)
@@ -63,9 +63,9 @@ class Trials:
         self._grounds = [(soil, np.array(rows)) for (soil, _), rows in kinds.items()]
         self._views = views
 
-    def _spot(self, place: Place) -> Spot:
+    def _spot(self, place: Place) -> PortEquivalent:
         if place not in self._spots:
-            self._spots[place] = spot_of(self.base, place)
+            self._spots[place] = equivalent_at(self.base, place)
         return self._spots[place]
 
     def rods_ohm(self, count: int, length_m: float | None = None) -> float:
@@ -82,7 +82,7 @@ class Trials:
         """The rods' rise in an earth test under an energizer over rods of so many ohm."""
         drive = self.swap.drive(pulse_of(unit, half=self.plan.half_power).at(ENERGIZER), rods_ohm)
         at = self._spot(self._short)
-        under, peak = self.swap.spot(at, drive), self.base.solution.peak
+        under, peak = self.swap.equivalent(at, drive), self.base.solution.peak
         ohm = short_ohm(lambda ohm: abs(float(peak(under.load_v(ohm, Terminal.LIVE)))) / 1000)
         return abs(float(peak(self.swap.rods_v(at, drive, ohm)))) / 1000
 
@@ -101,9 +101,9 @@ class Trials:
         felt: list[tuple[Place, Touch]] = []
         for soil, rows in self._grounds:
             place = self._places[rows[int(np.argmin(kv[rows]))]]
-            spot = self.swap.spot(self._spot(place), drive)
+            equivalent = self.swap.equivalent(self._spot(place), drive)
             view = self._views[place.run]
-            felt += [(place, t) for t in touches(view, spot, self.weather, own_soil(self.plan, soil))]
+            felt += [(place, t) for t in touches(view, equivalent, self.weather, own_soil(self.plan, soil))]
         weakest = min(felt, key=lambda row: row[1].body_kv / row[1].wanted_kv, default=None)
         shares = [float(kv[rows].min()) / wanted for wanted, rows in self.fences]
         least = min((float(kv[rows].min()) for _, rows in self.fences), default=0.0)

@@ -14,7 +14,7 @@ from adze.core.basics.status import Status
 from adze.core.build.rods import array, layers_of, lead_ohm
 from adze.core.forecast.circuit import ENERGIZER, RODS
 from adze.core.forecast.earth_test import TEST_SCHOOLS, judged, peg_at, short_ohm
-from adze.core.forecast.volts import Solved, solved, spot_of
+from adze.core.forecast.volts import Solved, equivalent_at, solved
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import pulse_of, unit_of
 from adze.core.plan.changes import replaced
@@ -22,7 +22,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Guess, Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.pulse.network import Terminal
-from adze.core.pulse.source_update import Swap
+from adze.core.pulse.source_update import SourceUpdate
 
 DEEP_KV = 2.0  # a fence left above this was not shorted hard enough
 _READ_SHARE, _READ_KV = 0.05, 0.05  # a tester's error and the eye's
@@ -78,8 +78,8 @@ class _Rods:
 
     def __init__(self, found: Solved, place: Place) -> None:
         self._found = found
-        self._swap = Swap(found.solution, RODS)
-        self._spot = spot_of(found, place)
+        self._swap = SourceUpdate(found.solution, RODS)
+        self._spot = equivalent_at(found, place)
         unit = unit_of(found.plan)
         if unit is None:
             raise Incomplete(Stage.POWER, "No energizer is chosen. Choose one at Power.")
@@ -88,7 +88,7 @@ class _Rods:
     def rise_kv(self, rods_ohm: float, fence_kv: float | None) -> float:
         """The rods' rise with the fence shorted to so many kV; None: as deep as a full test wants."""
         drive, peak = self._swap.drive(self._source, rods_ohm), self._found.solution.peak
-        under = self._swap.spot(self._spot, drive)
+        under = self._swap.equivalent(self._spot, drive)
 
         def shorted(ohm: float) -> float:
             return abs(float(peak(under.load_v(ohm, Terminal.LIVE)))) / 1000

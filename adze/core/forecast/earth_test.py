@@ -15,7 +15,7 @@ from adze.core.basics.status import Status
 from adze.core.basics.types import Complex
 from adze.core.build.rods import array, layers_of, places_of
 from adze.core.forecast.circuit import ENERGIZER
-from adze.core.forecast.volts import Solved, spot_of
+from adze.core.forecast.volts import Solved, equivalent_at
 from adze.core.ground.feed import feed
 from adze.core.ground.places import Place
 from adze.core.ground.routes import routes
@@ -158,16 +158,16 @@ def earth_test(found: Solved) -> EarthTest:
     if place is None:
         raise Incomplete(Stage.GROUND, "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
     fraction = array(plan.rods, layers_of(plan, weather)).peg_fraction(peg_at(plan.rods))
-    spot = spot_of(found, place)
+    equivalent = equivalent_at(found, place)
 
     def peak_kv(spectrum: Complex) -> float:
         return abs(float(found.solution.peak(spectrum))) / 1000
 
     def fence_kv(ohm: float) -> float:
-        return peak_kv(spot.load_v(ohm, Terminal.LIVE))
+        return peak_kv(equivalent.load_v(ohm, Terminal.LIVE))
 
     ohm = short_ohm(fence_kv)
-    rise = peak_kv(spot.elsewhere_v(ohm, Port(ENERGIZER, Terminal.EARTH)))
+    rise = peak_kv(equivalent.elsewhere_v(ohm, Port(ENERGIZER, Terminal.EARTH)))
     stakes, reached = stakes_for(ohm, soil_ohm_m(plan, weather, soil_of(plan, place)))
     return EarthTest(
         rods_ohm=found.circuit.rods_ohm,

@@ -12,7 +12,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import HOOVES, Season, Weather, soil_ohm_m
 from adze.core.plan.stock import animals_of
 from adze.core.pulse import laplace
-from adze.core.pulse.port_equivalent import Spot
+from adze.core.pulse.port_equivalent import PortEquivalent
 from adze.core.tables.animals import animal_kinds, touch_classes
 
 
@@ -35,7 +35,7 @@ class Touch:
         return LEVEL_KV[self.wanted]
 
 
-def touch(plan: Plan, animal: Animal, spot: Spot, weather: Weather, soil_key: str | None) -> Touch:
+def touch(plan: Plan, animal: Animal, equivalent: PortEquivalent, weather: Weather, soil_key: str | None) -> Touch:
     """The strongest touch that the strands allow here. Dry coat: the weaker case."""
     fence = fence_of(plan)
     kind = touch_classes()[animal_kinds()[animal.kind].touch_class]
@@ -52,11 +52,11 @@ def touch(plan: Plan, animal: Animal, spot: Spot, weather: Weather, soil_key: st
         met = contact(
             kind, animal.fleece_cm, path, HOOVES[weather.season], Coat.DRY, soil_ohm_m(plan, weather, soil_key)
         )
-        wave_kv = spot.loaded_wave_v(met.total_ohm, to_earth_strand=path is not Path.SOIL) / 1000
+        wave_kv = equivalent.loaded_wave_v(met.total_ohm, to_earth_strand=path is not Path.SOIL) / 1000
         strand_kv = abs(float(laplace.peak_of(wave_kv)))
         # Only what is left above the spark-over drives the body.
         driving_kv = np.maximum(np.abs(wave_kv) - met.spark_kv, 0.0)
-        joules = float((driving_kv**2).sum()) * spot.sample_s * 1e6 * met.body_ohm / met.total_ohm**2
+        joules = float((driving_kv**2).sum()) * equivalent.sample_s * 1e6 * met.body_ohm / met.total_ohm**2
         body = met.body_kv(strand_kv)
         felt.append(
             Touch(animal, path, strand_kv, body, joules, wanted, level_reached(body), against(body, LEVEL_KV[wanted]))
@@ -64,9 +64,9 @@ def touch(plan: Plan, animal: Animal, spot: Spot, weather: Weather, soil_key: st
     return max(felt, key=lambda t: t.body_kv)
 
 
-def touches(plan: Plan, spot: Spot, weather: Weather, soil_key: str | None) -> tuple[Touch, ...]:
+def touches(plan: Plan, equivalent: PortEquivalent, weather: Weather, soil_key: str | None) -> tuple[Touch, ...]:
     """The touch of every animal of the plan at a place."""
-    return tuple(touch(plan, animal, spot, weather, soil_key) for animal in animals_of(plan))
+    return tuple(touch(plan, animal, equivalent, weather, soil_key) for animal in animals_of(plan))
 
 
 @dataclass(frozen=True)

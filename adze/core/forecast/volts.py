@@ -17,7 +17,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Weather
 from adze.core.pulse import laplace
 from adze.core.pulse.network import Line, Port, Terminal, terminals_of
-from adze.core.pulse.port_equivalent import Spot, spot_inside
+from adze.core.pulse.port_equivalent import PortEquivalent, equivalent_inside
 from adze.core.pulse.solver import Solution, line_leaks_s_per_m, solve_pulse
 
 _SAMPLES, _MOST_SAMPLES = 60, 300
@@ -230,30 +230,30 @@ def _three_kv(found: Solved, live: Complex, earth: Complex | None) -> Real:
 
 
 @dataclass(frozen=True)
-class Stand:
+class Probe:
     """A place ready for questions: its kV, the amps a tester shows, and what an added load meets there."""
 
     live_kv: float
     earth_kv: float
     between_kv: float
     pulse_a: float
-    spot: Spot
+    equivalent: PortEquivalent
 
 
-def stand_at(plan: Plan, weather: Weather, place: Place) -> Stand:
-    """Stand at a place of a plan in a season. Raises Incomplete."""
-    return stand_of(solved(plan, weather), place)
+def probe_at(plan: Plan, weather: Weather, place: Place) -> Probe:
+    """The probe at a place of a plan in a season. Raises Incomplete."""
+    return probe_solved(solved(plan, weather), place)
 
 
-def stand_of(found: Solved, place: Place) -> Stand:
-    """Stand at a place of a plan that is solved."""
-    spot = spot_of(found, place)
-    live = abs(spot.open_peak_v(Terminal.LIVE)) / 1000
+def probe_solved(found: Solved, place: Place) -> Probe:
+    """The probe at a place of a plan that is solved."""
+    equivalent = equivalent_at(found, place)
+    live = abs(equivalent.open_peak_v(Terminal.LIVE)) / 1000
     earth, between = 0.0, live
-    if Terminal.EARTH in spot.terminals:
-        earth = abs(spot.open_peak_v(Terminal.EARTH)) / 1000
-        between = abs(spot.open_peak_v(Terminal.LIVE, Terminal.EARTH)) / 1000
-    return Stand(live, earth, between, _pulse_a(found, place), spot)
+    if Terminal.EARTH in equivalent.terminals:
+        earth = abs(equivalent.open_peak_v(Terminal.EARTH)) / 1000
+        between = abs(equivalent.open_peak_v(Terminal.LIVE, Terminal.EARTH)) / 1000
+    return Probe(live, earth, between, _pulse_a(found, place), equivalent)
 
 
 def readings_at(found: Solved, places: Sequence[Place]) -> Real:
@@ -267,10 +267,10 @@ def readings_at(found: Solved, places: Sequence[Place]) -> Real:
     return shown
 
 
-def spot_of(found: Solved, place: Place) -> Spot:
+def equivalent_at(found: Solved, place: Place) -> PortEquivalent:
     """A place of the fence on the solved network."""
     piece = found.circuit.wiring.piece_at(place)
-    return spot_inside(found.solution, piece.span, place.at_m - piece.from_m)
+    return equivalent_inside(found.solution, piece.span, place.at_m - piece.from_m)
 
 
 def _pulse_a(found: Solved, place: Place) -> float:

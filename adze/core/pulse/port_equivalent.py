@@ -20,7 +20,7 @@ _AT_END_M = 1e-6
 
 
 @dataclass(frozen=True)
-class Spot:
+class PortEquivalent:
     """Thevenin's picture of a place: `open_v` (g, K+1), `impedance` (g, g, K+1) ohms to soil.
 
     `columns` (g, n, K+1) are the ohms from each of its terminals to every unknown of the network.
@@ -74,13 +74,13 @@ class Spot:
         return volts
 
 
-def spot_at(solution: Solution, node: str) -> Spot:
-    """Stand at a node."""
+def equivalent_at_node(solution: Solution, node: str) -> PortEquivalent:
+    """The equivalent at a node."""
     here = [p for p in (Port(node, Terminal.LIVE), Port(node, Terminal.EARTH)) if p in solution.ports]
     ones = np.ones(solution.volts.shape[1], dtype=np.complex128)
     rows = [solution.ports[p] for p in here]
     columns = tuple(solve(solution.factors, {row: ones}) for row in rows)
-    return Spot(
+    return PortEquivalent(
         solution,
         tuple(p.terminal for p in here),
         solution.volts[rows],
@@ -89,11 +89,11 @@ def spot_at(solution: Solution, node: str) -> Spot:
     )
 
 
-def spot_inside(solution: Solution, span_id: str, at_m: float) -> Spot:
-    """Stand in a span, `at_m` from its a; beyond its ends, at the end."""
+def equivalent_inside(solution: Solution, span_id: str, at_m: float) -> PortEquivalent:
+    """The equivalent inside a span, `at_m` from its a; beyond its ends, at the end."""
     span = solution.spans[span_id]
     if at_m < _AT_END_M or at_m > span.length_m - _AT_END_M:
-        return spot_at(solution, span.a if at_m < span.length_m / 2 else span.b)
+        return equivalent_at_node(solution, span.a if at_m < span.length_m / 2 else span.b)
     terminals, own, near, far = two_parts(solution, span, at_m)
     ends = [[solution.ports[Port(node, t)] for t in terminals] for node in (span.a, span.b)]
     shares = [(row, share[i]) for side, share in zip(ends, (near, far), strict=True) for i, row in enumerate(side)]
@@ -107,4 +107,4 @@ def spot_inside(solution: Solution, span_id: str, at_m: float) -> Spot:
         columns.append(solve(solution.factors, drive))
     open_v = sum(share * solution.volts[row] for row, share in shares)
     seen = [sum(share * column[row] for row, share in shares) for column in columns]
-    return Spot(solution, terminals, np.asarray(open_v), own + np.array(seen), tuple(columns))
+    return PortEquivalent(solution, terminals, np.asarray(open_v), own + np.array(seen), tuple(columns))

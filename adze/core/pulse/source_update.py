@@ -13,7 +13,7 @@ import numpy as np
 from adze.core.basics.types import Complex
 from adze.core.pulse.elimination import solve
 from adze.core.pulse.network import Port, Source, Terminal
-from adze.core.pulse.port_equivalent import Spot
+from adze.core.pulse.port_equivalent import PortEquivalent
 from adze.core.pulse.solver import Solution, solved_frequencies, source_admittance_s
 
 
@@ -27,7 +27,7 @@ class Drive:
 
 
 @dataclass(frozen=True)
-class Swap:
+class SourceUpdate:
     """A solution whose energizer and rods can be exchanged; `rods` is the id of the rods' shunt."""
 
     solution: Solution
@@ -85,21 +85,21 @@ class Swap:
         seen: Complex = np.array([column[live] - column[earth], column[earth]])
         return seen
 
-    def rods_v(self, spot: Spot, drive: Drive, ohm: float) -> Complex:
+    def rods_v(self, equivalent: PortEquivalent, drive: Drive, ohm: float) -> Complex:
         """Volts to soil of the rods with `ohm` from live to soil at a place of the network as it was, (K+1,)."""
-        earth, here = self._rows[1], spot.columns[spot.terminals.index(Terminal.LIVE)]
+        earth, here = self._rows[1], equivalent.columns[equivalent.terminals.index(Terminal.LIVE)]
         first, second = self.columns
         rise = first[earth] * drive.across + second[earth] * drive.to_soil
         home = np.array([first[earth], second[earth]])
         across = here[earth] - np.einsum("ik,ijk,jk->k", home, drive.update, self._seen(here))
-        under = self.spot(spot, drive)
+        under = self.equivalent(equivalent, drive)
         live = under.terminals.index(Terminal.LIVE)
         volts: Complex = rise - across * under.open_v[live] / (ohm + under.impedance[live, live])
         return volts
 
-    def spot(self, spot: Spot, drive: Drive) -> Spot:
+    def equivalent(self, equivalent: PortEquivalent, drive: Drive) -> PortEquivalent:
         """A place of the network as it was, under another energizer and rods."""
-        update, seen = drive.update, np.array([self._seen(column) for column in spot.columns])
+        update, seen = drive.update, np.array([self._seen(column) for column in equivalent.columns])
         open_v = seen[:, 0] * drive.across + seen[:, 1] * drive.to_soil
-        impedance = spot.impedance - np.einsum("gik,ijk,hjk->ghk", seen, update, seen)
-        return replace(spot, open_v=open_v, impedance=impedance)
+        impedance = equivalent.impedance - np.einsum("gik,ijk,hjk->ghk", seen, update, seen)
+        return replace(equivalent, open_v=open_v, impedance=impedance)

@@ -8,7 +8,7 @@ from adze.core.animals.touch import PATH_WORDS, Path
 from adze.core.basics.status import Status, against
 from adze.core.basics.units import kv_words
 from adze.core.forecast.touches import Touch, touches
-from adze.core.forecast.volts import Solved, Volts, spot_of
+from adze.core.forecast.volts import Solved, Volts, equivalent_at
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.soil_areas import own_soil, soil_of
 from adze.core.plan.catalogue import unit_of
@@ -38,7 +38,8 @@ def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ..
     felt = []
     for (soil, _), (_, place) in least.items():
         felt += [
-            (place, t) for t in touches(views[place.run], spot_of(found, place), season.weather, own_soil(plan, soil))
+            (place, felt)
+            for felt in touches(views[place.run], equivalent_at(found, place), season.weather, own_soil(plan, soil))
         ]
     return tuple(felt)
 

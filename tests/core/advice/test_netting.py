@@ -19,7 +19,7 @@ from adze.core.build.construction import bottom_group_of, conductors_of, fence_o
 from adze.core.build.parts import bill
 from adze.core.forecast.circuit import APRON_M
 from adze.core.forecast.touches import touches
-from adze.core.forecast.volts import stand_at, volts
+from adze.core.forecast.volts import probe_at, volts
 from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
@@ -127,7 +127,7 @@ def mesh(**changes: object) -> Plan:
 
 def test_mesh_on_dry_ground_brings_the_pulse_through_the_hooves() -> None:
     bare, laid = (
-        touches(p, stand_at(p, DRY, Place("line1", 800)).spot, DRY, None)[0] for p in (mesh(), mesh(apron=True))
+        touches(p, probe_at(p, DRY, Place("line1", 800)).equivalent, DRY, None)[0] for p in (mesh(), mesh(apron=True))
     )
     assert (bare.path, laid.path) == (Path.SOIL, Path.APRON)
     assert laid.body_kv > 5 * bare.body_kv

@@ -11,7 +11,7 @@ from adze.core.forecast.circuit import ENERGIZER
 from adze.core.forecast.earth_reading import ReadingFault, implied
 from adze.core.forecast.earth_reading import TestRead as Read
 from adze.core.forecast.earth_test import MOST_STAKES, earth_test, judged, peg_at, short_place, stakes_for
-from adze.core.forecast.volts import solved, spot_of
+from adze.core.forecast.volts import equivalent_at, solved
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import pulse_of, unit_of
 from adze.core.plan.changes import changed
@@ -34,9 +34,9 @@ def read_on(plan: Plan, short_ohm: float, peg_m: float) -> Read:
     """What a tester would show on a plan whose fence is shorted with so many ohm."""
     found, place = solved(plan, DRY), short_place(plan)
     assert place is not None
-    spot = spot_of(found, place)
-    fence = abs(float(found.solution.peak(spot.load_v(short_ohm, Terminal.LIVE)))) / 1000
-    rise = abs(float(found.solution.peak(spot.elsewhere_v(short_ohm, Port(ENERGIZER, Terminal.EARTH))))) / 1000
+    equivalent = equivalent_at(found, place)
+    fence = abs(float(found.solution.peak(equivalent.load_v(short_ohm, Terminal.LIVE)))) / 1000
+    rise = abs(float(found.solution.peak(equivalent.elsewhere_v(short_ohm, Port(ENERGIZER, Terminal.EARTH))))) / 1000
     share = array(plan.rods, layers_of(plan, DRY)).peg_fraction(peg_at(plan.rods, peg_m))
     return Read(place, Season.DRY, rise * share, fence, peg_m)
 

@@ -6,7 +6,7 @@ import pytest
 from adze.core.animals.strand_rules import Role
 from adze.core.build.construction import fence_of
 from adze.core.forecast.circuit import circuit
-from adze.core.forecast.volts import stand_at, volts
+from adze.core.forecast.volts import probe_at, volts
 from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Guess, Season, Weather, grass_weight, soil_ohm_m
@@ -56,17 +56,17 @@ def test_stainless_polywire_loses_what_mixed_metal_keeps() -> None:
 
 def test_dry_ground_hides_a_dead_fence() -> None:
     plan = simple_plan(soil="dry_sand", energizer="mains_6", stock=[{"id": "c", "kind": "cow"}])
-    stand = stand_at(plan, DRY, Place("line1", 1600))
-    assert stand.live_kv > 5
-    wave = stand.spot.loaded_wave_v(500 + 7000 / (4 * 0.04 * 4) + 500, to_earth_strand=False)
+    probe = probe_at(plan, DRY, Place("line1", 1600))
+    assert probe.live_kv > 5
+    wave = probe.equivalent.loaded_wave_v(500 + 7000 / (4 * 0.04 * 4) + 500, to_earth_strand=False)
     assert np.abs(wave).max() * 500 / 12000 < 500
 
 
 def test_a_place_reads_the_same_from_the_trace_and_from_its_own_node(hallow: Plan) -> None:
     trace = next(t for t in volts(hallow, DRY).traces if t.run == "orchard")
     for i in (3, len(trace.at_m) // 2, -2):
-        stand = stand_at(hallow, DRY, Place("orchard", float(trace.at_m[i])))
-        assert stand.live_kv == pytest.approx(trace.live_kv[i], rel=1e-3)
+        probe = probe_at(hallow, DRY, Place("orchard", float(trace.at_m[i])))
+        assert probe.live_kv == pytest.approx(trace.live_kv[i], rel=1e-3)
 
 
 def test_leak_flows_outward_and_is_spent_at_a_dead_end(hallow: Plan) -> None:
@@ -74,7 +74,7 @@ def test_leak_flows_outward_and_is_spent_at_a_dead_end(hallow: Plan) -> None:
     assert trace.leak_a[0] > 0.2
     assert trace.leak_a[-1] == pytest.approx(0, abs=1e-3)
     assert np.all(np.diff(trace.leak_a) < 1e-9)
-    assert stand_at(hallow, WET, Place("pump", 100)).pulse_a > np.interp(100, trace.at_m, trace.leak_a)
+    assert probe_at(hallow, WET, Place("pump", 100)).pulse_a > np.interp(100, trace.at_m, trace.leak_a)
 
 
 @pytest.mark.parametrize(

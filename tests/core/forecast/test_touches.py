@@ -1,4 +1,4 @@
-"""What a plan's animals feel where they stand."""
+"""What a plan's animals feel where they probe."""
 
 import pytest
 from hypothesis import given, settings
@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from adze.core.animals.touch import Path
 from adze.core.basics.status import Status
 from adze.core.forecast.touches import Touch, needs, touches
-from adze.core.forecast.volts import stand_at
+from adze.core.forecast.volts import probe_at
 from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
@@ -18,8 +18,8 @@ THREE = [{"cm": 30}, {"cm": 45, "role": "earth"}, {"cm": 60}, {"cm": 90}]
 
 
 def felt(plan: Plan, weather: Weather, soil: str | None = None) -> dict[str, Touch]:
-    stand = stand_at(plan, weather, Place("line1", 1600))
-    return {t.animal.kind: t for t in touches(plan, stand.spot, weather, soil)}
+    probe = probe_at(plan, weather, Place("line1", 1600))
+    return {t.animal.kind: t for t in touches(plan, probe.equivalent, weather, soil)}
 
 
 def herd(kind: str, **changes: object) -> list[dict[str, object]]:
@@ -56,8 +56,8 @@ def test_a_large_unit_leaves_more_joules_in_a_touch() -> None:
 
 def test_the_touch_loads_the_strand() -> None:
     plan = simple_plan(stock=herd("cow"), energizer="battery_025")
-    stand = stand_at(plan, WET, Place("line1", 1600))
-    assert felt(plan, WET)["cow"].strand_kv < stand.live_kv
+    probe = probe_at(plan, WET, Place("line1", 1600))
+    assert felt(plan, WET)["cow"].strand_kv < probe.live_kv
 
 
 def test_the_soil_of_the_line_counts_not_that_of_the_rods() -> None:

@@ -6,7 +6,7 @@ import pytest
 from pydantic import ValidationError
 
 from adze.core.build.parts import bill
-from adze.core.forecast.volts import stand_at, volts
+from adze.core.forecast.volts import probe_at, volts
 from adze.core.ground.edit import join, remove, reshaped, reverse, split
 from adze.core.ground.places import Place
 from adze.core.ground.routes import marks_along, routes
@@ -21,7 +21,7 @@ LOW = [{"cm": 25}, {"cm": 60}, {"cm": 90}]
 
 
 def at(plan: Plan, metres: float) -> float:
-    return stand_at(plan, WET, Place("line1", metres)).live_kv
+    return probe_at(plan, WET, Place("line1", metres)).live_kv
 
 
 def wrong(kind: str, at_m: float, **changes: object) -> Plan:
@@ -71,8 +71,8 @@ def test_a_tangle_shorts_live_to_earth() -> None:
         for n in (0, 1)
     )
     assert (
-        stand_at(tangled, WET, Place("line1", 800)).between_kv
-        < 0.1 * stand_at(whole, WET, Place("line1", 800)).between_kv
+        probe_at(tangled, WET, Place("line1", 800)).between_kv
+        < 0.1 * probe_at(whole, WET, Place("line1", 800)).between_kv
     )
 
 

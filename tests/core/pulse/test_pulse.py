@@ -21,7 +21,7 @@ from adze.core.pulse.network import (
     Terminal,
     WireLine,
 )
-from adze.core.pulse.port_equivalent import spot_at
+from adze.core.pulse.port_equivalent import equivalent_at_node
 from adze.core.pulse.solver import solve_pulse, solve_pulses, solved_frequencies
 from tests.core.pulse.test_line import COUPLED, TWO_GROUPS, wire
 
@@ -74,16 +74,17 @@ def test_a_harder_leak_never_raises_its_place(ohm: float) -> None:
 def test_rank_one_leak_is_a_new_solve() -> None:
     network = tree()
     again = dataclasses.replace(network, shunts=(*network.shunts, Shunt("x", "d", Terminal.LIVE, Terminal.SOIL, 250.0)))
-    quick, full = spot_at(solve_pulse(network), "d"), solve_pulse(again)
+    quick, full = equivalent_at_node(solve_pulse(network), "d"), solve_pulse(again)
     for port in full.ports:
         assert quick.elsewhere_v(250.0, port) == pytest.approx(full.spectrum(*port), rel=1e-9)
 
 
 def test_load_meets_the_thevenin_impedance() -> None:
     solution = solve_pulse(tree())
-    spot = spot_at(solution, "d")
-    assert spot.terminals == (Terminal.LIVE,)
-    assert spot.load_v(500.0, Terminal.LIVE) == pytest.approx(spot.elsewhere_v(500.0, Port("d", Terminal.LIVE)))
+    equivalent = equivalent_at_node(solution, "d")
+    assert equivalent.terminals == (Terminal.LIVE,)
+    there = equivalent.elsewhere_v(500.0, Port("d", Terminal.LIVE))
+    assert equivalent.load_v(500.0, Terminal.LIVE) == pytest.approx(there)
 
 
 def test_a_ring_feeds_from_both_sides() -> None:
@@ -187,8 +188,8 @@ def test_scenarios_side_by_side_are_those_one_by_one() -> None:
     for network, solution in zip(scenarios, together, strict=True):
         assert solution.node_peak_v("c", Terminal.LIVE) == pytest.approx(peak(network, "c"), rel=1e-9)
         at = Port("b", Terminal.LIVE)
-        alone = spot_at(solve_pulse(network), "d").elsewhere_v(300.0, at)
-        assert spot_at(solution, "d").elsewhere_v(300.0, at) == pytest.approx(alone)
+        alone = equivalent_at_node(solve_pulse(network), "d").elsewhere_v(300.0, at)
+        assert equivalent_at_node(solution, "d").elsewhere_v(300.0, at) == pytest.approx(alone)
     with pytest.raises(NetworkError, match="one shape"):
         solve_pulses((scenarios[0], Network(SOURCE, scenarios[0].spans[:1], shunts=(RODS,))))
 
@@ -226,7 +227,7 @@ RING = (
 @given(st.sampled_from("abcde"), st.sampled_from("abcde"), st.floats(50, 1e5))
 def test_transfer_impedances_are_the_same_both_ways(one: str, other: str, ohm: float) -> None:
     solution = solve_pulse(Network(SOURCE, RING, shunts=(RODS, Shunt("k", "d", Terminal.LIVE, Terminal.SOIL, ohm))))
-    here, there = (spot_at(solution, node).columns[0] for node in (one, other))
+    here, there = (equivalent_at_node(solution, node).columns[0] for node in (one, other))
     rows = [solution.ports[Port(node, Terminal.LIVE)] for node in (one, other)]
     np.testing.assert_allclose(here[rows[1]], there[rows[0]], rtol=1e-7)
 

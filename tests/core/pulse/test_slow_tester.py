@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from adze.core.forecast.volts import stand_at
+from adze.core.forecast.volts import probe_at
 from adze.core.ground.places import Place
 from adze.core.plan.season import Season, Weather
 from adze.core.pulse import laplace
@@ -23,9 +23,10 @@ def test_a_step_is_followed_as_the_closed_form_says() -> None:
 def share(energizer: str) -> float:
     runs = [{"id": "line1", "name": "L", "points": [[0, 0], [200, 0]]}]
     plan = simple_plan(energizer=energizer, runs=runs, strands=[{"cm": 60}])
-    spot = stand_at(plan, Weather(Season.USUAL), Place("line1", 100)).spot
-    volts = laplace.waveforms(spot.open_v[spot.terminals.index(Terminal.LIVE)][:-1], spot.solution.window)
-    return shown_v(volts, spot.sample_s) / float(np.abs(volts).max())
+    equivalent = probe_at(plan, Weather(Season.USUAL), Place("line1", 100)).equivalent
+    live = equivalent.terminals.index(Terminal.LIVE)
+    volts = laplace.waveforms(equivalent.open_v[live][:-1], equivalent.solution.window)
+    return shown_v(volts, equivalent.sample_s) / float(np.abs(volts).max())
 
 
 def test_it_under_reads_the_short_pulse_of_a_small_unit_more() -> None:

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from adze.core.pulse.network import Link, MatrixLine, Network, Port, Shunt, Span, Terminal, WireLine
-from adze.core.pulse.port_equivalent import Spot, spot_at, spot_inside
+from adze.core.pulse.port_equivalent import PortEquivalent, equivalent_at_node, equivalent_inside
 from adze.core.pulse.solver import solve_pulse
 from tests.core.pulse.test_line import COUPLED, TWO_GROUPS
 from tests.core.pulse.test_pulse import LINE, RODS, SOURCE, tree
@@ -16,7 +16,7 @@ from tests.core.pulse.test_pulse import LINE, RODS, SOURCE, tree
 LIVE, EARTH, SOIL = Terminal.LIVE, Terminal.EARTH, Terminal.SOIL
 
 
-def both_ways(line: WireLine | MatrixLine, at: float) -> tuple[Spot, Spot]:
+def both_ways(line: WireLine | MatrixLine, at: float) -> tuple[PortEquivalent, PortEquivalent]:
     """In span s2, from the network as it is and from one with a node there."""
     whole = tree(line=line)
     if line is not LINE:
@@ -25,7 +25,7 @@ def both_ways(line: WireLine | MatrixLine, at: float) -> tuple[Spot, Spot]:
     (old,) = (s for s in whole.spans if s.id == "s2")
     parts = (Span("one", old.a, "x", line, at), Span("two", "x", old.b, line, old.length_m - at))
     cut = dataclasses.replace(whole, spans=(*(s for s in whole.spans if s is not old), *parts))
-    return spot_inside(solve_pulse(whole), "s2", at), spot_at(solve_pulse(cut), "x")
+    return equivalent_inside(solve_pulse(whole), "s2", at), equivalent_at_node(solve_pulse(cut), "x")
 
 
 def live_link() -> Link:
@@ -48,8 +48,8 @@ def test_inside_a_span_is_as_with_a_node(line: WireLine | MatrixLine, at: float)
 def test_a_spot_at_an_end_is_the_node() -> None:
     solution = solve_pulse(tree())
     for at, node in ((0.0, "b"), (-3.0, "b"), (900.0, "c"), (950.0, "c")):
-        spot = spot_inside(solution, "s2", at)
-        assert spot.open_peak_v(LIVE) == pytest.approx(solution.node_peak_v(node, LIVE))
+        equivalent = equivalent_inside(solution, "s2", at)
+        assert equivalent.open_peak_v(LIVE) == pytest.approx(solution.node_peak_v(node, LIVE))
 
 
 def test_a_load_from_live_to_earth_strand_meets_both() -> None:
@@ -63,7 +63,7 @@ def test_a_span_that_ends_where_it_begins() -> None:
     ring = Network(SOURCE, (Span("s", "a", "b", LINE, 500), Span("loop", "b", "b", LINE, 400)), shunts=(RODS,))
     halves = (Span("one", "b", "x", LINE, 100), Span("two", "x", "b", LINE, 300))
     parted = dataclasses.replace(ring, spans=(ring.spans[0], *halves))
-    inside, node = spot_inside(solve_pulse(ring), "loop", 100.0), spot_at(solve_pulse(parted), "x")
+    inside, node = equivalent_inside(solve_pulse(ring), "loop", 100.0), equivalent_at_node(solve_pulse(parted), "x")
     assert np.allclose(inside.impedance, node.impedance, rtol=1e-6)
     assert inside.load_v(200.0, LIVE) == pytest.approx(node.load_v(200.0, LIVE), rel=1e-6)
 

@@ -12,9 +12,9 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from adze.core.pulse import laplace
 from adze.core.pulse.network import Port, Terminal
-from adze.core.pulse.port_equivalent import spot_inside
+from adze.core.pulse.port_equivalent import equivalent_inside
 from adze.core.pulse.solver import solve_pulse
-from adze.core.pulse.source_update import Swap
+from adze.core.pulse.source_update import SourceUpdate
 from adze.core.tables.energizers import energizers
 from tests.conftest import simple_plan
 
@@ -36,7 +36,7 @@ SITE = {"id": "r", "kind": "rods", "run": "line1", "at_m": 900, "name": "Rods"}
 def test_as_if_solved_again(plan: Plan, unit: str, rods: int, at: float) -> None:
     weather = Weather(Season.DRY)
     found = circuit(plan, weather)
-    swap = Swap(solve_pulse(found.network, laplace.FAST), RODS)
+    swap = SourceUpdate(solve_pulse(found.network, laplace.FAST), RODS)
     other = circuit(changed(plan, {"energizer": unit, "rods": {"count": rods}}), weather)
     again = solve_pulse(other.network, laplace.FAST)
     source = fit_pulse(energizers()[unit].catalogue).at(ENERGIZER)
@@ -45,11 +45,11 @@ def test_as_if_solved_again(plan: Plan, unit: str, rods: int, at: float) -> None
     for port, row in again.ports.items():
         np.testing.assert_allclose(volts[swap.solution.ports[port]], again.volts[row], rtol=1e-6, atol=1e-12)
     place = found.pieces[0].span, min(at, found.pieces[0].length_m - 1)
-    here, there = swap.spot(spot_inside(swap.solution, *place), drive), spot_inside(again, *place)
+    here, there = swap.equivalent(equivalent_inside(swap.solution, *place), drive), equivalent_inside(again, *place)
     np.testing.assert_allclose(here.open_v, there.open_v, rtol=1e-6, atol=1e-12)
     np.testing.assert_allclose(here.impedance, there.impedance, rtol=1e-6)
     live = swap.solution_under(drive, source).node_peak_v(ENERGIZER, Terminal.LIVE)
     assert live == pytest.approx(again.node_peak_v(ENERGIZER, Terminal.LIVE), rel=1e-6)
-    near = spot_inside(swap.solution, *place)
+    near = equivalent_inside(swap.solution, *place)
     earth = Port(ENERGIZER, Terminal.EARTH)
     np.testing.assert_allclose(swap.rods_v(near, drive, 20.0), there.elsewhere_v(20.0, earth), rtol=1e-5, atol=1e-10)
