@@ -1,4 +1,4 @@
-"""The plan's rods: where they probe, their ground, metals, clay and wire; rules of thumb; places; options."""
+"""The plan's rods: where they stand, their ground, metals, clay and wire; rules of thumb; places; options."""
 
 import math
 

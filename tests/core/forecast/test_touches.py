@@ -1,4 +1,4 @@
-"""What a plan's animals feel where they probe."""
+"""What a plan's animals feel where they stand."""
 
 import pytest
 from hypothesis import given, settings

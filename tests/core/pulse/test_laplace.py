@@ -11,7 +11,7 @@ from adze.core.pulse.laplace import FAST, FULL, Window, frequencies_per_s, peak_
 @pytest.mark.parametrize(("window", "tolerance"), [(FULL, 2e-3), (FAST, 4e-3)])
 def test_double_exponential_comes_back(window: Window, tolerance: float) -> None:
     # A pulse as smooth as a fence's: 1/((s+a)(s+b)^2). What is left of the unwindowed ripple grows
-    # with time, so the early part, where peaks probe, is held to the tolerance.
+    # with time, so the early part, where peaks stand, is held to the tolerance.
     a, b = 2.0e4, 1.5e5
     s, t = frequencies_per_s(window), times_s(window)
     wave = waveforms(1 / ((s + a) * (s + b) ** 2), window)
