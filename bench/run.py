@@ -183,7 +183,7 @@ def large_ground() -> None:
     from adze.core.plan.ground import Origin
     from adze.core.verdict.judge_ground import judge_ground
     from adze.formats.ground_files import read_ground
-    from adze.formats.imported import Choice, lines_in_metres
+    from adze.formats.imported import ImportChoice, lines_in_metres
     from adze.services.forecasts import forecast_json
     from bench.farm import large_farm
 
@@ -200,7 +200,7 @@ def large_ground() -> None:
     print(f"  edit, findings, volts {took * 1e3:8.1f} ms   (server, not cached, not stored)")
     rows = "".join(f'<trkpt lat="{52 + 2e-4 * np.sin(i / 300)}" lon="{-30 + i * 3e-6}"/>' for i in range(50_000))
     track = f'<gpx version="1.1" creator="b"><trk><trkseg>{rows}</trkseg></trk></gpx>'.encode()
-    took = best_s(lambda: lines_in_metres(read_ground(track), Origin(), Choice(thin_m=1.5)), 3)
+    took = best_s(lambda: lines_in_metres(read_ground(track), Origin(), ImportChoice(thin_m=1.5)), 3)
     print(f"50,000 points of GPX    {took * 1e3:8.1f} ms   read and thinned")
 
 

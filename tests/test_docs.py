@@ -1,7 +1,10 @@
 """The docs say what is there."""
 
+import ast
+import importlib
 import re
 import tomllib
+from collections import Counter
 from pathlib import Path
 
 import pytest
@@ -52,3 +55,42 @@ def test_direct_packages_are_pinned() -> None:
     project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
     rows = project["dependencies"] + project["optional-dependencies"]["dev"]
     assert all("==" in row for row in rows)
+
+
+TERMS = {
+    "operation": "adze.services.operations.base:Operation",
+    "action": "adze.core.verdict.actions:Action",
+    "change": "adze.core.advice.plan_changes:Change",
+    "remedy": "adze.core.advice.remedies:Remedy",
+    "construction": "adze.core.plan.construction:Construction",
+    "probe": "adze.core.forecast.volts:Probe",
+    "port equivalent": "adze.core.pulse.port_equivalent:PortEquivalent",
+    "source update": "adze.core.pulse.source_update:SourceUpdate",
+    "imported features": "adze.formats.imported:ImportedFeatures",
+    "refusal": "adze.core.build.rod_sites:Refusal",
+    "role": "adze.services.plans:PlanRole",
+    "stage page": "adze.web.stages.page:StagePage",
+}
+
+
+@pytest.mark.parametrize("term", TERMS)
+def test_a_term_of_the_glossary_is_the_name_in_the_code(term: str) -> None:
+    words = {
+        word.strip().split(" (")[0]
+        for row in (ROOT / "docs" / "glossary.md").read_text().splitlines()
+        if row.startswith("|")
+        for word in row.split("|")[1].split(",")
+    }
+    assert term in words
+    module, name = TERMS[term].split(":")
+    assert hasattr(importlib.import_module(module), name)
+
+
+def test_a_class_name_means_one_thing() -> None:
+    names = [
+        node.name
+        for path in sorted((ROOT / "adze").rglob("*.py"))
+        for node in ast.parse(path.read_text()).body
+        if isinstance(node, ast.ClassDef) and not node.name.startswith("_")
+    ]
+    assert {name for name, times in Counter(names).items() if times > 1} == set()

@@ -12,11 +12,11 @@ from pydantic import Field, FiniteFloat, TypeAdapter, ValidationError
 from adze.core.animals.strand_rules import Animal, Duty, Purpose, Role, Scheme, Strand
 from adze.core.tables.energizers import Catalogue
 from adze.formats.case_network import NetworkCase
-from adze.formats.case_parts import ANNOTATION, BaseCase, Part, Text, known_keys
+from adze.formats.case_parts import ANNOTATION, BaseCase, CasePart, Text, known_keys
 from adze.formats.errors import FormatError, fault_path, fault_words, first_fault
 
 
-class _RodRow(Part):
+class _RodRow(CasePart):
     answers = frozenset({"ohms"})
     kind: Literal["single", "row", "backfilled", "two_layer", "angled", "row_plus_bare_joining_wire"]
     length_m: FiniteFloat = Field(alias="L")
@@ -44,12 +44,12 @@ class _RodRow(Part):
 _FILE_NAMES = {"bore_m": "D", "depth_m": "H"}
 
 
-class _PegReading(Part):
+class _PegReading(CasePart):
     answers = frozenset({"fraction_of_true_rod_voltage"})
     away_m: FiniteFloat = Field(alias="m_from_last_rod_in_line")
 
 
-class _Pegs(Part):
+class _Pegs(CasePart):
     answers = frozenset({"Re"})
     rho: FiniteFloat
     length_m: FiniteFloat = Field(alias="L")
@@ -57,7 +57,7 @@ class _Pegs(Part):
     readings: list[_PegReading]
 
 
-class _Hoof(Part):
+class _Hoof(CasePart):
     answers = frozenset({"ohms"})
     rho_surface: FiniteFloat
     b: FiniteFloat
@@ -73,7 +73,7 @@ class RodsCase(BaseCase):
     hooves: list[_Hoof] = []
 
 
-class _Figures(Part):
+class _Figures(CasePart):
     released_j: FiniteFloat = Field(alias="Eout")
     open_v: FiniteFloat = Field(alias="Voc")
     v500_v: FiniteFloat | None = Field(None, alias="V500")
@@ -81,7 +81,7 @@ class _Figures(Part):
     best_load_ohm: FiniteFloat | None = Field(None, alias="Rbest")
 
 
-class _Unit(Part):
+class _Unit(CasePart):
     answers = frozenset({"E500_J", "source"})
     catalogue: _Figures
     peak_v: dict[str, Any] = Field({}, alias="peak_V")
@@ -98,7 +98,7 @@ class EnergizersCase(BaseCase):
         return Catalogue(**self.energizers[index].catalogue.model_dump())
 
 
-class _Animal(Part):
+class _Animal(CasePart):
     kind: Text
     nose_cm: FiniteFloat
     shoulder_cm: FiniteFloat
@@ -135,7 +135,7 @@ class PatternCase(_StrandsCase):
     scheme: Scheme = Scheme.LIVE
 
 
-class _Strand(Part):
+class _Strand(CasePart):
     cm: FiniteFloat
     role: Role
 
@@ -153,7 +153,7 @@ class CheckCase(_StrandsCase):
         return tuple(Strand(s.cm, s.role) for s in self.strands)
 
 
-class _TouchRow(Part):
+class _TouchRow(CasePart):
     answers = frozenset({"body_kv", "schooled"})
     animal: Text
     fleece_cm: FiniteFloat = 0.0

@@ -20,14 +20,14 @@ from adze.core.pulse.network import (
     Wire,
     WireLine,
 )
-from adze.formats.case_parts import BaseCase, Part, Text
+from adze.formats.case_parts import BaseCase, CasePart, Text
 from adze.formats.errors import FormatError
 
 _End = tuple[Text, Literal["L", "E"]]
 _Rows = list[list[FiniteFloat]]
 
 
-class _Wire(Part):
+class _Wire(CasePart):
     h: FiniteFloat
     x: FiniteFloat = 0.0
     a: FiniteFloat
@@ -36,7 +36,7 @@ class _Wire(Part):
     group: str = ""
 
 
-class _LineType(Part):
+class _LineType(CasePart):
     r: _Rows | None = Field(None, alias="R")
     l: _Rows | None = Field(None, alias="L")  # noqa: E741 - the file's own name
     c: _Rows | None = Field(None, alias="C")
@@ -49,7 +49,7 @@ class _LineType(Part):
     g_es: FiniteFloat = Field(0.0, alias="G_ES")
 
 
-class _Span(Part):
+class _Span(CasePart):
     id: Text
     a: Text
     b: Text
@@ -59,14 +59,14 @@ class _Span(Part):
     points: list[FiniteFloat] = []
 
 
-class _Link(Part):
+class _Link(CasePart):
     id: Text
     a: _End
     b: _End
     r: FiniteFloat = Field(alias="R")
 
 
-class _Shunt(Part):
+class _Shunt(CasePart):
     id: Text
     node: Text
     start: Literal["L", "E"] = Field(alias="from")
@@ -75,7 +75,7 @@ class _Shunt(Part):
     c: FiniteFloat = Field(0.0, alias="C")
 
 
-class _Source(Part):
+class _Source(CasePart):
     node: Text
     v0: FiniteFloat = Field(alias="V0")
     c: FiniteFloat = Field(alias="C")

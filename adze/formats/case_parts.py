@@ -10,7 +10,7 @@ Text = Annotated[str, Field(min_length=1)]
 ANNOTATION = re.compile(r"title|note|compare|expected_by|tol_(?:\w+_)?pct")
 
 
-class Part(BaseModel):
+class CasePart(BaseModel):
     """A part of a case. A key that is neither its own, an annotation nor an answer is refused: it may be misspelt."""
 
     model_config = ConfigDict(populate_by_name=True, frozen=True, extra="forbid")
@@ -31,7 +31,7 @@ class Part(BaseModel):
         return [field.alias or name for name, field in cls.model_fields.items()]
 
 
-class BaseCase(Part):
+class BaseCase(CasePart):
     """What every case has."""
 
     id: Text
@@ -40,7 +40,7 @@ class BaseCase(Part):
 
 def known_keys() -> list[str]:
     """Every key that any case may hold."""
-    todo, keys = [Part], set()
+    todo, keys = [CasePart], set()
     while todo:
         model = todo.pop()
         todo += model.__subclasses__()

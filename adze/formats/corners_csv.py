@@ -12,7 +12,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.ground import Origin
 from adze.formats.errors import FormatError
 from adze.formats.features import features, plan_words
-from adze.formats.imported import ImportedFeatures, Line, Part, Spot, part_of, plain_name
+from adze.formats.imported import ImportedFeatures, ImportedSpot, Line, Part, part_of, plain_name
 from adze.formats.projection import to_degrees
 
 _COLUMNS = {
@@ -96,11 +96,11 @@ def _grouped(
         words = part_of(_cell(row, columns["words"]))
         found.append((_cell(row, columns["line"]), _cell(row, columns["name"]), words, point, height))
     lines: list[Line] = []
-    spots: list[Spot] = []
+    spots: list[ImportedSpot] = []
     for key, group in groupby(found, key=lambda r: r[0] if columns["line"] >= 0 else "Line 1"):
         rows = list(group)
         if columns["line"] >= 0 and not key:
-            spots += [Spot(plain_name(name, "Marked spot"), point, words) for _, name, words, point, _ in rows]
+            spots += [ImportedSpot(plain_name(name, "Marked spot"), point, words) for _, name, words, point, _ in rows]
             continue
         name, part = plain_name(rows[0][1] or key, f"Line {len(lines) + 1}"), rows[0][2]
         heights = tuple(h for *_, h in rows)
@@ -114,7 +114,7 @@ def _grouped(
 
 def _from_wkt(columns: dict[str, int], body: list[tuple[int, list[str]]]) -> ImportedFeatures:
     lines: list[Line] = []
-    spots: list[Spot] = []
+    spots: list[ImportedSpot] = []
     for number, row in body:
         text = _cell(row, columns["wkt"])
         if not text:
@@ -133,7 +133,7 @@ def _from_wkt(columns: dict[str, int], body: list[tuple[int, list[str]]]) -> Imp
             points = tuple((float(c[0]), float(c[1])) for c in coordinates)
             heights = tuple(float(c[2]) for c in coordinates) if ring.has_z else ()
             if len(points) == 1:
-                spots.append(Spot(name, points[0], words))
+                spots.append(ImportedSpot(name, points[0], words))
             else:
                 lines.append(Line(name, points, heights, part.geom_type == "Polygon", words))
     return ImportedFeatures(tuple(lines), tuple(spots))

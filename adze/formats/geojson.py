@@ -8,7 +8,7 @@ from typing import Any
 from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
 from adze.formats.features import Feature, features, plan_words
-from adze.formats.imported import ImportedFeatures, Line, Part, Spot, part_of, plain_name
+from adze.formats.imported import ImportedFeatures, ImportedSpot, Line, Part, part_of, plain_name
 
 _WGS84 = {
     "urn:ogc:def:crs:OGC:1.3:CRS84",
@@ -34,7 +34,7 @@ def read_geojson(text: str) -> ImportedFeatures:
     found = list(_parts(content))
     return ImportedFeatures(
         tuple(x for x in found if isinstance(x, Line)),
-        tuple(x for x in found if isinstance(x, Spot)),
+        tuple(x for x in found if isinstance(x, ImportedSpot)),
         plan=part_of(content.get(_KEY)),
     )
 
@@ -55,7 +55,7 @@ def _refuse_projection(content: dict[str, Any]) -> None:
         )
 
 
-def _parts(content: dict[str, Any], name: str = "", part: Part | None = None) -> Iterator[Line | Spot]:
+def _parts(content: dict[str, Any], name: str = "", part: Part | None = None) -> Iterator[Line | ImportedSpot]:
     kind = content.get("type")
     if kind == "FeatureCollection":
         rows = content.get("features")
@@ -89,14 +89,14 @@ def _list(value: Any, name: str) -> list[Any]:
     return value
 
 
-def _geometry(kind: object, rows: Any, name: str, part: Part | None) -> Iterator[Line | Spot]:
+def _geometry(kind: object, rows: Any, name: str, part: Part | None) -> Iterator[Line | ImportedSpot]:
     label = name or "Line 1"
     if kind == "Point":
         point, _ = _point(rows, f"GeoJSON: {label}")
-        yield Spot(label, point, part)
+        yield ImportedSpot(label, point, part)
     elif kind == "MultiPoint":
         for number, row in enumerate(_list(rows, label), 1):
-            yield Spot(f"{label} {number}", _point(row, f"GeoJSON: point {number} of {label}")[0])
+            yield ImportedSpot(f"{label} {number}", _point(row, f"GeoJSON: point {number} of {label}")[0])
     elif kind == "LineString":
         yield _line(rows, label, part)
     elif kind in ("MultiLineString", "Polygon"):

@@ -18,7 +18,7 @@ from gpxpy.gpx import (
 from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
 from adze.formats.features import Feature, features, plan_words
-from adze.formats.imported import ImportedFeatures, Line, Part, Progress, Spot, part_of, plain_name, quiet
+from adze.formats.imported import ImportedFeatures, ImportedSpot, Line, Part, Progress, part_of, plain_name, quiet
 from adze.formats.xml import refuse_declarations
 
 _SPACE = "urn:adze:plan:1"
@@ -54,7 +54,8 @@ def read_gpx(content: bytes, progress: Progress = quiet) -> ImportedFeatures:
         if route.points
     ]
     spots = [
-        Spot(plain_name(w.name, "Marked spot"), (w.longitude, w.latitude), _part(w.extensions)) for w in found.waypoints
+        ImportedSpot(plain_name(w.name, "Marked spot"), (w.longitude, w.latitude), _part(w.extensions))
+        for w in found.waypoints
     ]
     return ImportedFeatures(tuple(lines), tuple(spots), tuple(notes), _part(found.metadata_extensions))
 

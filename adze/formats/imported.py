@@ -50,7 +50,7 @@ class Line:
 
 
 @dataclass(frozen=True)
-class Spot:
+class ImportedSpot:
     """A single point as it came."""
 
     name: str
@@ -63,7 +63,7 @@ class ImportedFeatures:
     """All that a file brings, what is to be said about it, and the plan's own words if Adze wrote it."""
 
     lines: tuple[Line, ...]
-    spots: tuple[Spot, ...] = ()
+    spots: tuple[ImportedSpot, ...] = ()
     notes: tuple[str, ...] = ()
     plan: Part | None = None
 
@@ -73,7 +73,7 @@ class Swapped(FormatError):
 
 
 @dataclass(frozen=True)
-class Choice:
+class ImportChoice:
     """How a file is taken: thinned to a tolerance in m, degrees changed over, lines parted at jumps."""
 
     thin_m: float = 0.0
@@ -159,7 +159,7 @@ def jumps(points: Sequence[Position]) -> list[int]:
 
 
 @dataclass(frozen=True)
-class Taken:
+class TakenLine:
     """A line ready for the plan: metres, profile along it, and what was left out."""
 
     name: str
@@ -170,9 +170,11 @@ class Taken:
     closed: bool
 
 
-def lines_in_metres(brought: ImportedFeatures, origin: Origin, choice: Choice) -> tuple[list[Taken], list[str]]:
+def lines_in_metres(
+    brought: ImportedFeatures, origin: Origin, choice: ImportChoice
+) -> tuple[list[TakenLine], list[str]]:
     """A file's lines in metres as chosen, and notes on what was changed."""
-    found: list[Taken] = []
+    found: list[TakenLine] = []
     notes = list(brought.notes)
     for line in brought.lines:
         points = to_metres(origin, line.points)
@@ -198,7 +200,7 @@ def lines_in_metres(brought: ImportedFeatures, origin: Origin, choice: Choice) -
     return found, notes
 
 
-def _stretches(points: Sequence[Position], choice: Choice) -> Iterator[tuple[int, int]]:
+def _stretches(points: Sequence[Position], choice: ImportChoice) -> Iterator[tuple[int, int]]:
     stops = [0, *(i + 1 for i in jumps(points)), len(points)] if choice.part_jumps else [0, len(points)]
     yield from pairwise(stops)
 
@@ -208,7 +210,7 @@ def _refuse_far(name: str, points: Iterable[Position]) -> None:
         raise FormatError(f"{name} lies more than 100 km from this plan; begin a new plan for it")
 
 
-def _taken(line: Line, points: Sequence[Position], heights: Sequence[float | None], choice: Choice) -> Taken:
+def _taken(line: Line, points: Sequence[Position], heights: Sequence[float | None], choice: ImportChoice) -> TakenLine:
     own = [0] if points else []
     for i in range(1, len(points)):
         before, here = points[own[-1]], points[i]
@@ -217,7 +219,7 @@ def _taken(line: Line, points: Sequence[Position], heights: Sequence[float | Non
     distinct = tuple(points[i] for i in own)
     kept = thinned(distinct, choice.thin_m)
     profile = _profile(distinct, kept, [heights[i] for i in own] if heights else [], thin=choice.thin_m > 0)
-    return Taken(line.name, kept, profile, len(points), line.part, line.closed)
+    return TakenLine(line.name, kept, profile, len(points), line.part, line.closed)
 
 
 def _profile(
@@ -265,7 +267,9 @@ def _middle(brought: ImportedFeatures) -> Origin:
     return Origin(lat=middle.lat, lon=round(float(lon.min() + lon.max()) / 2, 6))
 
 
-def into_plan(brought: ImportedFeatures, plan: Plan | None, choice: Choice, name: str) -> tuple[Plan, tuple[str, ...]]:
+def into_plan(
+    brought: ImportedFeatures, plan: Plan | None, choice: ImportChoice, name: str
+) -> tuple[Plan, tuple[str, ...]]:
     """A file's content added to a plan, or as a plan of its own; and what is to be said about it.
 
     Raises FormatError; Swapped when the degrees would fit changed over.
@@ -328,7 +332,7 @@ class _Adding:
         rows: list[dict[str, Any]] = self._base[key]
         return rows
 
-    def add(self, lines: list[Taken], spots: tuple[Spot, ...]) -> None:
+    def add(self, lines: list[TakenLine], spots: tuple[ImportedSpot, ...]) -> None:
         """All lines, then all spots: fixtures need their runs."""
         runs, marks = self._rows("runs"), self._rows("landmarks")
         for line in lines:
@@ -349,7 +353,7 @@ class _Adding:
         fresh = sorted(marks[self._own_marks :], key=lambda row: row.get("number", math.inf))
         marks[self._own_marks :] = [{k: v for k, v in row.items() if k != "number"} for row in fresh]
 
-    def _spot(self, spot: Spot, at: Position) -> None:
+    def _spot(self, spot: ImportedSpot, at: Position) -> None:
         words, part = _words(spot.part), (spot.part or {}).get("part")
         if part == "fixture" and self._fixture(words, at):
             return

@@ -6,7 +6,7 @@ from xml.etree.ElementTree import Element, SubElement, indent, tostring
 from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
 from adze.formats.features import features, plan_words
-from adze.formats.imported import ImportedFeatures, Line, Part, Spot, part_of, plain_name
+from adze.formats.imported import ImportedFeatures, ImportedSpot, Line, Part, part_of, plain_name
 from adze.formats.xml import local, read_xml
 
 _SPACE = "http://www.opengis.net/kml/2.2"
@@ -20,7 +20,7 @@ def read_kml(content: bytes) -> ImportedFeatures:
     if local(root.tag) != "kml":
         raise FormatError(f"KML: begins with <{local(root.tag)}>, not <kml>; this is some other XML")
     lines: list[Line] = []
-    spots: list[Spot] = []
+    spots: list[ImportedSpot] = []
     for number, mark in enumerate((e for e in root.iter() if local(e.tag) == "Placemark"), 1):
         name = plain_name(_text(mark, "name"), f"Line {number}")
         for found in _shapes(mark, name, part_of(_data(mark))):
@@ -45,7 +45,7 @@ def _data(parent: Element) -> str | None:
     return None
 
 
-def _shapes(mark: Element, name: str, part: Part | None) -> Iterator[Line | Spot]:
+def _shapes(mark: Element, name: str, part: Part | None) -> Iterator[Line | ImportedSpot]:
     count = 0
     for element in mark.iter():
         kind = local(element.tag)
@@ -57,7 +57,7 @@ def _shapes(mark: Element, name: str, part: Part | None) -> Iterator[Line | Spot
         if not rows:
             continue
         if kind == "Point":
-            yield Spot(own, rows[0][0], part)
+            yield ImportedSpot(own, rows[0][0], part)
             continue
         if len(rows) < 2:
             raise FormatError(f"KML: {own} has fewer than 2 points")

@@ -32,7 +32,7 @@ TESTERS = {
 
 
 @dataclass(frozen=True)
-class Sheet:
+class EarthTestSheet:
     """What the test sheet tells: the forecast, and what a peg at the wished distance would show."""
 
     test: EarthTest
@@ -45,13 +45,13 @@ class Sheet:
     enough_stakes: bool
 
 
-def sheet(plan: Plan, season: Season, peg_m: float) -> Sheet:
+def sheet(plan: Plan, season: Season, peg_m: float) -> EarthTestSheet:
     """The sheet of a plan's earth test. Raises Incomplete."""
     plan, weather = replaced(plan, what_ifs=()), Weather(season)
     found = solved(plan, weather)
     test = earth_test(found)
     share = array(plan.rods, layers_of(plan, weather)).peg_fraction(peg_at(plan.rods, peg_m))
-    return Sheet(
+    return EarthTestSheet(
         test,
         place_words(plan, test.place),
         100.0,

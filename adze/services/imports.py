@@ -12,11 +12,11 @@ from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
 from adze.formats.ground_files import read_ground
 from adze.formats.imported import (
-    Choice,
+    ImportChoice,
     ImportedFeatures,
+    ImportedSpot,
     Line,
     Progress,
-    Spot,
     Swapped,
     into_plan,
     quiet,
@@ -34,7 +34,7 @@ def plan_from_file(
     content: bytes, name: str, *, thin_m: float = 0.0, swap: bool = False
 ) -> tuple[Plan, tuple[str, ...]]:
     """A plan of its own from a file, and what is to be said about it. Raises FormatError."""
-    return into_plan(read_ground(content), None, Choice(thin_m=thin_m, swap=swap), name)
+    return into_plan(read_ground(content), None, ImportChoice(thin_m=thin_m, swap=swap), name)
 
 
 def read_file(content: bytes, name: str, progress: Progress = quiet) -> dict[str, Any]:
@@ -65,7 +65,7 @@ def _brought(row: dict[str, Any]) -> ImportedFeatures:
         Line(x["name"], tuple(map(tuple, x["points"])), tuple(x["heights"]), x["closed"], x["part"])
         for x in row["lines"]
     )
-    spots = tuple(Spot(x["name"], (x["point"][0], x["point"][1]), x["part"]) for x in row["spots"])
+    spots = tuple(ImportedSpot(x["name"], (x["point"][0], x["point"][1]), x["part"]) for x in row["spots"])
     return ImportedFeatures(lines, spots, tuple(row["notes"]), row["plan"])
 
 
@@ -82,7 +82,7 @@ class Preview:
 
 
 def preview(
-    transaction: Transaction, *, plan_id: int, import_id: int, plan: Plan, choice: Choice, thin_m: float | None
+    transaction: Transaction, *, plan_id: int, import_id: int, plan: Plan, choice: ImportChoice, thin_m: float | None
 ) -> Preview:
     """A kept file taken into a plan, without saving it; without a wish it is thinned as its points ask for.
 
@@ -94,14 +94,14 @@ def preview(
     came = sum(len(line.points) for line in brought.lines)
     walked = max((len(line.points) for line in brought.lines), default=0) > _TRACK_POINTS
     tolerance = (_TRACK_THIN_M if walked else 0.0) if thin_m is None else thin_m
-    wish = Choice(thin_m=tolerance, swap=choice.swap, part_jumps=choice.part_jumps, lines=choice.lines)
+    wish = ImportChoice(thin_m=tolerance, swap=choice.swap, part_jumps=choice.part_jumps, lines=choice.lines)
     try:
         try:
             taken, notes = into_plan(brought, plan, wish, kept.name)
         except Swapped:
             if choice.swap:
                 raise
-            again = Choice(thin_m=tolerance, swap=True, part_jumps=choice.part_jumps)
+            again = ImportChoice(thin_m=tolerance, swap=True, part_jumps=choice.part_jumps)
             taken, notes = into_plan(brought, plan, again, kept.name)
             return Preview(kept.name, taken, notes, came, offer_swap=True, thin_m=tolerance)
     except FormatError as error:
@@ -139,7 +139,7 @@ class OfferSwap(ValueError):
 
 
 def take_import(
-    transaction: Transaction, opened: OpenPlan, base: Base, import_id: int, choice: Choice, thin_m: float
+    transaction: Transaction, opened: OpenPlan, base: Base, import_id: int, choice: ImportChoice, thin_m: float
 ) -> OpenPlan:
     """Take a previewed file into a plan and save it. Raises FormatError, OfferSwap, Missing, Conflict."""
     plan = opened.plan

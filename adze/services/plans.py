@@ -24,7 +24,7 @@ from adze.store.plans import Document, PlanRow, Revision, StoredPlan, Written
 _SUMMARY = 200
 
 
-class Role(IntEnum):
+class PlanRole(IntEnum):
     """What an account may do with a farm and its plans; each role may what those before it may."""
 
     READER = 1
@@ -88,11 +88,11 @@ def begin_plan(connection: Connection, *, farm_id: int, name: str, made_by: int,
     return plans.add_plan(connection, farm_id=farm_id, name=name, document=document, made_by=made_by)
 
 
-def open_plan(transaction: Transaction, *, plan_id: int, account_id: int, role: Role = Role.READER) -> OpenPlan:
+def open_plan(transaction: Transaction, *, plan_id: int, account_id: int, role: PlanRole = PlanRole.READER) -> OpenPlan:
     """A plan as it stands, for an account that has the role on it. Raises Missing."""
     with transaction() as connection:
         stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
-    if role > Role.OWNER:  # plans are found by their owner only, who may do everything
+    if role > PlanRole.OWNER:  # plans are found by their owner only, who may do everything
         raise Missing("That plan is not among yours.")
     return OpenPlan(account_id, stored, _plan_of(stored))
 

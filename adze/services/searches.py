@@ -8,7 +8,7 @@ from typing import Any
 
 from adze.core.advice.designs import StrandChange
 from adze.core.advice.reroute import Link
-from adze.core.advice.search import Design, Progress, Wishes, search
+from adze.core.advice.search import Design, SearchProgress, Wishes, search
 from adze.core.basics.units import format_length, kv_words
 from adze.core.build.parts import bill
 from adze.core.ground.places import nearest_place, place_words
@@ -46,7 +46,7 @@ def stream_search(plan: Plan, wishes: Wishes) -> Iterator[dict[str, Any]]:
         yield _progress_json(plan, last, now) | {"finished": True}
 
 
-def _progress_json(plan: Plan, step: Progress, now: float) -> dict[str, Any]:
+def _progress_json(plan: Plan, step: SearchProgress, now: float) -> dict[str, Any]:
     return {
         "done": step.done,
         "computed": step.computed,

@@ -10,11 +10,11 @@ class StoreError(Exception):
     """Something the store cannot do; the message is for the person."""
 
 
-class Taken(StoreError):
+class NameTaken(StoreError):
     """A name that must stand once stands already."""
 
 
-class Refused(StoreError):
+class RefusedByStore(StoreError):
     """A value outside what the store keeps."""
 
 
@@ -54,9 +54,11 @@ def own_errors() -> Iterator[None]:
     except psycopg.errors.IntegrityError as error:
         name = error.diag.constraint_name or ""
         if name in _TAKEN:
-            raise Taken(_TAKEN[name]) from error
+            raise NameTaken(_TAKEN[name]) from error
         if name in _REFUSED:
-            raise Refused(_REFUSED[name]) from error
+            raise RefusedByStore(_REFUSED[name]) from error
         raise
     except psycopg.DataError as error:
-        raise Refused("A text or a figure in it cannot be kept: take out odd characters and try again.") from error
+        raise RefusedByStore(
+            "A text or a figure in it cannot be kept: take out odd characters and try again."
+        ) from error

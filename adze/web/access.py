@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Header, HTTPException, Request, Response
 
 from adze.services.accounts import Key, who
-from adze.services.plans import OpenPlan, Role, open_plan
+from adze.services.plans import OpenPlan, PlanRole, open_plan
 from adze.settings import Settings
 from adze.store.accounts import Session
 from adze.store.connection import Transaction
@@ -77,7 +77,7 @@ Writer = Annotated[Session, Depends(writes)]
 JsonWriter = Annotated[Session, Depends(writes_json)]
 
 
-def plan_for(role: Role, session: Callable[..., Session]) -> Callable[..., OpenPlan]:
+def plan_for(role: PlanRole, session: Callable[..., Session]) -> Callable[..., OpenPlan]:
     """A dependency: the plan of the address, for whoever `session` lets in, if they have the role on it."""
 
     def opened(transaction: Db, found: Annotated[Session, Depends(session)], plan_id: int) -> OpenPlan:
@@ -86,9 +86,9 @@ def plan_for(role: Role, session: Callable[..., Session]) -> Callable[..., OpenP
     return opened
 
 
-ReadPlan = Annotated[OpenPlan, Depends(plan_for(Role.READER, signed_in))]
-EditPlan = Annotated[OpenPlan, Depends(plan_for(Role.EDITOR, writes_json))]
-EditPlanByForm = Annotated[OpenPlan, Depends(plan_for(Role.EDITOR, writes))]
+ReadPlan = Annotated[OpenPlan, Depends(plan_for(PlanRole.READER, signed_in))]
+EditPlan = Annotated[OpenPlan, Depends(plan_for(PlanRole.EDITOR, writes_json))]
+EditPlanByForm = Annotated[OpenPlan, Depends(plan_for(PlanRole.EDITOR, writes))]
 
 
 def let_in(request: Request, response: Response, key: Key) -> None:

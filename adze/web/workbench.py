@@ -23,13 +23,13 @@ _LOG = logging.getLogger("adze")
 Faults = tuple[tuple[str, str], ...]
 
 
-class Body(BaseModel):
+class JsonBody(BaseModel):
     """A body that takes no unknown keys."""
 
     model_config = ConfigDict(extra="forbid")
 
 
-class Base(Body):
+class EditionBody(JsonBody):
     """What every write says: the edition it saw, the revision it began from, what is on screen."""
 
     edition: int
@@ -79,7 +79,9 @@ def clash_json(clash: Clash) -> JSONResponse:
     return JSONResponse({"message": f"{clash.changed_by} changed this plan meanwhile.", "clash": vars(clash)}, 409)
 
 
-def saved(request: Request, transaction: Transaction, body: Base, save: Callable[[], tuple[OpenPlan, str]]) -> Response:
+def saved(
+    request: Request, transaction: Transaction, body: EditionBody, save: Callable[[], tuple[OpenPlan, str]]
+) -> Response:
     """Save a change by `save`, which also gives the key of what it made; the new state, or the clash.
 
     What is saved stays saved: where its forecast cannot be computed, the state says so and holds the document.

@@ -23,7 +23,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.ground import Origin
 from adze.formats.errors import FormatError
 from adze.formats.ground_files import GROUND_FORMATS, read_ground, write_ground
-from adze.formats.imported import Choice, Swapped, into_plan, lines_in_metres
+from adze.formats.imported import ImportChoice, Swapped, into_plan, lines_in_metres
 from adze.formats.plan_file import read_plan
 from adze.formats.projection import to_degrees, to_metres
 from tests.conftest import simple_plan
@@ -52,7 +52,7 @@ def kml(body: str) -> bytes:
 
 
 def taken(content: bytes, plan: Plan | None = None, **choice: Any) -> tuple[Plan, tuple[str, ...]]:
-    return into_plan(read_ground(content), plan, Choice(**choice), "file")
+    return into_plan(read_ground(content), plan, ImportChoice(**choice), "file")
 
 
 def full() -> Plan:
@@ -314,7 +314,7 @@ def test_a_long_track_is_in_within_its_time() -> None:
     steps: list[float] = []
     start = time.perf_counter()
     brought = read_ground(content, lambda share, _: steps.append(share))
-    lines, _ = lines_in_metres(brought, Origin(), Choice(thin_m=1.0))
+    lines, _ = lines_in_metres(brought, Origin(), ImportChoice(thin_m=1.0))
     assert time.perf_counter() - start < 5
     assert 20 < len(lines[0].points) < 2000
     assert steps == sorted(steps)

@@ -12,7 +12,7 @@ import pytest
 from adze import store
 from adze.store import accounts, farms, plans, readings
 from adze.store.connection import Connection, migrate
-from adze.store.errors import Missing, Refused, Taken
+from adze.store.errors import Missing, NameTaken, RefusedByStore
 from adze.store.loader import Query, load_queries, read_queries
 
 SUBJECTS = sorted(path.stem for path in (Path(store.__file__).parent / "queries").glob("*.sql"))
@@ -74,13 +74,13 @@ DOCUMENT = {"format": "adze-plan", "version": 1, "name": "Line"}
 
 def test_a_login_stands_once(connection: Connection) -> None:
     make_account(connection)
-    with pytest.raises(Taken, match="is taken"):
+    with pytest.raises(NameTaken, match="is taken"):
         make_account(connection)
 
 
 def test_names_have_their_limits(connection: Connection) -> None:
     account = make_account(connection)
-    with pytest.raises(Refused, match="1 to 80"):
+    with pytest.raises(RefusedByStore, match="1 to 80"):
         farms.add_farm(connection, account_id=account, name="")
 
 
@@ -88,7 +88,7 @@ def test_a_farm_name_stands_once_an_account(connection: Connection) -> None:
     ann, ben = make_account(connection), make_account(connection, "ben")
     farms.add_farm(connection, account_id=ann, name="Reach")
     farms.add_farm(connection, account_id=ben, name="Reach")
-    with pytest.raises(Taken, match="a farm of that name"):
+    with pytest.raises(NameTaken, match="a farm of that name"):
         farms.add_farm(connection, account_id=ann, name="Reach")
 
 
@@ -145,7 +145,7 @@ def test_readings_have_their_limits(connection: Connection, changes: dict[str, o
         "forecast_high_kv": None,
         "read_by": ann,
     }
-    with pytest.raises(Refused, match=says):
+    with pytest.raises(RefusedByStore, match=says):
         readings.add_reading(connection, **(row | changes))  # type: ignore[arg-type]
 
 

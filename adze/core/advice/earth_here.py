@@ -52,7 +52,7 @@ class InSeason:
 
 
 @dataclass(frozen=True)
-class Count:
+class RodCount:
     """So many rods in the plan's row in the driest week: ohms with range, test at the rods."""
 
     count: int
@@ -116,17 +116,17 @@ class EarthHere:
         """The fence and the test over rods of so many ohm."""
         return self._trials[season].tried(self.unit, ohm), self._trials[season].test_kv(self.unit, ohm)
 
-    def counts(self) -> tuple[Count, ...]:
+    def counts(self) -> tuple[RodCount, ...]:
         """One rod to a dozen, and a few more than stand, in the driest week."""
         most = max(_SHOWN, min(MOST_RODS, self.plan.rods.count + 3))
         return tuple(self._count(n) for n in range(1, most + 1))
 
-    def _count(self, count: int) -> Count:
+    def _count(self, count: int) -> RodCount:
         plan = replaced(self.plan, rods=replaced(self.plan.rods, count=count))
         guesses = (Guess.LIKELY, Guess.HIGH, Guess.LOW)
         ohm, low, high = (rods_ohm(plan, Weather(Season.DRY, guess)) for guess in guesses)
         test = self._trials[Season.DRY].test_kv(self.unit, ohm)
-        return Count(count, ohm, low, high, test, self.judged(test))
+        return RodCount(count, ohm, low, high, test, self.judged(test))
 
     def schools(self) -> tuple[JudgedSchool, ...]:
         """Every school's number with what it gives here in the driest week."""
@@ -156,7 +156,7 @@ class EarthHere:
         return f"it goes by {school.goes_by}, not by {soil.label.lower()} of {dry:.0f} Ω·m."
 
 
-def knee(counts: Sequence[Count]) -> int:
+def knee(counts: Sequence[RodCount]) -> int:
     """The last rod that still takes off a fair share of the ohms."""
     for before, after in pairwise(counts):
         if (before.ohm - after.ohm) / before.ohm < _KNEE:

@@ -91,7 +91,7 @@ class Design:
 
 
 @dataclass(frozen=True)
-class Progress:
+class SearchProgress:
     """How far a search is, and the best so far: no other is both cheaper and stronger.
 
     Of those done some were not computed: a cheaper design is stronger than they can be.
@@ -175,7 +175,7 @@ def _rods(plan: Plan, wishes: Wishes) -> tuple[RodWay, ...]:
     return tuple(found)
 
 
-def search(plan: Plan, wishes: Wishes) -> Iterator[Progress]:
+def search(plan: Plan, wishes: Wishes) -> Iterator[SearchProgress]:
     """Try every design, telling after each one how far it is; stop asking and the best so far stays.
 
     Raises Incomplete where nothing can be solved, ValueError where the wishes leave nothing to try.
@@ -185,7 +185,7 @@ def search(plan: Plan, wishes: Wishes) -> Iterator[Progress]:
     if not units:
         raise ValueError(f"energizer: none runs on {wishes.supply}; choose another supply, or add your own")
     each = len(units) * len(rods)
-    now = Progress(0, (len(builds) + _CARRIED_ON * len(changes)) * each, 0, ())
+    now = SearchProgress(0, (len(builds) + _CARRIED_ON * len(changes)) * each, 0, ())
     extra = _extra(plan, units, rods)
     known: set[object] = set()
 
@@ -251,8 +251,8 @@ def _tried(
     units: tuple[EnergizerModel, ...],
     extra: "_Extra",
     wishes: Wishes,
-    now: Progress,
-) -> Iterator[Progress]:
+    now: SearchProgress,
+) -> Iterator[SearchProgress]:
     """All energizers and rods on a build. Over fewer ohms none holds less: the best rods bound all others."""
     trials = [Trials(changed(own, {"energizer": units[0].key}), Weather(season)) for season in _SEASONS]
     returns = all(has_earth_strands(b.view) for b in standing_fences(own))

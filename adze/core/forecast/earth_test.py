@@ -38,7 +38,7 @@ _STAKE_M, _STAKE_THICK_M, _STAKES_APART_M, MOST_STAKES = 0.4, 0.012, 1.0, 10
 
 
 @dataclass(frozen=True)
-class School:
+class EarthTestSchool:
     """What a school lets pass: good up to, tolerable up to, kV at the rods; its saying."""
 
     label: str
@@ -48,11 +48,13 @@ class School:
 
 
 TEST_SCHOOLS = {
-    TestSchool.USUAL: School(
+    TestSchool.USUAL: EarthTestSchool(
         "0.3 good, 0.5 at most", USUAL_GOOD_KV, USUAL_TOLERABLE_KV, "0.2 to 0.3 kV is good, up to 0.5 will do."
     ),
-    TestSchool.STRICT: School("0.2 good, 0.3 at most", 0.2, 0.3, "Nothing is ideal; over 0.3 kV a rod is added."),
-    TestSchool.LENIENT: School(
+    TestSchool.STRICT: EarthTestSchool(
+        "0.2 good, 0.3 at most", 0.2, 0.3, "Nothing is ideal; over 0.3 kV a rod is added."
+    ),
+    TestSchool.LENIENT: EarthTestSchool(
         "0.6 tolerable, 0.8 at most", 0.6, 0.8, "0.5 to 0.6 kV can be lived with; 0.8 to 1.0 wants a rod."
     ),
 }

@@ -42,7 +42,7 @@ def is_bold(herd: Herd) -> bool:
 
 def is_schooled(herd: Herd, on: date | None) -> bool:
     """Whether a group stops at a strand it knows: bold ones walk on all the same (rule 1)."""
-    knows = herd.schooled or progress(herd, on) is Progress.DONE
+    knows = herd.schooled or progress(herd, on) is TrainingProgress.DONE
     return knows and not is_bold(herd) and animal_kinds()[herd.kind].purpose == Purpose.HOLD
 
 
@@ -117,7 +117,7 @@ def wanted_of(plan: Plan) -> float:
     return wanted_kv(animals_of(plan)) if plan.stock else _FLAT_WANTED_KV
 
 
-class Progress(StrEnum):
+class TrainingProgress(StrEnum):
     """How far a group is in learning the fence."""
 
     UNKNOWN = "not begun"
@@ -139,13 +139,13 @@ def days_in_pen(herd: Herd, on: date | None) -> int:
     return max(0, (end - herd.training.came).days) if herd.training and end else 0
 
 
-def progress(herd: Herd, on: date | None) -> Progress:
+def progress(herd: Herd, on: date | None) -> TrainingProgress:
     """How far a group is: days in the pen and touches for each animal against what practice asks."""
     log = herd.training
     if log is None:
-        return Progress.UNKNOWN
+        return TrainingProgress.UNKNOWN
     out = released_by(herd, on)
     enough = log.touches >= TRAINING_TOUCHES * herd.count and days_in_pen(herd, on) >= TRAINING_DAYS
     if out:
-        return Progress.DONE if enough else Progress.EARLY
-    return Progress.READY if enough else Progress.LEARNING
+        return TrainingProgress.DONE if enough else TrainingProgress.EARLY
+    return TrainingProgress.READY if enough else TrainingProgress.LEARNING

@@ -12,7 +12,7 @@ from adze.core.plan.stock import (
     TRAINING_DAYS,
     TRAINING_TOUCHES,
     YEAR_DAYS,
-    Progress,
+    TrainingProgress,
     days_in_pen,
     fleece_cm,
     is_bold,
@@ -89,7 +89,7 @@ def _training(plan: Plan) -> Iterator[Finding]:
         known = released_by(herd, plan.on_date) or plan.on_date
         days = f"{days_in_pen(herd, plan.on_date)} of {TRAINING_DAYS} days" if known else f"since {log.came}"
         wanted = TRAINING_TOUCHES * herd.count
-        early = state is Progress.EARLY
+        early = state is TrainingProgress.EARLY
         yield Finding(
             Stage.STOCK,
             f"{kind.label}: {state.value}",
@@ -97,7 +97,7 @@ def _training(plan: Plan) -> Iterator[Finding]:
             f"In the pen {days}, {log.touches} touches seen of {wanted} ({TRAINING_TOUCHES} for each). "
             + (
                 "They stop at a strand now: less kV is enough, but never none."
-                if state is Progress.DONE
+                if state is TrainingProgress.DONE
                 else "Until they are trained they count as new: full power, no saver, no half terminal."
             ),
             figure=f"{log.touches}",

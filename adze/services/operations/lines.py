@@ -280,7 +280,7 @@ class Split(Operation):
         return Done(edit.split(plan, Place(self.run, self.at_m)), f"Split {name}")
 
 
-class Join(Operation):
+class JoinLines(Operation):
     """Two runs that meet, made one."""
 
     do: Literal["join"]

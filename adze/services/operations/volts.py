@@ -20,7 +20,7 @@ from adze.services.operations.base import Done, Operation
 AROUND_M = 50.0  # growth to both sides of where one stands, until its ends are typed
 
 
-class Stretch(BaseModel):
+class GrowthStretch(BaseModel):
     """A part of a run."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -53,7 +53,7 @@ class Grow(Operation):
 
     do: Literal["grow"]
     grass: str
-    stretches: Annotated[tuple[Stretch, ...], Field(max_length=60)]
+    stretches: Annotated[tuple[GrowthStretch, ...], Field(max_length=60)]
 
     def apply(self, plan: Plan) -> Done:
         """The plan with the growth."""

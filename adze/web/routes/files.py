@@ -11,14 +11,14 @@ from pydantic import AfterValidator, Field, FiniteFloat
 
 from adze.formats.errors import FormatError
 from adze.formats.ground_files import GROUND_FORMATS, write_ground
-from adze.formats.imported import Choice, Swapped, plain_name
+from adze.formats.imported import ImportChoice, Swapped, plain_name
 from adze.services.imports import OfferSwap, preview, preview_json, stream_file, take_import
 from adze.services.pictures import Unreadable, keep_picture
 from adze.services.views.papers import ground_paper_view
 from adze.store import pictures
 from adze.web.access import Db, EditPlan, ReadPlan
 from adze.web.pages import page
-from adze.web.workbench import Base, fault, file, saved
+from adze.web.workbench import EditionBody, fault, file, saved
 
 router = APIRouter()
 
@@ -66,7 +66,7 @@ def preview_file(
     part: bool = False,
 ) -> Response:
     """A file as it would be taken."""
-    choice = Choice(swap=swap, part_jumps=part)
+    choice = ImportChoice(swap=swap, part_jumps=part)
     try:
         found = preview(
             transaction, plan_id=opened.id, import_id=import_id, plan=opened.plan, choice=choice, thin_m=thin
@@ -76,7 +76,7 @@ def preview_file(
     return JSONResponse(preview_json(opened.plan, found))
 
 
-class TakeFile(Base):
+class TakeFile(EditionBody):
     """How a previewed file is taken."""
 
     thin_m: Annotated[FiniteFloat, Field(ge=0, le=1000)] = 0.0
@@ -89,7 +89,7 @@ class TakeFile(Base):
 def take_file(request: Request, transaction: Db, opened: EditPlan, import_id: int, body: TakeFile) -> Response:
     """Take a previewed file into the plan."""
     chosen = None if body.lines is None else frozenset(body.lines)
-    choice = Choice(swap=body.swap, part_jumps=body.part, lines=chosen)
+    choice = ImportChoice(swap=body.swap, part_jumps=body.part, lines=chosen)
     try:
         return saved(
             request,

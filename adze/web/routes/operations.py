@@ -12,24 +12,24 @@ from adze.services import plans
 from adze.services.operations.registry import read_operation
 from adze.services.plans import NothingThere
 from adze.web.access import Db, EditPlan
-from adze.web.workbench import Base, Faults, fault, saved
+from adze.web.workbench import EditionBody, Faults, fault, saved
 
 router = APIRouter()
 
 
-class Operate(Base):
+class Operate(EditionBody):
     """One operation."""
 
     operation: dict[str, Any]
 
 
-class Settle(Base):
+class Settle(EditionBody):
     """One's own version, set aside by a clash."""
 
     mine: int
 
 
-class Save(Base):
+class Save(EditionBody):
     """A whole changed plan, as programs write it."""
 
     document: dict[str, Any]
@@ -66,18 +66,18 @@ def operate(request: Request, transaction: Db, opened: EditPlan, body: Operate) 
 
 
 @router.post("/api/plans/{plan_id}/undo", name="undo")
-def undo(request: Request, transaction: Db, opened: EditPlan, body: Base) -> Response:
+def undo(request: Request, transaction: Db, opened: EditPlan, body: EditionBody) -> Response:
     """One change back."""
     return _stepped(request, transaction, opened, body, back=True)
 
 
 @router.post("/api/plans/{plan_id}/redo", name="redo")
-def redo(request: Request, transaction: Db, opened: EditPlan, body: Base) -> Response:
+def redo(request: Request, transaction: Db, opened: EditPlan, body: EditionBody) -> Response:
     """One change forward again."""
     return _stepped(request, transaction, opened, body, back=False)
 
 
-def _stepped(request: Request, transaction: Db, opened: EditPlan, body: Base, *, back: bool) -> Response:
+def _stepped(request: Request, transaction: Db, opened: EditPlan, body: EditionBody, *, back: bool) -> Response:
     try:
         return saved(
             request, transaction, body, lambda: (plans.step(transaction, opened, base=body.base, back=back), "")

@@ -21,25 +21,25 @@ from adze.services.views import pieces
 from adze.services.views.papers import pole_paper_view
 from adze.web.access import Db, EditPlan, ReadPlan
 from adze.web.pages import page, render
-from adze.web.workbench import Body, fault
+from adze.web.workbench import JsonBody, fault
 
 router = APIRouter()
 
 
-class Trial(Body):
+class Trial(JsonBody):
     """Strands as they are being dragged."""
 
     strands: Annotated[tuple[PlannedStrand, ...], Field(min_length=1, max_length=12)]
     fence: str = ""
 
 
-class Search(Body):
+class Search(JsonBody):
     """What is fixed while Adze looks for the rest."""
 
     wishes: Wishes = Wishes()
 
 
-class StrayVolts(Body):
+class StrayVolts(JsonBody):
     """Volts read where animals drink."""
 
     landmark: Annotated[str, Field(max_length=40)]

@@ -14,13 +14,13 @@ from adze.services.readings import ReadingError, log_reading
 from adze.services.views.field_pages import TypedReading, earth_test_view, reading_view, with_peg
 from adze.web.access import Db, EditPlanByForm, ReadPlan
 from adze.web.pages import page, render
-from adze.web.workbench import Body, fault
+from adze.web.workbench import JsonBody, fault
 
 router = APIRouter()
 Text = Annotated[str, Form(max_length=400)]
 
 
-class ReadingForm(Body):
+class ReadingForm(JsonBody):
     """The form of a reading, with the CSRF token that came along."""
 
     run: Annotated[str, Form(max_length=400)] = ""
@@ -38,7 +38,7 @@ class ReadingForm(Body):
         return TypedReading(**self.model_dump(exclude={"csrf"}))
 
 
-class EarthTestForm(Body):
+class EarthTestForm(JsonBody):
     """The form of an earth test, with the CSRF token that came along."""
 
     run: Text = ""

@@ -7,7 +7,7 @@ import pytest
 from pydantic import ValidationError
 
 from adze.core.advice.designs import Build, Choice, chosen
-from adze.core.advice.search import Progress, Wishes, search
+from adze.core.advice.search import SearchProgress, Wishes, search
 from adze.core.basics.status import Status
 from adze.core.build.construction import fence_of
 from adze.core.build.parts import bill
@@ -150,7 +150,7 @@ def test_damper_ground_within_reach_is_tried_for_the_rods() -> None:
 
 
 def test_a_search_that_is_stopped_keeps_the_best_so_far() -> None:
-    some: list[Progress] = list(islice(search(farm(), Wishes()), 40))
+    some: list[SearchProgress] = list(islice(search(farm(), Wishes()), 40))
     assert some[-1].done == 40
     assert some[-1].front
     cheapest = [min((d.cost for d in step.front if d.holds), default=math.inf) for step in some]

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from adze.core.animals.strand_rules import Duty, design, limits_of
 from adze.core.basics.status import Status
 from adze.core.plan.herds import Herd
-from adze.core.plan.stock import Progress, animals_of, animals_of_herd, body_of, fleece_cm, progress
+from adze.core.plan.stock import TrainingProgress, animals_of, animals_of_herd, body_of, fleece_cm, progress
 from adze.core.tables.animals import animal_kinds
 from adze.core.verdict.findings import Finding
 from adze.core.verdict.judge_stock import judge_stock
@@ -79,14 +79,14 @@ def test_a_bold_group_pushes_though_it_knows_the_fence() -> None:
 def test_days_and_touches_make_a_trained_group() -> None:
     came, later = "2026-04-01", date(2026, 4, 8)
 
-    def state(**log: object) -> Progress:
+    def state(**log: object) -> TrainingProgress:
         return progress(herd(count=10, training={"came": came} | log), later)
 
-    assert progress(herd(), later) is Progress.UNKNOWN
-    assert state(touches=19) is Progress.LEARNING
-    assert state(touches=20) is Progress.READY
-    assert state(touches=20, released="2026-04-03") is Progress.EARLY
-    assert state(touches=20, released="2026-04-08") is Progress.DONE
+    assert progress(herd(), later) is TrainingProgress.UNKNOWN
+    assert state(touches=19) is TrainingProgress.LEARNING
+    assert state(touches=20) is TrainingProgress.READY
+    assert state(touches=20, released="2026-04-03") is TrainingProgress.EARLY
+    assert state(touches=20, released="2026-04-08") is TrainingProgress.DONE
 
 
 def test_training_relaxes_what_is_wanted_and_no_sooner() -> None:
@@ -129,8 +129,8 @@ def test_the_day_from_which_fleece_insulates_is_said() -> None:
 def test_a_release_counts_from_its_day_and_days_are_never_below_none() -> None:
     log = {"came": "2026-04-01", "touches": 40, "released": "2026-04-09"}
     pigs = herd("sow", count=20, training=log)
-    assert progress(pigs, date(2026, 4, 8)) is Progress.READY
-    assert progress(pigs, date(2026, 4, 9)) is Progress.DONE
+    assert progress(pigs, date(2026, 4, 8)) is TrainingProgress.READY
+    assert progress(pigs, date(2026, 4, 9)) is TrainingProgress.DONE
     before = findings(on_date="2026-03-20", stock=[{"id": "a", "kind": "sow", "count": 20, "training": log}])
     assert "0 of 5 days" in before["Sow: in the pen"].reason
     (early,) = animals_of(simple_plan(on_date="2026-04-08", stock=[{"id": "a", "kind": "sow", "training": log}]))
