@@ -69,23 +69,21 @@ def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: En
         expected = expected_at(plan, entry.season, Place(run.id, entry.at_m))
     except (Incomplete, KeyError):
         expected = None
+    reading = readings.NewReading(
+        run=run.id,
+        at_m=entry.at_m,
+        strand=entry.strand,
+        kv=kv,
+        amps=amps,
+        outward=entry.outward if amps is not None else None,
+        season=entry.season.value,
+        note=entry.note.strip(),
+        forecast_low_kv=expected.low if expected else None,
+        forecast_kv=expected.likely if expected else None,
+        forecast_high_kv=expected.high if expected else None,
+    )
     with transaction() as connection:
-        return readings.add_reading(
-            connection,
-            plan_id=plan_id,
-            run=run.id,
-            at_m=entry.at_m,
-            strand=entry.strand,
-            kv=kv,
-            amps=amps,
-            outward=entry.outward if amps is not None else None,
-            season=entry.season.value,
-            note=entry.note.strip(),
-            forecast_low_kv=expected.low if expected else None,
-            forecast_kv=expected.likely if expected else None,
-            forecast_high_kv=expected.high if expected else None,
-            read_by=read_by,
-        )
+        return readings.add_reading(connection, reading, plan_id=plan_id, read_by=read_by)
 
 
 @dataclass(frozen=True)

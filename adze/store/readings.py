@@ -1,6 +1,6 @@
 """Readings taken at places of a plan."""
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import datetime
 
 from adze.store.connection import Connection, fetch_all, fetch_one
@@ -11,10 +11,9 @@ _QUERIES = load_queries("readings")
 
 
 @dataclass(frozen=True, kw_only=True)
-class Reading:
+class NewReading:
     """What a tester showed at a place, beside what was forecast then (kV)."""
 
-    id: int
     run: str
     at_m: float
     strand: int
@@ -26,45 +25,20 @@ class Reading:
     forecast_low_kv: float | None
     forecast_kv: float | None
     forecast_high_kv: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Reading(NewReading):
+    """A reading as it is kept."""
+
+    id: int
     read_at: datetime
 
 
-def add_reading(
-    connection: Connection,
-    *,
-    plan_id: int,
-    run: str,
-    at_m: float,
-    strand: int,
-    kv: float,
-    amps: float | None,
-    outward: bool | None,
-    season: str,
-    note: str,
-    forecast_low_kv: float | None,
-    forecast_kv: float | None,
-    forecast_high_kv: float | None,
-    read_by: int,
-) -> Reading:
-    """Keep a reading. Raises Refused."""
-    made = fetch_one(
-        connection,
-        _QUERIES["add_reading"],
-        Reading,
-        plan_id=plan_id,
-        run=run,
-        at_m=at_m,
-        strand=strand,
-        kv=kv,
-        amps=amps,
-        outward=outward,
-        season=season,
-        note=note,
-        forecast_low_kv=forecast_low_kv,
-        forecast_kv=forecast_kv,
-        forecast_high_kv=forecast_high_kv,
-        read_by=read_by,
-    )
+def add_reading(connection: Connection, reading: NewReading, *, plan_id: int, read_by: int) -> Reading:
+    """Keep a reading. Raises RefusedByStore."""
+    values = asdict(reading)
+    made = fetch_one(connection, _QUERIES["add_reading"], Reading, plan_id=plan_id, read_by=read_by, **values)
     if made is None:
         raise Missing("The reading was not kept.")
     return made

@@ -5,6 +5,7 @@ import dataclasses
 import importlib
 import re
 from pathlib import Path
+from typing import Any
 
 import psycopg
 import pytest
@@ -126,27 +127,25 @@ def test_revisions_count_up_and_those_set_aside_are_not_redone(connection: Conne
 @pytest.mark.parametrize(
     ("changes", "says"), [({"kv": 99}, "between 0 and 20"), ({"amps": -1}, "Amps"), ({"season": "hot"}, "Season")]
 )
-def test_readings_have_their_limits(connection: Connection, changes: dict[str, object], says: str) -> None:
+def test_readings_have_their_limits(connection: Connection, changes: dict[str, Any], says: str) -> None:
     ann = make_account(connection)
     farm = farms.add_farm(connection, account_id=ann, name="Reach")
     plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=DOCUMENT, made_by=ann)
-    row: dict[str, object] = {
-        "plan_id": plan,
-        "run": "a",
-        "at_m": 3.0,
-        "strand": 1,
-        "kv": 5.0,
-        "amps": None,
-        "outward": None,
-        "season": "dry",
-        "note": "",
-        "forecast_low_kv": None,
-        "forecast_kv": None,
-        "forecast_high_kv": None,
-        "read_by": ann,
-    }
+    reading = readings.NewReading(
+        run="a",
+        at_m=3.0,
+        strand=1,
+        kv=5.0,
+        amps=None,
+        outward=None,
+        season="dry",
+        note="",
+        forecast_low_kv=None,
+        forecast_kv=None,
+        forecast_high_kv=None,
+    )
     with pytest.raises(RefusedByStore, match=says):
-        readings.add_reading(connection, **(row | changes))  # type: ignore[arg-type]
+        readings.add_reading(connection, dataclasses.replace(reading, **changes), plan_id=plan, read_by=ann)
 
 
 def test_a_document_that_is_no_plan_is_refused(connection: Connection) -> None:
