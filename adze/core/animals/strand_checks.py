@@ -238,7 +238,7 @@ class StrandMend:
     advice: str = ""
 
     def words(self) -> str:
-        """The change as a deed."""
+        """The change in words."""
         if self.kind == "live":
             return f"Make strand {(self.strand or 0) + 1} live"
         if self.kind == "move":
