@@ -13,7 +13,7 @@ from scipy.optimize import brentq
 from adze.core.basics.status import Status
 from adze.core.build.rods import array, layers_of, lead_ohm
 from adze.core.forecast.circuit import ENERGIZER, RODS
-from adze.core.forecast.earth_test import TEST_SCHOOLS, judged, peg_at, short_ohm
+from adze.core.forecast.earth_test import DEEP_KV, TEST_SCHOOLS, judged, peg_at, short_ohm
 from adze.core.forecast.volts import Solved, equivalent_at, solved
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import pulse_of, unit_of
@@ -24,7 +24,6 @@ from adze.core.plan.stages import Incomplete, Stage
 from adze.core.pulse.network import Terminal
 from adze.core.pulse.source_update import SourceUpdate
 
-DEEP_KV = 2.0  # a fence left above this was not shorted hard enough
 _READ_SHARE, _READ_KV = 0.05, 0.05  # a tester's error and the eye's
 _OHM_RANGE = (0.05, 20_000.0)
 _SHORT_RANGE = (0.2, 200_000.0)

@@ -29,6 +29,7 @@ from adze.core.pulse.network import Port, Terminal
 from adze.core.soil.earth import RodField
 
 SHORT_AWAY_M = 100.0
+DEEP_KV = 2.0  # a fence left above this was not shorted hard enough for its reading to be a proof
 SHORTED_KV = 1.5  # where a short is deep enough (1 to 2)
 _SHORT_RANGE_OHM = (2.0, 2000.0)
 PEG_M = 10.0
@@ -95,7 +96,7 @@ class EarthTest:
     @property
     def is_deep(self) -> bool:
         """Whether stakes bring the fence down far enough for the reading to be a proof."""
-        return self.stakes_kv <= 2.0
+        return self.stakes_kv <= DEEP_KV
 
 
 def short_place(plan: Plan, away_m: float = SHORT_AWAY_M) -> Place | None:

@@ -32,6 +32,8 @@ CHECK_TITLES = {
     "touch": "Nose meets live",
     "bridge": "Live and earth at once",
 }
+_GRASSED_CM = 10  # a strand lower than this lies in any grass
+_HOOF_CM = 30  # a horse that paws hooks a strand lower than this
 _STOOD_OFF_CHECKS = ("touch", "bridge")
 
 
@@ -151,13 +153,14 @@ def _strand_cautions(plan: Plan) -> tuple[str, ...]:
     fence, kinds = fence_of(plan), {h.kind for h in plan.stock}
     notes = []
     lowest = min((s.cm for s in fence if s.role is Role.LIVE), default=math.inf)
-    if lowest < 10:
-        notes.append("A lowest strand under 10 cm lies in any grass: keep a bare strip below it, or use netting.")
-    if lowest < 30 and kinds & {"horse", "pony", "donkey"}:
-        notes.append("A lowest strand under 30 cm can hook a pawing hoof.")
+    if lowest < _GRASSED_CM:
+        low = f"A lowest strand under {_GRASSED_CM} cm lies in any grass"
+        notes.append(f"{low}: keep a bare strip below it, or use netting.")
+    if lowest < _HOOF_CM and kinds & {"horse", "pony", "donkey"}:
+        notes.append(f"A lowest strand under {_HOOF_CM} cm can hook a pawing hoof.")
     notes += material_cautions(plan)
     if bottom_group_of(plan):
-        low = ", ".join(format_height(fence[i].cm, plan.units) for i in bottom_group_of(plan))
-        notes.append(f"Put the strands at {low} on their own switch: off while grass is high.")
+        group = ", ".join(format_height(fence[i].cm, plan.units) for i in bottom_group_of(plan))
+        notes.append(f"Put the strands at {group} on their own switch: off while grass is high.")
     notes.append("Barbed wire is never made live, and no live strand within reach beyond it.")
     return tuple(notes)
