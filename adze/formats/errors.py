@@ -2,6 +2,8 @@
 
 from pydantic import ValidationError
 
+from adze.core.plan.scalars import KIND_TAG
+
 
 class FormatError(ValueError):
     """Content that cannot be read; the message names the place, what is wrong and the mend."""
@@ -49,7 +51,7 @@ def fault_words(fault: object) -> str:
 def fault_path(fault: object, skip: object = None) -> str:
     """Where a fault lies, as a dotted path without the choice of kind."""
     assert isinstance(fault, dict)
-    return ".".join(str(part) for part in fault["loc"] if part != skip)
+    return ".".join(str(part) for part in fault["loc"] if part != skip and not str(part).startswith(KIND_TAG))
 
 
 def first_fault(error: ValidationError, skip: object = None) -> str:

@@ -21,6 +21,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.ground import Origin, Run
 from adze.core.plan.scalars import MOST_POINTS, SPOT_M, Position
 from adze.formats.errors import FormatError, first_fault
+from adze.formats.plan_upgrade import fixture_of_its_kind, upgraded
 from adze.formats.projection import LonLat, to_metres
 
 TOO_FAR_M = 100_000.0
@@ -310,7 +311,7 @@ def _written(brought: ImportedFeatures, name: str) -> Plan:
     """The plan whose words a file carries, without its ground; a bare one otherwise."""
     row = {k: v for k, v in (brought.plan or {}).items() if k != "part"}
     try:
-        return Plan.model_validate({"name": plain_name(name, "Imported")} | row)
+        return Plan.model_validate(upgraded({"name": plain_name(name, "Imported")} | row))
     except ValidationError:
         return Plan(name=plain_name(name, "Imported"))
 
@@ -380,7 +381,9 @@ class _Adding:
         if not isinstance(said, (int, float)) or math.dist(point_at(run, float(said)), at) > 0.05:
             said = round(float(line_of(run).project(Point(at))), 2)
         rows = self._rows("fixtures")
-        rows.append(words | {"id": self._id(rows, words.get("id"), "fixture"), "run": run_id, "at_m": said})
+        rows.append(
+            fixture_of_its_kind(words) | {"id": self._id(rows, words.get("id"), "fixture"), "run": run_id, "at_m": said}
+        )
         return True
 
 

@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from adze.core.plan.document import PLAN_VERSION, Plan
 from adze.formats.errors import FormatError, fault_path, fault_words
+from adze.formats.plan_upgrade import upgraded
 
 
 class PlanFault(FormatError):
@@ -19,7 +20,7 @@ class PlanFault(FormatError):
 
 
 def read_plan_document(document: Any) -> Plan:
-    """A plan from its JSON content. Raises PlanFault, FormatError for a later version."""
+    """A plan from its JSON content of this or an earlier version. Raises PlanFault, FormatError for a later version."""
     if not isinstance(document, Mapping) or document.get("format") != "adze-plan":
         raise FormatError('plan file: "format" must be "adze-plan"; this is something else')
     version = document.get("version")
@@ -28,7 +29,7 @@ def read_plan_document(document: Any) -> Plan:
             f"plan file: made by a later Adze (version {version}, this one reads {PLAN_VERSION}); update Adze first"
         )
     try:
-        return Plan.model_validate(document)
+        return Plan.model_validate(upgraded(document))
     except ValidationError as error:
         raise PlanFault(tuple((fault_path(f), fault_words(f)) for f in error.errors()[:20])) from error
 

@@ -21,6 +21,7 @@ from adze.core.ground.routes import Route, heights_along, marks_along, routes
 from adze.core.ground.soil_areas import soil_of
 from adze.core.plan.constructions import every_fence, fence_at
 from adze.core.plan.document import Plan
+from adze.core.plan.ground import stands_open
 from adze.core.plan.season import Guess, Season, Weather
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import wanted_of
@@ -223,7 +224,7 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
             for t in touches(view, probe.equivalent, weather, soil_of(plan, place))
         ],
         "fixed": [
-            f"{f.name} ({f.kind}{', open' if f.is_open else ''})"
+            f"{f.name} ({f.kind}{', open' if stands_open(f) else ''})"
             for f in plan.fixtures
             if f.run == place.run and abs(f.at_m - place.at_m) <= max(view.post_spacing_m / 2, 2)
         ],

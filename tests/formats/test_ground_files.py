@@ -70,7 +70,8 @@ def full() -> Plan:
         {"id": "ring", "name": "Ring", "points": [[0, 50], [90, 50], [90, 120], [0, 50]], "grass": "heavy"},
     ]
     fixtures = [
-        {"id": f"f{i}", "kind": k, "run": "stem", "at_m": 20.5 * (i + 1), "name": f"{k} {i}", "style": "rope"}
+        {"id": f"f{i}", "kind": k, "run": "stem", "at_m": 20.5 * (i + 1), "name": f"{k} {i}"}
+        | ({"style": "rope"} if k == "gate" else {})
         for i, k in enumerate(("gate", "switch", "crossing", "join", "strain", "rods", "diverter", "test", "sign"))
     ]
     marks = [
@@ -423,3 +424,11 @@ def test_adzes_own_words_survive_the_other_program(tmp_path: Path) -> None:
     assert [r.id for r in plan.runs] == ["stem", "ring"]
     assert [(f.id, f.kind, f.run) for f in plan.fixtures] == [(f.id, f.kind, f.run) for f in full().fixtures]
     assert [m.kind for m in plan.landmarks] == [m.kind for m in full().landmarks]
+
+
+def test_a_ground_file_of_version_1_keeps_its_words() -> None:
+    """It was written by the program of version 1 from the plan beside it."""
+    folder = Path(__file__).parent / "data"
+    plan, _ = taken((folder / "ground_version_1.geojson").read_bytes())
+    was = read_plan((folder / "plan_version_1.json").read_text(encoding="utf-8"))
+    assert (plan.name, plan.energizer, plan.rods, plan.fixtures) == (was.name, was.energizer, was.rods, was.fixtures)

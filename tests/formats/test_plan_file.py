@@ -3,11 +3,13 @@
 import csv
 import io
 import json
+from pathlib import Path
 
 import pytest
 
 from adze.core.build.parts import bill
-from adze.core.plan.document import Plan
+from adze.core.plan.document import PLAN_VERSION, Plan
+from adze.core.tables.ground import fixture_kinds
 from adze.formats.errors import FormatError
 from adze.formats.parts_csv import parts_csv
 from adze.formats.plan_file import PlanFault, dump_plan, read_plan
@@ -33,6 +35,37 @@ def test_a_plan_file_that_cannot_be_read_says_why(text: str, says: str) -> None:
     with pytest.raises(FormatError) as caught:
         read_plan(text)
     assert says in str(caught.value)
+
+
+def test_a_file_of_version_1_is_brought_to_the_present_one() -> None:
+    """It was written by the program of version 1, with a fixture of every kind."""
+    old = json.loads((Path(__file__).parent / "data" / "plan_version_1.json").read_text(encoding="utf-8"))
+    plan = read_plan(json.dumps(old))
+    assert plan.version == PLAN_VERSION > old["version"]
+    assert {f.kind for f in plan.fixtures} == set(fixture_kinds())
+    now = dump_plan(plan)
+    for before, after in zip(old["fixtures"], now["fixtures"], strict=True):
+        assert {key: before[key] for key in after} == after
+    assert {k: v for k, v in now.items() if k not in ("version", "fixtures")} == {
+        k: v for k, v in old.items() if k not in ("version", "fixtures")
+    }
+    assert read_plan(json.dumps(now)) == plan
+
+
+@pytest.mark.parametrize("version", [1, 2])
+def test_a_fixture_that_is_none_is_said_by_its_path(version: int) -> None:
+    row = {"id": "k", "kind": "switch", "run": "r", "at_m": -3, "name": "K", "colour": "red"}
+    with pytest.raises(PlanFault) as caught:
+        read_plan(json.dumps({"format": "adze-plan", "version": version, "name": "x", "fixtures": [row, 7]}))
+    assert {path for path, _ in caught.value.faults} >= {"fixtures.0.at_m", "fixtures.0.colour", "fixtures.1"}
+
+
+def test_a_fixture_holds_the_values_of_its_own_kind_only() -> None:
+    row = {"id": "k", "kind": "switch", "run": "line1", "at_m": 3, "name": "K", "width_m": 4}
+    with pytest.raises(PlanFault, match=r"fixtures.0.width_m: is not known here"):
+        read_plan(json.dumps(dump_plan(simple_plan()) | {"fixtures": [row]}))
+    with pytest.raises(PlanFault, match=r"fixtures.0.kind: there is no fixture 'tea'"):
+        read_plan(json.dumps(dump_plan(simple_plan()) | {"fixtures": [row | {"kind": "tea"}]}))
 
 
 def test_every_fault_comes_with_its_path() -> None:

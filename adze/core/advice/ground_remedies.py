@@ -7,7 +7,7 @@ from adze.core.ground.edit import fresh_id, run_by_id
 from adze.core.ground.lines import length_m
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture
+from adze.core.plan.ground import Fixture, Gate
 from adze.core.verdict.actions import Action, ActionKind
 from adze.core.verdict.siting import sign_places
 
@@ -83,7 +83,13 @@ def _changed(plan: Plan, fixture_id: str, change: Callable[[Fixture], dict[str, 
 
 
 def _dead_gate(plan: Plan, rest: list[str]) -> dict[str, object]:
-    return _changed(plan, rest[0], lambda f: {"feeds": f.opens_at, "under_cable": True})
+    return _changed(plan, rest[0], _dead_when_open)
+
+
+def _dead_when_open(fixture: Fixture) -> dict[str, object]:
+    if not isinstance(fixture, Gate):
+        raise ValueError(f"{fixture.name} is no gate")
+    return {"feeds": fixture.opens_at, "under_cable": True}
 
 
 def _drive_over(plan: Plan, rest: list[str]) -> dict[str, object]:

@@ -24,7 +24,7 @@ from adze.core.plan.catalogue import unit_of
 from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import Built, standing_fences, views_by_run
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture, Run
+from adze.core.plan.ground import Fixture, Gate, RoadCrossing, RodSite, Run
 from adze.core.tables.construction import nettings, post_kinds
 from adze.core.tables.ground import rod_metals
 from adze.core.tables.prices import prices
@@ -125,7 +125,7 @@ class Count:
 
 
 def _opens(fixture: Fixture) -> bool:
-    return fixture.kind == "gate" and fixture.style != "drive_over"
+    return isinstance(fixture, Gate) and fixture.opens
 
 
 def strain_lengths_m(fixtures: list[Fixture], run: Run) -> tuple[float, ...]:
@@ -311,7 +311,7 @@ def _crossings(plan: Plan) -> list[_Need]:
     # Under a road both the live and the earth strand cross.
     cable = gates + sum(metres * (2 if earth else 1) for metres, earth in roads)
     ducts = gates + sum(metres for metres, _ in roads)
-    overs = sum(f.kind == "crossing" and f.over for f in plan.fixtures)
+    overs = sum(isinstance(f, RoadCrossing) and f.over for f in plan.fixtures)
     switches = sum(f.kind == "switch" for f in plan.fixtures) + 1
     groups = sum(bool(bottom_group_of(built.view)) for built in standing_fences(plan))
     return [
@@ -346,7 +346,7 @@ def _kind_count(plan: Plan, kind: str) -> int:
 
 def _earth(plan: Plan) -> list[_Need]:
     rods = plan.rods
-    sites = [f.rods for f in plan.fixtures if f.kind == "rods"]
+    sites = [f.rods for f in plan.fixtures if isinstance(f, RodSite)]
     far = sum(sites)
     at = places_of(rods)
     between = sum(math.dist(a, b) for a, b in pairwise(at)) + sum((n - 1) * rods.spacing_m + 2 for n in sites)

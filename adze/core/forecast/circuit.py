@@ -13,6 +13,7 @@ from adze.core.ground.wiring import Piece, Wiring, cable_m, wiring
 from adze.core.plan.catalogue import pulse_of, unit_of
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
+from adze.core.plan.ground import RodSite
 from adze.core.plan.season import Weather, grass_of, group_leak_s_per_m, growth_scale, soil_ohm_m
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.pulse.network import (
@@ -181,7 +182,7 @@ def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset
         if cable:
             ohm, farad = 1 / (_LEAD_LEAK_S_PER_M * cable), _LEAD_F_PER_M * cable
             yield Shunt(f"cable:{fixture.id}", node, Terminal.LIVE, Terminal.SOIL, ohm, farad)
-        if fixture.kind == "rods" and node in earthed:
+        if isinstance(fixture, RodSite) and node in earthed:
             ohm = site_ohm(plan, weather, Place(fixture.run, fixture.at_m), fixture.rods)
             yield Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, ohm)
 

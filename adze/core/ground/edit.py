@@ -18,7 +18,7 @@ from adze.core.ground.relief import height_at
 from adze.core.ground.survey import JOIN_M
 from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture, Growth, Run
+from adze.core.plan.ground import Fixture, Gate, Growth, Run
 from adze.core.plan.scalars import LEAST_GROWTH_M, SPOT_M, Part, Position
 
 _OTHER_SIDE = {"start": "end", "end": "start", "both": "both"}
@@ -60,8 +60,10 @@ def add_runs(plan: Plan, lines: Iterable[tuple[str, Iterable[Position]]], use: s
 
 def _turned(fixture: Fixture, size_m: float) -> Fixture:
     """A fixture on its run walked from the other end."""
-    at_m = round(max(0.0, size_m - fixture.at_m), 3)
-    return replaced(fixture, at_m=at_m, feeds=_OTHER_SIDE[fixture.feeds], opens_at=_OTHER_SIDE[fixture.opens_at])
+    turned = replaced(fixture, at_m=round(max(0.0, size_m - fixture.at_m), 3))
+    if not isinstance(turned, Gate):
+        return turned
+    return replaced(turned, feeds=_OTHER_SIDE[turned.feeds], opens_at=_OTHER_SIDE[turned.opens_at])
 
 
 def reverse(plan: Plan, run_id: str) -> Plan:
@@ -70,14 +72,7 @@ def reverse(plan: Plan, run_id: str) -> Plan:
     size = length_m(run)
     profile = tuple((max(0.0, size - at), height) for at, height in reversed(run.profile))
     turned = replaced(run, points=run.points[::-1], profile=profile)
-    fixtures = tuple(
-        replaced(
-            f, at_m=round(max(0.0, size - f.at_m), 3), feeds=_OTHER_SIDE[f.feeds], opens_at=_OTHER_SIDE[f.opens_at]
-        )
-        if f.run == run_id
-        else f
-        for f in plan.fixtures
-    )
+    fixtures = tuple(_turned(f, size) if f.run == run_id else f for f in plan.fixtures)
     runs = tuple(turned if r.id == run_id else r for r in plan.runs)
     follows = _following(plan, lambda p: Place(p.run, size - p.at_m) if p.run == run_id else p)
     return changed(plan, {"runs": runs, "fixtures": fixtures} | follows)

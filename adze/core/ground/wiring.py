@@ -15,9 +15,10 @@ from adze.core.ground.places import Place
 from adze.core.ground.soil_areas import soil_at, soil_borders_m
 from adze.core.ground.survey import survey
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture, Run
+from adze.core.plan.ground import Fixture, Gate, RoadCrossing, RodSite, Run, Switch
 from adze.core.tables.ground import mishap_kinds
 
+_RISERS_M = 3.0  # cable on top of a passage's width: down on one side, up on the other
 MERGE_M = 0.05  # cuts nearer than this are one
 
 
@@ -84,32 +85,30 @@ def carries(fixture: Fixture) -> bool:
     A drive-over gate is never opened. A shut gate carries when its strands hang on both sides or a
     cable runs under it; an open one by the cable alone.
     """
-    if fixture.kind == "switch":
+    if isinstance(fixture, Switch):
         return not fixture.is_open
-    if fixture.kind != "gate" or fixture.style == "drive_over":
+    if not isinstance(fixture, Gate) or not fixture.opens:
         return True
     return fixture.under_cable or (fixture.feeds == "both" and not fixture.is_open)
 
 
 def can_part(fixture: Fixture) -> bool:
     """Whether opening a fixture parts the line: a switch, or a gate that opens with no cable under it."""
-    if fixture.kind == "gate":
-        return fixture.style != "drive_over" and not fixture.under_cable
-    return fixture.kind == "switch"
+    if isinstance(fixture, Gate):
+        return fixture.opens and not fixture.under_cable
+    return isinstance(fixture, Switch)
 
 
 def cable_m(fixture: Fixture) -> float:
     """Cable in the ground at a fixture: its width and 3 m for the risers; 0 without."""
-    if (fixture.kind == "gate" and fixture.under_cable and fixture.style != "drive_over") or (
-        fixture.kind == "crossing" and not fixture.over
-    ):
-        return fixture.width_m + 3.0
-    return 0.0
+    if isinstance(fixture, Gate):
+        return fixture.width_m + _RISERS_M if fixture.under_cable and fixture.opens else 0.0
+    return fixture.width_m + _RISERS_M if isinstance(fixture, RoadCrossing) and not fixture.over else 0.0
 
 
 def _is_node(fixture: Fixture) -> bool:
     """Whether the electrical picture changes at a fixture."""
-    return not carries(fixture) or cable_m(fixture) > 0 or fixture.kind == "rods"
+    return not carries(fixture) or cable_m(fixture) > 0 or isinstance(fixture, RodSite)
 
 
 def wiring(plan: Plan, *, divided: bool = False) -> Wiring | None:

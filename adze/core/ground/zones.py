@@ -15,10 +15,9 @@ from adze.core.basics.cache import kept
 from adze.core.ground.places import Place
 from adze.core.ground.wiring import Piece, Wiring, can_part, carries, wiring
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture
+from adze.core.plan.ground import Fixture, Gate, Switch
 
 WALK_M_PER_MINUTE = 50.0  # 3 km/h: looking at every insulator
-TRACE_MINUTES = 20.0
 
 
 @dataclass(frozen=True)
@@ -280,6 +279,6 @@ def _zones(found: Wiring, fixtures: tuple[Fixture, ...]) -> Zones:
     parting = [f for f in fixtures if can_part(f)]
     return Zones(
         found,
-        tuple(f for f in parting if f.kind == "switch"),
-        tuple(f for f in parting if f.kind == "gate"),
+        tuple(f for f in parting if isinstance(f, Switch)),
+        tuple(f for f in parting if isinstance(f, Gate)),
     )

@@ -26,7 +26,7 @@ from adze.core.plan.scalars import LengthM, Name, Position, known
 from adze.core.tables.energizers import energizers
 from adze.core.tables.ground import grasses, soils
 
-PLAN_VERSION = 1
+PLAN_VERSION = 2
 
 
 class Plan(Construction):
@@ -36,7 +36,7 @@ class Plan(Construction):
     """
 
     format: Literal["adze-plan"] = "adze-plan"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     name: Name
     units: Units = Units.METRIC
     origin: Origin = Origin()

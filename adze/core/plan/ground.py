@@ -1,18 +1,21 @@
 """The plan's ground: runs, what is fixed on them, what lies beside."""
 
 import math
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import (
     AfterValidator,
+    Discriminator,
     Field,
     FiniteFloat,
+    Tag,
     WithJsonSchema,
     field_validator,
     model_validator,
 )
 
 from adze.core.plan.scalars import (
+    KIND_TAG,
     LEAST_GROWTH_M,
     MOST_POINTS,
     SPOT_M,
@@ -76,6 +79,7 @@ class Run(Part):
         return self
 
 
+PassageM = Annotated[LengthM, Field(ge=0.5, le=60)]
 FixtureKey = Annotated[
     str,
     AfterValidator(lambda key: known(key, fixture_kinds(), "fixture")),
@@ -83,29 +87,90 @@ FixtureKey = Annotated[
 ]
 
 
-class Fixture(Part):
-    """What is fixed on a run at a distance from its start; kinds: core/tables/data/fixtures.csv.
-
-    A gate's strands are `feeds`: "both" carry the pulse on, "start" or "end" hang on that side only;
-    `opens_at` is the side that is unhooked. A crossing goes under or over a road in cable. A rod
-    site joins `rods` rods to the earth strand. A diverter's `earth`: the rods' farthest or middle, its own.
-    """
+class OnRun(Part):
+    """What is fixed on a run at a distance from its start. The kinds of all: core/tables/data/fixtures.csv."""
 
     id: Id
-    kind: FixtureKey
     run: Id
     at_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
     name: Name
+    note: Text = ""
+
+
+class Gate(OnRun):
+    """A way through. `feeds`: its strands carry the pulse on from "both", or hang on the "start" or "end" side only.
+
+    `opens_at` is the side that is unhooked.
+    """
+
+    kind: Literal["gate"]
     is_open: bool = False
-    width_m: Annotated[LengthM, Field(ge=0.5, le=60)] = 4.0
+    width_m: PassageM = 4.0
     under_cable: bool = True
     style: Literal["handle", "rope", "removable_post", "spring", "drive_over"] = "handle"
     feeds: Literal["both", "start", "end"] = "both"
     opens_at: Literal["start", "end"] = "end"
+
+    @property
+    def opens(self) -> bool:
+        """Whether it is opened at all: a drive-over is not."""
+        return self.style != "drive_over"
+
+
+class Switch(OnRun):
+    """A cut-out switch in the strands."""
+
+    kind: Literal["switch"]
+    is_open: bool = False
+
+
+class RoadCrossing(OnRun):
+    """The fence passes a road in cable: in a duct under it, or over it on tall posts."""
+
+    kind: Literal["crossing"]
+    width_m: PassageM = 4.0
     over: bool = False
+
+
+class RodSite(OnRun):
+    """Rods that are joined to the earth strand."""
+
+    kind: Literal["rods"]
     rods: Annotated[int, Field(ge=1, le=20)] = 2
+
+
+class Diverter(OnRun):
+    """A lightning diverter and what its earth side is tied to."""
+
+    kind: Literal["diverter"]
     earth: Literal["farthest", "middle", "own", "supply", "none"] = "farthest"
-    note: Text = ""
+
+
+class PlainFixture(OnRun):
+    """A fixture whose kind has nothing of its own to say: strand link, strain end, test point, sign."""
+
+    kind: FixtureKey
+
+
+def _fixture_tag(row: Any) -> str:
+    kind = row.get("kind") if isinstance(row, dict) else getattr(row, "kind", None)
+    return KIND_TAG + (kind if kind in ("gate", "switch", "crossing", "rods", "diverter") else "")
+
+
+Fixture = Annotated[
+    Annotated[Gate, Tag(KIND_TAG + "gate")]
+    | Annotated[Switch, Tag(KIND_TAG + "switch")]
+    | Annotated[RoadCrossing, Tag(KIND_TAG + "crossing")]
+    | Annotated[RodSite, Tag(KIND_TAG + "rods")]
+    | Annotated[Diverter, Tag(KIND_TAG + "diverter")]
+    | Annotated[PlainFixture, Tag(KIND_TAG)],
+    Discriminator(_fixture_tag),
+]
+
+
+def stands_open(fixture: Fixture) -> bool:
+    """Whether a gate or a switch is open now; nothing else opens."""
+    return isinstance(fixture, (Gate, Switch)) and fixture.is_open
 
 
 class Growth(Part):

@@ -34,6 +34,9 @@ LEAST_GROWTH_M = 0.5
 SPOT_M = 0.01  # points nearer than this are one
 
 
+KIND_TAG = "kind:"  # opens the tag of a union by kind: left out of the path of a fault
+
+
 class Part(BaseModel):
     """A part of the document: frozen, no unknown keys."""
 

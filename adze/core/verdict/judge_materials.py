@@ -16,10 +16,10 @@ from adze.core.tables.construction import insulators, post_kinds
 from adze.core.verdict.findings import Finding
 
 POST_CLEAR_CM = 3  # a strand at least this far below the post's top
-TAPE_SEEN_MM, TAPE_GOOD_MM = 20.0, 40.0
+TAPE_SEEN_MM, TAPE_GOOD_MM = 20.0, 40.0  # a horse at speed sees the one, and the other from afar
 WITHERS_SHARE = 0.75  # posts for horses at least this share of the withers above ground
 _TIGHT_KN = 0.5  # above it light posts bend over
-_TAPE_GAP_CM = 8.0
+_TAPE_GAP_CM = 8.0  # tapes nearer than this meet in the wind
 
 
 def material_findings(plan: Plan) -> Iterator[Finding]:

@@ -15,6 +15,7 @@ from adze.core.ground.lines import point_at, run_of, shape_of
 from adze.core.ground.places import Place
 from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
+from adze.core.plan.ground import Diverter
 from adze.core.plan.stages import Stage
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.energizers import EnergizerModel
@@ -23,7 +24,7 @@ from adze.core.verdict.findings import Finding
 WEEK = 7.0  # a battery is looked at and changed once a week
 SUNLESS_DAYS = 5.0  # a solar unit's battery bridges so many days without sun
 MAINS_NEAR_M = 10.0  # farther from a roof, mains parts stand outdoors or hang on a long lead
-DIVERTER_NEAR_M = 30.0
+DIVERTER_NEAR_M = 30.0  # a strike between it and the feed passes it by
 _MONTHS = (*calendar.month_name,)
 
 
@@ -164,7 +165,7 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
     if start is None:
         return
     near = Point(point_at(run_of(plan, start.place.run), start.place.at_m))
-    placed = [f for f in plan.fixtures if f.kind == "diverter"]
+    placed = [f for f in plan.fixtures if isinstance(f, Diverter)]
     spots = [Point(point_at(run_of(plan, f.run), f.at_m)).distance(near) for f in placed]
     gap = f"{spark_gap_mm(unit.open_kv):.0f} mm"
     if not placed:

@@ -10,17 +10,18 @@ from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.survey import JOIN_M, crossings, joins, survey
 from adze.core.ground.wiring import carries
-from adze.core.ground.zones import TRACE_MINUTES, Stretch, Zones, zones
+from adze.core.ground.zones import Stretch, Zones, zones
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture, Run
+from adze.core.plan.ground import Fixture, Gate, RoadCrossing, Run, Switch, stands_open
 from adze.core.plan.stages import Stage
 from adze.core.verdict.actions import Action, ActionKind, meeting_action, place_action
 from adze.core.verdict.findings import Finding
 
-SWITCH_NEAR_M = 15.0
-_SPUR_M = 30.0
-_MUCH = 0.5
-_MUCH_LEAST_M = 500.0
+TRACE_MINUTES = 20.0  # looking at every insulator of what no switch parts
+SWITCH_NEAR_M = 15.0  # from the branch or road that it sets apart
+_SPUR_M = 30.0  # a shorter branch is seen from its start
+_MUCH = 0.5  # of the fence that one break kills
+_MUCH_LEAST_M = 500.0  # a shorter fence is walked at once
 _MOST_SHOWN = 40
 
 
@@ -37,7 +38,7 @@ def judge_layout(plan: Plan) -> Iterator[Finding]:
     yield from _single_break(plan, found)
     runs = {run.id: run for run in plan.runs}
     for fixture in plan.fixtures:
-        if fixture.kind == "gate":
+        if isinstance(fixture, Gate):
             yield from _gate(plan, fixture, runs[fixture.run])
 
 
@@ -74,17 +75,18 @@ def _unfed(plan: Plan, found: Zones) -> Iterator[Finding]:
         place = Place(run_id, stretches[0].from_m)
         by = [f for f in open_now if _beside(f, stretches)]
         if by or not _is_island(plan, run_id):
-            opened = f"{by[0].name} is {'open' if by[0].is_open else 'fed from one side only'}" if by else "open"
+            is_open = bool(by) and stands_open(by[0])
+            opened = f"{by[0].name} is {'open' if is_open else 'fed from one side only'}" if by else "open"
             yield Finding(
                 Stage.GROUND,
                 "Off",
-                Status.HOLDS if by and by[0].is_open else Status.MARGINAL,
+                Status.HOLDS if is_open else Status.MARGINAL,
                 f"{format_length(metres, plan.units)} of {run.name} get no pulse"
                 + (f": {opened}." if by else ": what feeds it is off."),
                 figure=format_length(metres, plan.units),
                 place=place,
                 where=place_words(plan, place),
-                mend="" if by and by[0].is_open else "Run a cable under it, or let its strands hang on both sides.",
+                mend="" if is_open else "Run a cable under it, or let its strands hang on both sides.",
             )
             continue
         near, away = nearest_gap(plan, run)
@@ -117,7 +119,7 @@ def _switches(plan: Plan) -> dict[str, list[float]]:
     """Where the switches of each run are, m."""
     found: dict[str, list[float]] = {}
     for fixture in plan.fixtures:
-        if fixture.kind == "switch":
+        if isinstance(fixture, Switch):
             found.setdefault(fixture.run, []).append(fixture.at_m)
     return found
 
@@ -153,7 +155,7 @@ def _branches(plan: Plan, found: Zones) -> Iterator[Finding]:
 
 def _roads(plan: Plan) -> Iterator[Finding]:
     switches = _switches(plan)
-    for f in (f for f in plan.fixtures if f.kind == "crossing"):
+    for f in (f for f in plan.fixtures if isinstance(f, RoadCrossing)):
         if all(abs(at - f.at_m) > SWITCH_NEAR_M + f.width_m for at in switches.get(f.run, ())):
             place = Place(f.run, f.at_m)
             run = run_of(plan, f.run)
@@ -212,9 +214,9 @@ def _single_break(plan: Plan, found: Zones) -> Iterator[Finding]:
     )
 
 
-def open_gate_is_live(plan: Plan, gate: Fixture) -> bool:
+def open_gate_is_live(plan: Plan, gate: Gate) -> bool:
     """Whether a gate's own strands stay live while it is open."""
-    if gate.style == "drive_over":
+    if not gate.opens:
         return False
     if gate.feeds == "both":
         # They stay hooked on the side that is not opened: live there when the pulse comes that way.
@@ -225,9 +227,9 @@ def open_gate_is_live(plan: Plan, gate: Fixture) -> bool:
     return gate.feeds != gate.opens_at
 
 
-def _gate(plan: Plan, gate: Fixture, run: Run) -> Iterator[Finding]:
+def _gate(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:
     place = Place(gate.run, gate.at_m)
-    if gate.style == "drive_over":
+    if not gate.opens:
         return
     if open_gate_is_live(plan, gate):
         yield Finding(

@@ -18,11 +18,11 @@ from adze.core.plan.ground import Landmark, Run
 from adze.core.plan.stages import Stage
 from adze.core.verdict.findings import Finding
 
-ALONGSIDE_M = 15.0
-_ALONGSIDE_LEAST_M = 30.0
-_ALONGSIDE_DEGREES = 30.0
-_SQUARE_DEGREES = 60.0
-_UNDER_LINE_CM = 200.0
+ALONGSIDE_M = 15.0  # nearer, the line couples into strands that run beside it
+_ALONGSIDE_LEAST_M = 30.0  # a shorter stretch beside it takes up little
+_ALONGSIDE_DEGREES = 30.0  # strands that turn off by more do not run beside it
+_SQUARE_DEGREES = 60.0  # a crossing nearer to the line's own direction lies under it for long
+_UNDER_LINE_CM = 200.0  # a higher strand is lifted into reach of a sagging conductor
 
 
 def _headings(shape: BaseGeometry) -> Iterator[tuple[LineString, float]]:

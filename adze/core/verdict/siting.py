@@ -26,12 +26,12 @@ from adze.core.verdict.actions import Action, ActionKind, place_action
 from adze.core.verdict.findings import Finding
 from adze.core.verdict.overhead import judge_overhead
 
-NEIGHBOUR_M = 0.5
-OTHER_FENCE_M = 2.5
-CLIMB_M = 1.5
-TREE_M = 3.0
-DAIRY_M = 10.0
-_OWN_BUILDING_M = 3.0
+NEIGHBOUR_M = 0.5  # a strip that a mower takes and that nobody reaches over
+OTHER_FENCE_M = 2.5  # nobody touches strands of two energizers at once
+CLIMB_M = 1.5  # a jump from what stands beside the fence
+TREE_M = 3.0  # branches fall on the strands
+DAIRY_M = 10.0  # of the energizer from water that stock drinks
+_OWN_BUILDING_M = 3.0  # the energizer hangs in it
 _WAYS = ("road", "track", "path")
 _CROSSED_WITHIN_M = 12.0
 _CLIMBABLE = ("step", "building", "hutch", "rock", "yard")

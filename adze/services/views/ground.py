@@ -7,6 +7,7 @@ from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m
 from adze.core.ground.zones import zones
 from adze.core.plan.document import Plan
+from adze.core.plan.ground import stands_open
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.ground import fixture_kinds, landmark_kinds
 from adze.formats.ground_files import GROUND_FORMATS
@@ -52,6 +53,7 @@ def _lines(plan: Plan) -> dict[str, Any]:
         "use_words": USE_WORDS,
         "names": {run.id: run.name for run in plan.runs},
         "lead": feed(plan),
+        "open_ids": {f.id for f in plan.fixtures if stands_open(f)},
         "fixture_kinds": fixture_kinds(),
         "landmark_kinds": landmark_kinds(),
     }

@@ -14,7 +14,7 @@ from adze.core.ground.survey import survey
 from adze.core.ground.wiring import cable_m, carries
 from adze.core.ground.zones import zones
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture, Run
+from adze.core.plan.ground import Fixture, Gate, Run, Switch
 from adze.core.tables.ground import fixture_kinds, grasses, landmark_kinds, soils
 from adze.core.verdict.actions import meeting_action
 from adze.core.verdict.layout import open_gate_is_live
@@ -132,9 +132,9 @@ def _fixture(plan: Plan, fixture: Fixture) -> dict[str, Any]:
     return {
         "run": run,
         "carries": carries(fixture),
-        "open_live": fixture.kind == "gate" and open_gate_is_live(plan, fixture),
+        "open_live": isinstance(fixture, Gate) and open_gate_is_live(plan, fixture),
         "cable_m": cable_m(fixture),
-        "kills_m": seen.kills_m(fixture.id) if seen and fixture.kind == "switch" else 0.0,
+        "kills_m": seen.kills_m(fixture.id) if seen and isinstance(fixture, Switch) else 0.0,
         "live_m": seen.live_m if seen else 0.0,
         "point": point_at(run, fixture.at_m),
     }

@@ -19,10 +19,11 @@ def quantity(plan: Plan, part: str) -> float:
     return next((line.quantity for line in bill(plan).lines if line.part == part), 0.0)
 
 
-@pytest.mark.parametrize(("away_m", "signs"), [(19, 4 + 5), (21, 4)])
+@pytest.mark.parametrize(("away_m", "signs"), [(19, 4 + 6), (21, 4)])
 def test_signs_along_a_path_beside_the_fence(away_m: float, signs: int) -> None:
-    path = {"id": "p", "kind": "path", "points": [[0, away_m], [400, away_m]]}
-    assert sign_count(simple_plan(runs=[STEM], landmarks=[path])) == signs
+    path = {"id": "p", "kind": "path", "points": [[0, away_m], [500, away_m]]}
+    stem = STEM | {"points": [[0, 0], [500, 0]]}
+    assert sign_count(simple_plan(runs=[stem], landmarks=[path])) == signs
 
 
 @pytest.mark.parametrize(("length_m", "springs"), [(299, 0), (301, 1)])

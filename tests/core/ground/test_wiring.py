@@ -14,6 +14,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture
 from adze.core.plan.season import Season, Weather
 from adze.core.pulse.network import Terminal
+from adze.core.tables.ground import fixture_kinds
 from adze.core.verdict.layout import open_gate_is_live
 from tests.conftest import simple_plan
 
@@ -24,8 +25,8 @@ def fixture(kind: str, at_m: float = 100.0, run: str = "r0", **more: object) -> 
     return {"id": f"{kind}{at_m:g}{run}", "kind": kind, "run": run, "at_m": at_m, "name": kind} | more
 
 
-def one(**more: object) -> Fixture:
-    return Fixture.model_validate(fixture("gate") | more)
+def one(kind: str = "gate", **more: object) -> Fixture:
+    return simple_plan(fixtures=[fixture(kind, run="line1") | more]).fixtures[0]
 
 
 def farm(*fixtures: dict[str, object], **changes: object) -> Plan:
@@ -50,13 +51,16 @@ def seen(plan: Plan) -> Zones:
         ({"feeds": "end", "under_cable": True}, True, True),
         ({"style": "drive_over", "under_cable": False}, True, True),
         ({"kind": "switch"}, True, False),
-        ({"kind": "crossing"}, True, True),
-        ({"kind": "test"}, True, True),
     ],
 )
 def test_what_passes_a_gate_or_switch(changes: dict[str, object], shut: bool, opened: bool) -> None:
     assert carries(one(**changes)) is shut
     assert carries(one(**changes, is_open=True)) is opened
+
+
+@pytest.mark.parametrize("kind", [key for key in fixture_kinds() if key not in ("gate", "switch")])
+def test_what_cannot_be_opened_carries(kind: str) -> None:
+    assert carries(one(kind))
 
 
 @pytest.mark.parametrize(

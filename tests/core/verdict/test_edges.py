@@ -121,7 +121,7 @@ def test_hours_of_own_work_by_part() -> None:
     [
         ([[0, 9], [29, 9]], [[0, 9], [31, 9]], "Beside an overhead line"),
         ([[0, 14], [400, 14]], [[0, 16], [400, 16]], "-Beside an overhead line"),
-        ([[200, -50], [225, 50]], [[200, -50], [265, 50]], "Crosses an overhead line aslant"),
+        ([[200, -50], [240, 50]], [[200, -50], [265, 50]], "Crosses an overhead line aslant"),
     ],
 )
 def test_overhead_lines(inside: list[list[float]], outside: list[list[float]], title: str) -> None:

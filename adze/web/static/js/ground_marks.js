@@ -28,10 +28,10 @@ function fixture(view, f) {
   const run = view.bench.run(f.run);
   if (!run) return;
   const point = at(pointAt(run.points, f.at_m));
-  view.signs.put(`${f.kind}${f.is_open}${f.id}`, point, () => pinOf(fixtureSign(f.kind, f.is_open)));
+  const isOpen = Boolean(f.is_open);
+  view.signs.put(`${f.kind}${isOpen}${f.id}`, point, () => pinOf(fixtureSign(f.kind, isOpen)));
   if (view.narrow || f.kind === "sign") return;
-  const opens = f.kind === "gate" || f.kind === "switch";
-  view.words.push({ at: point, words: f.name, sub: opens && f.is_open ? "open" : "", rank: f.is_open ? 2 : 3 });
+  view.words.push({ at: point, words: f.name, sub: isOpen ? "open" : "", rank: isOpen ? 2 : 3 });
 }
 
 function mishap(view, w) {
