@@ -5,6 +5,7 @@ changed, not its attribute, so that defaults and tables made of the figure follo
 """
 
 import ast
+import math
 import os
 import sys
 from collections.abc import Iterator, Sequence
@@ -35,7 +36,7 @@ class _Changed(SourceFileLoader):
             raise ValueError(f"{_MODULE} has no figure {_NAME}")
         before = found[0].value
         after = before * float(_FACTOR)
-        found[0].value = round(after) if isinstance(before, int) else after
+        found[0].value = math.ceil(after) if isinstance(before, int) else after
         return compile(tree, self.get_filename(fullname), "exec")
 
 

@@ -13,12 +13,13 @@ from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture
 from adze.core.plan.scalars import Position
-from adze.core.tables.ground import landmark_kinds
+from adze.core.tables.ground import fixture_kinds, landmark_kinds
 
 PAPERS_MM = {"A4": (297.0, 210.0), "A3": (420.0, 297.0), "Letter": (279.4, 215.9), "Tabloid": (431.8, 279.4)}
 SCALES = (100, 200, 250, 500, 1000, 1250, 2000, 2500, 5000, 10_000, 20_000, 25_000, 50_000)
 MOST_SHEETS = 40
 _MARGIN_MM = 10.0
+_SIGN_MM = 3.6
 _FOOT_MM = 24.0
 _OVERLAP_MM = 10.0
 
@@ -272,7 +273,7 @@ class _Drawing:
         for i, kind in enumerate(kinds):
             cx, cy = x + (i % 5) * 28, y + (i // 5) * 6
             yield fixture_sign(kind, cx, cy)
-            yield f'<text x="{cx + 3}" y="{cy + 1}">{kind}</text>'
+            yield f'<text x="{cx + 3}" y="{cy + 1}">{fixture_kinds()[kind].label.lower()}</text>'
         cx, cy = x, y + 12
         ways = (
             ('d="M{x} {y}h8" stroke="#20241f" stroke-width="0.7"', "fence", 28),
@@ -287,17 +288,9 @@ class _Drawing:
 
 
 def fixture_sign(kind: str, x: float, y: float) -> str:
-    """The sign of a fixture's kind at a spot on paper, mm."""
-    look = 'fill="#fff" stroke="#20241f" stroke-width="0.4"'
-    dark = 'fill="#20241f"'
-    shapes = {
-        "gate": f'<path d="M{x - 1.7:.2f} {y:.2f}l1.7-1.7 1.7 1.7-1.7 1.7Z" {look}/>',
-        "switch": f'<rect x="{x - 1.3:.2f}" y="{y - 1.3:.2f}" width="2.6" height="2.6" {look}/>',
-        "crossing": f'<path d="M{x - 1.8:.2f} {y - 1.2:.2f}h3.6M{x - 1.8:.2f} {y + 1.2:.2f}h3.6" {look}/>',
-        "rods": f'<path d="M{x:.2f} {y - 1.6:.2f}v3.2" stroke="#1d6a72" stroke-width="0.8"/>',
-        "test": f'<circle cx="{x:.2f}" cy="{y:.2f}" r="1.4" {look}/><circle cx="{x:.2f}" cy="{y:.2f}" r="0.4" {dark}/>',
-        "diverter": f'<path d="M{x:.2f} {y - 1.7:.2f}l1.5 2.8h-3Z" {look}/>',
-        "sign": f'<rect x="{x - 1.6:.2f}" y="{y - 1.1:.2f}" width="3.2" height="1.6" {look}/>',
-        "strain": f'<path d="M{x - 1.2:.2f} {y - 1.2:.2f}l2.4 2.4m0-2.4l-2.4 2.4" {look}/>',
-    }
-    return shapes.get(kind, f'<circle cx="{x:.2f}" cy="{y:.2f}" r="0.8" {dark}/>')
+    """The sign of a fixture's kind at a spot on paper, mm: as the screen draws it."""
+    row, size = fixture_kinds()[kind], _SIGN_MM / 16
+    ink = "#1d6a72" if row.ink == "return" else "#20241f"
+    paths = ((row.outline, "#fff"), (row.strokes, "none"))
+    body = "".join(f'<path d="{d}" fill="{fill}" stroke="{ink}" stroke-width="1.7"/>' for d, fill in paths if d)
+    return f'<g transform="translate({x - _SIGN_MM / 2:.2f} {y - _SIGN_MM / 2:.2f}) scale({size:g})">{body}</g>'

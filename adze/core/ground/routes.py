@@ -137,11 +137,11 @@ def _fixed(plan: Plan, runs: set[str]) -> _Fixed:
     there = survey(plan)
     for join in there.joins:
         if join.onto.run != join.run:
-            found[join.onto.run].append(("join", f"{names[join.run]} joins", join.onto.at_m))
+            found[join.onto.run].append(("joined", f"{names[join.run]} joins", join.onto.at_m))
     for crossing in there.crossings:
         for here, other in ((crossing.first, crossing.second), (crossing.second, crossing.first)):
             words = f"{names[other.run]} {'joins' if crossing.joined else 'crosses apart'}"
-            found[here.run].append(("join" if crossing.joined else "apart", words, here.at_m))
+            found[here.run].append(("joined" if crossing.joined else "apart", words, here.at_m))
     return found
 
 

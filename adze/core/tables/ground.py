@@ -48,10 +48,14 @@ class Grass:
 
 @dataclass(frozen=True)
 class FixtureKind:
-    """A kind of thing that is fixed on a line."""
+    """A kind of thing that is fixed on a line, and the paths of its sign in a square of 16 by 16."""
 
     key: str
     label: str
+    outline: str
+    strokes: str
+    open_strokes: str
+    ink: str
 
 
 @dataclass(frozen=True)

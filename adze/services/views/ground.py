@@ -1,5 +1,6 @@
 """What Ground shows: lines, zones and feed, blocks and moves."""
 
+from dataclasses import asdict
 from typing import Any
 
 from adze.core.ground.blocks import blocks, strips
@@ -83,17 +84,12 @@ def _blocks(plan: Plan) -> dict[str, Any]:
     }
 
 
-def shared_kinds() -> dict[str, Any]:
-    """Kinds of fixtures and landmarks as the scripts of the ground want them."""
+def signs_and_looks() -> dict[str, Any]:
+    """Kinds of fixtures and landmarks as they are drawn: labels, the fixtures' signs, the look of lines and areas."""
     return {
-        "fixture_kinds": {key: kind.label for key, kind in fixture_kinds().items()},
-        "landmark_kinds": drawn_landmarks(),
-    }
-
-
-def drawn_landmarks() -> dict[str, dict[str, Any]]:
-    """Kinds of landmarks as they are drawn: their label, group and shape, and the look of lines and areas."""
-    return {
-        key: {"label": kind.label, "group": kind.group, "shape": kind.shape, "look": kind.look_parts}
-        for key, kind in landmark_kinds().items()
+        "fixture_kinds": {key: asdict(kind) for key, kind in fixture_kinds().items()},
+        "landmark_kinds": {
+            key: {"label": kind.label, "group": kind.group, "shape": kind.shape, "look": kind.look_parts}
+            for key, kind in landmark_kinds().items()
+        },
     }

@@ -15,6 +15,7 @@ from adze.services.plans import Conflict
 from adze.services.pulse_view import wave_at
 from adze.services.views.base import Asked, Pane
 from adze.services.views.comparison import comparison_view
+from adze.services.views.ground import signs_and_looks
 from adze.services.views.papers import parts_file
 from adze.store.plans import list_revisions
 from adze.web.access import Db, EditPlanByForm, ReadPlan
@@ -98,7 +99,7 @@ def stage_page(request: Request, transaction: Db, opened: ReadPlan, stage: Stage
         "stored": opened.stored,
         "state": state(request, Asked(opened, transaction), stage) if judged else bare_state(opened),
         "stages": tuple(STAGE_PAGES),
-        "shared": own.shared(),
+        "shared": signs_and_looks() | own.shared(),
         "verdicts": judged.verdicts if judged else {},
     }
     return page(request, "plan/workbench.html", context)

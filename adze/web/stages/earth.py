@@ -2,7 +2,6 @@
 
 from adze.core.plan.stages import Stage
 from adze.services.views.earth import earth_stage_view
-from adze.services.views.ground import drawn_landmarks
 from adze.web.stages.page import StagePage
 
 PAGE = StagePage(
@@ -10,5 +9,4 @@ PAGE = StagePage(
     earth_stage_view,
     "plan/layouts/drawn_ground.html",
     ("panel", "ground", "rods", "strip", "card", "keys"),
-    lambda: {"landmark_kinds": drawn_landmarks()},
 )

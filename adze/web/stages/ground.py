@@ -1,7 +1,7 @@
 """Ground: the fence as it lies."""
 
 from adze.core.plan.stages import Stage
-from adze.services.views.ground import ground_view, shared_kinds
+from adze.services.views.ground import ground_view
 from adze.web.stages.page import StagePage
 
 PAGE = StagePage(
@@ -9,5 +9,4 @@ PAGE = StagePage(
     ground_view,
     "plan/layouts/drawn_ground.html",
     ("panel", "ground", "tools", "inspector", "importer", "photo", "strip", "card", "keys"),
-    shared_kinds,
 )

@@ -17,7 +17,8 @@ class StagePage:
     """A stage of the workbench.
 
     `template` is its panel, `view` gathers what the panel names, `layout` is the middle of the page, `scripts` are
-    the modules that are mounted on it in this order, and `shared` is what they read beside the plan's state.
+    the modules that are mounted on it in this order, and `shared` is what they read beside the plan's state
+    and the kinds of fixtures and landmarks, which every stage draws.
     """
 
     stage: Stage

@@ -1,7 +1,6 @@
 """Power: the energizer and its supply."""
 
 from adze.core.plan.stages import Stage
-from adze.services.views.ground import drawn_landmarks
 from adze.services.views.power import power_view
 from adze.web.stages.page import StagePage
 
@@ -10,5 +9,4 @@ PAGE = StagePage(
     power_view,
     "plan/layouts/ground.html",
     ("panel", "ground", "search", "strip", "card", "keys"),
-    lambda: {"landmark_kinds": drawn_landmarks()},
 )

@@ -1,7 +1,6 @@
 """Volts: kV everywhere, what is felt, what would mend it."""
 
 from adze.core.plan.stages import Stage
-from adze.services.views.ground import drawn_landmarks
 from adze.services.views.volts import grass_labels, volts_view
 from adze.web.stages.page import StagePage
 
@@ -10,5 +9,5 @@ PAGE = StagePage(
     volts_view,
     "plan/layouts/grown_ground.html",
     ("panel", "ground", "strip", "card", "keys"),
-    lambda: {"grasses": grass_labels(), "landmark_kinds": drawn_landmarks()},
+    lambda: {"grasses": grass_labels()},
 )

@@ -46,7 +46,7 @@ def test_the_earth_test_is_made_with_the_fence_at_one_and_a_half_kv_and_a_peg_at
 def test_the_fence_is_shorted_a_hundred_metres_out() -> None:
     place = short_place(farm())
     assert place is not None
-    assert place.at_m == pytest.approx(100, abs=25)
+    assert place.at_m == pytest.approx(100, abs=1)
 
 
 @pytest.mark.parametrize(("fence_kv", "deep"), [(1.95, True), (2.05, False)])

@@ -188,7 +188,7 @@ def test_routes_run_from_the_energizer_to_every_end(hallow: Plan) -> None:
 def test_a_route_tells_all_that_is_fixed_and_the_ground_under_it(hallow: Plan) -> None:
     way = next(r for r in routes(hallow) if r.name == "Sea bank")
     kinds = {m.kind for m in marks_along(hallow, way)}
-    assert {"start", "switch", "gate", "join", "corner", "rods", "test", "dip", "rise", "end"} <= kinds
+    assert {"start", "switch", "gate", "joined", "corner", "rods", "test", "dip", "rise", "end"} <= kinds
     heights = heights_along(hallow, way)
     assert [at for at, _ in heights] == sorted(at for at, _ in heights)
     assert 0 <= heights[0][0] <= heights[-1][0] <= way.length_m + 0.01

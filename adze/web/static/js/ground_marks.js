@@ -6,7 +6,7 @@ import { centre, lookOf } from "./ground_land.js";
 import { deadOf } from "./ground_lines.js";
 import { at, css, draw, icon, pinOf, plain, shape } from "./map_parts.js";
 import { kvWords, sample } from "./scales.js";
-import { fixtureSign } from "./signs.js";
+import { fixtureSign, mishapSign } from "./signs.js";
 import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
 
 const APART_PX = 14; // signs of dips and rises closer than this cannot be read
@@ -29,7 +29,8 @@ function fixture(view, f) {
   if (!run) return;
   const point = at(pointAt(run.points, f.at_m));
   const isOpen = Boolean(f.is_open);
-  view.signs.put(`${f.kind}${isOpen}${f.id}`, point, () => pinOf(fixtureSign(f.kind, isOpen)));
+  const kind = view.bench.shared.fixture_kinds[f.kind];
+  view.signs.put(`${f.kind}${isOpen}${f.id}`, point, () => pinOf(fixtureSign(kind, isOpen)));
   if (view.narrow || f.kind === "sign") return;
   view.words.push({ at: point, words: f.name, sub: isOpen ? "open" : "", rank: isOpen ? 2 : 3 });
 }
@@ -37,7 +38,7 @@ function fixture(view, f) {
 function mishap(view, w) {
   const run = view.bench.run(w.run);
   if (!run) return;
-  view.signs.put(`what-if${w.id}`, at(pointAt(run.points, w.at_m)), () => pinOf(fixtureSign("what_if", false)));
+  view.signs.put(`what-if${w.id}`, at(pointAt(run.points, w.at_m)), () => pinOf(mishapSign()));
 }
 
 function bumps(view) {

@@ -4,35 +4,6 @@ import { svg } from "./dom.js";
 
 const ink = { stroke: "var(--ink)", "stroke-width": 1.6, fill: "var(--panel)" };
 const dark = { fill: "var(--ink)" };
-const cool = { stroke: "var(--return)", "stroke-width": 2.6, fill: "none" };
-
-export const FIXTURES = {
-  gate: (open) => [
-    svg("path", { d: "M2 8l6-6 6 6-6 6Z", ...ink }),
-    open ? svg("path", { d: "M4 12L12 4", stroke: "var(--ink)", "stroke-width": 1.6 }) : null,
-  ],
-  switch: (open) => [
-    svg("rect", { x: 3, y: 3, width: 10, height: 10, rx: 2, ...ink }),
-    svg("path", { d: open ? "M5 11l5-6" : "M5 8h6", stroke: "var(--ink)", "stroke-width": 1.8 }),
-  ],
-  crossing: () => [
-    svg("path", { d: "M1 4h14M1 12h14", ...ink }),
-    svg("path", { d: "M8 4v8", stroke: "var(--ink)", "stroke-width": 1.4, "stroke-dasharray": "2 1.5" }),
-  ],
-  join: () => [svg("path", { d: "M5 2v12M11 2v12", stroke: "var(--ink)", "stroke-width": 1.6 })],
-  strain: () => [svg("path", { d: "M3 3l10 10M13 3L3 13", stroke: "var(--ink)", "stroke-width": 2 })],
-  rods: () => [svg("path", { d: "M5 3v10M11 3v10M5 3h6", ...cool })],
-  diverter: () => [
-    svg("path", { d: "M8 1l6 12H2Z", ...ink }),
-    svg("path", { d: "M8 6v4", stroke: "var(--pulse)", "stroke-width": 2 }),
-  ],
-  test: () => [svg("circle", { cx: 8, cy: 8, r: 5.5, ...ink }), svg("circle", { cx: 8, cy: 8, r: 2, ...dark })],
-  what_if: () => [
-    svg("path", { d: "M8 1l7.500 13.500H.5Z", fill: "var(--ink)" }),
-    svg("path", { d: "M8 6v4.500m0 1.500v1.500", stroke: "var(--panel)", "stroke-width": 1.8 }),
-  ],
-  sign: () => [svg("path", { d: "M2 3h12v7H2ZM8 10v5", ...ink })],
-};
 
 export const SPOTS = {
   mains: () => [
@@ -67,5 +38,22 @@ export const SPOTS = {
 
 const drawn = (parts, size) => svg("svg", { viewBox: "0 0 16 16", width: size, height: size, class: "sign" }, ...parts);
 
-export const fixtureSign = (kind, open, size = 16) => drawn(FIXTURES[kind](open), size);
+/** The parts of a fixture's sign: its outline, and the strokes of how it stands. `kind` is its row of the table. */
+export function fixtureParts(kind, isOpen) {
+  const strokes = (isOpen && kind.open_strokes) || kind.strokes;
+  const wide = kind.ink === "return" ? 2.6 : 1.7;
+  return [
+    kind.outline && svg("path", { d: kind.outline, ...ink }),
+    strokes && svg("path", { d: strokes, fill: "none", stroke: `var(--${kind.ink})`, "stroke-width": wide }),
+  ].filter(Boolean);
+}
+
+/** The parts of the sign of something gone wrong. */
+export const mishapParts = () => [
+  svg("path", { d: "M8 1l7.500 13.500H.5Z", ...dark }),
+  svg("path", { d: "M8 6v4.500m0 1.500v1.500", stroke: "var(--panel)", "stroke-width": 1.8 }),
+];
+
+export const fixtureSign = (kind, isOpen, size = 16) => drawn(fixtureParts(kind, isOpen), size);
+export const mishapSign = (size = 16) => drawn(mishapParts(), size);
 export const spotSign = (kind, size = 16) => drawn(SPOTS[kind](), size);

@@ -2,6 +2,7 @@
 
 import { svg } from "./dom.js";
 import { niceStep, pointAt } from "./geometry.js";
+import { fixtureParts, mishapParts } from "./signs.js";
 import { LEFT, RELIEF_PX, RIGHT, TOP } from "./strip_scale.js";
 
 const ORDER = [
@@ -12,6 +13,7 @@ const ORDER = [
   "switch",
   "crossing",
   "join",
+  "joined",
   "rods",
   "test",
   "apart",
@@ -86,33 +88,24 @@ export function seen({ route, x }, bench) {
   ];
 }
 
-function mark(kind, cx, cy) {
-  const look = { fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 1.6 };
-  if (kind === "what_if")
-    return svg(
-      "g",
-      {},
-      svg("path", { d: `M${cx} ${cy - 9}l8 14h-16Z`, fill: "var(--ink)" }),
-      svg("path", { d: `M${cx} ${cy - 4}v4m0 2v1.500`, stroke: "var(--panel)", "stroke-width": 2 }),
-    );
-  const line = (d, more = {}) => svg("path", { d, fill: "none", stroke: "var(--ink)", "stroke-width": 1.8, ...more });
-  const shapes = {
-    gate: () => svg("path", { d: `M${cx - 6} ${cy}l6 -6 6 6 -6 6Z`, ...look }),
-    switch: () => svg("rect", { x: cx - 5, y: cy - 5, width: 10, height: 10, ...look }),
-    corner: () => line(`M${cx} ${cy - 6}v12`, { "stroke-width": 2.4 }),
-    dip: () => line(`M${cx - 4} ${cy - 3}l4 6 4 -6`),
-    rise: () => line(`M${cx - 4} ${cy + 3}l4 -6 4 6`),
-    crossing: () => line(`M${cx - 4} ${cy - 6}v12M${cx + 4} ${cy - 6}v12`),
-    rods: () => line(`M${cx} ${cy - 6}v13`, { stroke: "var(--return)", "stroke-width": 3 }),
-    test: () => svg("circle", { cx, cy, r: 5, ...look }),
-    sign: () => svg("rect", { x: cx - 4, y: cy - 3, width: 8, height: 5, ...look, "stroke-width": 1.1 }),
-    diverter: () => svg("path", { d: `M${cx} ${cy - 6}l5 10h-10Z`, ...look }),
-    strain: () => line(`M${cx - 4} ${cy - 4}l8 8m0 -8l-8 8`),
-    apart: () => svg("circle", { cx, cy, r: 4.5, ...look, "stroke-dasharray": "2 2" }),
-  };
-  return (
-    shapes[kind] ?? (() => svg("circle", { cx, cy, r: kind === "join" ? 4.5 : 5.5, ...look, fill: "var(--ink)" }))
-  )();
+const line = (d, wide) => svg("path", { d, fill: "none", stroke: "var(--ink)", "stroke-width": wide });
+const circle = (r, look) => svg("circle", { cx: 8, cy: 8, r, stroke: "var(--ink)", "stroke-width": 1.6, ...look });
+
+// What the way itself has, in the square of 16 by 16 that the signs of fixtures have.
+const OF_THE_WAY = {
+  what_if: mishapParts,
+  corner: () => [line("M8 1v14", 2.6)],
+  dip: () => [line("M3 5l5 7 5-7", 2)],
+  rise: () => [line("M3 12l5-7 5 7", 2)],
+  apart: () => [circle(5, { fill: "var(--panel)", "stroke-dasharray": "2 2" })],
+  joined: () => [circle(5, { fill: "var(--ink)" })],
+  start: () => [circle(6, { fill: "var(--ink)" })],
+  end: () => [circle(6, { fill: "var(--ink)" })],
+};
+
+function mark(kind, cx, cy, fixtures) {
+  const parts = fixtures[kind] ? fixtureParts(fixtures[kind], false) : OF_THE_WAY[kind]();
+  return svg("g", { transform: `translate(${cx - 7} ${cy - 7}) scale(0.875)` }, ...parts);
 }
 
 const byRank = (a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind);
@@ -125,7 +118,7 @@ function startOf(kind, cx, size) {
 
 export function marks({ width, bottom, x }, bench) {
   const ranked = [...bench.way.marks].sort(byRank);
-  const out = ranked.toReversed().map((m) => mark(m.kind, x(m.at_m), bottom + 6));
+  const out = ranked.toReversed().map((m) => mark(m.kind, x(m.at_m), bottom + 6, bench.shared.fixture_kinds));
   const placed = [];
   for (const m of ranked.filter(({ kind }) => !QUIET.includes(kind))) {
     const size = m.label.length * 6.4 + 8;

@@ -31,7 +31,8 @@ export const landmarkOf = (tool) => (tool?.startsWith("land:") ? tool.slice(5) :
 
 export function hintOf({ fixtures, kinds }, tool) {
   if (tool in fixtures) {
-    return `Click the line where the ${fixtures[tool].toLowerCase()} goes, or press Enter to put it where you stand.`;
+    const words = fixtures[tool].label.toLowerCase();
+    return `Click the line where the ${words} goes, or press Enter to put it where you stand.`;
   }
   const kind = kinds[landmarkOf(tool)];
   if (!kind) return HINTS[tool];
@@ -78,7 +79,7 @@ const POWER = [
 export function barOf(tools) {
   const choose = (tool) => tools.choose(tool);
   const button = (words, attributes) => el("button", { type: "button", class: "act", ...attributes }, words);
-  const fixtures = Object.entries(tools.fixtures).map(option);
+  const fixtures = Object.values(tools.fixtures).map(({ key, label }) => option([key, label]));
   const power = el("optgroup", { label: "Power" }, ...POWER.map(option));
   const onLine = list("on-line", "Place on the line", "On the line…", choose, fixtures);
   const lying = [power, ...landmarkGroups(tools.kinds)];

@@ -46,5 +46,5 @@ export function placeAt(tools, kind, point) {
     .map((run) => ({ run, ...nearest(run.points, point) }))
     .sort((a, b) => a.away - b.away)[0];
   if (found && found.away <= NEAR_PX * tools.ground.perPixel()) placeFixture(tools, kind, found.run, found.at);
-  else tools.say(`Click nearer to a line: a ${tools.fixtures[kind].toLowerCase()} stands on it.`);
+  else tools.say(`Click nearer to a line: a ${tools.fixtures[kind].label.toLowerCase()} stands on it.`);
 }
