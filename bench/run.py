@@ -34,12 +34,12 @@ def _peaks(network: Network) -> object:
     return solve_pulse(network, laplace.FULL).all_node_peaks_v()
 
 
-def best_s(deed: Callable[[], object], repeats: int = 20) -> float:
+def best_s(work: Callable[[], object], repeats: int = 20) -> float:
     """The least of several times, s."""
     times = []
     for _ in range(repeats):
         start = time.perf_counter()
-        deed()
+        work()
         times.append(time.perf_counter() - start)
     return min(times)
 

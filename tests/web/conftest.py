@@ -83,8 +83,8 @@ class PlanPage:
     def operate(self, operation: Any) -> Any:
         return self.send("POST", "/operations", operation=operation)
 
-    def do(self, deed: str, **values: Any) -> Any:
-        return self.operate({"do": deed, **values})
+    def do(self, operation: str, **values: Any) -> Any:
+        return self.operate({"do": operation, **values})
 
     def save(self, **changes: Any) -> Any:
         return self.send("PUT", "", document=self.state["document"] | changes, summary="Changed")

@@ -93,9 +93,9 @@ def test_what_was_said_of_a_meeting_can_be_said_otherwise(plan: PlanPage) -> Non
     plan.draw()
     edit(plan, do="draw", points=[[200, 0], [200, 90]])
     html = plan.get("/inspect?chosen=run:line2").json()["html"]
-    deed = re.search(r'data-mend="(apart:[^"]+)"', html)
-    assert deed
-    plan.do("do_remedy", key=deed[1])
+    found = re.search(r'data-mend="(apart:[^"]+)"', html)
+    assert found
+    plan.do("do_remedy", key=found[1])
     assert plan.state["forecast"]["ground"]["dead"] == [["line2", 0.0, 90.0]]
     assert 'data-mend="joined:' in plan.get("/inspect?chosen=run:line2").json()["html"]
 
@@ -169,7 +169,7 @@ def test_what_cannot_be_done_is_said_beside_its_input(
     assert plan.get("/panel/ground").json()["document"] == before
 
 
-def test_a_ground_mend_is_done_by_its_deed(plan: PlanPage) -> None:
+def test_a_ground_mend_is_done_by_its_action(plan: PlanPage) -> None:
     plan.draw()
     edit(plan, do="draw", points=[[200, 0], [200, 90]])
     assert 'data-mend="switch:line2:4.0"' in plan.state["panel"]

@@ -1,1 +1,1 @@
-"""Typed operations: one class for each deed that changes a plan, from plan to plan, checked as it is made."""
+"""Typed operations: one class for each change of a plan, from plan to plan, checked as it is made."""

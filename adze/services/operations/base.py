@@ -22,13 +22,13 @@ class Done:
 
 
 class Operation(BaseModel):
-    """One deed on a plan; `do` names it on the wire, `blames` the input that a refusal belongs to."""
+    """A change of a plan; `do` names it on the wire, `blames` the input that a refusal belongs to."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     blames: ClassVar[str] = ""
 
     def apply(self, plan: Plan) -> Done:
-        """The plan with the deed done. Raises Refused or ValueError in words, ValidationError by path."""
+        """The plan changed. Raises Refused or ValueError in words, ValidationError by path."""
         raise NotImplementedError
 
 

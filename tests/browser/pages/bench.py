@@ -95,7 +95,7 @@ class Bench(Page):
         return self
 
     def do(self, words: str, within: str = "#inspector") -> "Bench":
-        """Press a deed and wait until it is saved."""
+        """Press a button and wait until it is saved."""
         return self._changed(lambda: self.button(words, within).click())
 
     def says(self) -> str:
@@ -209,9 +209,9 @@ class Bench(Page):
     def redo(self) -> "Bench":
         return self._changed(lambda: self.find("#redo").click())
 
-    def _changed(self, deed) -> "Bench":  # type: ignore[no-untyped-def]
+    def _changed(self, act) -> "Bench":  # type: ignore[no-untyped-def]
         edition = self.edition()
-        deed()
+        act()
         return self.saved(lambda: self.edition() > edition)
 
     # Panels

@@ -123,7 +123,7 @@ def test_a_mend_mends_and_harms_nothing(fence: tuple[Strand, ...], name: str) ->
     assert all(rank(after[f.check].status) <= rank(f.status) for f in found)
 
 
-def test_mends_are_said_as_deeds() -> None:
+def test_mends_are_said_as_actions() -> None:
     animals = (kind("weaner"), kind("sow"))
     fence = (Strand(13, EARTH), Strand(32, LIVE), Strand(60, LIVE))
     under = next(f for f in check(animals, Duty.HOLD, fence) if f.check == "under")

@@ -1,4 +1,4 @@
-"""What stands too near what, how the fence is laid out, and the deeds that mend it."""
+"""What stands too near what, how the fence is laid out, and the actions that mend it."""
 
 import pytest
 
@@ -151,7 +151,7 @@ def test_a_crossed_way_gets_its_crossing_and_the_crossing_its_switch() -> None:
     assert not {"A way is fenced off", "Road crossing without a switch"} & set(found(switched))
 
 
-def test_a_crossing_of_lines_is_said_by_a_deed() -> None:
+def test_a_crossing_of_lines_is_said_by_an_action() -> None:
     cross = {"id": "x", "name": "Across", "points": [[50, -40], [50, 40]]}
     plan = simple_plan(runs=[STEM, cross])
     titles = found(plan)
@@ -205,11 +205,11 @@ def test_long_zones_and_single_breaks() -> None:
 
 
 @pytest.mark.parametrize(
-    "deed", ["switch", "switch:r0", "gate:nowhere:3", "signs:none", "joined:a:b:c", "tea:1", "back:g"]
+    "key", ["switch", "switch:r0", "gate:nowhere:3", "signs:none", "joined:a:b:c", "tea:1", "back:g"]
 )
-def test_a_deed_that_is_none_is_refused(deed: str) -> None:
+def test_an_action_that_is_none_is_refused(key: str) -> None:
     with pytest.raises(ValueError, match=r"\w"):
-        apply_remedy(simple_plan(runs=[STEM]), deed)
+        apply_remedy(simple_plan(runs=[STEM]), key)
 
 
 def test_a_plain_short_line_holds() -> None:

@@ -1,7 +1,7 @@
-// What is chosen on the ground, its figures and deeds; tabs of the panel; setting out by figures; photos of places.
+// What is chosen on the ground, its figures and operations; tabs of the panel; setting out by figures; photos of places.
 
-import { deedOf } from "./deeds.js";
-import { CHOSEN, divided, laneWidth, SET_OUT, TYPED } from "./inspector_deeds.js";
+import { operationOf } from "./operations.js";
+import { CHOSEN, divided, laneWidth, SET_OUT, TYPED } from "./inspector_operations.js";
 import { showLayer } from "./layers.js";
 import { recall, remember } from "./remembered.js";
 
@@ -45,7 +45,7 @@ class Inspector {
   }
 
   changed(input) {
-    const operation = deedOf(TYPED, input.dataset)?.(input, input.dataset);
+    const operation = operationOf(TYPED, input.dataset)?.(input, input.dataset);
     if (operation) this.bench.do(operation, input);
     else if (input.dataset.note && input.files.length) this.addPhoto(input);
   }

@@ -25,10 +25,10 @@ class Keys {
     document.getElementById("help").addEventListener("click", () => this.help());
     document.addEventListener("keydown", (event) => {
       if (event.defaultPrevented || event.target.closest("input, select, textarea, dialog[open]")) return;
-      const deed = event.ctrlKey || event.metaKey ? this.withControl(event) : this.plainKey(event);
-      if (!deed) return;
+      const act = event.ctrlKey || event.metaKey ? this.withControl(event) : this.plainKey(event);
+      if (!act) return;
       if (event.key !== "Enter") event.preventDefault();
-      deed();
+      act();
     });
   }
 
@@ -41,7 +41,7 @@ class Keys {
     if (altKey || (key === "Enter" && target.closest("a, button"))) return null;
     const { bench } = this;
     const top = (bench.fenceOf(bench.place?.run)?.strands.length ?? 1) - 1;
-    const deeds = {
+    const acts = {
       ArrowLeft: () => this.walk(-1, shiftKey),
       ArrowRight: () => this.walk(1, shiftKey),
       ArrowUp: () => bench.choose({ strand: Math.min(top, bench.strand + 1) }),
@@ -51,14 +51,14 @@ class Keys {
       l: () => location.assign(`/plans/${bench.plan}/log/reading${readingQuery(bench)}`),
       Enter: () => bench.stage !== "ground" && location.assign(`/plans/${bench.plan}/ground`),
     };
-    return deeds[key];
+    return acts[key];
   }
 
   help() {
     this.dialog.replaceChildren(
       el("h2", { id: "dialog-title" }, "Keys"),
-      ...LIST.map(([keys, deed]) =>
-        el("div", { class: "row2" }, el("span", {}, deed), el("span", {}, el("kbd", {}, keys))),
+      ...LIST.map(([keys, words]) =>
+        el("div", { class: "row2" }, el("span", {}, words), el("span", {}, el("kbd", {}, keys))),
       ),
       el("form", { method: "dialog", class: "acts" }, el("button", { class: "act main" }, "Close")),
     );

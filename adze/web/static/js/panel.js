@@ -1,6 +1,6 @@
 // A stage's panel: its inputs and buttons are operations; what is refused stays as typed, with the reason beside it.
 
-import { CHANGED, deedOf, PRESSED } from "./deeds.js";
+import { CHANGED, operationOf, PRESSED } from "./operations.js";
 import { valueOf } from "./inputs.js";
 import { Pieces } from "./pieces.js";
 import { readingQuery } from "./place_query.js";
@@ -27,8 +27,8 @@ class Panel {
   changed(input) {
     const { bench } = this;
     const { path, kind } = input.dataset;
-    const deed = deedOf(CHANGED, input.dataset);
-    if (deed) bench.do(deed(bench, input, input.dataset), input);
+    const make = operationOf(CHANGED, input.dataset);
+    if (make) bench.do(make(bench, input, input.dataset), input);
     else if (path) {
       const { type, value, checked } = input;
       const said = valueOf({ type, value, checked, kind }, bench.units);
@@ -46,9 +46,9 @@ class Panel {
     if (!button) return;
     const { bench } = this;
     const d = button.dataset;
-    const deed = deedOf(PRESSED, d);
-    if (deed) {
-      const operation = deed(bench, d);
+    const make = operationOf(PRESSED, d);
+    if (make) {
+      const operation = make(bench, d);
       if (operation) bench.do(operation, button);
     } else if (d.standRun) bench.stand(d.standRun, Number(d.standAt));
     else if ("addFence" in d) this.addConstruction();

@@ -7,8 +7,8 @@ export class PlanState extends EventTarget {
     this.dispatchEvent(new CustomEvent(type, { detail }));
   }
 
-  on(types, deed) {
-    for (const type of types.split(" ")) this.addEventListener(type, deed);
+  on(types, handler) {
+    for (const type of types.split(" ")) this.addEventListener(type, handler);
   }
 
   /** The row of the document by what it is called when chosen. */

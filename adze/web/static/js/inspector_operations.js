@@ -45,10 +45,10 @@ export const CHOSEN = {
 
 const beside = (bench, left) => ({ do: "beside", of: text("off-of"), distance_m: typedLength(bench, "off-m"), left });
 
-function square(bench, deed) {
+function square(bench, name) {
   const typed = text("sq-at").trim();
   const at = typed ? spotOf(typed) : bench.standPoint();
-  return { do: deed, at, side_m: typedLength(bench, "sq-side"), bearing_deg: text("sq-way") };
+  return { do: name, at, side_m: typedLength(bench, "sq-side"), bearing_deg: text("sq-way") };
 }
 
 function legs(bench) {

@@ -79,7 +79,7 @@ export const CHANGED = {
 };
 
 /** The operation that an element's data attributes name in a table; undefined where they name none. */
-export function deedOf(table, dataset) {
+export function operationOf(table, dataset) {
   const name = Object.keys(table).find((key) => key in dataset);
   return name && table[name];
 }
