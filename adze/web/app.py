@@ -4,13 +4,11 @@ import logging
 import secrets
 from collections.abc import AsyncIterator, Awaitable, Callable
 from contextlib import asynccontextmanager
-from pathlib import Path
 from threading import Thread
 
 from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse
-from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 
 from adze.core.plan.stages import Incomplete
@@ -22,13 +20,13 @@ from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.errors import Missing, StoreError
 from adze.web.access import SignInNeeded
+from adze.web.assets import PREFIX, Assets, kept_for
 from adze.web.limits import BodyLimit
 from adze.web.pages import page as page_response
 from adze.web.pages import wants_json
 from adze.web.routes import accounts, farms, files, ground, operations, pieces, plans, readings
 from adze.web.workbench import fault
 
-_STATIC = Path(__file__).parent / "static"
 _LOG = logging.getLogger("adze")
 _HEADERS = {
     "Content-Security-Policy": (
@@ -52,7 +50,7 @@ def create_app(settings: Settings) -> FastAPI:
 
     app = FastAPI(title="Adze", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.settings = settings
-    app.mount("/static", StaticFiles(directory=_STATIC), name="static")
+    app.mount(PREFIX, Assets(), name="static")
     # The ground goes before the plans: their last address takes any stage.
     for routes in (accounts, farms, files, ground, operations, pieces, readings, plans):
         app.include_router(routes.router)
@@ -70,10 +68,9 @@ async def _with_headers(request: Request, call_next: Callable[[Request], Awaitab
     response = await call_next(request)
     for name, value in _HEADERS.items():
         response.headers.setdefault(name, value)
-    if request.url.path.startswith("/static/vendor/"):
-        response.headers.setdefault("Cache-Control", "public, max-age=86400")
-    elif request.url.path.startswith("/static/"):
-        response.headers.setdefault("Cache-Control", "no-cache")
+    kept = kept_for(request.url.path)
+    if kept:
+        response.headers.setdefault("Cache-Control", kept)
     return response
 
 

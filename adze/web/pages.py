@@ -10,6 +10,7 @@ from jinja2.runtime import Context
 
 from adze import __version__
 from adze.services.words import FILTERS, WORDS
+from adze.web.assets import asset
 
 
 @pass_context
@@ -26,7 +27,7 @@ def _environment() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
     )
-    environment.globals |= {"url": _url, "version": __version__, **WORDS}
+    environment.globals |= {"url": _url, "asset": asset, "version": __version__, **WORDS}
     environment.filters |= FILTERS
     return environment
 

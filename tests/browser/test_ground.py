@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from PIL import Image
-from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver import Keys
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.pages.accounts import SignIn
@@ -176,9 +176,7 @@ def test_swapped_degrees_and_broken_files_say_what_to_do(browser: Browser, tmp_p
 def test_many_things_are_chosen_moved_and_taken_off(browser: Browser) -> None:
     bench = drawn(browser).draw((-150, 130), (-60, 130))
     ground = bench.find("#map")
-    chain = (
-        ActionChains(bench.driver).move_to_element_with_offset(ground, -180, 110).key_down(Keys.SHIFT).click_and_hold()
-    )
+    chain = bench.actions().move_to_element_with_offset(ground, -180, 110).key_down(Keys.SHIFT).click_and_hold()
     chain.move_by_offset(80, 30).move_by_offset(70, 10).release().key_up(Keys.SHIFT).perform()
     bench.until(lambda: bench.text("#inspector h2") == "Line 2", "the box chose nothing")
     before = bench.document()["runs"][1]["points"]
@@ -203,9 +201,7 @@ def test_lines_are_split_reversed_and_joined(browser: Browser) -> None:
     bench.choose_thing("run:line1").do("Walk it from the other end")
     bench.tab("lines")
     bench.find('[data-choose="run:line1"]').click()
-    ActionChains(bench.driver).key_down(Keys.SHIFT).click(bench.find('[data-choose="run:line2"]')).key_up(
-        Keys.SHIFT
-    ).perform()
+    bench.actions().key_down(Keys.SHIFT).click(bench.find('[data-choose="run:line2"]')).key_up(Keys.SHIFT).perform()
     bench.do("Join the two lines")
     (run,) = bench.document()["runs"]
     assert {tuple(p) for p in whole} <= {tuple(p) for p in run["points"]}

@@ -11,6 +11,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 T = TypeVar("T")
 _PATIENCE_S = 12
+_MOVE_MS = 20  # of the pointer; long enough for the page to see it on its way
 _EXPECTED = ("409 (Conflict)", "422 (Unprocessable")
 
 
@@ -64,18 +65,21 @@ class Page:
         path = f".//*[self::button or self::a][normalize-space()='{words}']"
         return self.until(lambda: self.find(within).find_element(By.XPATH, path), f"no button {words!r}")
 
+    def actions(self) -> ActionChains:
+        return ActionChains(self.driver, duration=_MOVE_MS)
+
     def press(self, *keys: str) -> None:
-        ActionChains(self.driver).send_keys(*keys).perform()
+        self.actions().send_keys(*keys).perform()
 
     def hold(self, *keys: str) -> Self:
         """Hold modifier keys down for what is pressed next."""
         for key in keys:
-            ActionChains(self.driver).key_down(key).perform()
+            self.actions().key_down(key).perform()
         return self
 
     def let_go(self, *keys: str) -> None:
         for key in keys:
-            ActionChains(self.driver).key_up(key).perform()
+            self.actions().key_up(key).perform()
 
     def fill(self, css: str, words: str) -> None:
         self.find(css).send_keys(Keys.CONTROL + "a" + Keys.NULL, words)

@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from selenium.webdriver import ActionChains, Keys
+from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import Select
 
@@ -61,7 +61,7 @@ class Bench(Page):
         """Click at pixels from the middle of the ground."""
         ground = self.find("#map")
         for x, y in points:
-            ActionChains(self.driver).move_to_element_with_offset(ground, x, y).click().perform()
+            self.actions().move_to_element_with_offset(ground, x, y).click().perform()
         return self
 
     def lay(self, way: str, *points: tuple[int, int]) -> "Bench":
@@ -78,7 +78,7 @@ class Bench(Page):
         """Drag a point, by its name, so many pixels."""
         edition = self.edition()
         handle = self.find(f'[title="{name}"]')
-        actions = ActionChains(self.driver).click_and_hold(handle).move_by_offset(x // 2, y // 2)
+        actions = self.actions().click_and_hold(handle).move_by_offset(x // 2, y // 2)
         actions.move_by_offset(x - x // 2, y - y // 2).release().perform()
         return self.saved(lambda: self.edition() > edition)
 
@@ -115,12 +115,12 @@ class Bench(Page):
     def strand_held(self, index: int, up: int) -> Iterator[None]:
         """Drag a strand by its label so many pixels downward (above 0) or upward, and let go at the end."""
         grip = self.find(f'[data-strand-grip="{index}"]')
-        actions = ActionChains(self.driver).click_and_hold(grip)
+        actions = self.actions().click_and_hold(grip)
         for step in range(5):
             actions.move_by_offset(0, up * (step + 1) // 5 - up * step // 5)
         actions.perform()
         yield
-        ActionChains(self.driver).release().perform()
+        self.actions().release().perform()
 
     def choose_made(self, index: int, conductor: str) -> "Bench":
         """Make a strand of something else."""
@@ -231,7 +231,7 @@ class Bench(Page):
         low, high = (round(left + share * inner) for share in (start, end))
 
         def dragged() -> None:
-            actions = ActionChains(self.driver).move_to_element_with_offset(strip, low, 0).click_and_hold()
+            actions = self.actions().move_to_element_with_offset(strip, low, 0).click_and_hold()
             actions.move_by_offset((high - low) // 2, 0).move_by_offset(high - low - (high - low) // 2, 0)
             actions.release().perform()
 

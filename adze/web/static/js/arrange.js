@@ -6,7 +6,7 @@ import { at, metres } from "./map_parts.js";
 
 import { lookOf } from "./ground_land.js";
 
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const MOST_HANDLES = 150; // of one chosen thing
 const FEW_POINTS = 24; // so few are shown without choosing

@@ -5,7 +5,7 @@ import { at, icon, metres } from "./map_parts.js";
 import { lengthWords } from "./scales.js";
 
 import { snapped } from "./snap.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 /** One grip moves all that is chosen. */
 export function grip(view) {

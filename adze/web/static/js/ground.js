@@ -10,7 +10,7 @@ import { readLayers } from "./layers.js";
 import { at, metres } from "./map_parts.js";
 import { Pool } from "./pool.js";
 import { drawUnderlay } from "./underlay.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const LAYERS = ["photo", "grid", "land", "blocks", "chosen", "lines", "zones", "marks", "labels", "flag"];
 const NARROW_PX = 480;

@@ -5,7 +5,7 @@ import { lengthOf, niceStep, pointAt } from "./geometry.js";
 import { at, css, draw, pinOf, shape } from "./map_parts.js";
 import { lengthWords } from "./scales.js";
 import { spotSign } from "./signs.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const M_PER_FT = 0.3048;
 const GRID_PX = 110;

@@ -4,7 +4,7 @@ import { el } from "./dom.js";
 import { along, gaps, lengthOf, nearest, pointAt, stretch } from "./geometry.js";
 import { at, css, draw, plain } from "./map_parts.js";
 import { kvClass, sample } from "./scales.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 /** Stretches of a run by kV class, and those that fall short. */
 export function classes(view, run, scale, wanted, dead) {

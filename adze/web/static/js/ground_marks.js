@@ -7,7 +7,7 @@ import { deadOf } from "./ground_lines.js";
 import { at, css, draw, icon, pinOf, plain, shape } from "./map_parts.js";
 import { kvWords, sample } from "./scales.js";
 import { fixtureSign, mishapSign } from "./signs.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const APART_PX = 14; // signs of dips and rises closer than this cannot be read
 

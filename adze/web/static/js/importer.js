@@ -3,7 +3,7 @@ import { box, show } from "./importer_preview.js";
 
 import { el } from "./dom.js";
 
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const LARGEST = 24_000_000;
 

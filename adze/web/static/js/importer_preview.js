@@ -3,7 +3,7 @@
 import { el } from "./dom.js";
 import { at } from "./map_parts.js";
 import { lengthWords } from "./scales.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const MOST_THIN_M = 1000;
 const SHOWN = { notes: 8, lines: 60 };

@@ -1,7 +1,7 @@
 // Words on the ground that never lie over each other: the most important first, each on the first free side.
 
 import { el } from "./dom.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const LINE = 15;
 const MOST = 140; // labels at once

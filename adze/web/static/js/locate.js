@@ -3,7 +3,7 @@
 import { el } from "./dom.js";
 import { at } from "./map_parts.js";
 import { lengthWords } from "./scales.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const REFUSED = {
   1: "This browser may not tell where you are: allow it for this page.",

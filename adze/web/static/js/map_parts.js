@@ -1,7 +1,7 @@
 // What every layer of the map is drawn with: spots, colours of the theme, pins.
 
 import { el } from "./dom.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 /** A point in metres as the map takes it. */
 export const at = (point) => L.latLng(point[1], point[0]);

@@ -3,7 +3,7 @@
 import { at, metres } from "./map_parts.js";
 import { matrixOf, pixel, place } from "./photo_matrix.js";
 import { snapped } from "./snap.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const PIN = "#8a2457";
 

@@ -1,6 +1,6 @@
 // Signs on the map that stay where they are: only what changed since the last drawing touches the page.
 
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 export class Pool {
   constructor(layer) {

@@ -5,7 +5,7 @@ import { el } from "./dom.js";
 import { distance, tidy } from "./geometry.js";
 import { at, metres } from "./map_parts.js";
 import { lengthWords } from "./scales.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const APART_M = 3; // from rod to rod at least
 const WAYS = [

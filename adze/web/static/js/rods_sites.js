@@ -4,7 +4,7 @@ import { el, svg } from "./dom.js";
 import { distance } from "./geometry.js";
 import { at } from "./map_parts.js";
 
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 export function rod(spot, look) {
   return L.marker(at(spot), {
     icon: L.divIcon({

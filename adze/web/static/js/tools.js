@@ -9,7 +9,7 @@ import { lengthWords } from "./scales.js";
 import { snapped } from "./snap.js";
 import { barOf, hintOf, landmarkOf, nextLeg, useOf } from "./tools_bar.js";
 import { finish, placeAt, placeFixture, placeSpot } from "./tools_place.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const NO_DRAWING = ["energizer", "rods-near", "note"];
 

@@ -2,7 +2,7 @@
 
 import { svg } from "./dom.js";
 import { matrixOf, place } from "./photo_matrix.js";
-import * as L from "/static/vendor/leaflet/leaflet-src.esm.js";
+import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 export function drawUnderlay(bench, map, layer, on) {
   layer.clearLayers();

@@ -1,0 +1,50 @@
+"""Scripts, styles and fonts, under an address that changes when one of them does: a browser keeps them until then.
+
+Modules name one another relative to themselves, so that one changed file gives all of them a new address.
+"""
+
+import hashlib
+import os
+import re
+from pathlib import Path
+
+from fastapi.staticfiles import StaticFiles
+from starlette.types import Scope
+
+FOLDER = Path(__file__).parent / "static"
+PREFIX = "/static"
+_EDITION = re.compile(r"^e-[0-9a-f]{12}/")
+_KEPT = "public, max-age=31536000, immutable"
+
+
+class Assets(StaticFiles):
+    """The static folder; a path may begin with an edition, which says only how long it is kept."""
+
+    def __init__(self) -> None:
+        super().__init__(directory=FOLDER)
+
+    def get_path(self, scope: Scope) -> str:
+        """The path of a file below the folder, without its edition."""
+        return _EDITION.sub("", super().get_path(scope))
+
+
+def edition() -> str:
+    """What the static folder holds, as twelve hex digits: names, sizes and times of its files."""
+    seen = hashlib.sha256()
+    for folder, _, names in sorted(os.walk(FOLDER)):
+        for name in sorted(names):
+            state = os.stat(os.path.join(folder, name))
+            seen.update(f"{folder}/{name} {state.st_size} {state.st_mtime_ns}\n".encode())
+    return seen.hexdigest()[:12]
+
+
+def asset(path: str) -> str:
+    """Where a page finds a file of the static folder."""
+    return f"{PREFIX}/e-{edition()}/{path}"
+
+
+def kept_for(path: str) -> str | None:
+    """The Cache-Control of an address; None where it is none of the static folder."""
+    if not path.startswith(f"{PREFIX}/"):
+        return None
+    return _KEPT if _EDITION.match(path.removeprefix(f"{PREFIX}/")) else "no-cache"
