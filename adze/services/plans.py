@@ -10,6 +10,8 @@ from enum import IntEnum
 from pydantic import ValidationError
 
 from adze.core.basics.cache import Cache
+from adze.core.ground.edit import Refused
+from adze.core.ground.survey import MOST_CROSSINGS, is_tangle
 from adze.core.plan.changes import alike, replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.revise import Prefer, difference_words, differences, merge
@@ -78,13 +80,27 @@ class Conflict(Exception):
         self.clash = clash
 
 
+class Unkeepable(Refused):
+    """A plan that holds together but that nobody could work on."""
+
+
 class NothingThere(ValueError):
     """Undo or redo with nothing to go to."""
 
 
+def _storable(plan: Plan) -> Document:
+    """A plan as it is written; every way in passes here. Raises Unkeepable."""
+    if is_tangle(plan):
+        raise Unkeepable(
+            f"The lines cross more than {MOST_CROSSINGS:,} times, too often to say which are joins. Thin the track, "
+            "or take the line that is a scribble off."
+        )
+    return dump_plan(plan)
+
+
 def begin_plan(connection: Connection, *, farm_id: int, name: str, made_by: int, plan: Plan | None = None) -> int:
     """A new plan on a farm, blank unless one is given; its id."""
-    document = dump_plan(plan or Plan(name=name, energizer="mains_3"))
+    document = _storable(plan or Plan(name=name, energizer="mains_3"))
     return plans.add_plan(connection, farm_id=farm_id, name=name, document=document, made_by=made_by)
 
 
@@ -130,10 +146,10 @@ def _locked(connection: Connection, opened: OpenPlan) -> StoredPlan:
 
 
 def save_plan(transaction: Transaction, opened: OpenPlan, *, base: Base, plan: Plan, summary: str) -> OpenPlan:
-    """A change as a new revision. Raises Missing, and Conflict when another change came first."""
+    """A change as a new revision. Raises Missing, Unkeepable, and Conflict when another change came first."""
     if opened.stored.edition == base.edition and plan == opened.plan:
         return opened
-    document, said = dump_plan(plan), summary[:_SUMMARY] or "Changed"
+    document, said = _storable(plan), summary[:_SUMMARY] or "Changed"
     with transaction() as connection:
         stored = _locked(connection, opened)
         late = stored.edition != base.edition

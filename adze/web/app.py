@@ -16,6 +16,7 @@ from adze.formats.errors import fault_words
 from adze.formats.ground_files import LARGEST_BYTES as LARGEST_FILE
 from adze.services.forecasts import fit_catalogue
 from adze.services.pictures import LARGEST_BYTES as LARGEST_PICTURE
+from adze.services.plans import Unkeepable
 from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.errors import Missing, StoreError
@@ -99,6 +100,12 @@ def _pages_for_errors(app: FastAPI) -> None:
 
     @app.exception_handler(StoreError)
     def refused(request: Request, error: StoreError) -> Response:
+        return _error(request, 422, "That cannot be kept", str(error))
+
+    @app.exception_handler(Unkeepable)
+    def not_kept(request: Request, error: Unkeepable) -> Response:
+        if wants_json(request):
+            return fault((("", str(error)),))
         return _error(request, 422, "That cannot be kept", str(error))
 
     @app.exception_handler(RequestValidationError)

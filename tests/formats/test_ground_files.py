@@ -267,7 +267,7 @@ def test_what_cannot_be_taken_is_refused_in_words(content: bytes, says: str) -> 
 
 @pytest.mark.parametrize("kind", FORMATS)
 @given(st.data())
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_damaged_files_are_read_or_refused_but_never_fail(kind: str, data: st.DataObject) -> None:
     content = bytearray(write_ground(full(), kind).encode())
     for _ in range(data.draw(st.integers(1, 4))):
@@ -285,11 +285,11 @@ def test_entity_bombs_do_not_grow(root: str) -> None:
     bomb = "".join(f'<!ENTITY a{i} "{f"&a{i - 1};" * 10}">' for i in range(1, 12))
     content = f'<?xml version="1.0"?><!DOCTYPE {root} [<!ENTITY a0 "ha">{bomb}]><{root}>&a11;</{root}>'.encode()
     outside = f'<!DOCTYPE x [<!ENTITY f SYSTEM "file:///etc/hostname">]><{root}>&f;</{root}>'.encode()
-    start = time.perf_counter()
+    start = time.process_time()
     for made in (content, outside):
         with pytest.raises(FormatError, match="entities or a DTD"):
             taken(made)
-    assert time.perf_counter() - start < 1
+    assert time.process_time() - start < 1
 
 
 def test_swapped_degrees_are_seen_and_mended() -> None:
@@ -313,10 +313,10 @@ def test_a_long_track_is_in_within_its_time() -> None:
     walk = [(-30 + i * 3e-6, 52 + 2e-4 * math.sin(i / 300)) for i in range(50_000)]
     content = gpx(walk)
     steps: list[float] = []
-    start = time.perf_counter()
+    start = time.process_time()
     brought = read_ground(content, lambda share, _: steps.append(share))
     lines, _ = lines_in_metres(brought, Origin(), ImportChoice(thin_m=1.0))
-    assert time.perf_counter() - start < 5
+    assert time.process_time() - start < 5
     assert 20 < len(lines[0].points) < 2000
     assert steps == sorted(steps)
     assert len(steps) >= 3

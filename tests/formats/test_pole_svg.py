@@ -45,7 +45,7 @@ def test_every_strand_stands_at_its_height_within_half_a_millimetre_to_the_metre
         assert all(mm == pytest.approx(cm * 10, abs=0.0005 * cm * 10) for mm in drawn)
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(st.lists(st.integers(20, 2900), min_size=1, max_size=8, unique=True), st.sampled_from(sorted(PORTRAIT_MM)))
 def test_any_heights_come_out_true_on_either_paper(tenths: list[int], paper: str) -> None:
     strands = [{"cm": mm / 10} for mm in sorted(tenths)]

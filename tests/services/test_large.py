@@ -12,9 +12,9 @@ def test_a_large_farm_is_judged_in_time() -> None:
     assert sum(len(run.points) for run in plan.runs) > 2000
     assert (len(plan.runs), len(plan.fixtures)) == (200, 400)
     forecast_json(plan)
-    start = time.perf_counter()
+    start = time.process_time()
     found = forecast_json(moved(plan, frozenset({("run", "branch20")}), 0.3, 0.0))
     # 0.5 to 0.8 s on a shared machine: this only catches a step backwards.
-    assert time.perf_counter() - start < 3
+    assert time.process_time() - start < 3
     assert found["ground"]["zones"]
     assert len(found["routes"]) >= 200

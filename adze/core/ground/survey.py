@@ -3,11 +3,12 @@
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import islice
 
 import numpy as np
 import shapely
 from shapely import LineString, Point, STRtree, linestrings
+from shapely.geometry.base import BaseGeometry
 
 from adze.core.basics.cache import kept
 from adze.core.ground.lines import distances_m, length_m, line_of
@@ -17,6 +18,8 @@ from adze.core.plan.ground import Meeting, Run
 from adze.core.plan.scalars import Position
 
 JOIN_M = 0.5  # ends nearer than this to a line are joined to it
+MOST_CROSSINGS = 1000  # of a plan: more is a scribble, of which nobody can say which are joins
+_STEPS_AT_ONCE = 32
 SAID_WITHIN_M = 25.0  # a meeting said of two lines stays theirs while they move this far
 
 
@@ -55,6 +58,11 @@ def survey(plan: Plan) -> Survey:
     return _survey(plan.runs, plan.meetings)
 
 
+def is_tangle(plan: Plan) -> bool:
+    """Whether lines cross more often than a plan may; what lies over the limit is not counted."""
+    return len(crossings(plan)) > MOST_CROSSINGS
+
+
 def joins(plan: Plan) -> tuple[Join, ...]:
     """Ends of runs that meet another run, or their own line, and are not kept apart."""
     return survey(plan).joins
@@ -78,7 +86,7 @@ def _survey(runs: tuple[Run, ...], meetings: tuple[Meeting, ...]) -> Survey:
         {run.id: shape for run, shape in zip(runs, shapes, strict=True)},
         tuple(met),
         tuple(apart),
-        tuple(_crossings(runs, shapes, tree, meetings)),
+        tuple(islice(_crossings(runs, shapes, tree, meetings), MOST_CROSSINGS + 1)),
     )
 
 
@@ -145,42 +153,52 @@ def _crossings(
     runs: tuple[Run, ...], shapes: list[LineString], tree: STRtree, meetings: tuple[Meeting, ...]
 ) -> Iterator[Crossing]:
     for run in runs:
-        for point in _self_crossings(run):
-            places = _two_places(run, point)
+        for first_m, second_m, point in _self_crossings(run):
             said = _said(meetings, run.id, run.id, point)
-            yield Crossing(*places, point, bool(said), said is not None)
+            yield Crossing(Place(run.id, first_m), Place(run.id, second_m), point, bool(said), said is not None)
     met = tree.query(shapes, predicate="intersects") if shapes else np.empty((2, 0), dtype=int)
     pairs = met[:, met[0] < met[1]].T
     pairs = pairs[np.lexsort((pairs[:, 1], pairs[:, 0]))]
-    lines = np.array(shapes, dtype=object)
-    meets = shapely.intersection(lines[pairs[:, 0]], lines[pairs[:, 1]])
-    for (i, j), meet in zip(pairs.tolist(), meets.tolist(), strict=True):
+    for i, j in pairs.tolist():
         ends = [p for r in (runs[i], runs[j]) for p in (r.points[0], r.points[-1])]
-        for part in getattr(meet, "geoms", [meet]):
-            spot = part.representative_point() if part.length else part
-            if part.is_empty or min(math.dist((spot.x, spot.y), end) for end in ends) <= JOIN_M:
-                continue
+        spots = _spots(shapes[i].intersection(shapes[j]))
+        spots = [s for s in spots if min(math.dist((s.x, s.y), end) for end in ends) > JOIN_M]
+        ats = (np.atleast_1d(shapely.line_locate_point(shapes[k], spots)) for k in (i, j))
+        for spot, first_m, second_m in zip(spots, *ats, strict=True):
             point = float(spot.x), float(spot.y)
             said = _said(meetings, runs[i].id, runs[j].id, point)
-            first, second = (Place(runs[k].id, float(shapes[k].project(spot))) for k in (i, j))
+            first, second = Place(runs[i].id, float(first_m)), Place(runs[j].id, float(second_m))
             yield Crossing(first, second, point, bool(said), said is not None)
 
 
+def _spots(meet: BaseGeometry) -> list[Point]:
+    """The points at which two lines meet; one for a stretch that they share."""
+    parts = [part for part in getattr(meet, "geoms", [meet]) if not part.is_empty]
+    return [part.representative_point() if part.length else part for part in parts]
+
+
 @kept("self-crossings", 8192, same=1)
-def _self_crossings(run: Run) -> tuple[Position, ...]:
+def _self_crossings(run: Run) -> tuple[tuple[float, float, Position], ...]:
+    """Where a run crosses itself: the two distances at which it passes, and the point; at most one over the limit.
+
+    Candidates come from a tree of its steps, some steps at a time, so that a tangle is left as soon as it is known
+    to be one.
+    """
     if line_of(run).is_simple:
         return ()
-    points = np.array(run.points)
+    points, along = np.array(run.points), distances_m(run)
     steps = np.asarray(linestrings(np.stack([points[:-1], points[1:]], axis=1)), dtype=object)
-    pairs = STRtree(steps).query(steps, predicate="crosses").T.tolist()
-    spots = [steps[i].intersection(steps[j]) for i, j in pairs if i < j]
-    return tuple((float(s.x), float(s.y)) for s in spots if isinstance(s, Point))
-
-
-def _two_places(run: Run, point: Position) -> tuple[Place, Place]:
-    """The two distances at which a run passes one point."""
-    spot, along = Point(point), distances_m(run)
-    steps = [LineString(step) for step in pairwise(run.points)]
-    near = sorted(range(len(steps)), key=lambda k: float(steps[k].distance(spot)))[:2]
-    first, second = (Place(run.id, float(along[k] + steps[k].project(spot))) for k in sorted(near))
-    return first, second
+    tree, found = STRtree(steps), []
+    for start in range(0, len(steps), _STEPS_AT_ONCE):
+        i, j = tree.query(steps[start : start + _STEPS_AT_ONCE], predicate="crosses")
+        i, j = i[i + start < j] + start, j[i + start < j]
+        spots = shapely.intersection(steps[i], steps[j])
+        i, j, spots = (rows[shapely.get_type_id(spots) == 0] for rows in (i, j, spots))
+        first, second = (along[k] + shapely.line_locate_point(steps[k], spots) for k in (i, j))
+        found += [
+            (float(a), float(b), (float(x), float(y)))
+            for a, b, (x, y) in zip(first, second, shapely.get_coordinates(spots), strict=True)
+        ]
+        if len(found) > MOST_CROSSINGS:
+            break
+    return tuple(found[: MOST_CROSSINGS + 1])

@@ -24,7 +24,7 @@ class PlannedStrand(Part):
     @field_validator("conductor")
     @classmethod
     def _conductor(cls, value: str | None) -> str | None:
-        return value and known(value, conductors(), "conductor")
+        return None if value is None else known(value, conductors(), "conductor")
 
 
 class Construction(Part):
@@ -58,7 +58,7 @@ class Construction(Part):
             "insulator": dict(insulators()),
             "netting": dict(nettings()),
         }
-        return value and known(value, tables[info.field_name or ""], info.field_name or "")
+        return None if value is None else known(value, tables[info.field_name or ""], info.field_name or "")
 
     @model_validator(mode="after")
     def _stands(self) -> Self:

@@ -77,7 +77,7 @@ class Plan(Construction):
             "soil": dict(soils()),
             "grass": dict(grasses()),
         }
-        return value and known(value, tables[info.field_name or ""], info.field_name or "")
+        return None if value is None else known(value, tables[info.field_name or ""], info.field_name or "")
 
     @model_validator(mode="after")
     def _fits(self) -> "Plan":
@@ -109,7 +109,7 @@ class Plan(Construction):
         own = {row.key: row.label for row in self.own_energizers}
         if len(own) < len(self.own_energizers):
             raise ValueError("two of your energizers have one key; give each its own")
-        if self.energizer and self.energizer not in own:
+        if self.energizer is not None and self.energizer not in own:
             known(self.energizer, dict(energizers()), "energizer")
         self._names_what_is_there()
         return self

@@ -55,12 +55,12 @@ class Run(Part):
     @field_validator("soil")
     @classmethod
     def _soil(cls, value: str | None) -> str | None:
-        return value and known(value, soils(), "soil")
+        return None if value is None else known(value, soils(), "soil")
 
     @field_validator("grass")
     @classmethod
     def _grass(cls, value: str | None) -> str | None:
-        return value and known(value, grasses(), "growth")
+        return None if value is None else known(value, grasses(), "growth")
 
     @model_validator(mode="after")
     def _has_length(self) -> "Run":
@@ -233,7 +233,7 @@ class Landmark(Part):
     @field_validator("soil")
     @classmethod
     def _soil(cls, value: str | None) -> str | None:
-        return value and known(value, soils(), "soil")
+        return None if value is None else known(value, soils(), "soil")
 
 
 class Meeting(Part):

@@ -34,7 +34,7 @@ fences = st.lists(st.integers(5, 180), min_size=1, max_size=8, unique=True).map(
 )
 
 
-@settings(deadline=None, max_examples=80)
+@settings(max_examples=80)
 @given(herds, duties)
 def test_an_all_live_design_fails_none_of_its_own_checks(animals: tuple[Animal, ...], duty: Duty) -> None:
     pattern = design(animals, duty)
@@ -42,7 +42,7 @@ def test_an_all_live_design_fails_none_of_its_own_checks(animals: tuple[Animal, 
     assert not failing or not pattern.holds
 
 
-@settings(deadline=None, max_examples=80)
+@settings(max_examples=80)
 @given(herds, duties, st.sampled_from(Scheme))
 def test_designs_are_in_order_with_room_to_swing(animals: tuple[Animal, ...], duty: Duty, scheme: Scheme) -> None:
     pattern = design(animals, duty, scheme)
@@ -53,7 +53,7 @@ def test_designs_are_in_order_with_room_to_swing(animals: tuple[Animal, ...], du
     assert LIVE in {s.role for s in pattern.strands}
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(fences, st.sampled_from(sorted(animal_kinds())), duties, st.integers(1, 200))
 def test_another_live_strand_worsens_no_check(fence: tuple[Strand, ...], name: str, duty: Duty, cm: int) -> None:
     assume(all(abs(s.cm - cm) >= 1 for s in fence))
@@ -103,7 +103,7 @@ def test_heights_out_of_order_are_refused_by_strand(heights: tuple[float, ...], 
         check((kind("cow"),), Duty.HOLD, tuple(Strand(h, LIVE) for h in heights))
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(fences, st.sampled_from(["ewe", "cow", "weaner", "fox"]))
 def test_a_mend_mends_and_harms_nothing(fence: tuple[Strand, ...], name: str) -> None:
     animals = (kind(name),)
@@ -156,7 +156,7 @@ def test_every_reason_gives_the_limit_that_the_checks_use(duty: Duty, schooled: 
         assert ("sniffs" in told["gap at the nose"].says) == limit.sniffs
 
 
-@settings(deadline=None, max_examples=80)
+@settings(max_examples=80)
 @given(fences, st.sampled_from(sorted(animal_kinds())), duties, st.floats(1.0, 1.6))
 def test_what_stops_a_head_stops_a_larger_one(fence: tuple[Strand, ...], name: str, duty: Duty, more: float) -> None:
     small = kind(name)

@@ -179,7 +179,7 @@ def answers(plan: Plan) -> tuple[object, ...]:
     )
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(first=EDITS, second=EDITS)
 def test_warm_answers_equal_cold_ones(first: tuple[Any, ...], second: tuple[Any, ...]) -> None:
     warm = FARM

@@ -13,7 +13,7 @@ from adze.core.pulse.solver import source_admittance_s
 from adze.core.tables.energizers import Catalogue, energizers
 
 
-@settings(deadline=None, max_examples=12)
+@settings(max_examples=12)
 @given(st.floats(0.3, 30), st.floats(0.25, 0.75), st.floats(6000, 9900))
 def test_the_fit_gives_back_what_it_was_given(released: float, within: float, open_v: float) -> None:
     low, high = usual_ratio_500(released)

@@ -18,7 +18,7 @@ WET = Weather(Season.WET)
 TURN = [{"cm": 30}, {"cm": 60, "role": "earth"}, {"cm": 90}]
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(
     st.sampled_from(sorted(energizers())),
     st.sampled_from(sorted(grasses())),

@@ -41,7 +41,7 @@ def read_on(plan: Plan, short_ohm: float, peg_m: float) -> Read:
     return Read(place, Season.DRY, rise * share, fence, peg_m)
 
 
-@settings(deadline=None, max_examples=12)
+@settings(max_examples=12)
 @given(st.floats(0.4, 4.0), st.floats(10, 60), st.sampled_from([1.0, 5.0, 10.0, 30.0]))
 def test_the_rods_come_back_whatever_soil_short_and_peg(soil: float, short_ohm: float, peg_m: float) -> None:
     truth = farm(calibration={"soil_factor": round(soil, 3)})

@@ -65,7 +65,7 @@ def test_the_soil_of_the_line_counts_not_that_of_the_rods() -> None:
     assert felt(plan, DRY, "dry_sand")["cow"].body_kv < 0.5 * felt(plan, DRY)["cow"].body_kv
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(st.floats(20, 5000), st.floats(1.0, 20.0), st.sampled_from(["cow", "ewe", "goat", "sow", "horse"]))
 def test_a_drier_surface_never_raises_the_touch_through_soil(soil: float, drier: float, kind: str) -> None:
     one, other = (
@@ -102,7 +102,7 @@ def test_what_is_needed_falls_with_wet_ground_and_with_an_earth_strand() -> None
 
 
 @given(st.floats(10, 5000), st.floats(1.0, 10.0), st.sampled_from(["cow", "ewe", "goat", "horse"]))
-@settings(deadline=None, max_examples=30)
+@settings(max_examples=30)
 def test_a_drier_soil_never_needs_less(soil: float, drier: float, kind: str) -> None:
     one, other = (needs(simple_plan(stock=herd(kind), soil_ohm_m=x))[0] for x in (soil, soil * drier))
     assert all(other.soil_kv[s] >= one.soil_kv[s] for s in Season)

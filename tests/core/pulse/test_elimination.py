@@ -16,7 +16,7 @@ def patterns(draw: st.DrawFn) -> tuple[int, list[tuple[int, int]]]:
     return n, [*tree, *((min(p), max(p)) for p in extra if p[0] != p[1])]
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(patterns(), st.integers(0, 2**31))
 def test_solves_as_the_dense_system_does(pattern: tuple[int, list[tuple[int, int]]], seed: int) -> None:
     n, entries = pattern

@@ -47,7 +47,7 @@ def test_nothing_is_told_of_the_end_of_the_window() -> None:
     assert times_s(FULL)[-1] < 0.75 * FULL.length_s
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=60)
 @given(d=st.floats(3e3, 1e5), w=st.floats(2e3, 4e5))
 def test_peak_is_the_highest_point_of_the_wave_itself(d: float, w: float) -> None:
     # A ring driven by an edge of 2 us. The same inversion, padded sixty-four times, is followed point by point.

@@ -33,7 +33,7 @@ def live_link() -> Link:
 
 
 @pytest.mark.parametrize("line", [LINE, TWO_GROUPS, COUPLED], ids=["live", "wires", "matrix"])
-@settings(deadline=None, max_examples=12)
+@settings(max_examples=12)
 @given(at=st.floats(0.01, 899.99))
 def test_inside_a_span_is_as_with_a_node(line: WireLine | MatrixLine, at: float) -> None:
     inside, node = both_ways(line, at)

@@ -39,7 +39,7 @@ def peak(network: Network, node: str) -> float:
     return solve_pulse(network, FAST).node_peak_v(node, Terminal.LIVE)
 
 
-@settings(deadline=None, max_examples=20)
+@settings(max_examples=20)
 @given(st.floats(1, 899))
 def test_cutting_a_span_in_two_changes_nothing(at: float) -> None:
     whole = tree()
@@ -223,7 +223,7 @@ RING = (
 )
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(st.sampled_from("abcde"), st.sampled_from("abcde"), st.floats(50, 1e5))
 def test_transfer_impedances_are_the_same_both_ways(one: str, other: str, ohm: float) -> None:
     solution = solve_pulse(Network(SOURCE, RING, shunts=(RODS, Shunt("k", "d", Terminal.LIVE, Terminal.SOIL, ohm))))
@@ -232,7 +232,7 @@ def test_transfer_impedances_are_the_same_both_ways(one: str, other: str, ohm: f
     np.testing.assert_allclose(here[rows[1]], there[rows[0]], rtol=1e-7)
 
 
-@settings(deadline=None, max_examples=40)
+@settings(max_examples=40)
 @given(st.sampled_from("abcde"), st.floats(20, 1e5), st.floats(1.05, 50))
 def test_in_the_charge_limit_more_leak_never_raises_a_level(node: str, ohm: float, less: float) -> None:
     def levels(leak_ohm: float) -> np.ndarray:  # type: ignore[type-arg]

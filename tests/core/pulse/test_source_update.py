@@ -31,7 +31,7 @@ SITE = {"id": "r", "kind": "rods", "run": "line1", "at_m": 900, "name": "Rods"}
     ],
     ids=["live", "in turn", "mesh"],
 )
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=12)
 @given(unit=st.sampled_from(sorted(energizers())), rods=st.integers(1, 12), at=st.floats(1, 1599))
 def test_as_if_solved_again(plan: Plan, unit: str, rods: int, at: float) -> None:
     weather = Weather(Season.DRY)

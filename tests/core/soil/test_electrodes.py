@@ -111,7 +111,7 @@ def test_a_plate_is_a_little_better_than_its_disc_on_the_surface_and_worse_than_
     assert deep == pytest.approx(100 / (8 * radius), rel=0.05)
 
 
-@settings(deadline=None, max_examples=20)
+@settings(max_examples=20)
 @given(st.floats(0.3, 4), st.floats(20, 2000))
 def test_two_equal_layers_are_one(depth: float, rho: float) -> None:
     assert Field((rod(),), Layers(rho, depth, rho * 1.0001)).ohm == pytest.approx(
@@ -119,7 +119,7 @@ def test_two_equal_layers_are_one(depth: float, rho: float) -> None:
     )
 
 
-@settings(deadline=None, max_examples=15)
+@settings(max_examples=15)
 @given(st.floats(0.2, 6), st.floats(5, 5000), st.floats(1, 60), st.floats(1, 60))
 def test_who_raises_whom_is_the_same_both_ways(depth: float, lower: float, x: float, y: float) -> None:
     field = Field((rod(), rod(x, y, 1.2)), Layers(100, depth, lower))
@@ -170,9 +170,9 @@ def test_a_film_lies_in_series_with_a_lone_rod() -> None:
 
 def test_a_second_layer_costs_little_time() -> None:
     def took(layers: Layers) -> float:
-        start = time.perf_counter()
+        start = time.process_time()
         assert Field(row(60), layers).ohm > 0
-        return time.perf_counter() - start
+        return time.process_time() - start
 
     # Ratios of one run: the bench holds sixty rods in two layers to 50 ms.
     even, two = (min(took(layers) for _ in range(5)) for layers in (Layers(100), Layers(100, 1.0, 1000)))

@@ -24,7 +24,7 @@ def test_near_pins_see_the_upper_and_far_ones_the_lower_layer() -> None:
     assert far == pytest.approx(900, rel=0.05)
 
 
-@settings(deadline=None, max_examples=25)
+@settings(max_examples=25)
 @given(st.floats(20, 800), st.floats(0.7, 4), st.sampled_from([0.15, 0.4, 3.0, 10.0]))
 def test_two_layers_come_back_from_their_readings(upper: float, depth: float, ratio: float) -> None:
     lower = min(9e4, upper * ratio)

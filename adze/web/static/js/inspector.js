@@ -1,4 +1,4 @@
-// What is chosen on the ground, its figures and operations; tabs of the panel; setting out by figures; photos of places.
+// What is chosen on the ground, its figures and what can be done with it; the panel's tabs; setting out; photos.
 
 import { operationOf } from "./operations.js";
 import { CHOSEN, divided, laneWidth, SET_OUT, TYPED } from "./inspector_operations.js";
