@@ -146,10 +146,9 @@ def export(
 
 @app.command("prepare-database")
 def prepare_database() -> None:
-    """Make and migrate the database and load the demo farms once."""
-    from adze.demo.load import load_demo
+    """Make and migrate the database."""
     from adze.settings import get_settings
-    from adze.store.connection import Store, ensure_database, migrate
+    from adze.store.connection import ensure_database, migrate
 
     url = str(get_settings().database_url)
     if url.endswith("/postgres"):
@@ -157,12 +156,6 @@ def prepare_database() -> None:
     applied = migrate(url)
     if applied:
         typer.echo(f"adze: {applied} change{'s' * (applied > 1)} of the database made")
-    store = Store(url, size=1)
-    try:
-        if load_demo(store):
-            typer.echo("adze: demo farms loaded")
-    finally:
-        store.close()
 
 
 @app.command()
@@ -179,7 +172,15 @@ def serve() -> None:
         settings = settings.model_copy(update={"database_url": url.removesuffix("postgres") + _DATABASE})
     application = create_app(settings)
     typer.echo(f"adze: open http://{settings.host}:{settings.port} (Ctrl+C stops it)")
-    uvicorn.run(application, host=settings.host, port=settings.port, log_level="warning", access_log=False)
+    uvicorn.run(
+        application,
+        host=settings.host,
+        port=settings.port,
+        log_level="warning",
+        access_log=False,
+        forwarded_allow_ips=settings.trusted_proxies,
+        timeout_graceful_shutdown=10,
+    )
 
 
 if __name__ == "__main__":

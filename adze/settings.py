@@ -16,6 +16,10 @@ class Settings(BaseSettings):
     port: int = 8321
     pool_size: int = 8
     session_days: int = 30
+    idle_days: int = 14
+    sign_ups_an_hour: int = 20
+    demo: bool = True
+    trusted_proxies: str = "127.0.0.1"
     largest_body_bytes: int = 4_000_000
 
 

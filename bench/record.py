@@ -32,7 +32,6 @@ from adze.demo.farms import DEMO_FARMS
 from adze.formats.case_file import read_cases
 from adze.formats.errors import FormatError
 from adze.formats.plan_file import dump_plan, read_plan_document
-from adze.services.accounts import DEMO_LOGIN, DEMO_PASSWORD
 from adze.services.cases import answer_case
 from adze.services.forecasts import verdict_json
 from adze.settings import Settings
@@ -255,7 +254,7 @@ def _answer(client: TestClient, plan_id: int, address: str) -> str:
 def _sign_in(client: TestClient) -> str:
     found = re.search(r'name="csrf"\s+value="([^"]+)"', client.get("/sign-in").text)
     assert found
-    client.post("/sign-in", data={"csrf": found[1], "login": DEMO_LOGIN, "password": DEMO_PASSWORD})
+    client.post("/demo", data={"csrf": found[1]})
     page = client.get("/").text
     found = re.search(r'name="csrf"\s+value="([^"]+)"', page)
     assert found
@@ -264,7 +263,6 @@ def _sign_in(client: TestClient) -> str:
 
 def record(randoms: int) -> dict[str, dict[str, str]]:
     """Every answer by plan and question."""
-    from adze.demo.load import load_demo
     from adze.services.plans import begin_plan
     from adze.store.farms import add_farm
 
@@ -273,7 +271,6 @@ def record(randoms: int) -> dict[str, dict[str, str]]:
     url = ensure_database(server, name)
     migrate(url)
     store = Store(url, size=2)
-    load_demo(store)
     found: dict[str, dict[str, str]] = {}
     for file in sorted(_GOLDEN.glob("*.json")):
         cases = read_cases(file.read_text())
@@ -282,7 +279,7 @@ def record(randoms: int) -> dict[str, dict[str, str]]:
     with TestClient(create_app(settings), raise_server_exceptions=False) as client:
         _sign_in(client)
         with store.transaction() as connection:
-            account = connection.execute("SELECT min(id) FROM account").fetchone()[0]
+            account = connection.execute("SELECT max(id) FROM account").fetchone()[0]
         for title, document in _documents(randoms):
             plan = read_plan_document(document)
             with store.transaction() as connection:

@@ -1,20 +1,20 @@
-"""Sign up, sign in, sign out."""
+"""Sign up, sign in, sign out, change the password, end an account. No connection is held while a password is hashed."""
 
 import hashlib
+import math
 import secrets
 from dataclasses import dataclass
 
-from pwdlib import PasswordHash
-
-from adze.store import accounts
-from adze.store.accounts import Session
+from adze.services import passwords
+from adze.services.passwords import Busy
+from adze.store import accounts, attempts, sessions
+from adze.store.accounts import Account, Event
 from adze.store.connection import Connection, Transaction
+from adze.store.sessions import Device, NewSession, Session
 
-DEMO_LOGIN, DEMO_PASSWORD, DEMO_NAME = "demo", "hallow-reach", "Ruth Hallow"
-_SHORTEST_PASSWORD = 8
-_HASH = PasswordHash.recommended()
-# Checked against when a login is unknown, so that the answer takes as long.
-_NOBODY = _HASH.hash(secrets.token_hex(8))
+VISITOR_NAME = "Ruth Hallow"
+_FREE_TRIES, _LONGEST_WAIT_S = 5, 900
+_MOST_OF_NAME, _MOST_FROM_ADDRESS = 40, 100  # failures in an hour
 
 
 class SignInError(ValueError):
@@ -23,6 +23,14 @@ class SignInError(ValueError):
     def __init__(self, field: str, message: str) -> None:
         super().__init__(message)
         self.field = field
+
+
+@dataclass(frozen=True)
+class Caller:
+    """Where somebody signs in from: their address and their browser, as far as it says."""
+
+    address: str
+    device: str
 
 
 @dataclass(frozen=True)
@@ -37,57 +45,158 @@ def _hashed(token: str) -> bytes:
     return hashlib.sha256(token.encode()).digest()
 
 
-def _admit(connection: Connection, account_id: int, days: int) -> Key:
+def _admit(connection: Connection, account_id: int, days: int, caller: Caller) -> Key:
     key = Key(secrets.token_urlsafe(32), secrets.token_urlsafe(24))
-    accounts.add_session(connection, token_hash=_hashed(key.token), account_id=account_id, csrf=key.csrf, days=days)
+    new = NewSession(_hashed(key.token), account_id, key.csrf, caller.address, caller.device)
+    sessions.add_session(connection, new, days=days)
     return key
 
 
-def sign_in(transaction: Transaction, *, login: str, password: str, days: int) -> Key:
-    """Let a browser in. Raises SignInError. No connection is held while the password is hashed."""
-    with transaction() as connection:
-        account = accounts.get_account(connection, login=login.strip().lower())
-    fits = _HASH.verify(password, account.password_hash if account else _NOBODY)
-    if account is None or not fits:
-        raise SignInError("password", "That name and password do not go together. Check both.")
-    with transaction() as connection:
-        return _admit(connection, account.id, days)
+def _note(connection: Connection, account_id: int, kind: str, caller: Caller) -> None:
+    accounts.add_event(connection, account_id=account_id, kind=kind, **vars(caller))
 
 
-def sign_up(transaction: Transaction, *, login: str, name: str, password: str, days: int) -> Key:
-    """A new account, signed in. Raises SignInError, Taken, Refused."""
-    if len(password) < _SHORTEST_PASSWORD:
-        raise SignInError("password", f"A password has at least {_SHORTEST_PASSWORD} characters.")
-    if not 3 <= len(login.strip()) <= 80:
+def _wait_s(found: attempts.Failures) -> int:
+    """How long to wait after what failed, s: it doubles with each try from one address, and is longest for many."""
+    if found.of_name >= _MOST_OF_NAME or found.from_address >= _MOST_FROM_ADDRESS:
+        return _LONGEST_WAIT_S
+    if found.here < _FREE_TRIES:
+        return 0
+    doubled: int = 2 ** min(found.here - _FREE_TRIES, 20)
+    return max(0, math.ceil(min(_LONGEST_WAIT_S, doubled) - found.last_s))
+
+
+def sign_in(transaction: Transaction, *, login: str, password: str, days: int, caller: Caller) -> Key:
+    """Let a browser in. Raises SignInError, and Busy where too much failed before or too many ask at once."""
+    name = login.strip().lower()[:80]
+    with transaction() as connection:
+        account = accounts.get_account(connection, login=name)
+        wait = _wait_s(attempts.count_failures(connection, login=name, address=caller.address))
+    if wait:
+        raise Busy(wait)
+    fits = passwords.fits(password, account.password_hash if account and not account.is_demo else None)
+    with transaction() as connection:
+        if account is None or not fits:
+            attempts.add_failure(connection, login=name, address=caller.address)
+            if account:
+                _note(connection, account.id, "sign-in failed", caller)
+        else:
+            attempts.forget_failures(connection, login=name, address=caller.address)
+            _note(connection, account.id, "signed in", caller)
+            return _admit(connection, account.id, days, caller)
+    raise SignInError("password", "That name and password do not go together. Check both.")
+
+
+@dataclass(frozen=True)
+class NewAccount:
+    """What was typed for a new account."""
+
+    login: str
+    name: str
+    password: str
+
+
+def sign_up(transaction: Transaction, new: NewAccount, *, days: int, most_an_hour: int, caller: Caller) -> Key:
+    """A new account, signed in. Raises SignInError, NameTaken, RefusedByStore, Busy."""
+    login = new.login.strip().lower()
+    if not 3 <= len(login) <= 80:
         raise SignInError("login", "A sign-in name has 3 to 80 characters.")
-    hashed = _HASH.hash(password)
+    fault = passwords.fault_of(new.password, (login, new.name))
+    if fault:
+        raise SignInError("password", fault)
+    with transaction() as connection:
+        if attempts.count_sign_ups(connection, address=caller.address) >= most_an_hour:
+            raise Busy(_LONGEST_WAIT_S)
+    hashed = passwords.hashed(new.password)
     with transaction() as connection:
         account = accounts.add_account(
-            connection,
-            login=login.strip().lower(),
-            name=name.strip() or login.strip(),
-            password_hash=hashed,
-            is_demo=False,
+            connection, login=login, name=new.name.strip() or new.login.strip(), password_hash=hashed, is_demo=False
         )
-        return _admit(connection, account.id, days)
+        attempts.add_sign_up(connection, address=caller.address)
+        _note(connection, account.id, "account made", caller)
+        return _admit(connection, account.id, days, caller)
 
 
-def ensure_demo_account(connection: Connection) -> tuple[int, bool]:
-    """The demo account's id, and whether it was made just now."""
-    known = accounts.get_account(connection, login=DEMO_LOGIN)
-    if known:
-        return known.id, False
-    made = accounts.add_account(
-        connection, login=DEMO_LOGIN, name=DEMO_NAME, password_hash=_HASH.hash(DEMO_PASSWORD), is_demo=True
-    )
-    return made.id, True
+def make_visitor(connection: Connection) -> Account:
+    """An account for one visitor to the demo, whom no password lets in; what older visitors left is taken off."""
+    accounts.remove_old_visitors(connection)
+    login = f"visitor-{secrets.token_hex(8)}"
+    return accounts.add_account(connection, login=login, name=VISITOR_NAME, password_hash="", is_demo=True)
 
 
-def who(connection: Connection, token: str) -> Session | None:
+def admit_visitor(connection: Connection, account: Account, caller: Caller) -> Key:
+    """Let the browser of a visitor in for a day."""
+    return _admit(connection, account.id, 1, caller)
+
+
+def who(connection: Connection, token: str, *, idle_days: int) -> Session | None:
     """Whom a cookie's token stands for."""
-    return accounts.get_session(connection, token_hash=_hashed(token))
+    return sessions.get_session(connection, token_hash=_hashed(token), idle_days=idle_days)
 
 
 def sign_out(connection: Connection, token: str) -> None:
     """End a browser's session."""
-    accounts.remove_session(connection, token_hash=_hashed(token))
+    sessions.remove_session(connection, token_hash=_hashed(token))
+
+
+def _confirm(transaction: Transaction, session: Session, password: str) -> None:
+    """Make sure that it is the owner who asks. Raises SignInError, Busy."""
+    with transaction() as connection:
+        account = accounts.get_account(connection, login=session.login)
+    if account is None or not passwords.fits(password, account.password_hash or None):
+        raise SignInError("password", "That is not your password.")
+
+
+def change_password(transaction: Transaction, session: Session, *, now: str, new: str, caller: Caller) -> None:
+    """Another password; every other browser is signed out. Raises SignInError, Busy."""
+    if session.is_demo:
+        raise SignInError("new", "A visitor to the demo has no password.")
+    _confirm(transaction, session, now)
+    fault = passwords.fault_of(new, (session.login, session.name))
+    if fault:
+        raise SignInError("new", fault)
+    hashed = passwords.hashed(new)
+    with transaction() as connection:
+        accounts.change_password(connection, account_id=session.account_id, password_hash=hashed)
+        sessions.remove_other_sessions(connection, account_id=session.account_id, session_id=session.id)
+        _note(connection, session.account_id, "password changed", caller)
+
+
+def sign_others_out(transaction: Transaction, session: Session, caller: Caller) -> int:
+    """Sign out every browser but this one; how many there were."""
+    with transaction() as connection:
+        count = sessions.remove_other_sessions(connection, account_id=session.account_id, session_id=session.id)
+        _note(connection, session.account_id, "other devices signed out", caller)
+        return count
+
+
+def sign_device_out(transaction: Transaction, session: Session, *, device: int, caller: Caller) -> None:
+    """Sign one browser out."""
+    with transaction() as connection:
+        sessions.remove_session_by_id(connection, session_id=device, account_id=session.account_id)
+        _note(connection, session.account_id, "a device signed out", caller)
+
+
+def end_account(transaction: Transaction, session: Session, *, password: str) -> None:
+    """Take an account off with all that it owns. Raises SignInError, Busy."""
+    if not session.is_demo:
+        _confirm(transaction, session, password)
+    with transaction() as connection:
+        accounts.remove_account(connection, account_id=session.account_id)
+
+
+@dataclass(frozen=True)
+class AccountView:
+    """What the owner sees of an account: where it is signed in, and what happened to it."""
+
+    devices: tuple[Device, ...]
+    events: tuple[Event, ...]
+
+
+def account_view(transaction: Transaction, session: Session) -> AccountView:
+    """Devices and events of an account."""
+    with transaction() as connection:
+        return AccountView(
+            sessions.list_sessions(connection, account_id=session.account_id),
+            accounts.list_events(connection, account_id=session.account_id),
+        )

@@ -1,8 +1,9 @@
-"""Accounts and signed-in browsers."""
+"""Accounts, and what happened to them."""
 
 from dataclasses import dataclass
+from datetime import datetime
 
-from adze.store.connection import Connection, fetch_one, run
+from adze.store.connection import Connection, fetch_all, fetch_one, run
 from adze.store.errors import Missing
 from adze.store.loader import load_queries
 
@@ -21,13 +22,13 @@ class Account:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Session:
-    """A signed-in browser: whose it is and the word that its writes must carry."""
+class Event:
+    """Something that happened to an account: what, from where, on which device, when."""
 
-    account_id: int
-    login: str
-    name: str
-    csrf: str
+    kind: str
+    address: str
+    device: str
+    at: datetime
 
 
 def add_account(connection: Connection, *, login: str, name: str, password_hash: str, is_demo: bool) -> Account:
@@ -51,17 +52,26 @@ def get_account(connection: Connection, *, login: str) -> Account | None:
     return fetch_one(connection, _QUERIES["get_account"], Account, login=login)
 
 
-def add_session(connection: Connection, *, token_hash: bytes, account_id: int, csrf: str, days: int) -> None:
-    """Remember a signed-in browser; forget those that have ended."""
-    run(connection, _QUERIES["remove_old_sessions"])
-    run(connection, _QUERIES["add_session"], token_hash=token_hash, account_id=account_id, csrf=csrf, days=days)
+def change_password(connection: Connection, *, account_id: int, password_hash: str) -> None:
+    """Keep another password."""
+    run(connection, _QUERIES["change_password"], account_id=account_id, password_hash=password_hash)
 
 
-def get_session(connection: Connection, *, token_hash: bytes) -> Session | None:
-    """Who a browser is."""
-    return fetch_one(connection, _QUERIES["get_session"], Session, token_hash=token_hash)
+def remove_account(connection: Connection, *, account_id: int) -> None:
+    """Take an account off with all that it owns."""
+    run(connection, _QUERIES["remove_account"], account_id=account_id)
 
 
-def remove_session(connection: Connection, *, token_hash: bytes) -> None:
-    """Sign a browser out."""
-    run(connection, _QUERIES["remove_session"], token_hash=token_hash)
+def remove_old_visitors(connection: Connection) -> int:
+    """Take off what visitors to the demo left a day ago; how many there were."""
+    return run(connection, _QUERIES["remove_old_visitors"])
+
+
+def add_event(connection: Connection, *, account_id: int, kind: str, address: str, device: str) -> None:
+    """Note what happened to an account."""
+    run(connection, _QUERIES["add_event"], account_id=account_id, kind=kind, address=address, device=device)
+
+
+def list_events(connection: Connection, *, account_id: int, most: int = 30) -> tuple[Event, ...]:
+    """What happened to an account, newest first."""
+    return fetch_all(connection, _QUERIES["list_events"], Event, account_id=account_id, most=most)

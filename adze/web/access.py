@@ -6,11 +6,11 @@ from typing import Annotated
 
 from fastapi import Depends, Header, HTTPException, Request, Response
 
-from adze.services.accounts import Key, who
+from adze.services.accounts import Caller, Key, who
 from adze.services.plans import OpenPlan, PlanRole, open_plan
 from adze.settings import Settings
-from adze.store.accounts import Session
 from adze.store.connection import Transaction
+from adze.store.sessions import Session
 
 COOKIE = "adze_session"
 FORM_COOKIE = "adze_form"
@@ -39,7 +39,7 @@ def settings_of(request: Request) -> Settings:
 def signed_in(request: Request, transaction: Db) -> Session:
     """Who is signed in. Raises SignInNeeded."""
     with transaction() as connection:
-        session = who(connection, request.cookies.get(COOKIE, ""))
+        session = who(connection, request.cookies.get(COOKIE, ""), idle_days=settings_of(request).idle_days)
     if session is None:
         raise SignInNeeded
     request.state.session = session
@@ -89,6 +89,12 @@ def plan_for(role: PlanRole, session: Callable[..., Session]) -> Callable[..., O
 ReadPlan = Annotated[OpenPlan, Depends(plan_for(PlanRole.READER, signed_in))]
 EditPlan = Annotated[OpenPlan, Depends(plan_for(PlanRole.EDITOR, writes_json))]
 EditPlanByForm = Annotated[OpenPlan, Depends(plan_for(PlanRole.EDITOR, writes))]
+
+
+def caller_of(request: Request) -> Caller:
+    """Where a request comes from. Behind a proxy that is trusted (settings) the address is the one it gives."""
+    device = " ".join(request.headers.get("user-agent", "").split())[:200]
+    return Caller(request.client.host if request.client else "", device)
 
 
 def let_in(request: Request, response: Response, key: Key) -> None:

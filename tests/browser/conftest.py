@@ -9,9 +9,7 @@ import pytest
 import uvicorn
 from selenium import webdriver
 
-from adze.demo.load import load_demo
 from adze.settings import Settings
-from adze.store.connection import Store
 from adze.web.app import create_app
 from tests.browser.pages.base import Browser
 
@@ -50,8 +48,7 @@ class Server:
 
 
 @pytest.fixture(scope="session")
-def address(database_url: str, store: Store) -> Iterator[str]:
-    load_demo(store)
+def address(database_url: str) -> Iterator[str]:
     server = Server(Settings(database_url=database_url, pool_size=4))
     yield server.start()
     server.stop()

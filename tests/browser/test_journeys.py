@@ -118,7 +118,7 @@ def test_points_and_lines_are_taken_off(browser: Browser) -> None:
 
 def test_two_browsers_on_one_plan_lose_nothing(browser: Browser, other_browser: Browser) -> None:
     first = drawn(browser).stage("volts")
-    SignIn(other_browser).open().demo()
+    SignIn(other_browser).open().like(browser)
     second = Bench(other_browser).open(first.plan_id, "earth")
     first.choose("grass", "heavy")
     second.type_only("rods.count", "7")
@@ -132,7 +132,7 @@ def test_two_browsers_on_one_plan_lose_nothing(browser: Browser, other_browser: 
 
 def test_taking_theirs_shows_theirs(browser: Browser, other_browser: Browser) -> None:
     first = drawn(browser).stage("earth")
-    SignIn(other_browser).open().demo()
+    SignIn(other_browser).open().like(browser)
     second = Bench(other_browser).open(first.plan_id, "earth")
     first.type("rods.count", "5")
     second.type_only("rods.count", "9")

@@ -10,10 +10,7 @@ import pytest
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
-from adze.demo.load import load_demo
-from adze.services import accounts
 from adze.services import plans as services_plans
-from adze.services.accounts import DEMO_LOGIN, DEMO_PASSWORD, SignInError
 from adze.services.operations.registry import read_operation
 from adze.services.plans import (
     Base,
@@ -29,7 +26,7 @@ from adze.services.plans import (
 )
 from adze.services.readings import Entry, ReadingError, log_reading, reading_words
 from adze.store import farms, plans
-from adze.store.connection import Connection, Store, Transaction
+from adze.store.connection import Connection, Transaction
 from adze.store.plans import RevisionRow
 from tests.conftest import simple_plan
 from tests.store.test_queries import make_account
@@ -236,46 +233,3 @@ def test_a_reading_that_cannot_be_is_named_by_field(
             read_by=account,
         )
     assert caught.value.field == field
-
-
-def test_sign_up_sign_in_sign_out(connection: Connection) -> None:
-    key = accounts.sign_up(on(connection), login=" Ann ", name="Ann", password="long enough", days=1)
-    session = accounts.who(connection, key.token)
-    assert session is not None
-    assert session.login == "ann"
-    accounts.sign_out(connection, key.token)
-    assert accounts.who(connection, key.token) is None
-    assert accounts.who(connection, accounts.sign_in(on(connection), login="ANN", password="long enough", days=1).token)
-
-
-@pytest.mark.parametrize(("login", "password"), [("ann", "wrong"), ("nobody", "long enough")])
-def test_who_does_not_belong_stays_out(connection: Connection, login: str, password: str) -> None:
-    accounts.sign_up(on(connection), login="ann", name="Ann", password="long enough", days=1)
-    with pytest.raises(SignInError, match="do not go together"):
-        accounts.sign_in(on(connection), login=login, password=password, days=1)
-
-
-@pytest.mark.parametrize(("login", "password", "field"), [("ann", "short", "password"), ("a", "long enough", "login")])
-def test_sign_up_says_what_is_too_short(connection: Connection, login: str, password: str, field: str) -> None:
-    with pytest.raises(SignInError) as caught:
-        accounts.sign_up(on(connection), login=login, name="", password=password, days=1)
-    assert caught.value.field == field
-
-
-def test_passwords_are_kept_as_argon2(connection: Connection) -> None:
-    accounts.sign_up(on(connection), login="ann", name="Ann", password="long enough", days=1)
-    row = connection.execute("SELECT password_hash FROM account WHERE login = 'ann'").fetchone()
-    assert row is not None
-    assert row[0].startswith("$argon2id$")
-
-
-def test_the_demo_is_loaded_once(store: Store) -> None:
-    load_demo(store)
-    assert load_demo(store) is False
-    with store.transaction() as connection:
-        key = accounts.sign_in(on(connection), login=DEMO_LOGIN, password=DEMO_PASSWORD, days=1)
-        session = accounts.who(connection, key.token)
-        assert session is not None
-        names = [f.name for f in farms.list_farms(connection, account_id=session.account_id)]
-        assert names[:3] == ["Hallow Reach", "Sallow Flats", "Vine Steps"]
-        assert len(names) == len(set(names))

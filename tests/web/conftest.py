@@ -8,15 +8,12 @@ from uuid import uuid4
 import pytest
 from fastapi.testclient import TestClient
 
-from adze.demo.load import load_demo
 from adze.settings import Settings
-from adze.store.connection import Store
 from adze.web.app import create_app
 
 
 @pytest.fixture
-def client(settings: Settings, store: Store) -> Iterator[TestClient]:
-    load_demo(store)
+def client(settings: Settings) -> Iterator[TestClient]:
     with TestClient(create_app(settings), follow_redirects=False, raise_server_exceptions=False) as opened:
         yield opened
 
@@ -29,9 +26,9 @@ def word(html: str) -> str:
 
 @pytest.fixture
 def demo(client: TestClient) -> TestClient:
-    """Signed in to the demo account."""
+    """A visitor to the demo."""
     csrf = word(client.get("/sign-in").text)
-    answer = client.post("/sign-in", data={"csrf": csrf, "login": "demo", "password": "hallow-reach"})
+    answer = client.post("/demo", data={"csrf": csrf})
     assert answer.status_code == 303
     return client
 

@@ -41,6 +41,7 @@ _LEAD_H_PER_M = 1.0e-6  # cable on or in soil
 _LEAD_F_PER_M = 150e-12  # to soil (100-200 pF/m)
 _LEAD_LEAK_S_PER_M = 1e-9
 _SHORTEST_LEAD_M = 1.0
+_OVER_GROUND = 1.1  # of its radius: a strand as low as it is thick lies on the ground, not in it
 APRON_M = 0.6  # width of the mesh on the ground (0.4-1)
 # Some ten lengthwise wires of the mesh together, lying on the soil before the line.
 _APRON = Wire(0.02, APRON_M / 2, 0.005, 0.004, 150.0, Terminal.EARTH)
@@ -83,7 +84,14 @@ def _line(
 ) -> Line:
     grass, weather, growth = grasses()[growing.grass], growing.weather, growing.scale
     wires = tuple(
-        Wire(s.cm / 100, 0.0, c.radius_mm / 1000, c.ohm_per_km / 1000, c.relative_permeability, _TERMINALS[s.role])
+        Wire(
+            max(s.cm / 100, _OVER_GROUND * c.radius_mm / 1000),
+            0.0,
+            c.radius_mm / 1000,
+            c.ohm_per_km / 1000,
+            c.relative_permeability,
+            _TERMINALS[s.role],
+        )
         for s, c in zip(strands, made, strict=True)
     )
     if not any(s.role is Role.LIVE for s in strands):

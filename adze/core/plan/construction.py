@@ -17,7 +17,7 @@ from adze.core.tables.construction import conductors, insulators, nettings, post
 class PlannedStrand(Part):
     """One strand: height above ground in cm, what it carries, and its conductor where it is not the plan's."""
 
-    cm: Annotated[HeightCm, Field(ge=2, le=300)]
+    cm: Annotated[HeightCm, Field(ge=1, le=300)]
     role: Role = Role.LIVE
     conductor: str | None = None
 

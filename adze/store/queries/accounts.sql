@@ -10,22 +10,27 @@ SELECT id, login, name, password_hash, is_demo
 FROM account
 WHERE login = %(login)s;
 
--- name: add_session
--- A signed-in browser.
-INSERT INTO session (token_hash, account_id, csrf, ends_at)
-VALUES (%(token_hash)s, %(account_id)s, %(csrf)s, now() + %(days)s * interval '1 day');
+-- name: change_password
+-- Another password for an account.
+UPDATE account SET password_hash = %(password_hash)s WHERE id = %(account_id)s;
 
--- name: get_session
--- Who a browser's token stands for, while it lasts.
-SELECT s.account_id, a.login, a.name, s.csrf
-FROM session s
-JOIN account a ON a.id = s.account_id
-WHERE s.token_hash = %(token_hash)s AND s.ends_at > now();
+-- name: remove_account
+-- An account with all that it owns.
+DELETE FROM account WHERE id = %(account_id)s;
 
--- name: remove_session
--- Sign out.
-DELETE FROM session WHERE token_hash = %(token_hash)s;
+-- name: remove_old_visitors
+-- Accounts of visitors to the demo that are a day old, with all that they own.
+DELETE FROM account WHERE is_demo AND made_at < now() - interval '1 day';
 
--- name: remove_old_sessions
--- Forget sessions that have ended.
-DELETE FROM session WHERE ends_at <= now();
+-- name: add_event
+-- Something that its owner should know of an account.
+INSERT INTO security_event (account_id, kind, address, device)
+VALUES (%(account_id)s, %(kind)s, %(address)s, %(device)s);
+
+-- name: list_events
+-- What happened to an account, newest first.
+SELECT kind, address, device, at
+FROM security_event
+WHERE account_id = %(account_id)s
+ORDER BY id DESC
+LIMIT %(most)s;

@@ -1,35 +1,51 @@
-"""Sign in, sign up, sign out."""
+"""Sign in, sign up, sign out, the demo, and the page of one's own account."""
 
-from typing import Annotated
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Form, HTTPException, Request
 from fastapi.responses import RedirectResponse, Response
 
+from adze.demo.load import open_demo
 from adze.services import accounts
-from adze.services.accounts import DEMO_LOGIN, DEMO_PASSWORD, SignInError
+from adze.services.accounts import NewAccount, SignInError
+from adze.services.passwords import Busy
 from adze.store.errors import StoreError
-from adze.web.access import COOKIE, Db, Writer, check_form_token, form_token, let_in, settings_of
+from adze.store.sessions import Session
+from adze.web.access import COOKIE, Db, Who, Writer, caller_of, check_form_token, form_token, let_in, settings_of
 from adze.web.pages import page
 
 router = APIRouter()
 Text = Annotated[str, Form(max_length=400)]
+_Error = tuple[str, str, int]
 
 
-def _form(request: Request, template: str, values: dict[str, str], error: tuple[str, str] | None) -> Response:
+def _error(error: Exception, field: str = "password") -> _Error:
+    """What a form says of a refusal: the field, the words, the status."""
+    if isinstance(error, SignInError):
+        return error.field, str(error), 422
+    return field, str(error), 429 if isinstance(error, Busy) else 422
+
+
+def _form(request: Request, template: str, values: dict[str, str], error: _Error | None) -> Response:
     keep = Response()
     token = form_token(request, keep)
-    field, message = error or ("", "")
+    field, message, status = error or ("", "", 200)
     context = {
         "csrf": token,
         "values": values,
         "field": field,
         "message": message,
         "next": _inside(values.get("next", "")),
-        "demo_login": DEMO_LOGIN,
-        "demo_password": DEMO_PASSWORD,
+        "demo": settings_of(request).demo,
     }
-    answer = page(request, template, context, status=422 if error else 200)
+    answer = page(request, template, context, status=status)
     answer.headers.append("set-cookie", keep.headers["set-cookie"])
+    return answer
+
+
+def _with_retry(answer: Response, error: Exception) -> Response:
+    if isinstance(error, Busy):
+        answer.headers["Retry-After"] = str(error.retry_after_s)
     return answer
 
 
@@ -38,9 +54,18 @@ def _inside(address: str) -> str:
     return address if address.startswith("/") and not address.startswith(("//", "/\\")) else "/"
 
 
+def _enter(request: Request, transaction: Db, key: accounts.Key, address: str) -> Response:
+    """Let the browser in; the session it had before ends."""
+    with transaction() as connection:
+        accounts.sign_out(connection, request.cookies.get(COOKIE, ""))
+    answer = RedirectResponse(address, 303)
+    let_in(request, answer, key)
+    return answer
+
+
 @router.get("/sign-in", name="sign_in_page")
 def sign_in_page(request: Request, next: str = "/") -> Response:
-    """The sign-in page, with the demo account offered."""
+    """The sign-in page, with the demo offered."""
     return _form(request, "account/sign_in.html", {"login": "", "next": next}, None)
 
 
@@ -50,13 +75,22 @@ def sign_in(
 ) -> Response:
     """Let a browser in."""
     check_form_token(request, csrf)
+    days = settings_of(request).session_days
     try:
-        key = accounts.sign_in(transaction, login=login, password=password, days=settings_of(request).session_days)
-    except SignInError as error:
-        return _form(request, "account/sign_in.html", {"login": login, "next": next}, (error.field, str(error)))
-    answer = RedirectResponse(_inside(next), 303)
-    let_in(request, answer, key)
-    return answer
+        key = accounts.sign_in(transaction, login=login, password=password, days=days, caller=caller_of(request))
+    except (SignInError, Busy) as error:
+        values = {"login": login, "next": next}
+        return _with_retry(_form(request, "account/sign_in.html", values, _error(error)), error)
+    return _enter(request, transaction, key, _inside(next))
+
+
+@router.post("/demo", name="demo")
+def demo(request: Request, transaction: Db, csrf: Text = "", next: Text = "/") -> Response:
+    """The demo farms, a copy of one's own for a day."""
+    check_form_token(request, csrf)
+    if not settings_of(request).demo:
+        raise HTTPException(404)
+    return _enter(request, transaction, open_demo(transaction, caller_of(request)), _inside(next))
 
 
 @router.get("/sign-up", name="sign_up_page")
@@ -71,16 +105,18 @@ def sign_up(
 ) -> Response:
     """Make an account and let its browser in."""
     check_form_token(request, csrf)
-    days = settings_of(request).session_days
+    limits, values = settings_of(request), {"login": login, "name": name}
     try:
-        key = accounts.sign_up(transaction, login=login, name=name, password=password, days=days)
-    except SignInError as error:
-        return _form(request, "account/sign_up.html", {"login": login, "name": name}, (error.field, str(error)))
-    except StoreError as error:
-        return _form(request, "account/sign_up.html", {"login": login, "name": name}, ("login", str(error)))
-    answer = RedirectResponse("/", 303)
-    let_in(request, answer, key)
-    return answer
+        key = accounts.sign_up(
+            transaction,
+            NewAccount(login, name, password),
+            days=limits.session_days,
+            most_an_hour=limits.sign_ups_an_hour,
+            caller=caller_of(request),
+        )
+    except (SignInError, StoreError, Busy) as error:
+        return _with_retry(_form(request, "account/sign_up.html", values, _error(error, "login")), error)
+    return _enter(request, transaction, key, "/")
 
 
 @router.post("/sign-out", name="sign_out")
@@ -88,6 +124,64 @@ def sign_out(request: Request, transaction: Db, _: Writer) -> Response:
     """End the session."""
     with transaction() as connection:
         accounts.sign_out(connection, request.cookies.get(COOKIE, ""))
+    return _left()
+
+
+def _left() -> Response:
     answer = RedirectResponse("/sign-in", 303)
     answer.delete_cookie(COOKIE)
     return answer
+
+
+def _account(
+    request: Request, transaction: Db, who: Session, error: Exception | None = None, done: str = ""
+) -> Response:
+    field, message, status = _error(error) if error else ("", "", 200)
+    context: dict[str, Any] = {
+        "view": accounts.account_view(transaction, who),
+        "field": field,
+        "message": message,
+        "done": done,
+    }
+    return _with_retry(page(request, "account/account.html", context, status=status), error or Exception())
+
+
+@router.get("/account", name="account_page")
+def account_page(request: Request, transaction: Db, who: Who) -> Response:
+    """Where one is signed in, what happened, the password, the end of the account."""
+    return _account(request, transaction, who)
+
+
+@router.post("/account/password", name="change_password")
+def change_password(request: Request, transaction: Db, who: Writer, now: Text = "", new: Text = "") -> Response:
+    """Another password."""
+    try:
+        accounts.change_password(transaction, who, now=now, new=new, caller=caller_of(request))
+    except (SignInError, Busy) as error:
+        return _account(request, transaction, who, error)
+    return _account(request, transaction, who, done="The password is changed. Every other device is signed out.")
+
+
+@router.post("/account/devices/{device_id}/sign-out", name="sign_device_out")
+def sign_device_out(request: Request, transaction: Db, who: Writer, device_id: int) -> Response:
+    """One browser signed out; this one too, if it is that."""
+    accounts.sign_device_out(transaction, who, device=device_id, caller=caller_of(request))
+    return _left() if device_id == who.id else RedirectResponse("/account", 303)
+
+
+@router.post("/account/devices/sign-out", name="sign_others_out")
+def sign_others_out(request: Request, transaction: Db, who: Writer) -> Response:
+    """Every browser but this one signed out."""
+    accounts.sign_others_out(transaction, who, caller_of(request))
+    return RedirectResponse("/account", 303)
+
+
+@router.post("/account/end", name="end_account")
+def end_account(request: Request, transaction: Db, who: Writer, password: Text = "") -> Response:
+    """The account taken off, with all that it owns."""
+    try:
+        accounts.end_account(transaction, who, password=password)
+    except (SignInError, Busy) as error:
+        found = SignInError("end", str(error)) if isinstance(error, SignInError) else error
+        return _account(request, transaction, who, found)
+    return _left()

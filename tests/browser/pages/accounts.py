@@ -1,6 +1,6 @@
 """Sign-in and the list of farms."""
 
-from tests.browser.pages.base import Page
+from tests.browser.pages.base import Browser, Page
 from tests.browser.pages.bench import Bench
 
 
@@ -14,6 +14,11 @@ class SignIn(Page):
     def demo(self) -> "Farms":
         self.find("[data-test=demo]").click()
         return Farms(self.browser).ready()
+
+    def like(self, other: Browser) -> None:
+        """Let the browser in as whoever is signed in on another one."""
+        cookie = other.driver.get_cookie("adze_session") or {}
+        self.driver.add_cookie({"name": "adze_session", "value": cookie["value"], "path": "/"})
 
     def as_person(self, login: str, password: str) -> "Farms":
         self.fill("#login", login)

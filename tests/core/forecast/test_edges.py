@@ -7,7 +7,7 @@ from adze.core.forecast.earth_reading import TestRead as Read
 from adze.core.forecast.earth_reading import implied
 from adze.core.forecast.earth_test import earth_test, judged, peg_at, short_place
 from adze.core.forecast.stray import Stray
-from adze.core.forecast.volts import solved
+from adze.core.forecast.volts import solved, volts
 from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import Rods
@@ -52,3 +52,8 @@ def test_the_fence_is_shorted_a_hundred_metres_out() -> None:
 @pytest.mark.parametrize(("fence_kv", "deep"), [(1.95, True), (2.05, False)])
 def test_a_reading_over_a_shallow_short_is_no_proof(fence_kv: float, deep: bool) -> None:
     assert implied(farm(), Read(Place("line1", 100), Season.DRY, 0.2, fence_kv, 10.0)).is_deep == deep
+
+
+def test_a_broad_tape_that_lies_on_the_ground_is_solved() -> None:
+    plan = simple_plan(conductor="tape_40", strands=[{"cm": 1}, {"cm": 60}])
+    assert volts(plan, Weather(Season.USUAL)).worst[1] > 0

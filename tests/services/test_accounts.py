@@ -1,0 +1,226 @@
+"""Who is let in, who is kept waiting, and what an account's owner can do with it."""
+
+import threading
+from contextlib import AbstractContextManager, nullcontext
+
+import pytest
+
+from adze.demo.load import open_demo
+from adze.services import accounts, passwords
+from adze.services.accounts import Caller, Key, NewAccount, SignInError
+from adze.services.passwords import Busy, Turnstile
+from adze.store import farms
+from adze.store.connection import Connection, Store, Transaction
+from adze.store.errors import NameTaken
+from adze.store.sessions import Session
+
+HERE = Caller("192.0.2.1", "A browser")
+GOOD = "eleven grey geese"
+
+
+def on(connection: Connection) -> Transaction:
+    def transaction() -> AbstractContextManager[Connection]:
+        return nullcontext(connection)
+
+    return transaction
+
+
+def sign_up(connection: Connection, login: str = "ann", password: str = GOOD, *, most_an_hour: int = 99) -> Key:
+    new = NewAccount(login, "Ann", password)
+    return accounts.sign_up(on(connection), new, days=1, most_an_hour=most_an_hour, caller=HERE)
+
+
+def sign_in(connection: Connection, login: str = "ann", password: str = GOOD, caller: Caller = HERE) -> Key:
+    return accounts.sign_in(on(connection), login=login, password=password, days=1, caller=caller)
+
+
+def session_of(connection: Connection, key: Key) -> Session | None:
+    return accounts.who(connection, key.token, idle_days=7)
+
+
+def signed_in(connection: Connection, key: Key) -> Session:
+    found = session_of(connection, key)
+    assert found is not None
+    return found
+
+
+def test_sign_up_sign_in_sign_out(connection: Connection) -> None:
+    key = sign_up(connection, " Ann ")
+    assert signed_in(connection, key).login == "ann"
+    accounts.sign_out(connection, key.token)
+    assert session_of(connection, key) is None
+    assert session_of(connection, sign_in(connection, "ANN"))
+
+
+@pytest.mark.parametrize(("login", "password"), [("ann", "wrong"), ("nobody", GOOD), ("ann", "x" * 5000)])
+def test_who_does_not_belong_stays_out(connection: Connection, login: str, password: str) -> None:
+    sign_up(connection)
+    with pytest.raises(SignInError, match="do not go together"):
+        sign_in(connection, login, password)
+
+
+@pytest.mark.parametrize(
+    ("login", "password", "field", "says"),
+    [
+        ("ann", "short", "password", "at least 8"),
+        ("a", GOOD, "login", "3 to 80"),
+        ("ann", "password1", "password", "guessed first"),
+        ("ann", "12345678", "password", "guessed first"),
+        ("hallow-reach", "Hallow-Reach1", "password", "your own name"),
+        ("ann", "x" * 300, "password", "at most 200"),
+    ],
+)
+def test_sign_up_says_what_is_wrong(connection: Connection, login: str, password: str, field: str, says: str) -> None:
+    with pytest.raises(SignInError, match=says) as caught:
+        sign_up(connection, login, password)
+    assert caught.value.field == field
+
+
+def test_a_name_is_taken_once_and_an_address_makes_so_many(connection: Connection) -> None:
+    sign_up(connection)
+    with pytest.raises(Busy):
+        sign_up(connection, "ben", most_an_hour=1)
+    with pytest.raises(NameTaken):
+        sign_up(connection)
+
+
+def test_passwords_are_kept_as_argon2(connection: Connection) -> None:
+    sign_up(connection)
+    row = connection.execute("SELECT password_hash FROM account WHERE login = 'ann'").fetchone()
+    assert row is not None
+    assert row[0].startswith("$argon2id$")
+
+
+@pytest.mark.parametrize("login", ["ann", "nobody"])
+def test_after_five_failures_one_waits_longer_each_time(connection: Connection, login: str) -> None:
+    """The same for a name that is none; from elsewhere the owner is still let in."""
+    sign_up(connection)
+    for _ in range(7):
+        connection.execute("INSERT INTO sign_in_failure (login, address) VALUES (%s, %s)", (login, HERE.address))
+    with pytest.raises(Busy) as caught:
+        sign_in(connection, login, "wrong")
+    assert caught.value.retry_after_s == 4
+    assert session_of(connection, sign_in(connection, caller=Caller("192.0.2.9", "")))
+    connection.execute("UPDATE sign_in_failure SET at = at - interval '5 seconds'")
+    with pytest.raises(SignInError):
+        sign_in(connection, login, "wrong")
+    with pytest.raises(Busy) as caught:
+        sign_in(connection, login, "wrong")
+    assert caught.value.retry_after_s == 8
+
+
+def test_a_success_forgets_what_failed_before(connection: Connection) -> None:
+    sign_up(connection)
+    for _ in range(4):
+        with pytest.raises(SignInError):
+            sign_in(connection, password="wrong")
+    sign_in(connection)
+    assert connection.execute("SELECT count(*) FROM sign_in_failure WHERE login = 'ann'").fetchone() == (0,)
+
+
+def test_a_name_guessed_at_from_everywhere_is_shut_for_a_while(connection: Connection) -> None:
+    sign_up(connection)
+    for number in range(40):
+        connection.execute("INSERT INTO sign_in_failure (login, address) VALUES ('ann', %s)", (f"192.0.2.{number}",))
+    with pytest.raises(Busy) as caught:
+        sign_in(connection, caller=Caller("198.51.100.1", ""))
+    assert caught.value.retry_after_s == 900
+
+
+def test_two_hash_at_once_a_few_wait_and_the_rest_come_again() -> None:
+    turns, inside, release = Turnstile(2, 1), threading.Semaphore(0), threading.Event()
+
+    def work() -> None:
+        with turns.turn():
+            inside.release()
+            release.wait(10)
+
+    threads = [threading.Thread(target=work) for _ in range(3)]
+    for thread in threads:
+        thread.start()
+    assert inside.acquire(timeout=10)
+    assert inside.acquire(timeout=10)
+    while turns.inside < 3:
+        threads[0].join(0.01)
+    with pytest.raises(Busy), turns.turn():
+        pass
+    assert not inside.acquire(blocking=False)
+    release.set()
+    for thread in threads:
+        thread.join(10)
+    with turns.turn():
+        assert turns.inside == 1
+
+
+def test_an_unknown_name_costs_as_much_as_a_known_one() -> None:
+    kept = passwords.hashed(GOOD)
+    assert passwords.fits(GOOD, kept)
+    assert not passwords.fits("wrong", kept)
+    assert not passwords.fits(GOOD, None)
+
+
+def test_another_password_signs_every_other_device_out(connection: Connection) -> None:
+    first = sign_up(connection)
+    second = sign_in(connection, caller=Caller("192.0.2.7", "A phone"))
+    session = signed_in(connection, second)
+    change = accounts.change_password
+    with pytest.raises(SignInError, match="not your password"):
+        change(on(connection), session, now="wrong", new="another seven geese", caller=HERE)
+    with pytest.raises(SignInError, match="guessed first"):
+        change(on(connection), session, now=GOOD, new="password1", caller=HERE)
+    change(on(connection), session, now=GOOD, new="another seven geese", caller=HERE)
+    assert session_of(connection, first) is None
+    assert session_of(connection, second)
+    with pytest.raises(SignInError):
+        sign_in(connection)
+    sign_in(connection, password="another seven geese")
+    kinds = [e.kind for e in accounts.account_view(on(connection), session).events]
+    assert {"account made", "password changed", "sign-in failed", "signed in"} <= set(kinds)
+
+
+def test_devices_are_listed_and_signed_out(connection: Connection) -> None:
+    first, second = sign_up(connection), sign_in(connection, caller=Caller("192.0.2.7", "A phone"))
+    session = signed_in(connection, first)
+    view = accounts.account_view(on(connection), session)
+    assert {d.device for d in view.devices} == {"A browser", "A phone"}
+    phone = next(d for d in view.devices if d.device == "A phone")
+    accounts.sign_device_out(on(connection), session, device=phone.id, caller=HERE)
+    assert session_of(connection, second) is None
+    sign_in(connection)
+    assert accounts.sign_others_out(on(connection), session, HERE) == 1
+    assert session_of(connection, first)
+
+
+def test_a_device_left_alone_is_signed_out(connection: Connection) -> None:
+    key = sign_up(connection)
+    connection.execute("UPDATE session SET seen_at = now() - interval '8 days'")
+    assert session_of(connection, key) is None
+    connection.execute("UPDATE session SET seen_at = now() - interval '6 days'")
+    assert session_of(connection, key)
+    assert not signed_in(connection, key).unseen
+
+
+def test_an_account_ends_with_all_that_it_owns(connection: Connection) -> None:
+    session = signed_in(connection, sign_up(connection))
+    farms.add_farm(connection, account_id=session.account_id, name="Reach")
+    with pytest.raises(SignInError):
+        accounts.end_account(on(connection), session, password="wrong")
+    accounts.end_account(on(connection), session, password=GOOD)
+    assert farms.list_farms(connection, account_id=session.account_id) == ()
+    with pytest.raises(SignInError):
+        sign_in(connection)
+
+
+def test_each_visitor_has_a_demo_of_their_own_for_a_day(store: Store) -> None:
+    keys = [open_demo(store.transaction, HERE) for _ in range(2)]
+    with store.transaction() as connection:
+        one, other = (signed_in(connection, key) for key in keys)
+        assert one.account_id != other.account_id
+        names = [f.name for f in farms.list_farms(connection, account_id=one.account_id)]
+        assert names == ["Hallow Reach", "Sallow Flats", "Vine Steps"]
+        connection.execute("UPDATE account SET made_at = now() - interval '25 hours' WHERE id = %s", (one.account_id,))
+        accounts.make_visitor(connection)
+        assert session_of(connection, keys[0]) is None
+        assert session_of(connection, keys[1])
+        with pytest.raises(SignInError):
+            accounts.sign_in(on(connection), login=other.login, password="", days=1, caller=HERE)
