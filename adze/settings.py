@@ -19,6 +19,7 @@ class Settings(BaseSettings):
     idle_days: int = 14
     sign_ups_an_hour: int = 20
     demo: bool = True
+    worker: bool = True
     trusted_proxies: str = "127.0.0.1"
     largest_body_bytes: int = 4_000_000
 

@@ -8,6 +8,7 @@ from adze.services.accounts import Caller, Key, admit_visitor, make_visitor
 from adze.services.earth_tests import default_entry, log_test
 from adze.services.plans import begin_plan
 from adze.services.readings import Entry, log_reading
+from adze.services.verdicts import keep_verdict_of
 from adze.store.connection import Transaction
 from adze.store.farms import add_farm
 
@@ -23,6 +24,7 @@ def open_demo(transaction: Transaction, caller: Caller) -> Key:
         with transaction() as connection:
             place = add_farm(connection, account_id=account.id, name=farm.name, note=farm.note)
             plan = begin_plan(connection, farm_id=place.id, name=farm.plan.name, made_by=account.id, plan=farm.plan)
+        keep_verdict_of(transaction, farm.plan, plan_id=plan, number=1)
         for r in farm.readings:
             entry = Entry(r.run, r.at_m, r.strand, r.kv, r.amps, True, Season(r.season), r.note)
             log_reading(transaction, plan_id=plan, plan=farm.plan, entry=entry, read_by=account.id)

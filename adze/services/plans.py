@@ -21,7 +21,7 @@ from adze.services.operations.base import Operation
 from adze.store import plans
 from adze.store.connection import Connection, Transaction
 from adze.store.errors import Missing
-from adze.store.plans import Document, PlanRow, Revision, StoredPlan, Written
+from adze.store.plans import Document, PlanRow, Revision, RevisionRow, StoredPlan, Written
 
 _SUMMARY = 200
 
@@ -104,36 +104,65 @@ def begin_plan(connection: Connection, *, farm_id: int, name: str, made_by: int,
     return plans.add_plan(connection, farm_id=farm_id, name=name, document=document, made_by=made_by)
 
 
+class BrokenPlan(Exception):
+    """A plan whose document cannot be read: what is stored, its versions, and why."""
+
+    def __init__(self, stored: StoredPlan, revisions: tuple[RevisionRow, ...], why: str) -> None:
+        super().__init__(why)
+        self.stored, self.revisions = stored, revisions
+
+
 def open_plan(transaction: Transaction, *, plan_id: int, account_id: int, role: PlanRole = PlanRole.READER) -> OpenPlan:
-    """A plan as it stands, for an account that has the role on it. Raises Missing."""
+    """A plan as it stands, for an account that has the role on it. Raises Missing, BrokenPlan."""
     with transaction() as connection:
         stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
     if role > PlanRole.OWNER:  # plans are found by their owner only, who may do everything
         raise Missing("That plan is not among yours.")
-    return OpenPlan(account_id, stored, _plan_of(stored))
+    try:
+        return OpenPlan(account_id, stored, read_written(stored))
+    except FormatError as error:
+        with transaction() as connection:
+            raise BrokenPlan(stored, plans.list_revisions(connection, plan_id=plan_id), str(error)) from error
+
+
+def restore(transaction: Transaction, *, plan_id: int, account_id: int, number: int) -> None:
+    """Make an older version of a plan that cannot be opened the one that stands. Raises Missing, FormatError."""
+    with transaction() as connection:
+        plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+        document = plans.get_revision(connection, plan_id=plan_id, number=number).document
+    plan = read_plan_document(document)
+    with transaction() as connection:
+        plans.lock_plan(connection, plan_id=plan_id, account_id=account_id)
+        plans.change_current(connection, plan_id=plan_id, number=number, name=plan.name)
 
 
 _read: Cache[Plan] = Cache("plans by content", 64)
 
 
-def _plan_of(stored: Written) -> Plan:
+def read_written(stored: Written) -> Plan:
     """The plan of a stored document: one object for one content, so that what is known of it is found again."""
     return _read.get(stored.content, lambda: read_plan_document(stored.document))
 
 
-def list_plans(transaction: Transaction, *, account_id: int) -> tuple[tuple[PlanRow, Plan], ...]:
-    """All plans of an account as they stand."""
+def list_plans(transaction: Transaction, opened: OpenPlan) -> tuple[tuple[PlanRow, Plan], ...]:
+    """The plans of the same farm as they stand; those that cannot be opened are left out."""
     with transaction() as connection:
-        rows = plans.list_plans(connection, account_id=account_id)
-    return tuple((row, _plan_of(row)) for row in rows)
+        rows = plans.list_plans(connection, account_id=opened.account_id, farm_id=opened.stored.farm_id)
+    found = []
+    for row in rows:
+        try:
+            found.append((row, read_written(row)))
+        except FormatError:
+            continue
+    return tuple(found)
 
 
 def copy_plan(transaction: Transaction, opened: OpenPlan) -> int:
     """An option of a plan: the same design on the same farm under a name of its own; its id."""
     stored = opened.stored
     with transaction() as connection:
-        rows = plans.list_plans(connection, account_id=opened.account_id)
-    names = {row.name for row in rows if row.farm_id == stored.farm_id}
+        rows = plans.list_plans(connection, account_id=opened.account_id, farm_id=stored.farm_id)
+    names = {row.name for row in rows}
     name = next(n for i in range(2, 10_000) if (n := f"{stored.name[:60]}, option {i}") not in names)
     own = replaced(opened.plan, name=name)
     with transaction() as connection:
@@ -277,4 +306,4 @@ def step(transaction: Transaction, opened: OpenPlan, *, base: Base, back: bool) 
         raise Conflict(Clash(stored.edition, stored.current, theirs.made_by_name, words))
     if number is None:
         raise NothingThere("There is nothing to undo." if back else "There is nothing to redo.")
-    return OpenPlan(opened.account_id, stored, _plan_of(stored))
+    return OpenPlan(opened.account_id, stored, read_written(stored))

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 from urllib.parse import urlsplit, urlunsplit
 
 import psycopg
+from procrastinate.schema import SchemaManager
 from psycopg import sql
 from psycopg.rows import class_row
 from psycopg_pool import ConnectionPool
@@ -73,6 +74,14 @@ def migrate(url: str) -> int:
         with resources.as_file(resources.files("adze.store").joinpath("migrations")) as folder, backend.lock():
             missing = backend.to_apply(read_migrations(str(folder)))
             backend.apply_migrations(missing)
+            _make_queue(url)
             return len(missing)
     finally:
         backend.connection.close()
+
+
+def _make_queue(url: str) -> None:
+    """The tables of the queue of jobs, once."""
+    with psycopg.connect(url) as connection:
+        if connection.execute("SELECT to_regclass('procrastinate_jobs') IS NULL").fetchone() == (True,):
+            connection.execute(SchemaManager.get_schema())

@@ -37,13 +37,10 @@ class Written:
 
 @dataclass(frozen=True, kw_only=True)
 class PlanRow(Written):
-    """A plan in the list of farms."""
+    """A plan of a farm."""
 
     id: int
-    farm_id: int
     name: str
-    edition: int
-    changed_at: datetime
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -106,9 +103,9 @@ def add_plan(connection: Connection, *, farm_id: int, name: str, document: Docum
     return made.id
 
 
-def list_plans(connection: Connection, *, account_id: int) -> tuple[PlanRow, ...]:
-    """All plans of an account."""
-    return fetch_all(connection, _QUERIES["list_plans"], PlanRow, account_id=account_id)
+def list_plans(connection: Connection, *, account_id: int, farm_id: int) -> tuple[PlanRow, ...]:
+    """The plans of a farm of an account."""
+    return fetch_all(connection, _QUERIES["list_plans"], PlanRow, account_id=account_id, farm_id=farm_id)
 
 
 def get_plan(connection: Connection, *, plan_id: int, account_id: int) -> StoredPlan:

@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Header, HTTPException, Request, Response
 
 from adze.services.accounts import Caller, Key, who
+from adze.services.jobs import Jobs
 from adze.services.plans import OpenPlan, PlanRole, open_plan
 from adze.settings import Settings
 from adze.store.connection import Transaction
@@ -33,6 +34,12 @@ Db = Annotated[Transaction, Depends(get_transaction)]
 def settings_of(request: Request) -> Settings:
     """The application's settings."""
     found: Settings = request.app.state.settings
+    return found
+
+
+def jobs_of(request: Request) -> Jobs:
+    """The application's queue of jobs."""
+    found: Jobs = request.app.state.jobs
     return found
 
 

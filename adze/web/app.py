@@ -1,5 +1,6 @@
 """The application: store, routes, pages for errors, headers."""
 
+import asyncio
 import logging
 import secrets
 from collections.abc import AsyncIterator, Awaitable, Callable
@@ -12,11 +13,12 @@ from fastapi.responses import JSONResponse, RedirectResponse
 from starlette.exceptions import HTTPException
 
 from adze.core.plan.stages import Incomplete
-from adze.formats.errors import fault_words
+from adze.formats.errors import FormatError, fault_words
 from adze.formats.ground_files import LARGEST_BYTES as LARGEST_FILE
 from adze.services.forecasts import fit_catalogue
+from adze.services.jobs import Jobs, work
 from adze.services.pictures import LARGEST_BYTES as LARGEST_PICTURE
-from adze.services.plans import Unkeepable
+from adze.services.plans import BrokenPlan, Unkeepable
 from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.errors import Missing, StoreError
@@ -44,9 +46,17 @@ def create_app(settings: Settings) -> FastAPI:
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        app.state.store = Store(str(settings.database_url), settings.pool_size)
+        url = str(settings.database_url)
+        app.state.store = Store(url, settings.pool_size)
+        app.state.jobs = Jobs(url)
+        app.state.jobs.open()
         Thread(target=fit_catalogue, daemon=True).start()
+        worker = asyncio.create_task(work(url, app.state.store.transaction)) if settings.worker else None
         yield
+        if worker:
+            worker.cancel()
+            await asyncio.wait([worker], timeout=10)
+        app.state.jobs.close()
         app.state.store.close()
 
     app = FastAPI(title="Adze", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
@@ -101,6 +111,19 @@ def _pages_for_errors(app: FastAPI) -> None:
     @app.exception_handler(StoreError)
     def refused(request: Request, error: StoreError) -> Response:
         return _error(request, 422, "That cannot be kept", str(error))
+
+    @app.exception_handler(BrokenPlan)
+    def not_readable(request: Request, error: BrokenPlan) -> Response:
+        if wants_json(request):
+            return JSONResponse({"message": f"This plan cannot be opened as it stands: {error}"}, 409)
+        context = {"stored": error.stored, "revisions": error.revisions, "why": str(error)}
+        return page_response(request, "plan/broken.html", context, status=409)
+
+    @app.exception_handler(FormatError)
+    def not_in_its_form(request: Request, error: FormatError) -> Response:
+        if wants_json(request):
+            return fault((("", str(error)),))
+        return _error(request, 422, "That cannot be read", str(error))
 
     @app.exception_handler(Unkeepable)
     def not_kept(request: Request, error: Unkeepable) -> Response:

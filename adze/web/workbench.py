@@ -14,6 +14,7 @@ from adze.formats.plan_file import dump_plan
 from adze.services import plans
 from adze.services.forecasts import forecast_json
 from adze.services.plans import Clash, Conflict, OpenPlan
+from adze.services.verdicts import keep_known_verdict
 from adze.services.views.base import Asked, Pane, common
 from adze.store.connection import Transaction
 from adze.web.pages import render
@@ -93,6 +94,7 @@ def saved(
     asked = Asked(opened, transaction, body.pane, body.fence or None)
     try:
         told = state(request, asked, body.stage)
+        keep_known_verdict(transaction, opened)
     except Exception as error:
         reference = secrets.token_hex(4)
         _LOG.error("reference %s", reference, exc_info=error)

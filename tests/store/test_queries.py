@@ -98,7 +98,7 @@ def test_nobody_sees_another_accounts_plan(connection: Connection) -> None:
     farm = farms.add_farm(connection, account_id=ann, name="Reach")
     plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=DOCUMENT, made_by=ann)
     assert plans.get_plan(connection, plan_id=plan, account_id=ann).current == 1
-    assert plans.list_plans(connection, account_id=ben) == ()
+    assert plans.list_plans(connection, account_id=ben, farm_id=farm.id) == ()
     with pytest.raises(Missing):
         plans.get_plan(connection, plan_id=plan, account_id=ben)
     with pytest.raises(Missing):

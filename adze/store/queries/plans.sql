@@ -5,12 +5,12 @@ VALUES (%(farm_id)s, %(name)s)
 RETURNING id;
 
 -- name: list_plans
--- The plans of an account's farms with when they last changed.
-SELECT p.id, p.farm_id, p.name, p.edition, r.made_at AS changed_at, r.document::text AS written
+-- The plans of a farm of an account.
+SELECT p.id, p.name, r.document::text AS written
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
 JOIN revision r ON r.plan_id = p.id AND r.number = p.current
-WHERE f.account_id = %(account_id)s
+WHERE f.id = %(farm_id)s AND f.account_id = %(account_id)s
 ORDER BY p.id;
 
 -- name: get_plan

@@ -2,28 +2,31 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
 from adze.services.plans import begin_plan
-from adze.services.views.comparison import farms_view
+from adze.services.verdicts import farms_view
 from adze.store import farms
 from adze.store.errors import StoreError
-from adze.web.access import Db, Who, Writer
+from adze.web.access import Db, Who, Writer, jobs_of
 from adze.web.pages import page
 
 router = APIRouter()
 
 
-def _list(request: Request, transaction: Db, account_id: int, message: str = "", typed: str = "") -> Response:
-    context = farms_view(transaction, account_id) | {"message": message, "typed": typed}
+def _list(
+    request: Request, transaction: Db, account_id: int, message: str = "", typed: str = "", number: int = 1
+) -> Response:
+    context = farms_view(transaction, account_id, number) | {"message": message, "typed": typed}
+    jobs_of(request).judge(context["unjudged"])
     return page(request, "farms/list.html", context, status=422 if message else 200)
 
 
 @router.get("/", name="farm_list")
-def farm_list(request: Request, transaction: Db, who: Who) -> Response:
-    """All farms with their plans."""
-    return _list(request, transaction, who.account_id)
+def farm_list(request: Request, transaction: Db, who: Who, p: Annotated[int, Query(ge=1, le=100_000)] = 1) -> Response:
+    """Farms with their plans, what needs a hand first."""
+    return _list(request, transaction, who.account_id, number=p)
 
 
 @router.post("/farms", name="add_farm")

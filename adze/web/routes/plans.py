@@ -18,7 +18,7 @@ from adze.services.views.comparison import comparison_view
 from adze.services.views.ground import signs_and_looks
 from adze.services.views.papers import parts_file
 from adze.store.plans import list_revisions
-from adze.web.access import Db, EditPlanByForm, ReadPlan
+from adze.web.access import Db, EditPlanByForm, ReadPlan, Writer
 from adze.web.pages import page, render
 from adze.web.stages.registry import STAGE_PAGES
 from adze.web.workbench import bare_state, fault, file, state
@@ -63,6 +63,13 @@ def _history(request: Request, transaction: Db, opened: ReadPlan, message: str =
         revisions = list_revisions(connection, plan_id=opened.id)
     context = {"stored": opened.stored, "revisions": revisions, "message": message}
     return page(request, "plan/history.html", context, status=409 if message else 200)
+
+
+@router.post("/plans/{plan_id}/restore/{number}", name="restore")
+def restore(request: Request, transaction: Db, who: Writer, plan_id: int, number: int) -> Response:
+    """An older version of a plan that cannot be opened made the one that stands."""
+    plans.restore(transaction, plan_id=plan_id, account_id=who.account_id, number=number)
+    return RedirectResponse(request.url_for("plan_page", plan_id=plan_id).path, 303)
 
 
 @router.get("/plans/{plan_id}/history", name="history")

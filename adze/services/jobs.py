@@ -1,0 +1,64 @@
+"""Work that nobody waits for, queued in PostgreSQL: inside the application by default, or by `adze worker`.
+
+A job is deferred by whoever finds that it is wanted; one that is queued already is not queued again. Workers take
+jobs one at a time, try a failed one twice more, and stop between jobs.
+"""
+
+import logging
+from collections.abc import Iterable
+
+from procrastinate import App, BaseConnector, JobContext, PsycopgConnector, SyncPsycopgConnector
+from procrastinate.exceptions import AlreadyEnqueued
+
+from adze.services.verdicts import judge_stored
+from adze.store.connection import Transaction
+
+_LOG = logging.getLogger("adze")
+_RETRIES = 2
+_JUDGE = "judge_plan"
+
+
+def judge_plan(context: JobContext, plan_id: int) -> None:
+    """Judge what stands of a plan and keep the verdict."""
+    judge_stored(context.additional_context["transaction"], plan_id)
+
+
+def _app(connector: BaseConnector) -> App:
+    app = App(connector=connector)
+    app.task(name=_JUDGE, pass_context=True, retry=_RETRIES)(judge_plan)
+    return app
+
+
+class Jobs:
+    """The queue as the application uses it: its own small pool, opened with the application."""
+
+    def __init__(self, url: str) -> None:
+        self._app = _app(SyncPsycopgConnector(conninfo=url, min_size=0, max_size=2))
+
+    def open(self) -> None:
+        """Open the pool."""
+        self._app.open()
+
+    def close(self) -> None:
+        """Close the pool."""
+        self._app.close()
+
+    def judge(self, plans: Iterable[int]) -> None:
+        """Have plans judged. One that waits already is left alone."""
+        for plan_id in plans:
+            try:
+                self._app.configure_task(_JUDGE, queueing_lock=f"judge:{plan_id}").defer(plan_id=plan_id)
+            except AlreadyEnqueued:
+                continue
+
+
+async def work(url: str, transaction: Transaction) -> None:
+    """Take jobs until cancelled; the one in hand is finished first."""
+    app = _app(PsycopgConnector(conninfo=url, min_size=1, max_size=3))
+    async with app.open_async():
+        await app.run_worker_async(
+            concurrency=1,
+            install_signal_handlers=False,
+            delete_jobs="successful",
+            additional_context={"transaction": transaction},
+        )

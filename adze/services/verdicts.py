@@ -1,0 +1,99 @@
+"""How plans stand, kept with their revisions, so that a list of farms computes nothing."""
+
+import hashlib
+import logging
+from functools import cache
+from importlib import resources
+from typing import Any
+
+from adze import core
+from adze.core.ground.lines import length_m
+from adze.core.plan.document import Plan
+from adze.formats.errors import FormatError
+from adze.formats.sketch import sketch
+from adze.services.forecasts import judgement_of, known_judgement
+from adze.services.plans import OpenPlan, read_written
+from adze.store import verdicts
+from adze.store.connection import Transaction
+from adze.store.verdicts import Verdict
+
+FARMS_A_PAGE = 30
+BROKEN = "broken"
+_LOG = logging.getLogger("adze")
+
+
+@cache
+def edition_of_rules() -> str:
+    """What the verdicts are given by: a hash of the core's code and tables. Another one judges every plan again."""
+    seen, todo = hashlib.sha256(), [resources.files(core)]
+    while todo:
+        for entry in sorted(todo.pop().iterdir(), key=lambda e: e.name):
+            if entry.is_dir():
+                todo.append(entry)
+            elif entry.name.endswith((".py", ".csv")):
+                seen.update(entry.name.encode() + entry.read_bytes())
+    return seen.hexdigest()[:16]
+
+
+def verdict_of(plan: Plan) -> Verdict:
+    """How a plan stands, in the words and the picture of the list."""
+    judged = judgement_of(plan)
+    worst = judged.worst
+    line = f"{worst.title.lower()}, {worst.figure}" if worst else ""
+    metres = sum(length_m(run) for run in plan.runs)
+    return Verdict(edition_of_rules(), judged.status.value, line.rstrip(", "), metres, list(sketch(plan).paths))
+
+
+def keep_known_verdict(transaction: Transaction, opened: OpenPlan) -> None:
+    """Keep the verdict of an open plan that has just been judged; nothing where it has not."""
+    if known_judgement(opened.plan) is not None:
+        keep_verdict_of(transaction, opened.plan, plan_id=opened.id, number=opened.stored.current)
+
+
+def keep_verdict_of(transaction: Transaction, plan: Plan, *, plan_id: int, number: int) -> None:
+    """Judge a plan and keep how it stands as the verdict of one of its revisions."""
+    verdict = verdict_of(plan)
+    with transaction() as connection:
+        verdicts.keep_verdict(connection, verdict, plan_id=plan_id, number=number)
+
+
+def judge_stored(transaction: Transaction, plan_id: int) -> str | None:
+    """Judge what stands of a plan and keep it; the status, or None where the plan is gone.
+
+    One that cannot be read or judged is kept as broken: its page says so, and its history brings it back.
+    """
+    with transaction() as connection:
+        found = verdicts.get_current(connection, plan_id=plan_id)
+    if found is None:
+        return None
+    try:
+        verdict = verdict_of(read_written(found))
+    except Exception as error:
+        if not isinstance(error, FormatError):
+            _LOG.error("plan %s could not be judged", plan_id, exc_info=error)
+        verdict = Verdict(edition_of_rules(), BROKEN, "cannot be opened as it stands", 0.0, [])
+    with transaction() as connection:
+        verdicts.keep_verdict(connection, verdict, plan_id=plan_id, number=found.number)
+    return verdict.status
+
+
+def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str, Any]:
+    """A page of an account's farms with their plans, and the plans that nobody has judged yet."""
+    program, skip = edition_of_rules(), FARMS_A_PAGE * max(0, page - 1)
+    with transaction() as connection:
+        farms = verdicts.list_farm_page(
+            connection, account_id=account_id, program=program, most=FARMS_A_PAGE, skip=skip
+        )
+        cards = verdicts.list_cards(connection, farms=[farm.id for farm in farms], program=program)
+    plans: dict[int, list[verdicts.Card]] = {}
+    for card in cards:
+        plans.setdefault(card.farm_id, []).append(card)
+    count = farms[0].farms if farms else 0
+    return {
+        "farms": farms,
+        "plans": plans,
+        "count": count,
+        "page_number": max(1, page),
+        "pages": -(-count // FARMS_A_PAGE),
+        "unjudged": [card.id for card in cards if card.status is None],
+    }

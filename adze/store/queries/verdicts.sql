@@ -1,0 +1,35 @@
+-- name: keep_verdict
+-- How a revision stands by one edition of the rules.
+INSERT INTO verdict (plan_id, number, program, status, line, length_m, paths)
+VALUES (%(plan_id)s, %(number)s, %(program)s, %(status)s, %(line)s, %(length_m)s, %(paths)s)
+ON CONFLICT (plan_id, number) DO UPDATE
+SET program = excluded.program, status = excluded.status, line = excluded.line, length_m = excluded.length_m,
+    paths = excluded.paths;
+
+-- name: list_farm_page
+-- Farms of an account, what needs a hand first: the worst verdict of their plans, then the order in which they came.
+SELECT f.id, f.name, f.note, count(*) OVER () AS farms
+FROM farm f
+LEFT JOIN plan p ON p.farm_id = f.id
+LEFT JOIN verdict v ON v.plan_id = p.id AND v.number = p.current AND v.program = %(program)s
+WHERE f.account_id = %(account_id)s
+GROUP BY f.id
+ORDER BY min(CASE v.status WHEN 'broken' THEN 0 WHEN 'fails' THEN 1 WHEN 'marginal' THEN 2 WHEN 'unknown' THEN 3
+                           WHEN 'holds' THEN 4 ELSE 3 END), f.id
+LIMIT %(most)s OFFSET %(skip)s;
+
+-- name: list_cards
+-- The plans of some farms as they stand, with their verdict where the rules have given one.
+SELECT p.id, p.farm_id, p.name, p.current AS number, r.made_at AS changed_at, v.status, v.line, v.length_m, v.paths
+FROM plan p
+JOIN revision r ON r.plan_id = p.id AND r.number = p.current
+LEFT JOIN verdict v ON v.plan_id = p.id AND v.number = p.current AND v.program = %(program)s
+WHERE p.farm_id = ANY(%(farms)s)
+ORDER BY p.id;
+
+-- name: get_current
+-- The document of a plan that stands, for whoever judges it.
+SELECT p.current AS number, r.document::text AS written
+FROM plan p
+JOIN revision r ON r.plan_id = p.id AND r.number = p.current
+WHERE p.id = %(plan_id)s;
