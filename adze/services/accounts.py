@@ -6,7 +6,7 @@ import secrets
 from dataclasses import dataclass
 
 from adze.services import passwords
-from adze.services.passwords import Busy
+from adze.services.turnstile import Busy
 from adze.store import accounts, attempts, sessions
 from adze.store.accounts import Account, Event
 from adze.store.connection import Connection, Transaction

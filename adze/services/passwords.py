@@ -6,12 +6,11 @@ characters or more, none of the ones that are guessed first, no rules of composi
 """
 
 import secrets
-from collections.abc import Iterator
-from contextlib import contextmanager
-from threading import BoundedSemaphore, Lock
 
 from pwdlib import PasswordHash
 from zxcvbn import zxcvbn  # type: ignore[import-untyped]
+
+from adze.services.turnstile import Turnstile
 
 SHORTEST, LONGEST = 8, 200
 _AT_ONCE, _WAITING = 2, 8
@@ -19,36 +18,6 @@ _GUESSED_FIRST = 1  # zxcvbn's score: found within a million guesses
 _HASH = PasswordHash.recommended()
 # Checked against when a login is unknown, so that the answer takes as long.
 _NOBODY = _HASH.hash(secrets.token_hex(8))
-
-
-class Busy(Exception):
-    """More ask than can be answered now; they may come again in `retry_after_s`."""
-
-    def __init__(self, retry_after_s: int) -> None:
-        super().__init__(f"Too many sign-ins at once. Try again in {retry_after_s} s.")
-        self.retry_after_s = retry_after_s
-
-
-class Turnstile:
-    """Lets so many in at once and so many wait, and raises Busy for the rest; `inside` counts both."""
-
-    def __init__(self, at_once: int, waiting: int) -> None:
-        self._slots, self._lock = BoundedSemaphore(at_once), Lock()
-        self._most, self.inside = at_once + waiting, 0
-
-    @contextmanager
-    def turn(self) -> Iterator[None]:
-        """One's turn."""
-        with self._lock:
-            if self.inside >= self._most:
-                raise Busy(2)
-            self.inside += 1
-        try:
-            with self._slots:
-                yield
-        finally:
-            with self._lock:
-                self.inside -= 1
 
 
 _TURNS = Turnstile(_AT_ONCE, _WAITING)

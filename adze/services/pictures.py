@@ -1,47 +1,39 @@
-"""Take a picture: looked at, turned upright, made small, stripped of what the camera adds."""
+"""Take a picture: made small, turned upright and stripped by a program of its own, one or two at a time."""
 
-import io
-import warnings
+import subprocess
+import sys
 
-from PIL import Image, ImageOps, UnidentifiedImageError
-
+from adze.services.picture_worker import Unreadable
+from adze.services.turnstile import Turnstile
 from adze.store import pictures
 from adze.store.connection import Transaction
 from adze.store.pictures import Picture
 
 LARGEST_BYTES = 16_000_000
-_LARGEST_PIXELS = 80_000_000
 _SIDE_PX = {"photo": 1600, "underlay": 4000}
 _MOST_PICTURES, _MOST_BYTES = 200, 200_000_000
-_TAKEN = ("JPEG", "PNG", "WEBP", "TIFF")
-
-
-class Unreadable(ValueError):
-    """A picture that cannot be taken; the message says why and the mend."""
+_TURNS = Turnstile(1, 6)
+_PATIENCE_S = 30
 
 
 def prepared(content: bytes, purpose: str) -> tuple[bytes, int, int]:
-    """A picture as JPEG within the sides of its purpose: bytes, width and height in pixels. Raises Unreadable."""
+    """A picture as JPEG within the sides of its purpose: bytes, width and height in pixels. Raises Unreadable, Busy."""
     if len(content) > LARGEST_BYTES:
         raise Unreadable(
             f"The picture is {len(content) / 1e6:.0f} MB, at most {LARGEST_BYTES // 1_000_000} MB is taken."
         )
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("error", Image.DecompressionBombWarning)
-            with Image.open(io.BytesIO(content), formats=_TAKEN) as opened:
-                if opened.width * opened.height > _LARGEST_PIXELS:
-                    raise Unreadable("The picture has more than 80 million pixels; save it smaller.")
-                upright = ImageOps.exif_transpose(opened).convert("RGB")
-    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Warning, Image.DecompressionBombError) as error:
-        if isinstance(error, Unreadable):
-            raise
-        raise Unreadable("That is no picture that can be read; JPEG, PNG, WebP and TIFF are taken.") from error
-    side = _SIDE_PX[purpose]
-    upright.thumbnail((side, side))
-    out = io.BytesIO()
-    upright.save(out, "JPEG", quality=82, optimize=True)
-    return out.getvalue(), upright.width, upright.height
+    command = [sys.executable, "-m", "adze.services.picture_worker", str(_SIDE_PX[purpose])]
+    with _TURNS.turn():
+        try:
+            made = subprocess.run(command, input=content, capture_output=True, check=False, timeout=_PATIENCE_S)
+        except subprocess.TimeoutExpired:
+            raise Unreadable("The picture takes too long to read; save it smaller, or as JPEG.") from None
+    if made.returncode:
+        lines = made.stderr.decode(errors="replace").strip().splitlines()
+        raise Unreadable(lines[-1] if made.returncode == 1 and lines else "The picture could not be read.")
+    size, _, ready = made.stdout.partition(b"\n")
+    width, height = (int(part) for part in size.split())
+    return ready, width, height
 
 
 def keep_picture(

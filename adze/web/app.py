@@ -19,6 +19,7 @@ from adze.services.forecasts import fit_catalogue
 from adze.services.jobs import Jobs, work
 from adze.services.pictures import LARGEST_BYTES as LARGEST_PICTURE
 from adze.services.plans import BrokenPlan, Unkeepable
+from adze.services.turnstile import Busy
 from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.errors import Missing, StoreError
@@ -111,6 +112,12 @@ def _pages_for_errors(app: FastAPI) -> None:
     @app.exception_handler(StoreError)
     def refused(request: Request, error: StoreError) -> Response:
         return _error(request, 422, "That cannot be kept", str(error))
+
+    @app.exception_handler(Busy)
+    def come_again(request: Request, error: Busy) -> Response:
+        answer = _error(request, 429, "Too busy just now", str(error))
+        answer.headers["Retry-After"] = str(error.retry_after_s)
+        return answer
 
     @app.exception_handler(BrokenPlan)
     def not_readable(request: Request, error: BrokenPlan) -> Response:

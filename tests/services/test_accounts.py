@@ -8,7 +8,7 @@ import pytest
 from adze.demo.load import open_demo
 from adze.services import accounts, passwords
 from adze.services.accounts import Caller, Key, NewAccount, SignInError
-from adze.services.passwords import Busy, Turnstile
+from adze.services.turnstile import Busy, Turnstile
 from adze.store import farms
 from adze.store.connection import Connection, Store, Transaction
 from adze.store.errors import NameTaken

@@ -8,7 +8,7 @@ from fastapi.responses import RedirectResponse, Response
 from adze.demo.load import open_demo
 from adze.services import accounts
 from adze.services.accounts import NewAccount, SignInError
-from adze.services.passwords import Busy
+from adze.services.turnstile import Busy
 from adze.store.errors import StoreError
 from adze.store.sessions import Session
 from adze.web.access import COOKIE, Db, Who, Writer, caller_of, check_form_token, form_token, let_in, settings_of

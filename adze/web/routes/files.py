@@ -13,7 +13,8 @@ from adze.formats.errors import FormatError
 from adze.formats.ground_files import GROUND_FORMATS, write_ground
 from adze.formats.imported import ImportChoice, Swapped, plain_name
 from adze.services.imports import OfferSwap, preview, preview_json, stream_file, take_import
-from adze.services.pictures import Unreadable, keep_picture
+from adze.services.picture_worker import Unreadable
+from adze.services.pictures import keep_picture
 from adze.services.views.papers import ground_paper_view
 from adze.store import pictures
 from adze.web.access import Db, EditPlan, ReadPlan
