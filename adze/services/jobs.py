@@ -4,17 +4,19 @@ A job is deferred by whoever finds that it is wanted; one that is queued already
 jobs one at a time, try a failed one twice more, and stop between jobs.
 """
 
+import asyncio
 import logging
 from collections.abc import Iterable
 
 from procrastinate import App, BaseConnector, JobContext, PsycopgConnector, SyncPsycopgConnector
-from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
 
 from adze.services.verdicts import judge_stored
 from adze.store.connection import Transaction
 
 _LOG = logging.getLogger("adze")
 _RETRIES = 2
+_AGAIN_S = 5.0
 _JUDGE = "judge_plan"
 
 
@@ -50,15 +52,22 @@ class Jobs:
                 self._app.configure_task(_JUDGE, queueing_lock=f"judge:{plan_id}").defer(plan_id=plan_id)
             except AlreadyEnqueued:
                 continue
+            except ConnectorException:
+                return  # without a database nothing is queued: whoever looks again asks again
 
 
 async def work(url: str, transaction: Transaction) -> None:
-    """Take jobs until cancelled; the one in hand is finished first."""
-    app = _app(PsycopgConnector(conninfo=url, min_size=1, max_size=3))
-    async with app.open_async():
-        await app.run_worker_async(
-            concurrency=1,
-            install_signal_handlers=False,
-            delete_jobs="successful",
-            additional_context={"transaction": transaction},
-        )
+    """Take jobs until cancelled; the one in hand is finished first. While the database is away it is asked again."""
+    while True:
+        try:
+            app = _app(PsycopgConnector(conninfo=url, min_size=1, max_size=3))
+            async with app.open_async():
+                await app.run_worker_async(
+                    concurrency=1,
+                    install_signal_handlers=False,
+                    delete_jobs="successful",
+                    additional_context={"transaction": transaction},
+                )
+        except Exception as error:
+            _LOG.warning("the worker stopped and begins again: %s", error)
+        await asyncio.sleep(_AGAIN_S)

@@ -19,6 +19,7 @@ from adze.store.loader import Query
 Connection = psycopg.Connection[Any]
 Transaction = Callable[[], AbstractContextManager[Connection]]
 Row = TypeVar("Row")
+_PATIENCE_S = 5  # for a connection: whoever asks is told that there is none, and comes again
 
 
 class Store:
@@ -26,13 +27,14 @@ class Store:
 
     def __init__(self, url: str, size: int = 8) -> None:
         """Open the pool; the database must answer."""
-        self._pool = ConnectionPool(url, min_size=1, max_size=size, open=True, timeout=10)
+        check = ConnectionPool.check_connection  # one that the server has closed meanwhile is not given out
+        self._pool = ConnectionPool(url, min_size=1, max_size=size, open=True, timeout=_PATIENCE_S, check=check)
         self._pool.wait(timeout=15)
 
     @contextmanager
     def transaction(self) -> Iterator[Connection]:
         """A connection inside one transaction."""
-        with self._pool.connection() as connection, own_errors():
+        with own_errors(), self._pool.connection() as connection:
             yield connection
 
     def close(self) -> None:

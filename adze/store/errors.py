@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 
 import psycopg
+import psycopg_pool
 
 
 class StoreError(Exception):
@@ -20,6 +21,13 @@ class RefusedByStore(StoreError):
 
 class Missing(StoreError):
     """What is asked for is not there, or not this account's."""
+
+
+class StoreAway(StoreError):
+    """The database does not answer just now."""
+
+    def __init__(self) -> None:
+        super().__init__("It will be back; nothing that was saved is lost. Try again in a few seconds.")
 
 
 _TAKEN = {
@@ -51,6 +59,8 @@ def own_errors() -> Iterator[None]:
     """Turn a violated constraint into a StoreError by its name, and what no column can hold into Refused."""
     try:
         yield
+    except (psycopg.OperationalError, psycopg_pool.PoolTimeout, psycopg_pool.PoolClosed) as error:
+        raise StoreAway from error
     except psycopg.errors.IntegrityError as error:
         name = error.diag.constraint_name or ""
         if name in _TAKEN:

