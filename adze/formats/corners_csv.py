@@ -14,6 +14,7 @@ from adze.formats.errors import FormatError
 from adze.formats.features import features, plan_words
 from adze.formats.imported import ImportedFeatures, ImportedSpot, Line, Part, part_of, plain_name
 from adze.formats.projection import to_degrees
+from adze.formats.rows_csv import harmless, unguarded
 
 _COLUMNS = {
     "lon": ("lon", "long", "lng", "longitude", "x"),
@@ -94,7 +95,7 @@ def _grouped(
         point = to_degrees(origin, [(one, two)])[0] if metric else (one, two)
         height = _number(row, columns["height"], where, "height") if _cell(row, columns["height"]) else None
         words = part_of(_cell(row, columns["words"]))
-        found.append((_cell(row, columns["line"]), _cell(row, columns["name"]), words, point, height))
+        found.append((_cell(row, columns["line"]), unguarded(_cell(row, columns["name"])), words, point, height))
     lines: list[Line] = []
     spots: list[ImportedSpot] = []
     for key, group in groupby(found, key=lambda r: r[0] if columns["line"] >= 0 else "Line 1"):
@@ -124,7 +125,7 @@ def _from_wkt(columns: dict[str, int], body: list[tuple[int, list[str]]]) -> Imp
         except ShapelyError as error:
             raise FormatError(f"CSV: row {number}: {text[:40]!r} is not a shape in WKT") from error
         name, words = (
-            plain_name(_cell(row, columns["name"]), f"Line {number - 1}"),
+            plain_name(unguarded(_cell(row, columns["name"])), f"Line {number - 1}"),
             part_of(_cell(row, columns["words"])),
         )
         for part in getattr(shape, "geoms", [shape]):
@@ -155,6 +156,6 @@ def write_corners(plan: Plan) -> str:
         for number, ((lon, lat), height) in enumerate(zip(feature.points, heights, strict=True), 1):
             line = "" if feature.shape == "Point" else count
             tail = ("" if height is None else height, words if number == 1 else "")
-            writer.writerow([line, number, feature.name, feature.kind, f"{lon:.9f}", f"{lat:.9f}", *tail])
-    writer.writerow(["", "", plan.name, "plan", "", "", "", plan_words(plan)])
+            writer.writerow([line, number, harmless(feature.name), feature.kind, f"{lon:.9f}", f"{lat:.9f}", *tail])
+    writer.writerow(["", "", harmless(plan.name), "plan", "", "", "", plan_words(plan)])
     return out.getvalue()

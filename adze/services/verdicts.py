@@ -15,6 +15,7 @@ from adze.services.forecasts import judgement_of, known_judgement
 from adze.services.plans import OpenPlan, read_written
 from adze.store import verdicts
 from adze.store.connection import Transaction
+from adze.store.farms import list_removed
 from adze.store.verdicts import Verdict
 
 FARMS_A_PAGE = 30
@@ -85,6 +86,7 @@ def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str
             connection, account_id=account_id, program=program, most=FARMS_A_PAGE, skip=skip
         )
         cards = verdicts.list_cards(connection, farms=[farm.id for farm in farms], program=program)
+        removed = list_removed(connection, account_id=account_id)
     plans: dict[int, list[verdicts.Card]] = {}
     for card in cards:
         plans.setdefault(card.farm_id, []).append(card)
@@ -92,6 +94,7 @@ def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str
     return {
         "farms": farms,
         "plans": plans,
+        "removed": removed,
         "count": count,
         "page_number": max(1, page),
         "pages": -(-count // FARMS_A_PAGE),

@@ -1,8 +1,10 @@
 """Farms of an account."""
 
 from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
 
-from adze.store.connection import Connection, fetch_all, fetch_one
+from adze.store.connection import Connection, fetch_all, fetch_one, run
 from adze.store.errors import Missing
 from adze.store.loader import load_queries
 
@@ -16,6 +18,27 @@ class Farm:
     id: int
     name: str
     note: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Removed:
+    """A farm or a plan that was taken off and can be taken back for a day."""
+
+    kind: str
+    id: int
+    name: str
+    removed_at: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class Owned:
+    """A plan of an account with its farm and its document."""
+
+    farm_id: int
+    farm_name: str
+    id: int
+    name: str
+    document: dict[str, Any]
 
 
 def add_farm(connection: Connection, *, account_id: int, name: str, note: str = "") -> Farm:
@@ -37,3 +60,37 @@ def get_farm(connection: Connection, *, farm_id: int, account_id: int) -> Farm:
     if found is None:
         raise Missing("That farm is not among yours.")
     return found
+
+
+def _touched(count: int, what: str) -> None:
+    if count == 0:
+        raise Missing(f"That {what} is not among yours.")
+
+
+def rename_farm(connection: Connection, *, farm_id: int, account_id: int, name: str) -> None:
+    """Another name for a farm. Raises Missing, NameTaken, RefusedByStore."""
+    _touched(run(connection, _QUERIES["rename_farm"], farm_id=farm_id, account_id=account_id, name=name), "farm")
+
+
+def remove_farm(connection: Connection, *, farm_id: int, account_id: int, is_removed: bool) -> None:
+    """Take a farm off or back; what was taken off a day ago is forgotten. Raises Missing, NameTaken."""
+    run(connection, _QUERIES["forget_removed_farms"])
+    count = run(connection, _QUERIES["remove_farm"], farm_id=farm_id, account_id=account_id, is_removed=is_removed)
+    _touched(count, "farm")
+
+
+def remove_plan(connection: Connection, *, plan_id: int, account_id: int, is_removed: bool) -> None:
+    """Take a plan off or back; what was taken off a day ago is forgotten. Raises Missing."""
+    run(connection, _QUERIES["forget_removed_plans"])
+    count = run(connection, _QUERIES["remove_plan"], plan_id=plan_id, account_id=account_id, is_removed=is_removed)
+    _touched(count, "plan")
+
+
+def list_removed(connection: Connection, *, account_id: int) -> tuple[Removed, ...]:
+    """What an account can take back, the last taken off first."""
+    return fetch_all(connection, _QUERIES["list_removed"], Removed, account_id=account_id)
+
+
+def list_everything(connection: Connection, *, account_id: int) -> tuple[Owned, ...]:
+    """All plans of an account."""
+    return fetch_all(connection, _QUERIES["list_everything"], Owned, account_id=account_id)

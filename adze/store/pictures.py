@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from adze.store.connection import Connection, fetch_one
+from adze.store.connection import Connection, fetch_all, fetch_one
 from adze.store.errors import Missing
 from adze.store.loader import load_queries
 
@@ -19,6 +19,14 @@ class Picture:
     width_px: int
     height_px: int
     content: bytes
+
+
+@dataclass(frozen=True, kw_only=True)
+class PictureName:
+    """A picture by name."""
+
+    id: int
+    name: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -77,3 +85,8 @@ def count_pictures(connection: Connection, *, plan_id: int) -> PictureCount:
     return fetch_one(connection, _QUERIES["count_pictures"], PictureCount, plan_id=plan_id) or PictureCount(
         pictures=0, bytes=0
     )
+
+
+def list_pictures(connection: Connection, *, plan_id: int) -> tuple[PictureName, ...]:
+    """The pictures of a plan, without their content."""
+    return fetch_all(connection, _QUERIES["list_pictures"], PictureName, plan_id=plan_id)

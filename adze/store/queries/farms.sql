@@ -8,11 +8,56 @@ RETURNING id, name, note;
 -- The farms of an account, oldest first.
 SELECT id, name, note
 FROM farm
-WHERE account_id = %(account_id)s
+WHERE account_id = %(account_id)s AND removed_at IS NULL
 ORDER BY id;
 
 -- name: get_farm
 -- One farm, only for its own account.
 SELECT id, name, note
 FROM farm
+WHERE id = %(farm_id)s AND account_id = %(account_id)s AND removed_at IS NULL;
+
+-- name: rename_farm
+-- Another name for a farm.
+UPDATE farm SET name = %(name)s
+WHERE id = %(farm_id)s AND account_id = %(account_id)s AND removed_at IS NULL;
+
+-- name: remove_farm
+-- Take a farm off, or take it back.
+UPDATE farm SET removed_at = CASE WHEN %(is_removed)s THEN now() END
 WHERE id = %(farm_id)s AND account_id = %(account_id)s;
+
+-- name: remove_plan
+-- Take a plan off, or take it back.
+UPDATE plan p SET removed_at = CASE WHEN %(is_removed)s THEN now() END
+FROM farm f
+WHERE f.id = p.farm_id AND p.id = %(plan_id)s AND f.account_id = %(account_id)s AND f.removed_at IS NULL;
+
+-- name: list_removed
+-- What an account has taken off and can take back.
+SELECT 'farm' AS kind, id, name, removed_at
+FROM farm
+WHERE account_id = %(account_id)s AND removed_at IS NOT NULL
+UNION ALL
+SELECT 'plan', p.id, f.name || ': ' || p.name, p.removed_at
+FROM plan p
+JOIN farm f ON f.id = p.farm_id
+WHERE f.account_id = %(account_id)s AND p.removed_at IS NOT NULL AND f.removed_at IS NULL
+ORDER BY removed_at DESC;
+
+-- name: forget_removed_farms
+-- Farms that were taken off a day ago are gone.
+DELETE FROM farm WHERE removed_at < now() - interval '1 day';
+
+-- name: forget_removed_plans
+-- Plans that were taken off a day ago are gone.
+DELETE FROM plan WHERE removed_at < now() - interval '1 day';
+
+-- name: list_everything
+-- All plans of an account with their farms, for taking them out.
+SELECT f.id AS farm_id, f.name AS farm_name, p.id, p.name, r.document
+FROM farm f
+JOIN plan p ON p.farm_id = f.id AND p.removed_at IS NULL
+JOIN revision r ON r.plan_id = p.id AND r.number = p.current
+WHERE f.account_id = %(account_id)s AND f.removed_at IS NULL
+ORDER BY f.id, p.id;

@@ -10,10 +10,18 @@ SELECT p.id, p.name, p.media_type, p.width_px, p.height_px, p.content
 FROM picture p
 JOIN plan ON plan.id = p.plan_id
 JOIN farm ON farm.id = plan.farm_id
-WHERE p.id = %(picture_id)s AND p.plan_id = %(plan_id)s AND farm.account_id = %(account_id)s;
+WHERE p.id = %(picture_id)s AND p.plan_id = %(plan_id)s AND farm.account_id = %(account_id)s
+  AND plan.removed_at IS NULL AND farm.removed_at IS NULL;
 
 -- name: count_pictures
 -- How many pictures a plan holds and how large they are together.
 SELECT count(*) AS pictures, coalesce(sum(octet_length(content)), 0)::bigint AS bytes
 FROM picture
 WHERE plan_id = %(plan_id)s;
+
+-- name: list_pictures
+-- The pictures of a plan without their content.
+SELECT id, name
+FROM picture
+WHERE plan_id = %(plan_id)s
+ORDER BY id;

@@ -10,7 +10,7 @@ SELECT p.id, p.name, r.document::text AS written
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
 JOIN revision r ON r.plan_id = p.id AND r.number = p.current
-WHERE f.id = %(farm_id)s AND f.account_id = %(account_id)s
+WHERE f.id = %(farm_id)s AND f.account_id = %(account_id)s AND p.removed_at IS NULL AND f.removed_at IS NULL
 ORDER BY p.id;
 
 -- name: get_plan
@@ -22,14 +22,14 @@ SELECT p.id, p.farm_id, f.name AS farm_name, p.name, p.edition, p.current, r.doc
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
 JOIN revision r ON r.plan_id = p.id AND r.number = p.current
-WHERE p.id = %(plan_id)s AND f.account_id = %(account_id)s;
+WHERE p.id = %(plan_id)s AND f.account_id = %(account_id)s AND p.removed_at IS NULL AND f.removed_at IS NULL;
 
 -- name: lock_plan
 -- Hold a plan's row until the transaction ends, only for its own account.
 SELECT p.id
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
-WHERE p.id = %(plan_id)s AND f.account_id = %(account_id)s
+WHERE p.id = %(plan_id)s AND f.account_id = %(account_id)s AND p.removed_at IS NULL AND f.removed_at IS NULL
 FOR UPDATE OF p;
 
 -- name: add_revision

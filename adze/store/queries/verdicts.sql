@@ -10,9 +10,9 @@ SET program = excluded.program, status = excluded.status, line = excluded.line, 
 -- Farms of an account, what needs a hand first: the worst verdict of their plans, then the order in which they came.
 SELECT f.id, f.name, f.note, count(*) OVER () AS farms
 FROM farm f
-LEFT JOIN plan p ON p.farm_id = f.id
+LEFT JOIN plan p ON p.farm_id = f.id AND p.removed_at IS NULL
 LEFT JOIN verdict v ON v.plan_id = p.id AND v.number = p.current AND v.program = %(program)s
-WHERE f.account_id = %(account_id)s
+WHERE f.account_id = %(account_id)s AND f.removed_at IS NULL
 GROUP BY f.id
 ORDER BY min(CASE v.status WHEN 'broken' THEN 0 WHEN 'fails' THEN 1 WHEN 'marginal' THEN 2 WHEN 'unknown' THEN 3
                            WHEN 'holds' THEN 4 ELSE 3 END), f.id
@@ -24,7 +24,7 @@ SELECT p.id, p.farm_id, p.name, p.current AS number, r.made_at AS changed_at, v.
 FROM plan p
 JOIN revision r ON r.plan_id = p.id AND r.number = p.current
 LEFT JOIN verdict v ON v.plan_id = p.id AND v.number = p.current AND v.program = %(program)s
-WHERE p.farm_id = ANY(%(farms)s)
+WHERE p.farm_id = ANY(%(farms)s) AND p.removed_at IS NULL
 ORDER BY p.id;
 
 -- name: get_current

@@ -1,18 +1,20 @@
 """Farms and their plans."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
+from adze.services.everything import everything
 from adze.services.plans import begin_plan
 from adze.services.verdicts import farms_view
 from adze.store import farms
-from adze.store.errors import StoreError
+from adze.store.errors import NameTaken, RefusedByStore, StoreError
 from adze.web.access import Db, Who, Writer, jobs_of
 from adze.web.pages import page
 
 router = APIRouter()
+_TakenOff = Literal["take-off", "take-back"]
 
 
 def _list(
@@ -40,6 +42,45 @@ def add_farm(request: Request, transaction: Db, who: Writer, name: Annotated[str
     except StoreError as error:
         return _list(request, transaction, who.account_id, str(error), said)
     return RedirectResponse(request.url_for("stage_page", plan_id=plan, stage="ground").path, 303)
+
+
+@router.post("/farms/{farm_id}/rename", name="rename_farm")
+def rename_farm(
+    request: Request, transaction: Db, who: Writer, farm_id: int, name: Annotated[str, Form()] = ""
+) -> Response:
+    """Another name for a farm."""
+    try:
+        with transaction() as connection:
+            farms.rename_farm(connection, farm_id=farm_id, account_id=who.account_id, name=name.strip())
+    except (NameTaken, RefusedByStore) as error:
+        return _list(request, transaction, who.account_id, str(error), name)
+    return RedirectResponse("/", 303)
+
+
+@router.post("/farms/{farm_id}/removal/{what}", name="remove_farm")
+def remove_farm(request: Request, transaction: Db, who: Writer, farm_id: int, what: _TakenOff) -> Response:
+    """A farm taken off with all its plans, or taken back within a day."""
+    try:
+        with transaction() as connection:
+            farms.remove_farm(connection, farm_id=farm_id, account_id=who.account_id, is_removed=what == "take-off")
+    except NameTaken as error:
+        return _list(request, transaction, who.account_id, str(error))
+    return RedirectResponse("/", 303)
+
+
+@router.post("/plans/{plan_id}/removal/{what}", name="remove_plan")
+def remove_plan(transaction: Db, who: Writer, plan_id: int, what: _TakenOff) -> Response:
+    """A plan taken off, or taken back within a day."""
+    with transaction() as connection:
+        farms.remove_plan(connection, plan_id=plan_id, account_id=who.account_id, is_removed=what == "take-off")
+    return RedirectResponse("/", 303)
+
+
+@router.get("/everything.zip", name="everything")
+def take_everything_out(transaction: Db, who: Who) -> Response:
+    """All that one owns, in one file."""
+    headers = {"Content-Disposition": 'attachment; filename="adze.zip"'}
+    return Response(everything(transaction, who.account_id), media_type="application/zip", headers=headers)
 
 
 @router.post("/farms/{farm_id}/plans", name="add_plan")

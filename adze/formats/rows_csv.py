@@ -1,0 +1,26 @@
+"""Rows as CSV that a spreadsheet opens without running anything in it."""
+
+import csv
+import io
+from collections.abc import Iterable, Sequence
+
+_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def harmless(value: object) -> object:
+    """A value that no spreadsheet takes for a formula: a text that begins like one gets an apostrophe before it."""
+    return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULA) else value
+
+
+def unguarded(text: str) -> str:
+    """A text as it was before `harmless`."""
+    return text[1:] if text.startswith("'") and text[1:].startswith(_FORMULA) else text
+
+
+def rows_csv(head: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
+    """CSV with a head; None is an empty cell."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(head)
+    writer.writerows([harmless("" if value is None else value) for value in row] for row in rows)
+    return out.getvalue()

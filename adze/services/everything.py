@@ -1,0 +1,69 @@
+"""All that an account owns, in one file that opens anywhere."""
+
+import io
+import json
+import re
+import zipfile
+from dataclasses import astuple, fields
+
+from adze.formats.errors import FormatError
+from adze.formats.geojson import write_geojson
+from adze.formats.plan_file import read_plan_document
+from adze.formats.rows_csv import rows_csv
+from adze.store import earth_tests, farms, pictures, readings
+from adze.store.connection import Transaction
+from adze.store.earth_tests import StoredTest
+from adze.store.farms import Owned
+from adze.store.readings import Reading
+
+_MOST_ROWS = 1_000_000
+_README = """What you own in Adze.
+
+Each farm is a folder, each plan a folder in it:
+  plan.json       the plan; Adze opens it again at Ground, Files
+  fence.geojson   its lines, for any map
+  readings.csv    what a tester showed, with what was forecast then
+  earth_tests.csv earth tests as they were read
+  pictures/       photos of places and the aerial photo
+"""
+
+
+def _folder(name: str, number: int) -> str:
+    plain = re.sub(r"[^\w. -]+", "_", name).strip(" .")[:60] or "plan"
+    return f"{plain} ({number})"
+
+
+def everything(transaction: Transaction, account_id: int) -> bytes:
+    """A ZIP of all farms: plans as JSON and GeoJSON, readings and earth tests as CSV, pictures as JPEG.
+
+    Each plan is read in a transaction of its own, and pictures one at a time.
+    """
+    with transaction() as connection:
+        owned = farms.list_everything(connection, account_id=account_id)
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("README.txt", _README)
+        for row in owned:
+            _add(archive, transaction, row, account_id)
+    return out.getvalue()
+
+
+def _add(archive: zipfile.ZipFile, transaction: Transaction, row: Owned, account_id: int) -> None:
+    folder = f"{_folder(row.farm_name, row.farm_id)}/{_folder(row.name, row.id)}"
+    archive.writestr(f"{folder}/plan.json", json.dumps(row.document, indent=1))
+    try:
+        archive.writestr(f"{folder}/fence.geojson", write_geojson(read_plan_document(row.document)))
+    except FormatError:
+        archive.writestr(f"{folder}/BROKEN.txt", "This plan cannot be opened as it stands; its document is kept.\n")
+    with transaction() as connection:
+        read = readings.list_readings(connection, plan_id=row.id, most=_MOST_ROWS)
+        tests = earth_tests.list_earth_tests(connection, plan_id=row.id, most=_MOST_ROWS)
+        names = pictures.list_pictures(connection, plan_id=row.id)
+    for name, kind, rows in (("readings", Reading, read), ("earth_tests", StoredTest, tests)):
+        if rows:
+            head = [field.name for field in fields(kind)]
+            archive.writestr(f"{folder}/{name}.csv", rows_csv(head, (astuple(one) for one in rows)))
+    for picture in names:
+        with transaction() as connection:
+            found = pictures.get_picture(connection, plan_id=row.id, picture_id=picture.id, account_id=account_id)
+        archive.writestr(f"{folder}/pictures/{_folder(picture.name, picture.id)}.jpg", found.content)
