@@ -1,6 +1,8 @@
-"""The command line: serve, prepare-database, solve, check, import, export, schema."""
+"""The command line: serve, worker, prepare-database, backup, restore, solve, check, import, export, schema."""
 
+import contextlib
 import json
+import os
 import sys
 import time
 from pathlib import Path
@@ -144,18 +146,30 @@ def export(
     _write(output, content)
 
 
+def _database_url() -> str:
+    from adze.settings import get_settings
+
+    return str(get_settings().database_url)
+
+
 @app.command("prepare-database")
 def prepare_database() -> None:
-    """Make and migrate the database."""
-    from adze.settings import get_settings
-    from adze.store.connection import ensure_database, migrate
+    """Make and migrate the database; prints the address that the application uses.
 
-    url = str(get_settings().database_url)
+    On a server's own database (…/postgres) it makes the database adze and, where ADZE_ROLE_PASSWORD is given, a role
+    that owns it and is no superuser.
+    """
+    from adze.store.connection import ensure_database, migrate
+    from adze.store.roles import ensure_role
+
+    url, password = _database_url(), os.environ.get("ADZE_ROLE_PASSWORD", "")
     if url.endswith("/postgres"):
         url = ensure_database(url, _DATABASE)
+        url = ensure_role(url, password) if password else url
     applied = migrate(url)
     if applied:
-        typer.echo(f"adze: {applied} change{'s' * (applied > 1)} of the database made")
+        typer.echo(f"adze: {applied} change{'s' * (applied > 1)} of the database made", err=True)
+    typer.echo(url)
 
 
 @app.command()
@@ -167,20 +181,71 @@ def serve() -> None:
     from adze.web.app import create_app
 
     settings = get_settings()
-    url = str(settings.database_url)
-    if url.endswith("/postgres"):
-        settings = settings.model_copy(update={"database_url": url.removesuffix("postgres") + _DATABASE})
-    application = create_app(settings)
     typer.echo(f"adze: open http://{settings.host}:{settings.port} (Ctrl+C stops it)")
     uvicorn.run(
-        application,
+        create_app(settings),
         host=settings.host,
         port=settings.port,
         log_level="warning",
         access_log=False,
         forwarded_allow_ips=settings.trusted_proxies,
         timeout_graceful_shutdown=10,
+        timeout_keep_alive=20,
     )
+
+
+@app.command()
+def worker() -> None:
+    """Take jobs from the queue, on this or another machine, until it is stopped."""
+    import asyncio
+    import signal
+
+    from adze.services.jobs import work
+    from adze.store.connection import Store
+
+    async def until_stopped() -> None:
+        task = asyncio.ensure_future(work(_database_url(), store.transaction))
+        for number in (signal.SIGTERM, signal.SIGINT):
+            asyncio.get_running_loop().add_signal_handler(number, task.cancel)
+        with contextlib.suppress(asyncio.CancelledError):
+            await task
+
+    store = Store(_database_url(), size=2)
+    try:
+        typer.echo("adze: taking jobs (Ctrl+C stops it)")
+        asyncio.run(until_stopped())
+    finally:
+        store.close()
+
+
+@app.command()
+def backup(file: Annotated[Path, typer.Argument(help="Where to write the backup.")]) -> None:
+    """Write the whole database to a file, pictures included."""
+    from adze.store.backup import BackupError
+    from adze.store.backup import backup as write_backup
+
+    try:
+        manifest = write_backup(_database_url(), file)
+    except BackupError as error:
+        _refuse(str(error))
+    rows = sum(count for count, _ in manifest["tables"].values())
+    typer.echo(f"adze: {rows:,} rows of {len(manifest['tables'])} tables in {file}")
+
+
+@app.command()
+def restore(file: Annotated[Path, typer.Argument(help="A file of adze backup.")]) -> None:
+    """Read a backup into an empty database, verified row by row; then bring it to this version."""
+    from adze.store.backup import BackupError
+    from adze.store.backup import restore as read_backup
+    from adze.store.connection import known_migrations, migrate
+
+    try:
+        manifest = read_backup(_database_url(), file, known_migrations())
+    except BackupError as error:
+        _refuse(str(error))
+    rows = sum(count for count, _ in manifest["tables"].values())
+    applied = migrate(_database_url())
+    typer.echo(f"adze: {rows:,} rows restored and verified, {applied} changes of the database made since")
 
 
 if __name__ == "__main__":

@@ -82,6 +82,12 @@ def migrate(url: str) -> int:
         backend.connection.close()
 
 
+def known_migrations() -> set[str]:
+    """The migrations of this program."""
+    with resources.as_file(resources.files("adze.store").joinpath("migrations")) as folder:
+        return {migration.id for migration in read_migrations(str(folder))}
+
+
 def _make_queue(url: str) -> None:
     """The tables of the queue of jobs, once."""
     with psycopg.connect(url) as connection:

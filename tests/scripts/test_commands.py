@@ -3,6 +3,8 @@
 import os
 import socket
 import subprocess
+import time
+import urllib.request
 from pathlib import Path
 
 import pytest
@@ -99,3 +101,30 @@ def test_no_disk_is_said_with_figures(tmp_path: Path) -> None:
 
 def test_preparing_twice_says_it_is_ready() -> None:
     assert "all set up" in start("--prepare").stdout
+
+
+def answers(port: str, path: str) -> bool:
+    try:
+        with urllib.request.urlopen(f"http://127.0.0.1:{port}{path}", timeout=2) as answer:
+            return bool(answer.status == 200)
+    except OSError:
+        return False
+
+
+def test_it_serves_alone_and_ends_all_that_it_started(tmp_path: Path) -> None:
+    port, data = free_port(), str(tmp_path / "d")
+    clean = {k: v for k, v in os.environ.items() if not k.startswith("ADZE_")}
+    with subprocess.Popen(["./start", "--port", port, "--data", data], cwd=ROOT, env=clean) as running:
+        try:
+            until = time.monotonic() + 90
+            while not answers(port, "/health/ready"):
+                assert time.monotonic() < until
+                assert running.poll() is None
+            assert "another ./start serves the data" in last_words(start("--port", free_port(), "--data", data))
+            assert answers(port, "/health/ready")
+        finally:
+            running.terminate()
+        assert running.wait(30) == 0
+    assert not answers(port, "/health/live")
+    own = [path for root in (Path(data), Path("/var/lib/adze")) for path in root.glob("**/postmaster.pid")]
+    assert own == []
