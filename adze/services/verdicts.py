@@ -16,7 +16,7 @@ from adze.services.plans import OpenPlan, read_written
 from adze.store import verdicts
 from adze.store.connection import Transaction
 from adze.store.farms import list_removed
-from adze.store.verdicts import Verdict
+from adze.store.verdicts import KeptVerdict
 
 FARMS_A_PAGE = 30
 BROKEN = "broken"
@@ -36,13 +36,13 @@ def edition_of_rules() -> str:
     return seen.hexdigest()[:16]
 
 
-def verdict_of(plan: Plan) -> Verdict:
+def verdict_of(plan: Plan) -> KeptVerdict:
     """How a plan stands, in the words and the picture of the list."""
     judged = judgement_of(plan)
     worst = judged.worst
     line = f"{worst.title.lower()}, {worst.figure}" if worst else ""
     metres = sum(length_m(run) for run in plan.runs)
-    return Verdict(edition_of_rules(), judged.status.value, line.rstrip(", "), metres, list(sketch(plan).paths))
+    return KeptVerdict(edition_of_rules(), judged.status.value, line.rstrip(", "), metres, list(sketch(plan).paths))
 
 
 def keep_known_verdict(transaction: Transaction, opened: OpenPlan) -> None:
@@ -72,7 +72,7 @@ def judge_stored(transaction: Transaction, plan_id: int) -> str | None:
     except Exception as error:
         if not isinstance(error, FormatError):
             _LOG.error("plan %s could not be judged", plan_id, exc_info=error)
-        verdict = Verdict(edition_of_rules(), BROKEN, "cannot be opened as it stands", 0.0, [])
+        verdict = KeptVerdict(edition_of_rules(), BROKEN, "cannot be opened as it stands", 0.0, [])
     with transaction() as connection:
         verdicts.keep_verdict(connection, verdict, plan_id=plan_id, number=found.number)
     return verdict.status

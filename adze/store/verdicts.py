@@ -11,7 +11,7 @@ _QUERIES = load_queries("verdicts")
 
 
 @dataclass(frozen=True)
-class Verdict:
+class KeptVerdict:
     """How a revision stands: the edition of the rules, status, the worst in words, metres of fence, a small picture."""
 
     program: str
@@ -53,7 +53,7 @@ class Current(Written):
     number: int
 
 
-def keep_verdict(connection: Connection, verdict: Verdict, *, plan_id: int, number: int) -> None:
+def keep_verdict(connection: Connection, verdict: KeptVerdict, *, plan_id: int, number: int) -> None:
     """Keep how a revision stands; a verdict of other rules is replaced."""
     run(connection, _QUERIES["keep_verdict"], plan_id=plan_id, number=number, **vars(verdict))
 

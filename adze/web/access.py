@@ -1,5 +1,6 @@
 """Who is asking, and what they may do: the cookie, the CSRF token of every write, the role on a plan."""
 
+import re
 import secrets
 from collections.abc import Callable
 from typing import Annotated
@@ -100,8 +101,15 @@ EditPlanByForm = Annotated[OpenPlan, Depends(plan_for(PlanRole.EDITOR, writes))]
 
 def caller_of(request: Request) -> Caller:
     """Where a request comes from. Behind a proxy that is trusted (settings) the address is the one it gives."""
-    device = " ".join(request.headers.get("user-agent", "").split())[:200]
-    return Caller(request.client.host if request.client else "", device)
+    agent = request.headers.get("user-agent", "")
+    kind = (
+        "Phone or tablet"
+        if re.search("Mobile|Android|iPad", agent)
+        else "Computer"
+        if "Mozilla" in agent
+        else "Program"
+    )
+    return Caller(request.client.host if request.client else "", kind)
 
 
 def let_in(request: Request, response: Response, key: Key) -> None:
