@@ -5,7 +5,6 @@ or a lock is held, and what was saved stays saved whatever is computed of it aft
 """
 
 from dataclasses import dataclass, replace
-from enum import IntEnum
 
 from pydantic import ValidationError
 
@@ -18,20 +17,13 @@ from adze.core.plan.revise import Prefer, difference_words, differences, merge
 from adze.formats.errors import FormatError
 from adze.formats.plan_file import dump_plan, read_plan_document
 from adze.services.operations.base import Operation
+from adze.services.people import PlanRole, require
 from adze.store import plans
 from adze.store.connection import Connection, Transaction
 from adze.store.errors import Missing
 from adze.store.plans import Document, PlanRow, Revision, RevisionRow, StoredPlan, Written
 
 _SUMMARY = 200
-
-
-class PlanRole(IntEnum):
-    """What an account may do with a farm and its plans; each role may what those before it may."""
-
-    READER = 1
-    EDITOR = 2
-    OWNER = 3
 
 
 @dataclass(frozen=True)
@@ -113,11 +105,10 @@ class BrokenPlan(Exception):
 
 
 def open_plan(transaction: Transaction, *, plan_id: int, account_id: int, role: PlanRole = PlanRole.READER) -> OpenPlan:
-    """A plan as it stands, for an account that has the role on it. Raises Missing, BrokenPlan."""
+    """A plan as it stands, for an account that has the role on it. Raises Missing, NotAllowed, BrokenPlan."""
     with transaction() as connection:
         stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
-    if role > PlanRole.OWNER:  # plans are found by their owner only, who may do everything
-        raise Missing("That plan is not among yours.")
+    require(stored.role, role)
     try:
         return OpenPlan(account_id, stored, read_written(stored))
     except FormatError as error:
@@ -128,7 +119,8 @@ def open_plan(transaction: Transaction, *, plan_id: int, account_id: int, role: 
 def restore(transaction: Transaction, *, plan_id: int, account_id: int, number: int) -> None:
     """Make an older version of a plan that cannot be opened the one that stands. Raises Missing, FormatError."""
     with transaction() as connection:
-        plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+        stored = plans.get_plan(connection, plan_id=plan_id, account_id=account_id)
+        require(stored.role, PlanRole.EDITOR)
         document = plans.get_revision(connection, plan_id=plan_id, number=number).document
     plan = read_plan_document(document)
     with transaction() as connection:

@@ -12,6 +12,7 @@ from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
 from adze.formats.sketch import sketch
 from adze.services.forecasts import judgement_of, known_judgement
+from adze.services.people import MAY_WORDS
 from adze.services.plans import OpenPlan, read_written
 from adze.store import verdicts
 from adze.store.connection import Transaction
@@ -95,6 +96,7 @@ def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str
         "farms": farms,
         "plans": plans,
         "removed": removed,
+        "role_words": MAY_WORDS,
         "count": count,
         "page_number": max(1, page),
         "pages": -(-count // FARMS_A_PAGE),

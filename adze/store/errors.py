@@ -23,6 +23,10 @@ class Missing(StoreError):
     """What is asked for is not there, or not this account's."""
 
 
+class NotAllowed(StoreError):
+    """What one may look at but not do."""
+
+
 class StoreAway(StoreError):
     """The database does not answer just now."""
 

@@ -67,9 +67,9 @@ def _touched(count: int, what: str) -> None:
         raise Missing(f"That {what} is not among yours.")
 
 
-def rename_farm(connection: Connection, *, farm_id: int, account_id: int, name: str) -> None:
+def rename_farm(connection: Connection, *, farm_id: int, name: str) -> None:
     """Another name for a farm. Raises Missing, NameTaken, RefusedByStore."""
-    _touched(run(connection, _QUERIES["rename_farm"], farm_id=farm_id, account_id=account_id, name=name), "farm")
+    _touched(run(connection, _QUERIES["rename_farm"], farm_id=farm_id, name=name), "farm")
 
 
 def remove_farm(connection: Connection, *, farm_id: int, account_id: int, is_removed: bool) -> None:

@@ -50,6 +50,7 @@ class StoredPlan(Written):
     id: int
     farm_id: int
     farm_name: str
+    role: int
     name: str
     edition: int
     current: int
@@ -109,7 +110,7 @@ def list_plans(connection: Connection, *, account_id: int, farm_id: int) -> tupl
 
 
 def get_plan(connection: Connection, *, plan_id: int, account_id: int) -> StoredPlan:
-    """A plan of an account. Raises Missing."""
+    """A plan of a farm that an account is on. Raises Missing."""
     found = fetch_one(connection, _QUERIES["get_plan"], StoredPlan, plan_id=plan_id, account_id=account_id)
     if found is None:
         raise Missing("That plan is not among yours.")

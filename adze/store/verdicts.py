@@ -23,11 +23,13 @@ class KeptVerdict:
 
 @dataclass(frozen=True, kw_only=True)
 class FarmRow:
-    """A farm of a page of farms; `farms` counts all of them."""
+    """A farm of a page of farms, and what one may do with it; `farms` counts all of them."""
 
     id: int
     name: str
     note: str
+    role: int
+    owner_name: str
     farms: int
 
 

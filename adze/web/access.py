@@ -9,7 +9,8 @@ from fastapi import Depends, Header, HTTPException, Request, Response
 
 from adze.services.accounts import Caller, Key, who
 from adze.services.jobs import Jobs
-from adze.services.plans import OpenPlan, PlanRole, open_plan
+from adze.services.people import PlanRole
+from adze.services.plans import OpenPlan, open_plan
 from adze.settings import Settings
 from adze.store.connection import Transaction
 from adze.store.sessions import Session
@@ -96,6 +97,8 @@ def plan_for(role: PlanRole, session: Callable[..., Session]) -> Callable[..., O
 
 ReadPlan = Annotated[OpenPlan, Depends(plan_for(PlanRole.READER, signed_in))]
 EditPlan = Annotated[OpenPlan, Depends(plan_for(PlanRole.EDITOR, writes_json))]
+LogOnPlan = Annotated[OpenPlan, Depends(plan_for(PlanRole.CREW, writes_json))]
+LogOnPlanByForm = Annotated[OpenPlan, Depends(plan_for(PlanRole.CREW, writes))]
 EditPlanByForm = Annotated[OpenPlan, Depends(plan_for(PlanRole.EDITOR, writes))]
 
 

@@ -18,7 +18,12 @@ from adze.web.assets import PREFIX, Assets
 from adze.web.errors import add_error_pages
 from adze.web.headers import Guarded
 from adze.web.limits import BodyLimit
-from adze.web.routes import accounts, farms, files, ground, health, operations, pieces, plans, readings
+from adze.web.routes import accounts, farms, files, ground, health, operations, people, pieces, plans, readings
+
+# The ground goes before the plans: their last address takes any stage.
+ROUTERS = tuple(
+    module.router for module in (health, accounts, people, farms, files, ground, operations, pieces, readings, plans)
+)
 
 
 class Application(FastAPI):
@@ -50,9 +55,8 @@ def create_app(settings: Settings) -> Application:
     app = Application(title="Adze", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.settings = settings
     app.mount(PREFIX, Assets(), name="static")
-    # The ground goes before the plans: their last address takes any stage.
-    for routes in (health, accounts, farms, files, ground, operations, pieces, readings, plans):
-        app.include_router(routes.router)
+    for router in ROUTERS:
+        app.include_router(router)
     app.add_middleware(
         BodyLimit,
         largest_bytes=settings.largest_body_bytes,

@@ -11,7 +11,7 @@ from adze.core.plan.stages import Incomplete
 from adze.formats.errors import FormatError, fault_words
 from adze.services.plans import BrokenPlan, Unkeepable
 from adze.services.turnstile import Busy
-from adze.store.errors import Missing, StoreAway, StoreError
+from adze.store.errors import Missing, NotAllowed, StoreAway, StoreError
 from adze.web.access import SignInNeeded
 from adze.web.pages import page, wants_json
 from adze.web.workbench import fault
@@ -23,6 +23,7 @@ _KNOWN: dict[type[Exception], tuple[int, str]] = {
     FormatError: (422, "That cannot be read"),
     Unkeepable: (422, "That cannot be kept"),
     Missing: (404, "Not here"),
+    NotAllowed: (403, "Not yours to change"),
     StoreError: (422, "That cannot be kept"),
     StoreAway: (503, "The database does not answer"),
     Busy: (429, "Too busy just now"),

@@ -20,7 +20,7 @@ WHERE id = %(farm_id)s AND account_id = %(account_id)s AND removed_at IS NULL;
 -- name: rename_farm
 -- Another name for a farm.
 UPDATE farm SET name = %(name)s
-WHERE id = %(farm_id)s AND account_id = %(account_id)s AND removed_at IS NULL;
+WHERE id = %(farm_id)s AND removed_at IS NULL;
 
 -- name: remove_farm
 -- Take a farm off, or take it back.
@@ -30,8 +30,8 @@ WHERE id = %(farm_id)s AND account_id = %(account_id)s;
 -- name: remove_plan
 -- Take a plan off, or take it back.
 UPDATE plan p SET removed_at = CASE WHEN %(is_removed)s THEN now() END
-FROM farm f
-WHERE f.id = p.farm_id AND p.id = %(plan_id)s AND f.account_id = %(account_id)s AND f.removed_at IS NULL;
+FROM access x
+WHERE x.farm_id = p.farm_id AND p.id = %(plan_id)s AND x.account_id = %(account_id)s AND x.role >= 3;
 
 -- name: list_removed
 -- What an account has taken off and can take back.
@@ -42,7 +42,8 @@ UNION ALL
 SELECT 'plan', p.id, f.name || ': ' || p.name, p.removed_at
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
-WHERE f.account_id = %(account_id)s AND p.removed_at IS NOT NULL AND f.removed_at IS NULL
+JOIN access x ON x.farm_id = f.id AND x.account_id = %(account_id)s AND x.role >= 3
+WHERE p.removed_at IS NOT NULL AND f.removed_at IS NULL
 ORDER BY removed_at DESC;
 
 -- name: forget_removed_farms

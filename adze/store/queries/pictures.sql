@@ -5,12 +5,13 @@ VALUES (%(plan_id)s, %(name)s, %(media_type)s, %(width_px)s, %(height_px)s, %(co
 RETURNING id;
 
 -- name: get_picture
--- A picture, only for the account of its plan.
+-- A picture, only for who may do something with its farm.
 SELECT p.id, p.name, p.media_type, p.width_px, p.height_px, p.content
 FROM picture p
 JOIN plan ON plan.id = p.plan_id
 JOIN farm ON farm.id = plan.farm_id
-WHERE p.id = %(picture_id)s AND p.plan_id = %(plan_id)s AND farm.account_id = %(account_id)s
+JOIN access x ON x.farm_id = farm.id AND x.account_id = %(account_id)s
+WHERE p.id = %(picture_id)s AND p.plan_id = %(plan_id)s
   AND plan.removed_at IS NULL AND farm.removed_at IS NULL;
 
 -- name: count_pictures

@@ -9,27 +9,30 @@ RETURNING id;
 SELECT p.id, p.name, r.document::text AS written
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
+JOIN access x ON x.farm_id = f.id AND x.account_id = %(account_id)s
 JOIN revision r ON r.plan_id = p.id AND r.number = p.current
-WHERE f.id = %(farm_id)s AND f.account_id = %(account_id)s AND p.removed_at IS NULL AND f.removed_at IS NULL
+WHERE f.id = %(farm_id)s AND p.removed_at IS NULL AND f.removed_at IS NULL
 ORDER BY p.id;
 
 -- name: get_plan
--- A plan as it stands, only for its own account, with what undo and redo would bring.
-SELECT p.id, p.farm_id, f.name AS farm_name, p.name, p.edition, p.current, r.document::text AS written,
+-- A plan as it stands, only for who may do something with its farm, with what undo and redo would bring.
+SELECT p.id, p.farm_id, f.name AS farm_name, x.role, p.name, p.edition, p.current, r.document::text AS written,
        r.summary, r.parent,
        (SELECT max(n.number) FROM revision n
         WHERE n.plan_id = p.id AND n.parent = p.current AND NOT n.set_aside) AS child
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
+JOIN access x ON x.farm_id = f.id AND x.account_id = %(account_id)s
 JOIN revision r ON r.plan_id = p.id AND r.number = p.current
-WHERE p.id = %(plan_id)s AND f.account_id = %(account_id)s AND p.removed_at IS NULL AND f.removed_at IS NULL;
+WHERE p.id = %(plan_id)s AND p.removed_at IS NULL AND f.removed_at IS NULL;
 
 -- name: lock_plan
--- Hold a plan's row until the transaction ends, only for its own account.
+-- Hold a plan's row until the transaction ends, only for who may do something with its farm.
 SELECT p.id
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
-WHERE p.id = %(plan_id)s AND f.account_id = %(account_id)s AND p.removed_at IS NULL AND f.removed_at IS NULL
+JOIN access x ON x.farm_id = f.id AND x.account_id = %(account_id)s
+WHERE p.id = %(plan_id)s AND p.removed_at IS NULL AND f.removed_at IS NULL
 FOR UPDATE OF p;
 
 -- name: add_revision
@@ -50,16 +53,16 @@ RETURNING edition;
 
 -- name: get_revision
 -- One revision's document, with who made it and when.
-SELECT r.number, r.parent, r.document, r.summary, r.set_aside, a.name AS made_by_name, r.made_at
+SELECT r.number, r.parent, r.document, r.summary, r.set_aside, coalesce(a.name, 'somebody who left') AS made_by_name, r.made_at
 FROM revision r
-JOIN account a ON a.id = r.made_by
+LEFT JOIN account a ON a.id = r.made_by
 WHERE r.plan_id = %(plan_id)s AND r.number = %(number)s;
 
 -- name: list_revisions
 -- The last revisions of a plan, newest first.
-SELECT r.number, r.parent, r.summary, r.set_aside, a.name AS made_by_name, r.made_at
+SELECT r.number, r.parent, r.summary, r.set_aside, coalesce(a.name, 'somebody who left') AS made_by_name, r.made_at
 FROM revision r
-JOIN account a ON a.id = r.made_by
+LEFT JOIN account a ON a.id = r.made_by
 WHERE r.plan_id = %(plan_id)s
 ORDER BY r.number DESC
 LIMIT %(most)s;

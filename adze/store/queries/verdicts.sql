@@ -8,12 +8,14 @@ SET program = excluded.program, status = excluded.status, line = excluded.line, 
 
 -- name: list_farm_page
 -- Farms of an account, what needs a hand first: the worst verdict of their plans, then the order in which they came.
-SELECT f.id, f.name, f.note, count(*) OVER () AS farms
+SELECT f.id, f.name, f.note, x.role, a.name AS owner_name, count(*) OVER () AS farms
 FROM farm f
+JOIN access x ON x.farm_id = f.id AND x.account_id = %(account_id)s
+JOIN account a ON a.id = f.account_id
 LEFT JOIN plan p ON p.farm_id = f.id AND p.removed_at IS NULL
 LEFT JOIN verdict v ON v.plan_id = p.id AND v.number = p.current AND v.program = %(program)s
-WHERE f.account_id = %(account_id)s AND f.removed_at IS NULL
-GROUP BY f.id
+WHERE f.removed_at IS NULL
+GROUP BY f.id, x.role, a.name
 ORDER BY min(CASE v.status WHEN 'broken' THEN 0 WHEN 'fails' THEN 1 WHEN 'marginal' THEN 2 WHEN 'unknown' THEN 3
                            WHEN 'holds' THEN 4 ELSE 3 END), f.id
 LIMIT %(most)s OFFSET %(skip)s;

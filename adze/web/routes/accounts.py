@@ -4,6 +4,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Form, HTTPException, Request
 from fastapi.responses import RedirectResponse, Response
+from pydantic import BaseModel, Field
 
 from adze.demo.load import open_demo
 from adze.services import accounts
@@ -17,6 +18,17 @@ from adze.web.pages import page
 router = APIRouter()
 Text = Annotated[str, Form(max_length=400)]
 _Error = tuple[str, str, int]
+_Typed = Annotated[str, Field(max_length=400)]
+
+
+class SignUpForm(BaseModel):
+    """What is typed for a new account."""
+
+    login: _Typed = ""
+    name: _Typed = ""
+    password: _Typed = ""
+    csrf: _Typed = ""
+    next: _Typed = "/"
 
 
 def _error(error: Exception, field: str = "password") -> _Error:
@@ -94,29 +106,27 @@ def demo(request: Request, transaction: Db, csrf: Text = "", next: Text = "/") -
 
 
 @router.get("/sign-up", name="sign_up_page")
-def sign_up_page(request: Request) -> Response:
+def sign_up_page(request: Request, next: str = "/") -> Response:
     """A new account."""
-    return _form(request, "account/sign_up.html", {"login": "", "name": ""}, None)
+    return _form(request, "account/sign_up.html", {"login": "", "name": "", "next": next}, None)
 
 
 @router.post("/sign-up", name="sign_up")
-def sign_up(
-    request: Request, transaction: Db, login: Text = "", name: Text = "", password: Text = "", csrf: Text = ""
-) -> Response:
+def sign_up(request: Request, transaction: Db, form: Annotated[SignUpForm, Form()]) -> Response:
     """Make an account and let its browser in."""
-    check_form_token(request, csrf)
-    limits, values = settings_of(request), {"login": login, "name": name}
+    check_form_token(request, form.csrf)
+    limits, values = settings_of(request), {"login": form.login, "name": form.name, "next": form.next}
     try:
         key = accounts.sign_up(
             transaction,
-            NewAccount(login, name, password),
+            NewAccount(form.login, form.name, form.password),
             days=limits.session_days,
             most_an_hour=limits.sign_ups_an_hour,
             caller=caller_of(request),
         )
     except (SignInError, StoreError, Busy) as error:
         return _with_retry(_form(request, "account/sign_up.html", values, _error(error, "login")), error)
-    return _enter(request, transaction, key, "/")
+    return _enter(request, transaction, key, _inside(form.next))
 
 
 @router.post("/sign-out", name="sign_out")

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
 from adze.services.everything import everything
+from adze.services.people import PlanRole, farm_for
 from adze.services.plans import begin_plan
 from adze.services.verdicts import farms_view
 from adze.store import farms
@@ -49,9 +50,10 @@ def rename_farm(
     request: Request, transaction: Db, who: Writer, farm_id: int, name: Annotated[str, Form()] = ""
 ) -> Response:
     """Another name for a farm."""
+    farm = farm_for(transaction, farm_id=farm_id, account_id=who.account_id, role=PlanRole.OWNER)
     try:
         with transaction() as connection:
-            farms.rename_farm(connection, farm_id=farm_id, account_id=who.account_id, name=name.strip())
+            farms.rename_farm(connection, farm_id=farm.id, name=name.strip())
     except (NameTaken, RefusedByStore) as error:
         return _list(request, transaction, who.account_id, str(error), name)
     return RedirectResponse("/", 303)
@@ -86,7 +88,7 @@ def take_everything_out(transaction: Db, who: Who) -> Response:
 @router.post("/farms/{farm_id}/plans", name="add_plan")
 def add_plan(request: Request, transaction: Db, who: Writer, farm_id: int) -> Response:
     """A blank plan on a farm."""
+    farm = farm_for(transaction, farm_id=farm_id, account_id=who.account_id, role=PlanRole.EDITOR)
     with transaction() as connection:
-        farm = farms.get_farm(connection, farm_id=farm_id, account_id=who.account_id)
         plan = begin_plan(connection, farm_id=farm.id, name="New line", made_by=who.account_id)
     return RedirectResponse(request.url_for("stage_page", plan_id=plan, stage="ground").path, 303)

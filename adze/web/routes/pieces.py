@@ -19,7 +19,7 @@ from adze.services.searches import stream_search
 from adze.services.trials import preview_strands
 from adze.services.views import pieces
 from adze.services.views.papers import pole_paper_view
-from adze.web.access import Db, EditPlan, ReadPlan
+from adze.web.access import Db, EditPlan, LogOnPlan, ReadPlan
 from adze.web.pages import page, render
 from adze.web.workbench import JsonBody, fault
 
@@ -155,7 +155,7 @@ def stray_volts(request: Request, transaction: Db, opened: ReadPlan) -> Response
 
 
 @router.post("/api/plans/{plan_id}/stray", name="add_stray")
-def add_stray(request: Request, transaction: Db, opened: EditPlan, body: StrayVolts) -> Response:
+def add_stray(request: Request, transaction: Db, opened: LogOnPlan, body: StrayVolts) -> Response:
     """Keep volts read where animals drink."""
     entry = StrayEntry(body.landmark, body.volts, body.season, body.note, "")
     try:

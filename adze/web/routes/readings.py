@@ -12,7 +12,7 @@ from adze.services.earth_tests import TestEntry, default_entry, log_test, remedy
 from adze.services.plans import Base, Conflict, save_plan
 from adze.services.readings import ReadingError, log_reading
 from adze.services.views.field_pages import TypedReading, earth_test_view, reading_view, with_peg
-from adze.web.access import Db, EditPlanByForm, ReadPlan
+from adze.web.access import Db, EditPlanByForm, LogOnPlanByForm, ReadPlan
 from adze.web.pages import page, render
 from adze.web.workbench import JsonBody, fault
 
@@ -83,7 +83,7 @@ def reading_page(request: Request, opened: ReadPlan, query: Annotated[ReadingFor
 
 @router.post("/plans/{plan_id}/log/reading", name="add_reading")
 def add_reading(
-    request: Request, transaction: Db, opened: EditPlanByForm, form: Annotated[ReadingForm, Form()]
+    request: Request, transaction: Db, opened: LogOnPlanByForm, form: Annotated[ReadingForm, Form()]
 ) -> Response:
     """Keep a reading."""
     typed = form.typed()
@@ -114,7 +114,7 @@ def earth_test_page(
 
 @router.post("/plans/{plan_id}/earth-test", name="add_earth_test")
 def add_earth_test(
-    request: Request, transaction: Db, opened: EditPlanByForm, form: Annotated[EarthTestForm, Form()]
+    request: Request, transaction: Db, opened: LogOnPlanByForm, form: Annotated[EarthTestForm, Form()]
 ) -> Response:
     """Keep an earth test, with what it says."""
     typed = form.typed()

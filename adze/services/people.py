@@ -1,0 +1,143 @@
+"""Sharing a farm: who may do what, invited by a link that is used once, expires, and can be taken back."""
+
+import hashlib
+import secrets
+from dataclasses import dataclass
+from enum import IntEnum
+
+from adze.store import people
+from adze.store.connection import Transaction
+from adze.store.errors import Missing, NotAllowed
+from adze.store.people import Invitation, OpenInvitation, Person, SharedFarm
+
+LONGEST_DAYS = 90
+
+
+class PlanRole(IntEnum):
+    """What somebody may do with a farm and its plans; each role may what those before it may."""
+
+    READER = 1
+    CREW = 2
+    EDITOR = 3
+    OWNER = 4
+
+
+ROLE_WORDS = {
+    PlanRole.READER: "looks at everything",
+    PlanRole.CREW: "looks, and logs readings and earth tests",
+    PlanRole.EDITOR: "changes plans",
+    PlanRole.OWNER: "changes plans, and who is on the farm",
+}
+MAY_WORDS = {1: "look", 2: "look and log", 3: "change plans", 4: "do everything"}
+_MAY = {
+    PlanRole.CREW: "log on it",
+    PlanRole.EDITOR: "change it",
+    PlanRole.OWNER: "say who is on the farm, rename it or take it off",
+}
+
+
+def require(role: int, wanted: PlanRole) -> None:
+    """Refuse who may look but not do what is wanted. Raises NotAllowed."""
+    if role < wanted:
+        raise NotAllowed(f"You may look at this farm, but not {_MAY[wanted]}. Ask its owner.")
+
+
+@dataclass(frozen=True)
+class PeopleView:
+    """The people of a farm and its open invitations."""
+
+    farm: SharedFarm
+    people: tuple[Person, ...]
+    invitations: tuple[OpenInvitation, ...]
+
+
+def _hash(token: str) -> bytes:
+    return hashlib.sha256(token.encode()).digest()
+
+
+def farm_for(transaction: Transaction, *, farm_id: int, account_id: int, role: PlanRole) -> SharedFarm:
+    """A farm, for an account that has the role on it. Raises Missing, NotAllowed."""
+    with transaction() as connection:
+        farm = people.get_shared_farm(connection, farm_id=farm_id, account_id=account_id)
+    if farm is None:
+        raise Missing("That farm is not among yours.")
+    require(farm.role, role)
+    return farm
+
+
+def people_view(transaction: Transaction, farm: SharedFarm) -> PeopleView:
+    """Everybody on a farm."""
+    with transaction() as connection:
+        return PeopleView(
+            farm,
+            people.list_people(connection, farm_id=farm.id),
+            people.list_invitations(connection, farm_id=farm.id),
+        )
+
+
+def invite(transaction: Transaction, farm: SharedFarm, *, made_by: int, role: PlanRole, days: int) -> str:
+    """A link's token, which is kept only as a hash: it is shown once. Raises ValueError."""
+    if not 1 <= days <= LONGEST_DAYS:
+        raise ValueError(f"Days: an invitation lasts 1 to {LONGEST_DAYS} days.")
+    token = secrets.token_urlsafe(24)
+    with transaction() as connection:
+        people.add_invitation(
+            connection, token_hash=_hash(token), farm_id=farm.id, role=role, made_by=made_by, days=days
+        )
+    return token
+
+
+def invitation_of(transaction: Transaction, token: str) -> Invitation:
+    """What a link stands for. Raises Missing with why it lets nobody in."""
+    with transaction() as connection:
+        found = people.get_invitation(connection, token_hash=_hash(token))
+    if found is None:
+        raise Missing("That invitation was taken back, or never was one. Ask for another.")
+    if found.is_used:
+        raise Missing("That invitation has been used. Each lets one person in; ask for another.")
+    if found.is_over:
+        raise Missing("That invitation is over. Ask for another.")
+    return found
+
+
+def join(transaction: Transaction, token: str, *, account_id: int) -> int:
+    """Come in by a link; the farm's id. A higher role that one has already stays. Raises Missing."""
+    found = invitation_of(transaction, token)
+    with transaction() as connection:
+        known = people.get_shared_farm(connection, farm_id=found.farm_id, account_id=account_id)
+        if known and known.role >= found.role:
+            return found.farm_id
+        if not people.use_invitation(connection, invitation_id=found.id, account_id=account_id):
+            raise Missing("That invitation has been used. Each lets one person in; ask for another.")
+        people.set_role(connection, farm_id=found.farm_id, account_id=account_id, role=found.role)
+    return found.farm_id
+
+
+def _founder_stays(transaction: Transaction, farm: SharedFarm, account_id: int) -> None:
+    with transaction() as connection:
+        rows = people.list_people(connection, farm_id=farm.id)
+    person = next((row for row in rows if row.id == account_id), None)
+    if person is None:
+        raise Missing("That person is not on this farm.")
+    if person.is_founder:
+        raise ValueError(f"{person.name} holds this farm and stays its owner.")
+
+
+def change_role(transaction: Transaction, farm: SharedFarm, *, account_id: int, role: PlanRole) -> None:
+    """Another role for somebody. Raises Missing, ValueError for the founder."""
+    _founder_stays(transaction, farm, account_id)
+    with transaction() as connection:
+        people.set_role(connection, farm_id=farm.id, account_id=account_id, role=role)
+
+
+def take_off(transaction: Transaction, farm: SharedFarm, *, account_id: int) -> None:
+    """Take somebody off a farm, at once. Raises Missing, ValueError for the founder."""
+    _founder_stays(transaction, farm, account_id)
+    with transaction() as connection:
+        people.remove_member(connection, farm_id=farm.id, account_id=account_id)
+
+
+def withdraw(transaction: Transaction, farm: SharedFarm, *, invitation_id: int) -> None:
+    """Take a link back."""
+    with transaction() as connection:
+        people.withdraw_invitation(connection, invitation_id=invitation_id, farm_id=farm.id)

@@ -1,0 +1,112 @@
+"""The people of a farm: invited by a link, in a role, taken off again."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from adze.services import people
+from adze.services.people import ROLE_WORDS, PlanRole
+from adze.store.people import SharedFarm
+from adze.store.sessions import Session
+from adze.web.access import Db, Who, Writer, signed_in, writes
+from adze.web.pages import page
+
+router = APIRouter()
+
+
+def _owned(transaction: Db, session: Annotated[Session, Depends(signed_in)], farm_id: int) -> SharedFarm:
+    return people.farm_for(transaction, farm_id=farm_id, account_id=session.account_id, role=PlanRole.OWNER)
+
+
+def _owned_by_writer(transaction: Db, session: Annotated[Session, Depends(writes)], farm_id: int) -> SharedFarm:
+    return people.farm_for(transaction, farm_id=farm_id, account_id=session.account_id, role=PlanRole.OWNER)
+
+
+OwnedFarm = Annotated[SharedFarm, Depends(_owned)]
+OwnedFarmToWrite = Annotated[SharedFarm, Depends(_owned_by_writer)]
+
+
+def _people(request: Request, transaction: Db, farm: SharedFarm, message: str = "", link: str = "") -> Response:
+    context = {
+        "view": people.people_view(transaction, farm),
+        "roles": {role.value: (role.name.capitalize(), words) for role, words in ROLE_WORDS.items()},
+        "message": message,
+        "link": link,
+    }
+    return page(request, "farms/people.html", context, status=422 if message else 200)
+
+
+def _back(request: Request, farm: SharedFarm) -> Response:
+    return RedirectResponse(request.url_for("people", farm_id=farm.id).path, 303)
+
+
+@router.get("/farms/{farm_id}/people", name="people")
+def people_page(request: Request, transaction: Db, farm: OwnedFarm) -> Response:
+    """Who may do what with a farm."""
+    return _people(request, transaction, farm)
+
+
+@router.post("/farms/{farm_id}/people/invite", name="invite")
+def invite(
+    request: Request,
+    transaction: Db,
+    who: Writer,
+    farm: OwnedFarmToWrite,
+    role: Annotated[PlanRole, Form()],
+    days: Annotated[int, Form()] = 7,
+) -> Response:
+    """A link that lets one person in, shown once."""
+    try:
+        token = people.invite(transaction, farm, made_by=who.account_id, role=role, days=days)
+    except ValueError as error:
+        return _people(request, transaction, farm, str(error))
+    return _people(request, transaction, farm, link=str(request.url_for("join_page", token=token)))
+
+
+@router.post("/farms/{farm_id}/people/withdraw/{invitation_id}", name="withdraw")
+def withdraw(request: Request, transaction: Db, farm: OwnedFarmToWrite, invitation_id: int) -> Response:
+    """A link taken back."""
+    people.withdraw(transaction, farm, invitation_id=invitation_id)
+    return _back(request, farm)
+
+
+@router.post("/farms/{farm_id}/people/{account_id}/role", name="change_role")
+def change_role(
+    request: Request,
+    transaction: Db,
+    farm: OwnedFarmToWrite,
+    account_id: int,
+    role: Annotated[PlanRole, Form()],
+) -> Response:
+    """Another role for somebody."""
+    try:
+        people.change_role(transaction, farm, account_id=account_id, role=role)
+    except ValueError as error:
+        return _people(request, transaction, farm, str(error))
+    return _back(request, farm)
+
+
+@router.post("/farms/{farm_id}/people/{account_id}/take-off", name="take_person_off")
+def take_person_off(request: Request, transaction: Db, farm: OwnedFarmToWrite, account_id: int) -> Response:
+    """Somebody taken off, at once."""
+    try:
+        people.take_off(transaction, farm, account_id=account_id)
+    except ValueError as error:
+        return _people(request, transaction, farm, str(error))
+    return _back(request, farm)
+
+
+@router.get("/join/{token}", name="join_page")
+def join_page(request: Request, transaction: Db, _: Who, token: str) -> Response:
+    """What an invitation lets one do, before it is taken."""
+    found = people.invitation_of(transaction, token)
+    words = ROLE_WORDS[PlanRole(found.role)]
+    return page(request, "farms/join.html", {"found": found, "token": token, "words": words})
+
+
+@router.post("/join/{token}", name="join")
+def join(transaction: Db, who: Writer, token: str) -> Response:
+    """Come in."""
+    people.join(transaction, token, account_id=who.account_id)
+    return RedirectResponse("/", 303)

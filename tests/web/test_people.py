@@ -1,0 +1,186 @@
+"""Farms shared in a role; strangers and those with a lesser role over every route there is."""
+
+import re
+from collections.abc import Iterator
+from typing import Any
+from uuid import uuid4
+
+import pytest
+from fastapi.routing import APIRoute
+from fastapi.testclient import TestClient
+
+from adze.services.people import PlanRole
+from adze.settings import Settings
+from adze.web.app import ROUTERS, create_app
+from tests.web.conftest import PlanPage, said, word
+
+GOOD = "eleven grey geese"
+
+
+class Person:
+    """Somebody with an account and a browser."""
+
+    def __init__(self, client: TestClient, name: str) -> None:
+        self.client, self.name, self.login = client, name, f"{name.lower()}-{uuid4().hex[:8]}"
+        data = {"csrf": word(client.get("/sign-up").text), "login": self.login, "name": name, "password": GOOD}
+        assert client.post("/sign-up", data=data).status_code == 303
+        self.csrf = word(client.get("/").text)
+
+    def post(self, path: str, **data: Any) -> Any:
+        return self.client.post(path, data={"csrf": self.csrf, **data})
+
+    def join(self, link: str) -> Any:
+        return self.post("/join/" + link.rsplit("/", 1)[1])
+
+
+@pytest.fixture
+def people(settings: Settings) -> Iterator[list[Person]]:
+    """Ann, who holds a farm, and Ben, who is on none."""
+    application = create_app(settings.model_copy(update={"sign_ups_an_hour": 10_000}))
+    with TestClient(application, follow_redirects=False, raise_server_exceptions=False) as first:
+        second = TestClient(application, follow_redirects=False, raise_server_exceptions=False)
+        yield [Person(first, "Ann"), Person(second, "Ben")]
+
+
+@pytest.fixture
+def farm(people: list[Person]) -> tuple[int, int]:
+    """Ann's farm and its plan."""
+    made = people[0].post("/farms", name="Hollow Reach")
+    plan = int(made.headers["location"].split("/")[2])
+    found = re.search(r'data-test="farm-(\d+)"', people[0].client.get("/").text)
+    assert found
+    PlanPage(people[0].client, plan).draw()
+    return int(found[1]), plan
+
+
+def link_for(owner: Person, farm_id: int, role: PlanRole, **data: Any) -> str:
+    answer = owner.post(f"/farms/{farm_id}/people/invite", role=int(role), **data)
+    found = re.search(r'value="(http[^"]+/join/[^"]+)"', answer.text)
+    assert found, answer.text
+    return found[1]
+
+
+def bring_in(people: list[Person], farm_id: int, role: PlanRole) -> Person:
+    ann, ben = people
+    assert ben.join(link_for(ann, farm_id, role)).status_code == 303
+    return ben
+
+
+ROUTES = [
+    (method, route)
+    for router in ROUTERS
+    for route in router.routes
+    if isinstance(route, APIRoute)
+    for method in sorted(route.methods)
+    if "{plan_id}" in route.path or "{farm_id}" in route.path
+]
+_VALUES = {"stage": "volts", "season": "dry", "kind": "geojson", "what": "take-off", "number": "1"}
+LOGS = {"/plans/{plan_id}/log/reading", "/plans/{plan_id}/earth-test", "/api/plans/{plan_id}/stray"}
+
+
+def ask(person: Person, method: str, route: APIRoute, farm_id: int, plan: int) -> int:
+    values = {"plan_id": str(plan), "farm_id": str(farm_id)}
+    path = re.sub(r"\{(\w+)(?::\w+)?\}", lambda m: values.get(m[1]) or _VALUES.get(m[1], "1"), route.path)
+    headers = {"X-CSRF-Token": person.csrf}
+    if method in ("GET", "HEAD"):
+        return int(person.client.request(method, path, headers=headers).status_code)
+    form = {"csrf": person.csrf, "role": "1", "name": "Mine"}
+    return int(person.client.request(method, path, headers=headers, data=form).status_code)
+
+
+def test_a_stranger_gets_nothing_by_any_route(people: list[Person], farm: tuple[int, int]) -> None:
+    assert len(ROUTES) > 40
+    answers = {f"{method} {route.path}": ask(people[1], method, route, *farm) for method, route in ROUTES}
+    assert {path: status for path, status in answers.items() if status != 404} == {}
+
+
+def test_a_reader_changes_nothing_by_any_route(people: list[Person], farm: tuple[int, int]) -> None:
+    ben = bring_in(people, farm[0], PlanRole.READER)
+    before = PlanPage(people[0].client, farm[1]).state["edition"]
+    allowed = {
+        f"{method} {route.path}"
+        for method, route in ROUTES
+        if method not in ("GET", "HEAD") and ask(ben, method, route, *farm) not in (403, 404)
+    }
+    assert allowed == set()
+    assert ben.client.get(f"/plans/{farm[1]}/volts").status_code == 200
+    assert PlanPage(people[0].client, farm[1]).state["edition"] == before
+
+
+def test_the_crew_logs_and_changes_nothing_else(people: list[Person], farm: tuple[int, int]) -> None:
+    ben = bring_in(people, farm[0], PlanRole.CREW)
+    writes = [(method, route) for method, route in ROUTES if method not in ("GET", "HEAD")]
+    allowed = {route.path for method, route in writes if ask(ben, method, route, *farm) not in (403, 404)}
+    assert allowed == LOGS
+    reading = {"run": "line1", "at_m": "10", "strand": "1", "kv": "5.5", "season": "dry"}
+    assert ben.post(f"/plans/{farm[1]}/log/reading", **reading).status_code == 303
+
+
+def test_an_editor_changes_plans_and_not_who_is_there(people: list[Person], farm: tuple[int, int]) -> None:
+    ben = bring_in(people, farm[0], PlanRole.EDITOR)
+    assert PlanPage(ben.client, farm[1]).save(soil="wet_clay").status_code == 200
+    assert "Ben" in people[0].client.get(f"/plans/{farm[1]}/history").text
+    assert ben.client.get(f"/farms/{farm[0]}/people").status_code == 403
+    assert ben.post(f"/farms/{farm[0]}/rename", name="Mine").status_code == 403
+    assert "of Ann, who lets you change plans" in said(ben.client.get("/").text)
+
+
+def test_an_invitation_lets_one_person_in_once(people: list[Person], farm: tuple[int, int]) -> None:
+    ann, ben = people
+    link = link_for(ann, farm[0], PlanRole.READER)
+    path = "/join/" + link.rsplit("/", 1)[1]
+    assert "Ann invites you to Hollow Reach" in said(ben.client.get(path).text)
+    assert ben.post(path).status_code == 303
+    assert "has been used" in ben.client.get(path).text
+    taken_back = "/join/" + link_for(ann, farm[0], PlanRole.EDITOR).rsplit("/", 1)[1]
+    number = re.search(r"/people/withdraw/(\d+)", ann.client.get(f"/farms/{farm[0]}/people").text)
+    assert number
+    assert ann.post(f"/farms/{farm[0]}/people/withdraw/{number[1]}").status_code == 303
+    assert ben.client.get(taken_back).status_code == 404
+    assert "was taken back" in ben.client.get(taken_back).text
+    assert "1 to 90 days" in ann.post(f"/farms/{farm[0]}/people/invite", role=1, days=400).text
+    assert ann.post(f"/farms/{farm[0]}/people/invite", role=9).status_code == 422
+
+
+def test_a_lesser_invitation_takes_no_right_away(people: list[Person], farm: tuple[int, int]) -> None:
+    ben = bring_in(people, farm[0], PlanRole.EDITOR)
+    assert ben.join(link_for(people[0], farm[0], PlanRole.READER)).status_code == 303
+    assert PlanPage(ben.client, farm[1]).save(soil="wet_clay").status_code == 200
+    assert people[0].join(link_for(people[0], farm[0], PlanRole.READER)).status_code == 303
+    assert people[0].client.get(f"/farms/{farm[0]}/people").status_code == 200
+
+
+def test_a_role_is_changed_and_taken_back_at_once(people: list[Person], farm: tuple[int, int]) -> None:
+    ann, ben = people
+    bring_in(people, farm[0], PlanRole.EDITOR)
+    html = ann.client.get(f"/farms/{farm[0]}/people").text
+    number = re.search(r"/people/(\d+)/role", html)
+    assert number
+    own = f"/farms/{farm[0]}/people/{number[1]}"
+    page = PlanPage(ben.client, farm[1])
+    assert ann.post(f"{own}/role", role=1).status_code == 303
+    refused = page.save(soil="dry_sand")
+    assert refused.status_code == 403
+    assert "You may look at this farm, but not change it" in refused.json()["message"]
+    assert ann.post(f"{own}/take-off").status_code == 303
+    assert page.get("/panel/ground").status_code == 404
+    assert ann.post(f"{own}/take-off").status_code == 404
+
+
+def test_who_holds_a_farm_stays_its_owner(people: list[Person], farm: tuple[int, int]) -> None:
+    ben = bring_in(people, farm[0], PlanRole.OWNER)
+    ann_id = ben.client.get(f"/farms/{farm[0]}/people").text
+    assert "holds this farm" in ann_id
+    numbers = {int(n) for n in re.findall(r"/people/(\d+)/role", ann_id)}
+    founder = min(numbers) - 1
+    answer = ben.post(f"/farms/{farm[0]}/people/{founder}/take-off")
+    assert answer.status_code == 422
+    assert "stays its owner" in answer.text
+
+
+def test_who_leaves_leaves_what_they_wrote(people: list[Person], farm: tuple[int, int]) -> None:
+    ben = bring_in(people, farm[0], PlanRole.EDITOR)
+    assert PlanPage(ben.client, farm[1]).save(soil="wet_clay").status_code == 200
+    assert ben.post("/account/end", password=GOOD).status_code == 303
+    assert "somebody who left" in people[0].client.get(f"/plans/{farm[1]}/history").text
+    assert PlanPage(people[0].client, farm[1]).state["document"]["soil"] == "wet_clay"
