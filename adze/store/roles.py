@@ -10,7 +10,7 @@ ROLE = "adze_app"
 _HAND_OVER = """
 SELECT format('ALTER TABLE %s OWNER TO adze_app', oid::regclass)
 FROM pg_class
-WHERE relnamespace = 'public'::regnamespace AND relkind IN ('r', 'p') AND relowner <> 'adze_app'::regrole
+WHERE relnamespace = 'public'::regnamespace AND relkind IN ('r', 'p', 'v') AND relowner <> 'adze_app'::regrole
 UNION ALL
 SELECT format('ALTER ROUTINE %s OWNER TO adze_app', oid::regprocedure)
 FROM pg_proc

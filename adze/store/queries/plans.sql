@@ -53,14 +53,16 @@ RETURNING edition;
 
 -- name: get_revision
 -- One revision's document, with who made it and when.
-SELECT r.number, r.parent, r.document, r.summary, r.set_aside, coalesce(a.name, 'somebody who left') AS made_by_name, r.made_at
+SELECT r.number, r.parent, r.document, r.summary, r.set_aside,
+       coalesce(a.name, 'somebody who left') AS made_by_name, r.made_at
 FROM revision r
 LEFT JOIN account a ON a.id = r.made_by
 WHERE r.plan_id = %(plan_id)s AND r.number = %(number)s;
 
 -- name: list_revisions
 -- The last revisions of a plan, newest first.
-SELECT r.number, r.parent, r.summary, r.set_aside, coalesce(a.name, 'somebody who left') AS made_by_name, r.made_at
+SELECT r.number, r.parent, r.summary, r.set_aside,
+       coalesce(a.name, 'somebody who left') AS made_by_name, r.made_at
 FROM revision r
 LEFT JOIN account a ON a.id = r.made_by
 WHERE r.plan_id = %(plan_id)s
