@@ -21,6 +21,7 @@ class Settings(BaseSettings):
     demo: bool = True
     worker: bool = True
     trusted_proxies: str = "127.0.0.1"
+    allowed_hosts: str = "*"
     largest_body_bytes: int = 4_000_000
 
 

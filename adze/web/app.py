@@ -6,6 +6,7 @@ from contextlib import asynccontextmanager
 from threading import Thread
 
 from fastapi import FastAPI
+from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp
 
 from adze.formats.ground_files import LARGEST_BYTES as LARGEST_FILE
@@ -62,5 +63,6 @@ def create_app(settings: Settings) -> Application:
         largest_bytes=settings.largest_body_bytes,
         larger={"/imports": LARGEST_FILE + 1000, "/pictures": LARGEST_PICTURE + 1000},
     )
+    app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts.split(","))
     add_error_pages(app)
     return app

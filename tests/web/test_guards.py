@@ -43,6 +43,13 @@ def test_over_tls_browsers_are_kept_to_it(settings: Settings) -> None:
         assert "max-age" in client.get("/sign-in").headers["strict-transport-security"]
 
 
+def test_only_the_names_that_are_allowed_are_answered(settings: Settings) -> None:
+    own = settings.model_copy(update={"allowed_hosts": "farm.example"})
+    with TestClient(create_app(own), base_url="http://farm.example") as client:
+        assert client.get("/health/live").status_code == 200
+        assert client.get("/health/live", headers={"host": "elsewhere.example"}).status_code == 400
+
+
 def test_what_is_private_is_kept_nowhere(plan: PlanPage) -> None:
     for path in ("/", f"/plans/{plan.id}/volts", f"/plans/{plan.id}/plan.json", "/account"):
         assert plan.client.get(path).headers["cache-control"] == "no-store"
