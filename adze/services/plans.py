@@ -21,7 +21,7 @@ from adze.services.people import PlanRole, require
 from adze.store import plans
 from adze.store.connection import Connection, Transaction
 from adze.store.errors import Missing
-from adze.store.plans import Document, PlanRow, Revision, RevisionRow, StoredPlan, Written
+from adze.store.plans import Document, Made, PlanRow, Revision, RevisionNote, RevisionRow, StoredPlan, Written
 
 _SUMMARY = 200
 
@@ -42,10 +42,11 @@ class OpenPlan:
 
 @dataclass(frozen=True)
 class Base:
-    """What a change began from: the edition that was on screen and its revision."""
+    """What a change began from: the edition that was on screen and its revision; `once` is the change's own token."""
 
     edition: int
     revision: int
+    once: str = ""
 
 
 @dataclass(frozen=True)
@@ -174,21 +175,17 @@ def save_plan(transaction: Transaction, opened: OpenPlan, *, base: Base, plan: P
     with transaction() as connection:
         stored = _locked(connection, opened)
         late = stored.edition != base.edition
-        made = plans.add_revision(
-            connection,
-            plan_id=opened.id,
-            parent=base.revision if late else stored.current,
-            document=document,
-            # Kept beside the line of revisions: whatever is chosen next, this version can be had back.
-            summary=f"Set aside: {said}"[:_SUMMARY] if late else said,
-            made_by=opened.account_id,
-            set_aside=late,
-        )
-        edition = stored.edition
-        if not late:
-            edition = plans.change_current(connection, plan_id=opened.id, number=made.number, name=plan.name)
-    if late:
-        raise Conflict(_clash(transaction, stored, base, document, made.number))
+        before = plans.get_sent_before(connection, plan_id=opened.id, once=base.once) if base.once else None
+        if before is None:
+            made = _add(connection, stored, base, document, RevisionNote(said, opened.account_id, late, base.once))
+            edition = stored.edition
+            if not late:
+                edition = plans.change_current(connection, plan_id=opened.id, number=made.number, name=plan.name)
+    if before and not before.set_aside:
+        # Sent again, because its answer was lost: it is kept already.
+        return OpenPlan(opened.account_id, stored, read_written(stored))
+    if before or late:
+        raise Conflict(_clash(transaction, stored, base, document, before.number if before else made.number))
     kept = alike(plan, opened.plan)
     _read.put(made.content, kept)
     saved = replace(
@@ -202,6 +199,14 @@ def save_plan(transaction: Transaction, opened: OpenPlan, *, base: Base, plan: P
         child=None,
     )
     return OpenPlan(opened.account_id, saved, kept)
+
+
+def _add(connection: Connection, stored: StoredPlan, base: Base, document: Document, note: RevisionNote) -> Made:
+    """A revision after the one that stands, or, set aside, beside the line: this version can be had back."""
+    if not note.set_aside:
+        return plans.add_revision(connection, plan_id=stored.id, parent=stored.current, document=document, note=note)
+    aside = replace(note, summary=f"Set aside: {note.summary}"[:_SUMMARY])
+    return plans.add_revision(connection, plan_id=stored.id, parent=base.revision, document=document, note=aside)
 
 
 def change_plan(

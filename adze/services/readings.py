@@ -27,7 +27,7 @@ class ReadingError(ValueError):
 
 @dataclass(frozen=True)
 class Entry:
-    """What was typed."""
+    """What was typed; `once` is the token of the form, so that it is kept once however often it is sent."""
 
     run: str
     at_m: float
@@ -37,6 +37,7 @@ class Entry:
     outward: bool | None
     season: Season
     note: str
+    once: str = ""
 
 
 def number(text: str, field: str, what: str, most: float) -> float:
@@ -83,7 +84,7 @@ def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: En
         forecast_high_kv=expected.high if expected else None,
     )
     with transaction() as connection:
-        return readings.add_reading(connection, reading, plan_id=plan_id, read_by=read_by)
+        return readings.add_reading(connection, reading, plan_id=plan_id, read_by=read_by, once=entry.once)
 
 
 @dataclass(frozen=True)

@@ -90,6 +90,24 @@ class Made(Written):
     number: int
 
 
+@dataclass(frozen=True)
+class RevisionNote:
+    """What is noted of a revision: what was done, by whom, whether it lost a clash, the token it was sent with."""
+
+    summary: str
+    made_by: int
+    set_aside: bool = False
+    once: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class SentBefore:
+    """A revision that was sent before: its number, and whether it was set aside."""
+
+    number: int
+    set_aside: bool
+
+
 @dataclass(frozen=True, kw_only=True)
 class _Edition:
     edition: int
@@ -100,7 +118,7 @@ def add_plan(connection: Connection, *, farm_id: int, name: str, document: Docum
     made = fetch_one(connection, _QUERIES["add_plan"], _Id, farm_id=farm_id, name=name)
     if made is None:
         raise Missing("The plan was not made.")
-    add_revision(connection, plan_id=made.id, parent=None, document=document, summary="Begun", made_by=made_by)
+    add_revision(connection, plan_id=made.id, parent=None, document=document, note=RevisionNote("Begun", made_by))
     return made.id
 
 
@@ -129,9 +147,7 @@ def add_revision(
     plan_id: int,
     parent: int | None,
     document: Document,
-    summary: str,
-    made_by: int,
-    set_aside: bool = False,
+    note: RevisionNote,
 ) -> Made:
     """A revision after its parent."""
     made = fetch_one(
@@ -141,13 +157,16 @@ def add_revision(
         plan_id=plan_id,
         parent=parent,
         document=Jsonb(document),
-        summary=summary,
-        set_aside=set_aside,
-        made_by=made_by,
+        **vars(note),
     )
     if made is None:
         raise Missing("The revision was not made.")
     return made
+
+
+def get_sent_before(connection: Connection, *, plan_id: int, once: str) -> SentBefore | None:
+    """The revision that a token was sent with before."""
+    return fetch_one(connection, _QUERIES["get_sent_before"], SentBefore, plan_id=plan_id, once=once)
 
 
 def change_current(connection: Connection, *, plan_id: int, number: int, name: str | None) -> int:

@@ -35,10 +35,12 @@ class Reading(NewReading):
     read_at: datetime
 
 
-def add_reading(connection: Connection, reading: NewReading, *, plan_id: int, read_by: int) -> Reading:
-    """Keep a reading. Raises RefusedByStore."""
+def add_reading(connection: Connection, reading: NewReading, *, plan_id: int, read_by: int, once: str = "") -> Reading:
+    """Keep a reading; one with a token that is kept already is that one. Raises RefusedByStore."""
     values = asdict(reading)
-    made = fetch_one(connection, _QUERIES["add_reading"], Reading, plan_id=plan_id, read_by=read_by, **values)
+    made = fetch_one(
+        connection, _QUERIES["add_reading"], Reading, plan_id=plan_id, read_by=read_by, once=once, **values
+    )
     if made is None:
         raise Missing("The reading was not kept.")
     return made

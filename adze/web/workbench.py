@@ -31,10 +31,12 @@ class JsonBody(BaseModel):
 
 
 class EditionBody(JsonBody):
-    """What every write says: the edition it saw, the revision it began from, what is on screen."""
+    """What every write says: the edition it saw, the revision it began from, what is on screen, and its own token,
+    so that it is kept once however often it is sent."""
 
     edition: int
     based_on: int
+    once: Annotated[str, Field(max_length=60)] = ""
     stage: Stage = Stage.GROUND
     pane: Pane = Pane.FINDINGS
     fence: Annotated[str, Field(max_length=40)] = ""
@@ -42,7 +44,7 @@ class EditionBody(JsonBody):
     @property
     def base(self) -> plans.Base:
         """What the change began from."""
-        return plans.Base(self.edition, self.based_on)
+        return plans.Base(self.edition, self.based_on, self.once)
 
 
 def fault(faults: Faults) -> JSONResponse:

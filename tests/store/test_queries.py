@@ -15,6 +15,7 @@ from adze.store import accounts, farms, plans, readings
 from adze.store.connection import Connection, migrate
 from adze.store.errors import Missing, NameTaken, RefusedByStore
 from adze.store.loader import Query, load_queries, read_queries
+from adze.store.plans import RevisionNote
 
 SUBJECTS = sorted(path.stem for path in (Path(store.__file__).parent / "queries").glob("*.sql"))
 
@@ -110,11 +111,11 @@ def test_revisions_count_up_and_those_set_aside_are_not_redone(connection: Conne
     farm = farms.add_farm(connection, account_id=ann, name="Reach")
     plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=DOCUMENT, made_by=ann)
     aside = plans.add_revision(
-        connection, plan_id=plan, parent=1, document=DOCUMENT, summary="lost", made_by=ann, set_aside=True
+        connection, plan_id=plan, parent=1, document=DOCUMENT, note=RevisionNote("lost", ann, set_aside=True)
     )
     assert aside.number == 2
     assert plans.get_plan(connection, plan_id=plan, account_id=ann).child is None
-    made = plans.add_revision(connection, plan_id=plan, parent=1, document=DOCUMENT, summary="next", made_by=ann)
+    made = plans.add_revision(connection, plan_id=plan, parent=1, document=DOCUMENT, note=RevisionNote("next", ann))
     assert made.content == aside.content
     assert plans.change_current(connection, plan_id=plan, number=made.number, name="Renamed") == 2
     stored = plans.get_plan(connection, plan_id=plan, account_id=ann)

@@ -1,7 +1,9 @@
 """Pages and answers through the application itself."""
 
+import io
 import json
 import re
+import zipfile
 from collections.abc import Iterator
 from typing import Any
 
@@ -420,3 +422,36 @@ def test_nonsense_of_a_herd_is_refused_in_words(plan: PlanPage, herd: dict[str, 
     answer = plan.save(stock=[{"id": "a", "kind": "ewe"} | herd])
     assert answer.status_code == 422
     assert says in answer.json()["message"]
+
+
+def test_a_save_that_is_sent_again_stands_once(plan: PlanPage) -> None:
+    plan.draw()
+    base = {"edition": plan.state["edition"], "based_on": plan.state["revision"], "stage": "ground"}
+
+    def send(once: str, soil: str) -> Any:
+        body = base | {"once": once, "document": plan.state["document"] | {"soil": soil}, "summary": "Soil"}
+        return plan.client.put(f"/api/plans/{plan.id}", json=body, headers={"X-CSRF-Token": plan.csrf})
+
+    first, again = send("token-one", "wet_clay"), send("token-one", "wet_clay")
+    assert (first.status_code, again.status_code) == (200, 200)
+    assert again.json()["revision"] == first.json()["revision"]
+    late, late_again = send("token-two", "dry_sand"), send("token-two", "dry_sand")
+    assert (late.status_code, late_again.status_code) == (409, 409)
+    assert late_again.json()["clash"]["mine"] == late.json()["clash"]["mine"]
+    assert plan.client.get(f"/plans/{plan.id}/history").text.count('data-test="revision"') == 4
+
+
+def test_a_reading_that_is_sent_again_is_kept_once(plan: PlanPage) -> None:
+    plan.draw()
+    address = f"/plans/{plan.id}/log/reading"
+    tokens = [
+        re.search(r'name="once"\s+value="([^"]+)"', plan.client.get(f"{address}?run=line1&at_m=5").text)
+        for _ in range(2)
+    ]
+    reading = {"csrf": plan.csrf, "run": "line1", "at_m": "5", "strand": "1", "kv": "5.5", "season": "dry"}
+    for token in (tokens[0], tokens[0], tokens[1]):
+        assert token
+        assert plan.client.post(address, data=reading | {"once": token[1]}).status_code == 303
+    with zipfile.ZipFile(io.BytesIO(plan.client.get("/everything.zip").content)) as archive:
+        own = next(name for name in archive.namelist() if f"({plan.id})/readings.csv" in name)
+        assert len(archive.read(own).splitlines()) == 3

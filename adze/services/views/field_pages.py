@@ -2,6 +2,7 @@
 
 import contextlib
 import math
+import secrets
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -34,10 +35,11 @@ class TypedReading:
     way: str = "outward"
     season: str = "usual"
     note: str = ""
+    once: str = ""
 
     def standing(self) -> "TypedReading":
-        """The form as a page opens it: the distance as a number of metres."""
-        return replace(self, at_m=f"{_finite(self.at_m):.1f}")
+        """The form as a page opens it: the distance as a number of metres, a token of its own."""
+        return replace(self, at_m=f"{_finite(self.at_m):.1f}", once=secrets.token_urlsafe(12))
 
     def entry(self) -> Entry:
         """The reading. Raises ReadingError naming the field."""
@@ -46,7 +48,7 @@ class TypedReading:
         except ValueError:
             raise ReadingError("at_m", "Distance and strand: write numbers.") from None
         season = Season(self.season) if self.season in set(Season) else Season.USUAL
-        return Entry(self.run, at_m, strand, self.kv, self.amps, self.way == "outward", season, self.note)
+        return Entry(self.run, at_m, strand, self.kv, self.amps, self.way == "outward", season, self.note, self.once)
 
 
 def _finite(text: str) -> float:

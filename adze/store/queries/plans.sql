@@ -37,9 +37,9 @@ FOR UPDATE OF p;
 
 -- name: add_revision
 -- A revision of a plan after its parent.
-INSERT INTO revision (plan_id, number, parent, document, summary, set_aside, made_by)
+INSERT INTO revision (plan_id, number, parent, document, summary, set_aside, made_by, once)
 SELECT %(plan_id)s::bigint, coalesce(max(number), 0) + 1, %(parent)s::integer, %(document)s, %(summary)s,
-       %(set_aside)s, %(made_by)s
+       %(set_aside)s, %(made_by)s, nullif(%(once)s, '')
 FROM revision
 WHERE plan_id = %(plan_id)s
 RETURNING number, document::text AS written;
@@ -68,3 +68,9 @@ LEFT JOIN account a ON a.id = r.made_by
 WHERE r.plan_id = %(plan_id)s
 ORDER BY r.number DESC
 LIMIT %(most)s;
+
+-- name: get_sent_before
+-- The revision that a token was sent with before.
+SELECT number, set_aside
+FROM revision
+WHERE plan_id = %(plan_id)s AND once = %(once)s;

@@ -31,6 +31,7 @@ class ReadingForm(JsonBody):
     way: Annotated[str, Form(max_length=400)] = "outward"
     season: Annotated[str, Form(max_length=400)] = "usual"
     note: Annotated[str, Form(max_length=400)] = ""
+    once: Annotated[str, Form(max_length=60)] = ""
     csrf: str = ""
 
     def typed(self) -> TypedReading:

@@ -1,5 +1,26 @@
 // Asking the server; every write carries the session's word.
 
+const WAITS_MS = [500, 2000]; // before what carries a token is sent again
+
+const pause = (ms) => new Promise((done) => setTimeout(done, ms));
+
+/** A token of one change: the server keeps what is sent with it once. */
+export const token = () =>
+  Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, "0")).join("");
+
+/** Ask, and again after each wait while no answer comes. */
+async function insistently(ask, waits) {
+  for (const wait of [...waits, null]) {
+    try {
+      return await ask();
+    } catch (error) {
+      if (error.name === "AbortError") throw error;
+      if (wait !== null) await pause(wait);
+    }
+  }
+  throw new ServerError(0, { message: "No answer from the server. Your change is still here: try again." });
+}
+
 export class ServerError extends Error {
   constructor(status, body) {
     super(body.message ?? "The server did not answer as it should.");
@@ -67,18 +88,13 @@ export class Api {
   }
 
   async ask(path, { method = "GET", body, signal } = {}) {
-    let response;
-    try {
-      response = await fetch(this.base + path, {
-        method,
-        signal,
-        headers: { "Content-Type": "application/json", "X-CSRF-Token": this.csrf },
-        body: body === undefined ? undefined : JSON.stringify(body),
-      });
-    } catch (error) {
-      if (error.name === "AbortError") throw error;
-      throw new ServerError(0, { message: "No answer from the server. Your change is still here: try again." });
-    }
+    const wish = {
+      method,
+      signal,
+      headers: { "Content-Type": "application/json", "X-CSRF-Token": this.csrf },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    };
+    const response = await insistently(() => fetch(this.base + path, wish), body?.once ? WAITS_MS : []);
     const content = await response.json().catch(() => ({}));
     if (!response.ok) throw new ServerError(response.status, content);
     return content;

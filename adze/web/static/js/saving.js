@@ -1,6 +1,6 @@
 // Operations on the plan: done by the server, one after the other; what is refused or clashes is told.
 
-import { ServerError } from "./api.js";
+import { ServerError, token } from "./api.js";
 
 export class Saving {
   constructor(bench) {
@@ -26,7 +26,7 @@ export class Saving {
   async send(path, body, origin, again) {
     const { bench } = this;
     const { edition, revision, stage, pane, fenceId } = bench;
-    const seen = { edition, based_on: revision, stage, pane, fence: fenceId };
+    const seen = { edition, based_on: revision, once: token(), stage, pane, fence: fenceId };
     bench.tell("busy", true);
     try {
       const state = await bench.api.ask(path, { method: "POST", body: { ...body, ...seen } });
