@@ -49,19 +49,6 @@ def add_farm(connection: Connection, *, account_id: int, name: str, note: str = 
     return made
 
 
-def list_farms(connection: Connection, *, account_id: int) -> tuple[Farm, ...]:
-    """An account's farms, oldest first."""
-    return fetch_all(connection, _QUERIES["list_farms"], Farm, account_id=account_id)
-
-
-def get_farm(connection: Connection, *, farm_id: int, account_id: int) -> Farm:
-    """One farm of an account. Raises Missing."""
-    found = fetch_one(connection, _QUERIES["get_farm"], Farm, farm_id=farm_id, account_id=account_id)
-    if found is None:
-        raise Missing("That farm is not among yours.")
-    return found
-
-
 def _touched(count: int, what: str) -> None:
     if count == 0:
         raise Missing(f"That {what} is not among yours.")

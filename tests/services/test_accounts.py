@@ -9,7 +9,7 @@ from adze.demo.load import open_demo
 from adze.services import accounts, passwords
 from adze.services.accounts import Caller, Key, NewAccount, SignInError
 from adze.services.turnstile import Busy, Turnstile
-from adze.store import farms
+from adze.store import farms, people
 from adze.store.connection import Connection, Store, Transaction
 from adze.store.errors import NameTaken
 from adze.store.sessions import Session
@@ -202,11 +202,11 @@ def test_a_device_left_alone_is_signed_out(connection: Connection) -> None:
 
 def test_an_account_ends_with_all_that_it_owns(connection: Connection) -> None:
     session = signed_in(connection, sign_up(connection))
-    farms.add_farm(connection, account_id=session.account_id, name="Reach")
+    farm = farms.add_farm(connection, account_id=session.account_id, name="Reach")
     with pytest.raises(SignInError):
         accounts.end_account(on(connection), session, password="wrong")
     accounts.end_account(on(connection), session, password=GOOD)
-    assert farms.list_farms(connection, account_id=session.account_id) == ()
+    assert people.get_shared_farm(connection, farm_id=farm.id, account_id=session.account_id) is None
     with pytest.raises(SignInError):
         sign_in(connection)
 
@@ -216,7 +216,7 @@ def test_each_visitor_has_a_demo_of_their_own_for_a_day(store: Store) -> None:
     with store.transaction() as connection:
         one, other = (signed_in(connection, key) for key in keys)
         assert one.account_id != other.account_id
-        names = [f.name for f in farms.list_farms(connection, account_id=one.account_id)]
+        names = [row.farm_name for row in farms.list_everything(connection, account_id=one.account_id)]
         assert names == ["Hallow Reach", "Sallow Flats", "Vine Steps"]
         connection.execute("UPDATE account SET made_at = now() - interval '25 hours' WHERE id = %s", (one.account_id,))
         accounts.make_visitor(connection)

@@ -11,7 +11,7 @@ import psycopg
 import pytest
 
 from adze import store
-from adze.store import accounts, farms, plans, readings
+from adze.store import accounts, farms, people, plans, readings
 from adze.store.connection import Connection, migrate
 from adze.store.errors import Missing, NameTaken, RefusedByStore
 from adze.store.loader import Query, load_queries, read_queries
@@ -102,8 +102,7 @@ def test_nobody_sees_another_accounts_plan(connection: Connection) -> None:
     assert plans.list_plans(connection, account_id=ben, farm_id=farm.id) == ()
     with pytest.raises(Missing):
         plans.get_plan(connection, plan_id=plan, account_id=ben)
-    with pytest.raises(Missing):
-        farms.get_farm(connection, farm_id=farm.id, account_id=ben)
+    assert people.get_shared_farm(connection, farm_id=farm.id, account_id=ben) is None
 
 
 def test_revisions_count_up_and_those_set_aside_are_not_redone(connection: Connection) -> None:

@@ -4,19 +4,6 @@ INSERT INTO farm (account_id, name, note)
 VALUES (%(account_id)s, %(name)s, %(note)s)
 RETURNING id, name, note;
 
--- name: list_farms
--- The farms of an account, oldest first.
-SELECT id, name, note
-FROM farm
-WHERE account_id = %(account_id)s AND removed_at IS NULL
-ORDER BY id;
-
--- name: get_farm
--- One farm, only for its own account.
-SELECT id, name, note
-FROM farm
-WHERE id = %(farm_id)s AND account_id = %(account_id)s AND removed_at IS NULL;
-
 -- name: rename_farm
 -- Another name for a farm.
 UPDATE farm SET name = %(name)s
