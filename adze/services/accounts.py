@@ -5,6 +5,7 @@ import math
 import secrets
 from dataclasses import dataclass
 
+from adze.core.basics.faults import FieldFault
 from adze.services import passwords
 from adze.services.turnstile import Busy
 from adze.store import accounts, attempts, sessions
@@ -17,12 +18,8 @@ _FREE_TRIES, _LONGEST_WAIT_S = 5, 900
 _MOST_OF_NAME, _MOST_FROM_ADDRESS = 40, 100  # failures in an hour
 
 
-class SignInError(ValueError):
+class SignInError(FieldFault):
     """Why somebody is not let in; `field` is where to mend it."""
-
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
-        self.field = field
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from adze.core.basics.faults import FieldFault
 from adze.core.basics.rounding import significant
 from adze.core.basics.units import kv_words
 from adze.core.build.construction import fence_of
@@ -17,12 +18,8 @@ from adze.store.connection import Transaction
 from adze.store.readings import Reading
 
 
-class ReadingError(ValueError):
+class ReadingError(FieldFault):
     """A reading that cannot be kept; `field` is where to mend it."""
-
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
-        self.field = field
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 
 from scipy.optimize import brentq
 
+from adze.core.basics.faults import FieldFault
 from adze.core.basics.status import Status
 from adze.core.build.rods import array, layers_of, lead_ohm
 from adze.core.forecast.circuit import ENERGIZER, RODS
@@ -30,12 +31,8 @@ _SHORT_RANGE = (0.2, 200_000.0)
 ROW_MOST = 30  # more in one row is no mend
 
 
-class ReadingFault(ValueError):
+class ReadingFault(FieldFault):
     """A reading that cannot be; `field` names where it was typed."""
-
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
-        self.field = field
 
 
 @dataclass(frozen=True)
