@@ -137,10 +137,7 @@ def show_picture(transaction: Db, opened: ReadPlan, picture_id: int) -> Response
     """A picture of the plan."""
     with transaction() as connection:
         found = pictures.get_picture(connection, plan_id=opened.id, picture_id=picture_id, account_id=opened.account_id)
-    headers = {
-        "Content-Disposition": f"inline; filename*=UTF-8''{quote(found.name)}.jpg",
-        "Cache-Control": "private, max-age=86400",
-    }
+    headers = {"Content-Disposition": f"inline; filename*=UTF-8''{quote(found.name)}.jpg"}
     return Response(found.content, media_type=found.media_type, headers=headers)
 
 
