@@ -19,6 +19,7 @@ class Settings(BaseSettings):
     idle_days: int = 14
     sign_ups_an_hour: int = 20
     demo: bool = True
+    demos_an_hour: int = 60
     worker: bool = True
     trusted_proxies: str = "127.0.0.1"
     allowed_hosts: str = "*"

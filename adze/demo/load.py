@@ -13,13 +13,14 @@ from adze.store.connection import Transaction
 from adze.store.farms import add_farm
 
 
-def open_demo(transaction: Transaction, caller: Caller) -> Key:
+def open_demo(transaction: Transaction, caller: Caller, most_an_hour: int = 1000) -> Key:
     """An account for a visitor, with the demo farms on it, and the key to its browser.
 
     The plans are those of every visitor: their forecasts are computed for the first one and known after it.
+    Raises Busy for an address that has opened it too often.
     """
     with transaction() as connection:
-        account = make_visitor(connection)
+        account = make_visitor(connection, caller, most_an_hour)
     for farm in DEMO_FARMS:
         with transaction() as connection:
             place = add_farm(connection, account_id=account.id, name=farm.name, note=farm.note)

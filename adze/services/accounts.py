@@ -114,9 +114,16 @@ def sign_up(transaction: Transaction, new: NewAccount, *, days: int, most_an_hou
         return _admit(connection, account.id, days, caller)
 
 
-def make_visitor(connection: Connection) -> Account:
-    """An account for one visitor to the demo, whom no password lets in; what older visitors left is taken off."""
+def make_visitor(connection: Connection, caller: Caller, most_an_hour: int) -> Account:
+    """An account for one visitor to the demo, whom no password lets in; what older visitors left is taken off.
+
+    Raises Busy for an address that has opened the demo so often within the hour.
+    """
     accounts.remove_old_visitors(connection)
+    address = f"demo {caller.address}"
+    if attempts.count_sign_ups(connection, address=address) >= most_an_hour:
+        raise Busy(_LONGEST_WAIT_S)
+    attempts.add_sign_up(connection, address=address)
     login = f"visitor-{secrets.token_hex(8)}"
     return accounts.add_account(connection, login=login, name=VISITOR_NAME, password_hash="", is_demo=True)
 

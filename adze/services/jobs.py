@@ -12,7 +12,9 @@ from procrastinate import App, BaseConnector, JobContext, PsycopgConnector, Sync
 from procrastinate.exceptions import AlreadyEnqueued, ConnectorException
 
 from adze.services.verdicts import judge_stored
+from adze.store.accounts import remove_old_visitors
 from adze.store.connection import Transaction
+from adze.store.farms import forget_removed
 
 _LOG = logging.getLogger("adze")
 _RETRIES = 2
@@ -25,9 +27,17 @@ def judge_plan(context: JobContext, plan_id: int) -> None:
     judge_stored(context.additional_context["transaction"], plan_id)
 
 
+def forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
+    """Forget what visitors left and what was taken off a day ago."""
+    with context.additional_context["transaction"]() as connection:
+        remove_old_visitors(connection)
+        forget_removed(connection)
+
+
 def _app(connector: BaseConnector) -> App:
     app = App(connector=connector)
     app.task(name=_JUDGE, pass_context=True, retry=_RETRIES)(judge_plan)
+    app.periodic(cron="17 * * * *")(app.task(name="forget", pass_context=True)(forget))
     return app
 
 

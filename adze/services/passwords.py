@@ -44,6 +44,7 @@ def fault_of(password: str, own_words: tuple[str, ...]) -> str:
     if len(password) > LONGEST:
         return f"A password has at most {LONGEST} characters."
     plain = password.casefold()
+    # One's own name with up to three characters more is one's own name.
     if any(len(word) > 2 and word.casefold() in plain and len(word) > len(plain) - 4 for word in own_words):
         return "That is your own name. Take a few words that nobody would put together."
     if zxcvbn(password[:72], user_inputs=list(own_words))["score"] <= _GUESSED_FIRST:

@@ -60,17 +60,20 @@ def rename_farm(connection: Connection, *, farm_id: int, name: str) -> None:
 
 
 def remove_farm(connection: Connection, *, farm_id: int, account_id: int, is_removed: bool) -> None:
-    """Take a farm off or back; what was taken off a day ago is forgotten. Raises Missing, NameTaken."""
-    run(connection, _QUERIES["forget_removed_farms"])
+    """Take a farm off, or back within a day. Raises Missing, NameTaken."""
     count = run(connection, _QUERIES["remove_farm"], farm_id=farm_id, account_id=account_id, is_removed=is_removed)
     _touched(count, "farm")
 
 
 def remove_plan(connection: Connection, *, plan_id: int, account_id: int, is_removed: bool) -> None:
-    """Take a plan off or back; what was taken off a day ago is forgotten. Raises Missing."""
-    run(connection, _QUERIES["forget_removed_plans"])
+    """Take a plan off, or back within a day. Raises Missing."""
     count = run(connection, _QUERIES["remove_plan"], plan_id=plan_id, account_id=account_id, is_removed=is_removed)
     _touched(count, "plan")
+
+
+def forget_removed(connection: Connection) -> int:
+    """Forget what was taken off a day ago; how many farms and plans that were."""
+    return run(connection, _QUERIES["forget_removed_plans"]) + run(connection, _QUERIES["forget_removed_farms"])
 
 
 def list_removed(connection: Connection, *, account_id: int) -> tuple[Removed, ...]:

@@ -49,7 +49,7 @@ class Server:
 
 @pytest.fixture(scope="session")
 def address(database_url: str) -> Iterator[str]:
-    server = Server(Settings(database_url=database_url, pool_size=4))
+    server = Server(Settings(database_url=database_url, pool_size=4, demos_an_hour=10_000))
     yield server.start()
     server.stop()
 

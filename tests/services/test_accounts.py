@@ -219,7 +219,9 @@ def test_each_visitor_has_a_demo_of_their_own_for_a_day(store: Store) -> None:
         names = [row.farm_name for row in farms.list_everything(connection, account_id=one.account_id)]
         assert names == ["Hallow Reach", "Sallow Flats", "Vine Steps"]
         connection.execute("UPDATE account SET made_at = now() - interval '25 hours' WHERE id = %s", (one.account_id,))
-        accounts.make_visitor(connection)
+        with pytest.raises(Busy):
+            accounts.make_visitor(connection, HERE, 2)
+        accounts.make_visitor(connection, HERE, 99)
         assert session_of(connection, keys[0]) is None
         assert session_of(connection, keys[1])
         with pytest.raises(SignInError):

@@ -3,16 +3,20 @@
 import ast
 import dataclasses
 import importlib
+import json
+import os
 import re
 from pathlib import Path
 from typing import Any
+from uuid import uuid4
 
 import psycopg
 import pytest
+from yoyo import get_backend, read_migrations  # type: ignore[import-untyped]
 
 from adze import store
-from adze.store import accounts, farms, people, plans, readings
-from adze.store.connection import Connection, migrate
+from adze.store import accounts, farms, people, plans, readings, sessions
+from adze.store.connection import Connection, ensure_database, migrate
 from adze.store.errors import Missing, NameTaken, RefusedByStore
 from adze.store.loader import Query, load_queries, read_queries
 from adze.store.plans import RevisionNote
@@ -153,3 +157,38 @@ def test_a_document_that_is_no_plan_is_refused(connection: Connection) -> None:
     farm = farms.add_farm(connection, account_id=ann, name="Reach")
     with pytest.raises(psycopg.errors.CheckViolation, match="revision_is_plan"):
         plans.add_plan(connection, farm_id=farm.id, name="Line", document={"name": "x"}, made_by=ann)
+
+
+def test_data_of_the_first_versions_comes_through_every_migration() -> None:
+    """A database as migrations 1 to 4 left it, with an account, a plan and a reading, brought to the present."""
+    server, name = os.environ["ADZE_TEST_DATABASE_URL"], f"adze_old_{uuid4().hex[:8]}"
+    url = ensure_database(server, name)
+    try:
+        backend = get_backend(url.replace("postgresql://", "postgresql+psycopg://", 1))
+        every = read_migrations(str(Path(store.__file__).parent / "migrations"))
+        backend.apply_migrations(backend.to_apply(every.filter(lambda m: m.id < "0005")))
+        backend.connection.close()
+        with psycopg.connect(url) as old:
+            old.execute("INSERT INTO account (login, name, password_hash) VALUES ('ann', 'Ann', 'x')")
+            old.execute("INSERT INTO session VALUES ('\\x00', 1, 'word', now() + interval '1 day')")
+            old.execute("INSERT INTO farm (account_id, name) VALUES (1, 'Reach')")
+            old.execute("INSERT INTO plan (farm_id, name) VALUES (1, 'Line')")
+            old.execute(
+                "INSERT INTO revision (plan_id, number, document, summary, made_by) VALUES (1, 1, %s, 'Begun', 1)",
+                (json.dumps(DOCUMENT),),
+            )
+            old.execute(
+                "INSERT INTO reading (plan_id, run, at_m, strand, kv, season, read_by)"
+                " VALUES (1, 'r', 5, 1, 4.5, 'dry', 1)"
+            )
+        assert migrate(url) == len(every) - 4
+        with psycopg.connect(url) as now:
+            assert plans.get_plan(now, plan_id=1, account_id=1).document == DOCUMENT
+            (reading,) = readings.list_readings(now, plan_id=1)
+            assert reading.kv == 4.5
+            found = sessions.get_session(now, token_hash=b"\x00", idle_days=7)
+            assert found is not None
+            accounts.remove_account(now, account_id=1)
+    finally:
+        with psycopg.connect(server, autocommit=True) as connection:
+            connection.execute(f"DROP DATABASE {name} WITH (FORCE)")

@@ -70,7 +70,9 @@ def test_scripts_are_kept_until_one_changes(client: TestClient) -> None:
 def test_no_page_carries_a_style_of_its_own(plan: PlanPage) -> None:
     plan.draw()
     for path in ("ground", "stock", "volts", "paper/ground", "paper/pole", "history", "compare"):
-        html = plan.client.get(f"/plans/{plan.id}/{path}").text
+        answer = plan.client.get(f"/plans/{plan.id}/{path}")
+        assert answer.status_code == 200
+        html = answer.text
         assert "<style" not in html
         assert " style=" not in html
 

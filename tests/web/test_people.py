@@ -184,3 +184,12 @@ def test_who_leaves_leaves_what_they_wrote(people: list[Person], farm: tuple[int
     assert ben.post("/account/end", password=GOOD).status_code == 303
     assert "somebody who left" in people[0].client.get(f"/plans/{farm[1]}/history").text
     assert PlanPage(people[0].client, farm[1]).state["document"]["soil"] == "wet_clay"
+
+
+def test_another_owner_takes_the_farm_off_and_back(people: list[Person], farm: tuple[int, int]) -> None:
+    ben = bring_in(people, farm[0], PlanRole.OWNER)
+    assert ben.post(f"/farms/{farm[0]}/removal/take-off").status_code == 303
+    assert people[0].client.get(f"/plans/{farm[1]}/volts").status_code == 404
+    assert f"/farms/{farm[0]}/removal/take-back" in ben.client.get("/").text
+    assert ben.post(f"/farms/{farm[0]}/removal/take-back").status_code == 303
+    assert people[0].client.get(f"/plans/{farm[1]}/volts").status_code == 200

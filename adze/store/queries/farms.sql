@@ -12,25 +12,29 @@ WHERE id = %(farm_id)s AND removed_at IS NULL;
 -- name: remove_farm
 -- Take a farm off, or take it back.
 UPDATE farm SET removed_at = CASE WHEN %(is_removed)s THEN now() END
-WHERE id = %(farm_id)s AND account_id = %(account_id)s;
+FROM access x
+WHERE x.farm_id = farm.id AND farm.id = %(farm_id)s AND x.account_id = %(account_id)s AND x.role = 4
+  AND coalesce(farm.removed_at > now() - interval '1 day', true);
 
 -- name: remove_plan
 -- Take a plan off, or take it back.
 UPDATE plan p SET removed_at = CASE WHEN %(is_removed)s THEN now() END
 FROM access x
-WHERE x.farm_id = p.farm_id AND p.id = %(plan_id)s AND x.account_id = %(account_id)s AND x.role >= 3;
+WHERE x.farm_id = p.farm_id AND p.id = %(plan_id)s AND x.account_id = %(account_id)s AND x.role >= 3
+  AND coalesce(p.removed_at > now() - interval '1 day', true);
 
 -- name: list_removed
 -- What an account has taken off and can take back.
-SELECT 'farm' AS kind, id, name, removed_at
-FROM farm
-WHERE account_id = %(account_id)s AND removed_at IS NOT NULL
+SELECT 'farm' AS kind, f.id, f.name, f.removed_at
+FROM farm f
+JOIN access x ON x.farm_id = f.id AND x.account_id = %(account_id)s AND x.role = 4
+WHERE f.removed_at > now() - interval '1 day'
 UNION ALL
 SELECT 'plan', p.id, f.name || ': ' || p.name, p.removed_at
 FROM plan p
 JOIN farm f ON f.id = p.farm_id
 JOIN access x ON x.farm_id = f.id AND x.account_id = %(account_id)s AND x.role >= 3
-WHERE p.removed_at IS NOT NULL AND f.removed_at IS NULL
+WHERE p.removed_at > now() - interval '1 day' AND f.removed_at IS NULL
 ORDER BY removed_at DESC;
 
 -- name: forget_removed_farms

@@ -55,7 +55,7 @@ def _form(request: Request, template: str, values: dict[str, str], error: _Error
     return answer
 
 
-def _with_retry(answer: Response, error: Exception) -> Response:
+def _with_retry(answer: Response, error: Exception | None) -> Response:
     if isinstance(error, Busy):
         answer.headers["Retry-After"] = str(error.retry_after_s)
     return answer
@@ -102,7 +102,8 @@ def demo(request: Request, transaction: Db, csrf: Text = "", next: Text = "/") -
     check_form_token(request, csrf)
     if not settings_of(request).demo:
         raise HTTPException(404)
-    return _enter(request, transaction, open_demo(transaction, caller_of(request)), _inside(next))
+    key = open_demo(transaction, caller_of(request), settings_of(request).demos_an_hour)
+    return _enter(request, transaction, key, _inside(next))
 
 
 @router.get("/sign-up", name="sign_up_page")
@@ -153,7 +154,7 @@ def _account(
         "message": message,
         "done": done,
     }
-    return _with_retry(page(request, "account/account.html", context, status=status), error or Exception())
+    return _with_retry(page(request, "account/account.html", context, status=status), error)
 
 
 @router.get("/account", name="account_page")

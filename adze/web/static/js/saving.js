@@ -14,9 +14,12 @@ export class Saving {
     return this.queue;
   }
 
-  /** Do an operation; the state that came of it, or null. `origin` is the input that a refusal belongs to. */
-  operate(operation, origin = null) {
-    return this.post("/operations", { operation }, origin, () => this.operate(operation, origin));
+  /**
+   * Do an operation; the state that came of it, or null. `origin` is the input that a refusal belongs to. The token
+   * stays the same when it is tried again, so that it is done once.
+   */
+  operate(operation, origin = null, once = token()) {
+    return this.post("/operations", { operation, once }, origin, () => this.operate(operation, origin, once));
   }
 
   post(path, body = {}, origin = null, again = null) {
@@ -26,7 +29,7 @@ export class Saving {
   async send(path, body, origin, again) {
     const { bench } = this;
     const { edition, revision, stage, pane, fenceId } = bench;
-    const seen = { edition, based_on: revision, once: token(), stage, pane, fence: fenceId };
+    const seen = { edition, based_on: revision, stage, pane, fence: fenceId };
     bench.tell("busy", true);
     try {
       const state = await bench.api.ask(path, { method: "POST", body: { ...body, ...seen } });
@@ -55,6 +58,6 @@ export class Saving {
     if (!keep) return bench.refresh();
     bench.edition = clash.edition;
     bench.revision = clash.current;
-    return this.post("/settle", { mine: clash.mine });
+    return this.post("/settle", { mine: clash.mine, once: token() });
   }
 }
