@@ -195,18 +195,25 @@ def serve() -> None:
 
 
 @app.command()
-def worker() -> None:
+def worker(
+    with_parent: Annotated[
+        bool, typer.Option("--with-parent", help="End when standard input closes, as the application's own does.")
+    ] = False,
+) -> None:
     """Take jobs from the queue, on this or another machine, until it is stopped."""
     import asyncio
     import signal
 
-    from adze.services.jobs import work
+    from adze.services.worker import work
     from adze.store.connection import Store
 
     async def until_stopped() -> None:
         task = asyncio.ensure_future(work(_database_url(), store.transaction))
+        loop = asyncio.get_running_loop()
         for number in (signal.SIGTERM, signal.SIGINT):
-            asyncio.get_running_loop().add_signal_handler(number, task.cancel)
+            loop.add_signal_handler(number, task.cancel)
+        if with_parent:
+            loop.add_reader(sys.stdin, lambda: None if os.read(0, 64) else task.cancel())
         with contextlib.suppress(asyncio.CancelledError):
             await task
 

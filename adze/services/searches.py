@@ -1,10 +1,18 @@
-"""The search for a design, told step by step to whoever watches it."""
+"""The search for a design: asked once, computed by a worker, told step by step to whoever watches it.
 
+It goes on when the browser leaves, is found again by the revision it was asked for, and is computed once however
+many ask the same.
+"""
+
+import logging
 import math
+import secrets
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import asdict
 from typing import Any
+
+from pydantic import TypeAdapter
 
 from adze.core.advice.designs import StrandChange
 from adze.core.advice.reroute import Link
@@ -18,12 +26,102 @@ from adze.core.plan.document import Plan
 from adze.core.plan.stages import Incomplete
 from adze.core.tables.animals import animal_word
 from adze.core.tables.construction import conductors
+from adze.services.jobs import Jobs
+from adze.services.plans import OpenPlan, read_written
+from adze.services.verdicts import edition_of_rules
+from adze.store import searches
+from adze.store.connection import Transaction
+from adze.store.errors import Missing, StoreError
+from adze.store.searches import SearchRow
 
+MOST_AT_ONCE = 3  # of one account
+LONGEST_S = 600.0
+
+_LOG = logging.getLogger("adze")
 _EVERY_S = 0.25
+_WISHES = TypeAdapter(Wishes)
 _STRANDS = {
     StrandChange.EARTH_BETWEEN: "earth strands between",
     StrandChange.MESH_BEFORE: "mesh before it",
 }
+
+
+class TooMany(StoreError):
+    """More searches at once than one account may have."""
+
+
+class Interrupted(Exception):
+    """The worker stops: another goes on with it."""
+
+
+def ask(transaction: Transaction, jobs: Jobs, opened: OpenPlan, wishes: Wishes) -> SearchRow:
+    """Ask for a search of what stands of a plan; one that is known already is found again. Raises TooMany."""
+    with transaction() as connection:
+        found = searches.ask_search(
+            connection,
+            plan_id=opened.id,
+            number=opened.stored.current,
+            wishes=asdict(wishes),
+            program=edition_of_rules(),
+            asked_by=opened.account_id,
+        )
+        if searches.count_open_searches(connection, account_id=opened.account_id) > MOST_AT_ONCE:
+            raise TooMany(f"{MOST_AT_ONCE} searches of yours are running. Stop one, or let one end, and search again.")
+    if found.state == "waiting":
+        jobs.search(found.id)
+    return found
+
+
+def told(transaction: Transaction, opened: OpenPlan, search_id: int) -> SearchRow:
+    """How far a search is. Raises Missing."""
+    with transaction() as connection:
+        found = searches.get_search(connection, plan_id=opened.id, search_id=search_id)
+    if found is None:
+        raise Missing("That search is not kept any more. Search again.")
+    return found
+
+
+def stop(transaction: Transaction, opened: OpenPlan, search_id: int) -> None:
+    """Stop a search; its best so far stays."""
+    with transaction() as connection:
+        searches.stop_search(connection, plan_id=opened.id, search_id=search_id)
+
+
+def latest(transaction: Transaction, opened: OpenPlan) -> SearchRow | None:
+    """The search that was last asked for what stands of a plan."""
+    with transaction() as connection:
+        return searches.get_latest_search(
+            connection, plan_id=opened.id, number=opened.stored.current, program=edition_of_rules()
+        )
+
+
+def run_search(transaction: Transaction, search_id: int, stopping: Callable[[], bool]) -> None:
+    """A worker's part: search, keep how far it is, end when it is stopped or too long. Raises Interrupted."""
+    with transaction() as connection:
+        asked = searches.begin_search(connection, search_id=search_id)
+    if asked is None:
+        return
+    until = time.monotonic() + LONGEST_S
+    try:
+        for step in stream_search(read_written(asked), _WISHES.validate_python(asked.wishes)):
+            state = "failed" if "fault" in step else "done" if step.get("finished") else "running"
+            if state == "running" and time.monotonic() > until:
+                state = "stopped"
+            with transaction() as connection:
+                if not searches.tell_search(connection, search_id=search_id, told=step, state=state):
+                    return
+            if state != "running":
+                return
+            if stopping():
+                raise Interrupted
+    except (StoreError, Interrupted):
+        raise
+    except Exception as error:
+        reference = secrets.token_hex(4)
+        _LOG.error("reference %s", reference, exc_info=error)
+        fault = {"fault": f"The search could not be computed: our mistake, reference {reference}."}
+        with transaction() as connection:
+            searches.tell_search(connection, search_id=search_id, told=fault, state="failed")
 
 
 def stream_search(plan: Plan, wishes: Wishes) -> Iterator[dict[str, Any]]:

@@ -11,19 +11,33 @@ from starlette.types import ASGIApp
 
 from adze.formats.ground_files import LARGEST_BYTES as LARGEST_FILE
 from adze.services.forecasts import fit_catalogue
-from adze.services.jobs import Jobs, work
+from adze.services.jobs import Jobs
 from adze.services.pictures import LARGEST_BYTES as LARGEST_PICTURE
+from adze.services.worker import beside
 from adze.settings import Settings
 from adze.store.connection import Store
 from adze.web.assets import PREFIX, Assets
 from adze.web.errors import add_error_pages
 from adze.web.headers import Guarded
 from adze.web.limits import BodyLimit
-from adze.web.routes import accounts, farms, files, ground, health, operations, people, pieces, plans, readings
+from adze.web.routes import (
+    accounts,
+    farms,
+    files,
+    ground,
+    health,
+    operations,
+    people,
+    pieces,
+    plans,
+    readings,
+    searches,
+)
 
 # The ground goes before the plans: their last address takes any stage.
 ROUTERS = tuple(
-    module.router for module in (health, accounts, people, farms, files, ground, operations, pieces, readings, plans)
+    module.router
+    for module in (health, accounts, people, farms, files, ground, operations, pieces, searches, readings, plans)
 )
 
 
@@ -45,7 +59,7 @@ def create_app(settings: Settings) -> Application:
         app.state.jobs = Jobs(url)
         app.state.jobs.open()
         Thread(target=fit_catalogue, daemon=True).start()
-        worker = asyncio.create_task(work(url, app.state.store.transaction)) if settings.worker else None
+        worker = asyncio.create_task(beside(url)) if settings.worker else None
         yield
         if worker:
             worker.cancel()

@@ -1,22 +1,31 @@
 """Power and volts by their addresses: side by side, the search, the budget, the wave, what-ifs."""
 
+import asyncio
 import json
 import re
 from typing import Any
 
 import pytest
 
+from adze.services.worker import work_off
 from tests.web.conftest import PlanPage
 
 EWES = [{"id": "e", "kind": "ewe", "schooled": True}]
 
 
-def found(plan: PlanPage, **wishes: Any) -> list[dict[str, Any]]:
-    answer = plan.client.post(
-        f"/api/plans/{plan.id}/search", json={"wishes": wishes}, headers={"X-CSRF-Token": plan.csrf}
+def ask(plan: PlanPage, wishes: dict[str, Any]) -> Any:
+    return plan.client.post(
+        f"/api/plans/{plan.id}/searches", json={"wishes": wishes}, headers={"X-CSRF-Token": plan.csrf}
     )
-    assert answer.headers["content-type"].startswith("application/x-ndjson")
-    return [json.loads(line) for line in answer.text.splitlines()]
+
+
+def found(plan: PlanPage, **wishes: Any) -> dict[str, Any]:
+    """What a search comes to, once a worker has worked the queue off."""
+    asked = ask(plan, wishes).json()
+    store = plan.client.app.state.store  # type: ignore[attr-defined]
+    asyncio.run(work_off(str(plan.client.app.state.settings.database_url), store.transaction))  # type: ignore[attr-defined]
+    told: dict[str, Any] = plan.get(f"/searches/{asked['id']}").json()
+    return told
 
 
 def test_every_energizer_side_by_side_and_with_growth(plan: PlanPage) -> None:
@@ -33,10 +42,10 @@ def test_every_energizer_side_by_side_and_with_growth(plan: PlanPage) -> None:
 def test_the_search_tells_how_far_it_is_and_what_it_found_is_taken(plan: PlanPage) -> None:
     plan.draw()
     plan.save(stock=EWES)
-    steps = found(plan, keep_strands=True, keep_conductor=True, supply="battery")
-    assert steps[-1]["finished"]
-    assert steps[-1]["done"] == steps[-1]["total"]
-    best = next(d for d in steps[-1]["best"] if d["holds"])
+    told = found(plan, keep_strands=True, keep_conductor=True, supply="battery")
+    assert told["state"] == "done"
+    assert told["done"] == told["total"]
+    best = next(d for d in told["best"] if d["holds"])
     assert best["choice"]["energizer"].startswith("battery")
     taken = plan.do("take_design", choice=best["choice"])
     assert taken.status_code == 200
@@ -46,13 +55,10 @@ def test_the_search_tells_how_far_it_is_and_what_it_found_is_taken(plan: PlanPag
 
 
 def test_what_cannot_be_searched_is_said(plan: PlanPage) -> None:
-    assert "No fence is drawn" in found(plan)[-1]["fault"]
+    assert "No fence is drawn" in found(plan)["fault"]
     plan.draw()
     assert plan.do("take_design", choice={"energizer": "gone", "rods": 3}).status_code == 422
-    refused = plan.client.post(
-        f"/api/plans/{plan.id}/search", json={"wishes": {"supply": "steam"}}, headers={"X-CSRF-Token": plan.csrf}
-    )
-    assert refused.status_code == 422
+    assert ask(plan, {"supply": "steam"}).status_code == 422
 
 
 def test_where_the_pulse_goes_and_the_wave(plan: PlanPage) -> None:
@@ -145,11 +151,28 @@ def test_rows_of_energizers_are_brought_in_or_refused_with_their_line(plan: Plan
 @pytest.mark.parametrize("wishes", [{"least_rods": 0}, {"most_money": -4}, {"supply": "steam"}, {"least_rods": "many"}])
 def test_wishes_that_cannot_be_kept_are_refused(plan: PlanPage, wishes: dict[str, Any]) -> None:
     plan.draw()
-    answer = plan.client.post(
-        f"/api/plans/{plan.id}/search", json={"wishes": wishes}, headers={"X-CSRF-Token": plan.csrf}
-    )
+    answer = ask(plan, wishes)
     assert answer.status_code == 422
     assert answer.json()["message"]
+
+
+def test_a_search_is_one_for_one_question_is_found_again_and_stops(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=EWES)
+    asked = ask(plan, {"supply": "mains"}).json()
+    assert asked["state"] == "waiting"
+    assert ask(plan, {"supply": "mains"}).json()["id"] == asked["id"]
+    assert f'data-search-known="{asked["id"]}"' in plan.get("/panel/power").json()["panel"]
+    ask(plan, {"supply": "battery"})
+    ask(plan, {"supply": "solar"})
+    assert "Stop one" in ask(plan, {"supply": "any"}).json()["message"]
+    stopped = plan.client.post(
+        f"/api/plans/{plan.id}/searches/{asked['id']}/stop", headers={"X-CSRF-Token": plan.csrf}
+    ).json()
+    assert stopped["state"] == "stopped"
+    assert ask(plan, {"supply": "any"}).status_code == 200
+    plan.save(name="Another")
+    assert "data-search-known" not in plan.get("/panel/power").json()["panel"]
 
 
 def test_more_than_a_plan_takes_is_said(plan: PlanPage) -> None:
@@ -164,6 +187,6 @@ def test_the_search_is_for_a_sound_fence(plan: PlanPage) -> None:
     plan.draw()
     plan.save(stock=EWES)
     wishes = {"keep_strands": True, "keep_conductor": True, "keep_rods": True, "supply": "mains"}
-    sound = found(plan, **wishes)[-1]["front"]
+    sound = found(plan, **wishes)["front"]
     plan.save(what_ifs=[{"id": "if1", "kind": "post", "run": "line1", "at_m": 100}])
-    assert found(plan, **wishes)[-1]["front"] == sound
+    assert found(plan, **wishes)["front"] == sound

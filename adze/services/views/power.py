@@ -16,6 +16,7 @@ from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.tables.construction import nettings
 from adze.core.tables.energizers import EnergizerModel
+from adze.services.searches import latest
 from adze.services.views.base import Asked
 
 
@@ -39,6 +40,7 @@ def power_view(asked: Asked) -> dict[str, Any]:
         "fed": place_words(plan, start.place) if (start := feed(plan)) else "",
         "gap_mm": spark_gap_mm(unit.open_kv) if unit else 0.0,
         "unit": unit,
+        "search": latest(asked.transaction, asked.opened),
         "schools": power_schools(length, wire, unit, rolls) if unit and length else (),
         "rates": _rates(plan, unit) if unit else (),
         "warnings": {u.key: pulse_of(catalogue(plan)[u.key]).warnings for u in plan.own_energizers},

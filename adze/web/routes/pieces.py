@@ -1,21 +1,17 @@
-"""Pieces of the stages' pages that take longer to compute, trials, and the search."""
+"""Pieces of the stages' pages that take longer to compute, and trials."""
 
-import json
-from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
-from fastapi.responses import JSONResponse, Response, StreamingResponse
+from fastapi.responses import JSONResponse, Response
 from pydantic import Field, FiniteFloat, ValidationError
 
-from adze.core.advice.search import Wishes
 from adze.core.plan.construction import PlannedStrand
 from adze.core.plan.season import Season
 from adze.formats.errors import fault_words
 from adze.services.earth_tests import StrayEntry, log_stray
 from adze.services.earth_view import sites_json
 from adze.services.readings import ReadingError
-from adze.services.searches import stream_search
 from adze.services.trials import preview_strands
 from adze.services.views import pieces
 from adze.services.views.papers import pole_paper_view
@@ -31,12 +27,6 @@ class Trial(JsonBody):
 
     strands: Annotated[tuple[PlannedStrand, ...], Field(min_length=1, max_length=12)]
     fence: str = ""
-
-
-class Search(JsonBody):
-    """What is fixed while Adze looks for the rest."""
-
-    wishes: Wishes = Wishes()
 
 
 class StrayVolts(JsonBody):
@@ -111,17 +101,6 @@ def battery(
         return _piece(request, "_battery", pieces.battery_view(opened.plan, rest_v, agm=kind == "agm"))
     except ReadingError as error:
         return fault((("rest_v", str(error)),))
-
-
-@router.post("/api/plans/{plan_id}/search", name="search_designs")
-def search_designs(opened: EditPlan, body: Search) -> Response:
-    """Search the cheapest design that holds: line by line how far it is and the best so far."""
-
-    def lines() -> Iterator[str]:
-        for step in stream_search(opened.plan, body.wishes):
-            yield json.dumps(step) + "\n"
-
-    return StreamingResponse(lines(), media_type="application/x-ndjson")
 
 
 @router.get("/api/plans/{plan_id}/earth", name="earth_here")

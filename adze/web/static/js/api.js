@@ -2,7 +2,7 @@
 
 const WAITS_MS = [500, 2000]; // before what carries a token is sent again
 
-const pause = (ms) => new Promise((done) => setTimeout(done, ms));
+export const pause = (ms) => new Promise((done) => setTimeout(done, ms));
 
 /** A token of one change: the server keeps what is sent with it once. */
 export const token = () =>
@@ -72,18 +72,6 @@ export class Api {
       if (!response.ok) throw new ServerError(response.status, content);
       return content;
     }
-    return serverLines(response, heard);
-  }
-
-  /** Ask for something that takes its time: every line that it tells is heard. */
-  async lines(path, body, { signal, heard }) {
-    const response = await fetch(this.base + path, {
-      method: "POST",
-      signal,
-      headers: { "Content-Type": "application/json", "X-CSRF-Token": this.csrf },
-      body: JSON.stringify(body),
-    });
-    if (!response.ok) throw new ServerError(response.status, await response.json().catch(() => ({})));
     return serverLines(response, heard);
   }
 

@@ -1,7 +1,11 @@
-import { picture, row } from "./search_picture.js";
 // The search for the cheapest design that holds: its progress, the best so far, and cost against strength as a picture.
 
+import { pause } from "./api.js";
 import { el } from "./dom.js";
+import { picture, row } from "./search_picture.js";
+
+const EVERY_MS = 250;
+const ENDED = new Set(["done", "stopped", "failed"]);
 
 function box() {
   return document.getElementById("search-found");
@@ -51,44 +55,64 @@ class Search {
       { class: "small mb-1" },
       this.counted,
       " ",
-      el("button", { type: "button", class: "act small", onclick: () => this.running?.abort() }, "Stop"),
+      el("button", { type: "button", class: "act small", onclick: () => this.halt() }, "Stop"),
     );
     this.panel.addEventListener("click", ({ target }) => {
       if (target.closest("[data-search]") && !this.running) this.start();
     });
-    this.bench.addEventListener("state", () => this.show());
+    this.bench.addEventListener("state", () => {
+      this.show();
+      this.findAgain();
+    });
+    this.findAgain();
   }
 
-  async start() {
-    this.running = new AbortController();
-    this.found = { done: 0, total: 1, front: [], best: [] };
+  start() {
+    this.follow({ done: 0, total: 1, front: [], best: [] }, () =>
+      this.bench.api.ask("/searches", { method: "POST", body: { wishes: wishes() } }),
+    );
+  }
+
+  /** Hear of a search until it ends. It goes on without us: no answer now is no reason to leave it. */
+  async follow(first, begin) {
+    this.running = { id: null };
+    this.found = first;
     this.show();
     try {
-      await this.bench.api.lines(
-        "/search",
-        { wishes: wishes() },
-        {
-          signal: this.running.signal,
-          heard: (step) => {
-            if (!step.fault) {
-              this.found = step;
-              this.show();
-            }
-          },
-        },
-      );
+      let told = await begin();
+      for (;;) {
+        this.running.id = told.id;
+        if (told.total) this.found = told;
+        if (told.fault) throw new Error(told.fault);
+        if (ENDED.has(told.state)) break;
+        this.show();
+        await pause(EVERY_MS);
+        told = await this.bench.api.ask(`/searches/${told.id}`).catch((error) => {
+          if (error.status) throw error;
+          return told;
+        });
+      }
+      this.found.stopped = told.state === "stopped";
     } catch (error) {
-      if (error.name === "AbortError") this.found.stopped = true;
-      else
-        this.found.fault = error.message.replace(
-          /^wishes\.(\w+)/,
-          (path, name) =>
-            ({ least_rods: "Rods at least", most_money: "Costs at most", supply: "Runs on" })[name] ?? path,
-        );
+      this.found.fault = error.message.replace(
+        /^wishes\.(\w+)/,
+        (path, name) => ({ least_rods: "Rods at least", most_money: "Costs at most", supply: "Runs on" })[name] ?? path,
+      );
     } finally {
       this.running = null;
       this.show();
     }
+  }
+
+  /** The search that was asked for this plan before: by this browser, or by another. */
+  findAgain() {
+    const known = box()?.dataset.searchKnown;
+    if (!known || this.running || this.found) return;
+    this.follow({ done: 0, total: 1, front: [], best: [] }, () => this.bench.api.ask(`/searches/${known}`));
+  }
+
+  halt() {
+    if (this.running?.id) this.bench.api.ask(`/searches/${this.running.id}/stop`, { method: "POST" }).catch(() => {});
   }
 
   show() {

@@ -1,0 +1,140 @@
+"""The worker: takes jobs from the queue, tries a failed one again, takes over what a dead worker left.
+
+What is quick and what is long have a queue each, so that no verdict waits for a search. The application starts a
+worker as a process of its own beside it (`beside`), so that a long computation takes no turn from its pages;
+`adze worker` is the same on further machines.
+"""
+
+import asyncio
+import logging
+import os
+import sys
+from threading import Event
+
+from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
+
+from adze.services.jobs import JUDGE, LONG, QUICK, SEARCH
+from adze.services.searches import Interrupted, run_search
+from adze.services.verdicts import judge_stored
+from adze.store.accounts import remove_old_visitors
+from adze.store.connection import Transaction
+from adze.store.errors import StoreAway
+from adze.store.farms import forget_removed
+from adze.store.searches import forget_searches
+
+_LOG = logging.getLogger("adze")
+_AGAIN_S = 3.0
+_HEARTBEAT_S = 2.0
+_DEAD_AFTER_S = 10.0
+_LONGEST_STOP_S = 8.0
+
+
+def _judge(context: JobContext, plan_id: int) -> None:
+    """Judge what stands of a plan and keep the verdict."""
+    judge_stored(context.additional_context["transaction"], plan_id)
+
+
+def _search(context: JobContext, search_id: int) -> None:
+    """Go on with a search."""
+    stopping: Event = context.additional_context["stopping"]
+    run_search(context.additional_context["transaction"], search_id, stopping.is_set)
+
+
+def _forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
+    """Forget what visitors left, what was taken off a day ago, and old searches."""
+    with context.additional_context["transaction"]() as connection:
+        remove_old_visitors(connection)
+        forget_removed(connection)
+        forget_searches(connection)
+
+
+def _app(url: str) -> App:
+    app = App(connector=PsycopgConnector(conninfo=url, min_size=1, max_size=6))
+    app.task(name=JUDGE, queue=QUICK, pass_context=True, retry=2)(_judge)
+    interrupted = RetryStrategy(max_attempts=20, retry_exceptions={Interrupted, StoreAway})
+    app.task(name=SEARCH, queue=LONG, pass_context=True, retry=interrupted)(_search)
+    app.periodic(cron="17 * * * *")(app.task(name="forget", queue=QUICK, pass_context=True)(_forget))
+    return app
+
+
+async def _take_over(app: App) -> None:
+    """Put back what a worker had in hand that gives no sign of life."""
+    while True:
+        for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=_DEAD_AFTER_S):
+            await app.job_manager.retry_job(job)
+        await asyncio.sleep(_HEARTBEAT_S)
+
+
+async def _rounds(app: App, transaction: Transaction, stopping: Event, *, until_empty: bool) -> None:
+    async def take(queue: str) -> None:
+        await app.run_worker_async(
+            queues=[queue],
+            concurrency=1,
+            wait=not until_empty,
+            install_signal_handlers=False,
+            delete_jobs="successful",
+            update_heartbeat_interval=_HEARTBEAT_S,
+            stalled_worker_timeout=_DEAD_AFTER_S,
+            additional_context={"transaction": transaction, "stopping": stopping},
+        )
+
+    takers = [asyncio.create_task(take(queue)) for queue in (QUICK, LONG)]
+    watch = asyncio.create_task(_take_over(app))
+    try:
+        await asyncio.wait([*takers, *([] if until_empty else [watch])], return_when=asyncio.FIRST_COMPLETED)
+        for taker in takers if until_empty else ():
+            await taker
+    finally:
+        stopping.set()
+        for task in (*takers, watch):
+            task.cancel()
+        results = await asyncio.gather(*takers, watch, return_exceptions=True)
+    for result in results:
+        if isinstance(result, Exception):
+            raise result
+
+
+async def work(url: str, transaction: Transaction) -> None:
+    """Take jobs until cancelled; the one in hand ends or is put back. While the database is away it is asked again."""
+    while True:
+        try:
+            app = _app(url)
+            async with app.open_async():
+                await _rounds(app, transaction, Event(), until_empty=False)
+        except Exception as error:
+            _LOG.warning("the worker stopped and begins again: %s", error)
+        await asyncio.sleep(_AGAIN_S)
+
+
+async def work_off(url: str, transaction: Transaction) -> None:
+    """Take the jobs that wait now, and end."""
+    app = _app(url)
+    async with app.open_async():
+        await _rounds(app, transaction, Event(), until_empty=True)
+
+
+async def beside(url: str) -> None:
+    """Keep a worker running as a process of its own until cancelled; one that dies is started again.
+
+    It ends when its standard input closes: with this process, however that ends.
+    """
+    while True:
+        process = await asyncio.create_subprocess_exec(
+            *(sys.executable, "-m", "adze.cli", "worker", "--with-parent"),
+            stdin=asyncio.subprocess.PIPE,
+            stdout=asyncio.subprocess.DEVNULL,
+            env=os.environ | {"ADZE_DATABASE_URL": url},
+        )
+        try:
+            await process.wait()
+        except asyncio.CancelledError:
+            if process.stdin:
+                process.stdin.close()
+            try:
+                await asyncio.wait_for(process.wait(), _LONGEST_STOP_S)
+            except TimeoutError:
+                process.kill()
+                await process.wait()
+            raise
+        _LOG.warning("the worker ended (%s) and is started again", process.returncode)
+        await asyncio.sleep(_AGAIN_S)
