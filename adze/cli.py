@@ -179,11 +179,16 @@ def serve() -> None:
 
     from adze.settings import get_settings
     from adze.web.app import create_app
+    from adze.web.prompt import PromptProtocol
+    from adze.web.watch import set_up_log
 
     settings = get_settings()
+    set_up_log(settings.log)
     typer.echo(f"adze: open http://{settings.host}:{settings.port} (Ctrl+C stops it)")
     uvicorn.run(
         create_app(settings),
+        http=PromptProtocol,
+        log_config=None,
         host=settings.host,
         port=settings.port,
         log_level="warning",

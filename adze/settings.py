@@ -1,6 +1,7 @@
 """What the environment says, read once."""
 
 from functools import cache
+from typing import Literal
 
 from pydantic import PostgresDsn
 from pydantic_settings import BaseSettings, SettingsConfigDict
@@ -23,7 +24,11 @@ class Settings(BaseSettings):
     worker: bool = True
     trusted_proxies: str = "127.0.0.1"
     allowed_hosts: str = "*"
-    largest_body_bytes: int = 4_000_000
+    log: Literal["plain", "json"] = "plain"
+    metrics: bool = False
+    largest_body_bytes: int = 10_000_000
+    slowest_body_s: float = 15.0
+    longest_answer_s: float = 45.0
 
 
 @cache

@@ -110,9 +110,9 @@ free_port() {
     'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'
 }
 
-# pg_start FOLDER: makes the cluster once, starts it on loopback, prints its address as a URL.
+# pg_start FOLDER [PORT]: makes the cluster once, starts it on loopback, prints its address as a URL.
 pg_start() {
-  local folder="$1" bin have port password data="$1/cluster"
+  local folder="$1" bin have port="${2:-}" password data="$1/cluster"
   bin="$(pg_bin)"
   if [ -f "$data/PG_VERSION" ]; then
     have="$(cat "$data/PG_VERSION")"
@@ -134,12 +134,28 @@ pg_start() {
   if pg_run "$bin/pg_ctl" -D "$data" status >/dev/null 2>&1; then
     port="$(sed -n 4p "$data/postmaster.pid")"
   else
-    port="$(free_port)"
+    [ -n "$port" ] || port="$(free_port)"
     local how="-c listen_addresses=127.0.0.1 -p $port -c unix_socket_directories='' -c max_connections=60"
     pg_run "$bin/pg_ctl" -D "$data" -w -t 30 -l "$folder/postgres.log" -o "$how" start >/dev/null 2>&1 \
       || { tail -2 "$folder/postgres.log" >&2; die "the database in $data did not start; see $folder/postgres.log"; }
   fi
   printf 'postgresql://adze:%s@127.0.0.1:%s/postgres' "$password" "$port"
+}
+
+# pg_alive FOLDER: whether the cluster's first process is there.
+pg_alive() {
+  local first
+  first="$(head -1 "$1/cluster/postmaster.pid" 2>/dev/null)" && [ -n "$first" ] && [ -d "/proc/$first" ]
+}
+
+# app_user CACHE: who serves when root starts it: a user without rights, if it can enter the checkout and keep what
+# it has compiled in the folder CACHE. Prints nothing else.
+app_user() {
+  [ "$(id -u)" = 0 ] || return 0
+  id adze >/dev/null 2>&1 || useradd --system --no-create-home --shell /usr/sbin/nologin adze 2>/dev/null || return 0
+  mkdir -p "$1" && chown adze "$1"
+  if NUMBA_CACHE_DIR="$1" setpriv --reuid=adze --regid=adze --clear-groups \
+    "$ROOT/.venv/bin/python" -c 'import adze.web.app' 2>/dev/null; then printf 'adze'; fi
 }
 
 pg_stop() {

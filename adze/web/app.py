@@ -19,7 +19,7 @@ from adze.store.connection import Store
 from adze.web.assets import PREFIX, Assets
 from adze.web.errors import add_error_pages
 from adze.web.headers import Guarded
-from adze.web.limits import BodyLimit
+from adze.web.limits import BodyLimit, TimeLimit
 from adze.web.routes import (
     accounts,
     farms,
@@ -33,6 +33,7 @@ from adze.web.routes import (
     readings,
     searches,
 )
+from adze.web.watch import Watched
 
 # The ground goes before the plans: their last address takes any stage.
 ROUTERS = tuple(
@@ -45,8 +46,8 @@ class Application(FastAPI):
     """FastAPI with the guarding headers around everything, its own page for the unexpected too."""
 
     def build_middleware_stack(self) -> ASGIApp:
-        """The usual stack, guarded."""
-        return Guarded(super().build_middleware_stack())
+        """The usual stack, guarded and watched."""
+        return Watched(Guarded(super().build_middleware_stack()))
 
 
 def create_app(settings: Settings) -> Application:
@@ -77,6 +78,7 @@ def create_app(settings: Settings) -> Application:
         largest_bytes=settings.largest_body_bytes,
         larger={"/imports": LARGEST_FILE + 1000, "/pictures": LARGEST_PICTURE + 1000},
     )
+    app.add_middleware(TimeLimit, body_s=settings.slowest_body_s, answer_s=settings.longest_answer_s)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts.split(","))
     add_error_pages(app)
     return app

@@ -4,9 +4,11 @@ import logging
 import secrets
 
 from fastapi import FastAPI, Request
-from fastapi.exceptions import HTTPException, RequestValidationError
+from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse, Response
+from starlette.exceptions import HTTPException
 
+from adze.core.basics.patience import TooLong
 from adze.core.plan.stages import Incomplete
 from adze.formats.errors import FormatError, fault_words
 from adze.services.plans import BrokenPlan, Unkeepable
@@ -25,6 +27,7 @@ _KNOWN: dict[type[Exception], tuple[int, str]] = {
     Missing: (404, "Not here"),
     NotAllowed: (403, "Not yours to change"),
     StoreError: (422, "That cannot be kept"),
+    TooLong: (503, "That takes too long"),
     StoreAway: (503, "The database does not answer"),
     Busy: (429, "Too busy just now"),
 }

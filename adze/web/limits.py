@@ -1,8 +1,18 @@
-"""Bodies larger than the limit are turned away before they are read whole."""
+"""Limits on a request: how large its body is, how long it may keep us waiting, how long its answer is computed."""
 
+import asyncio
 import json
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from adze.core.basics.patience import within
+
+
+async def _say(send: Send, status: int, message: str) -> None:
+    body = json.dumps({"message": message}).encode()
+    headers = [(b"content-type", b"application/json"), (b"content-length", str(len(body)).encode())]
+    await send({"type": "http.response.start", "status": status, "headers": [*headers, (b"connection", b"close")]})
+    await send({"type": "http.response.body", "body": body})
 
 
 class _TooLarge(Exception):
@@ -49,8 +59,48 @@ class BodyLimit:
                 await self._refuse(send, largest)
 
     async def _refuse(self, send: Send, largest: int) -> None:
-        megabytes = largest / 1_000_000
-        body = json.dumps({"message": f"That is larger than {megabytes:.0f} MB; simplify it or split it."}).encode()
-        headers = [(b"content-type", b"application/json"), (b"content-length", str(len(body)).encode())]
-        await send({"type": "http.response.start", "status": 413, "headers": [*headers, (b"connection", b"close")]})
-        await send({"type": "http.response.body", "body": body})
+        await _say(send, 413, f"That is larger than {largest / 1_000_000:.0f} MB; simplify it or split it.")
+
+
+class _TooSlow(Exception):
+    """Raised where the body is read; whatever is made of it there, the answer is 408."""
+
+
+class TimeLimit:
+    """ASGI middleware: a body that stands still is given up with 408; what is computed is stopped where it looks."""
+
+    def __init__(self, app: ASGIApp, body_s: float, answer_s: float) -> None:
+        self._app, self._body_s, self._answer_s = app, body_s, answer_s
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass on, with both limits."""
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        whole = begun = late = False
+
+        async def prompt() -> Message:
+            nonlocal whole, late
+            if whole:  # what comes after the body is only that the browser left: no limit
+                return await receive()
+            try:
+                message = await asyncio.wait_for(receive(), self._body_s)
+            except TimeoutError as error:
+                late = True
+                raise _TooSlow from error
+            whole = not message.get("more_body", False)
+            return message
+
+        async def noted(message: Message) -> None:
+            nonlocal begun
+            if not late or begun:
+                begun = True
+                await send(message)
+
+        try:
+            with within(self._answer_s):
+                await self._app(scope, prompt, noted)
+        except _TooSlow:
+            pass
+        if late and not begun:
+            await _say(send, 408, "The rest of it did not come. Try again.")

@@ -9,6 +9,7 @@ from fastapi import Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
+from adze.core.basics.patience import TooLong
 from adze.core.plan.stages import Stage
 from adze.formats.plan_file import dump_plan
 from adze.services import plans
@@ -98,11 +99,13 @@ def saved(
         told = state(request, asked, body.stage)
         keep_known_verdict(transaction, opened)
     except Exception as error:
-        reference = secrets.token_hex(4)
-        _LOG.error("reference %s", reference, exc_info=error)
-        note = (
-            f"Saved, but what it does could not be computed: our mistake, reference {reference}. Undo brings it back."
-        )
+        if isinstance(error, TooLong):
+            why = "it takes too long on so large a plan"
+        else:
+            reference = secrets.token_hex(4)
+            _LOG.error("reference %s", reference, exc_info=error)
+            why = f"our mistake, reference {reference}"
+        note = f"Saved, but what it does could not be computed: {why}. Undo brings it back."
         told = bare_state(opened) | {"panel": render(request, "plan/_uncomputed.html", {"note": note})}
     return JSONResponse(told | {"made": made})
 

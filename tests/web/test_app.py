@@ -292,7 +292,7 @@ def test_fifty_megabytes_are_turned_away(plan: PlanPage) -> None:
             yield b"x" * 1_000_000
 
     headers = {"X-CSRF-Token": plan.csrf}
-    known = plan.client.put(f"/api/plans/{plan.id}", content=b"x" * 5_000_000, headers=headers)
+    known = plan.client.put(f"/api/plans/{plan.id}", content=b"x" * 12_000_000, headers=headers)
     streamed = plan.client.put(f"/api/plans/{plan.id}", content=pieces(), headers=headers)
     assert (known.status_code, streamed.status_code) == (413, 413)
     assert "larger than 4 MB" in known.json()["message"]

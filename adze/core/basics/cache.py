@@ -1,8 +1,9 @@
 """The one cache: the newest results of a question, kept by exactly what the question was given.
 
 A cached function is a decorated function, so that its key is its arguments and cannot list fewer of them
-than it reads. Frozen objects may count by identity: a plan's rows are shared between copies of the plan,
-and comparing them by identity costs nothing, hashing thousands of points would cost more than many answers.
+than it reads. The same question asked by two threads at once is computed once. Frozen objects may count by
+identity: a plan's rows are shared between copies of the plan, and comparing them by identity costs nothing,
+hashing thousands of points would cost more than many answers.
 A result made from another cached result takes that result as its argument. Tables read once from files have no
 key and use functools.cache.
 """
@@ -12,6 +13,8 @@ from functools import update_wrapper
 from threading import Lock
 from types import SimpleNamespace
 from typing import Any, Concatenate, Generic, ParamSpec, TypeVar, cast
+
+from adze.core.basics.patience import look, wait_for
 
 T = TypeVar("T")
 D = TypeVar("D")
@@ -32,6 +35,7 @@ class Cache(Generic[T]):
         # The key's objects are held beside the result: an id stays theirs as long as the row stands.
         self._rows: dict[Hashable, tuple[object, T]] = {}
         self._lock = Lock()
+        self._making: dict[Hashable, Lock] = {}
 
     def peek(self, key: Hashable) -> T | None:
         """The kept result, if there is one."""
@@ -40,12 +44,27 @@ class Cache(Generic[T]):
 
     def get(self, key: Hashable, make: Callable[[], T], held: object = None) -> T:
         """The kept result, else the one that `make` gives; `held` is kept alive with it."""
-        row = self._rows.get(key)
-        if row is not None:
-            return row[1]
-        made = make()
-        self.put(key, made, held)
-        return made
+        while (row := self._rows.get(key)) is None:
+            look()
+            with self._lock:
+                ahead = self._making.get(key)
+                mine = Lock() if ahead is None and key not in self._rows else None
+                if mine:
+                    mine.acquire()
+                    self._making[key] = mine
+            if not mine:
+                if ahead:
+                    wait_for(ahead)
+                continue
+            try:
+                made = make()
+                self.put(key, made, held)
+                return made
+            finally:
+                with self._lock:
+                    del self._making[key]
+                mine.release()
+        return row[1]
 
     def put(self, key: Hashable, result: T, held: object = None) -> None:
         """Keep a result."""
@@ -83,9 +102,7 @@ class Kept(Generic[P, T]):
         row = self._rows.get(key)
         if row is not None:
             return row[1]
-        made = self._make(*args, **kwargs)
-        self.cache.put(key, made, args)
-        return made
+        return self.cache.get(key, lambda: self._make(*args, **kwargs), args)
 
     def known(self, *args: P.args, **kwargs: P.kwargs) -> T | None:
         """The kept result, if there is one."""

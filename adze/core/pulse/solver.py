@@ -13,6 +13,7 @@ import numpy as np
 from scipy import sparse
 
 from adze.core.basics.cache import kept
+from adze.core.basics.patience import look
 from adze.core.basics.types import Complex, Real
 from adze.core.pulse import laplace
 from adze.core.pulse.elimination import Factors, Index, Order, elimination_order, factorise, solve
@@ -301,8 +302,9 @@ def solve_pulses(networks: tuple[Network, ...], window: Window = laplace.FAST) -
     """Solve scenarios of one network: same nodes and joints, other lines, leaks or rods.
 
     They share the elimination and run through it side by side, as more frequencies.
-    Raises NetworkError when the networks are not of one shape, or a part has no way to soil.
+    Raises NetworkError when the networks are not of one shape, or a part has no way to soil, TooLong.
     """
+    look()
     if len({_shape_of(network) for network in networks}) != 1:
         raise NetworkError("networks: scenarios must be of one shape")
     layout, values = assembled(networks[0], window)

@@ -1,21 +1,22 @@
-"""Whether it lives, and whether it can serve: for supervisors and proxies."""
+"""For programs: whether it lives, whether it can serve, its figures, and what its addresses take."""
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, FastAPI, HTTPException, Request
 from fastapi.responses import JSONResponse, Response
 
 from adze.store.errors import StoreAway
-from adze.web.access import Db
+from adze.web.access import Db, Who, settings_of
+from adze.web.watch import figures
 
-router = APIRouter(prefix="/health")
+router = APIRouter()
 
 
-@router.get("/live", name="live")
+@router.get("/health/live", name="live")
 def live() -> dict[str, str]:
     """The process answers."""
     return {"status": "ok"}
 
 
-@router.get("/ready", name="ready")
+@router.get("/health/ready", name="ready")
 def ready(request: Request, transaction: Db) -> Response:
     """The database answers too."""
     try:
@@ -24,3 +25,18 @@ def ready(request: Request, transaction: Db) -> Response:
     except StoreAway as away:
         return JSONResponse({"status": "no database", "message": str(away)}, 503)
     return JSONResponse({"status": "ok", "worker": request.app.state.settings.worker})
+
+
+@router.get("/health/metrics", name="metrics")
+def metrics(request: Request) -> Response:
+    """Figures for a collector, where the settings allow it."""
+    if not settings_of(request).metrics:
+        raise HTTPException(404)
+    return Response(figures(), media_type="text/plain; version=0.0.4")
+
+
+@router.get("/api/openapi.json", name="openapi")
+def openapi(request: Request, _: Who) -> Response:
+    """What every address takes and gives, as OpenAPI."""
+    application: FastAPI = request.app
+    return JSONResponse(application.openapi())
