@@ -56,7 +56,7 @@ def connection(store: Store) -> Iterator[Connection]:
 
 @pytest.fixture
 def settings(database_url: str) -> Settings:
-    return Settings(database_url=database_url, pool_size=3, worker=False, demos_an_hour=10_000)
+    return Settings(database_url=database_url, pool_size=3, worker=False, demos_an_hour=10_000, sign_ups_an_hour=10_000)
 
 
 @pytest.fixture

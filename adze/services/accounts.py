@@ -133,6 +133,12 @@ def admit_visitor(connection: Connection, account: Account, caller: Caller) -> K
     return _admit(connection, account.id, 1, caller)
 
 
+def admit_guest(connection: Connection, name: str, days: int, caller: Caller) -> tuple[Key, int]:
+    """Let in the browser of somebody who came by a link; the account that stands for them."""
+    guest = accounts.add_guest(connection, login=f"guest-{secrets.token_hex(8)}", name=name)
+    return _admit(connection, guest.id, days, caller), guest.id
+
+
 def who(connection: Connection, token: str, *, idle_days: int) -> Session | None:
     """Whom a cookie's token stands for."""
     return sessions.get_session(connection, token_hash=_hashed(token), idle_days=idle_days)

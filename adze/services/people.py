@@ -5,9 +5,10 @@ import secrets
 from dataclasses import dataclass
 from enum import IntEnum
 
-from adze.store import people
+from adze.store import look_links, people
 from adze.store.connection import Transaction
 from adze.store.errors import Missing, NotAllowed
+from adze.store.look_links import LinkRow, PlanName
 from adze.store.people import Invitation, OpenInvitation, Person, SharedFarm
 
 LONGEST_DAYS = 90
@@ -44,11 +45,13 @@ def require(role: int, wanted: PlanRole) -> None:
 
 @dataclass(frozen=True)
 class PeopleView:
-    """The people of a farm and its open invitations."""
+    """The people of a farm, its open invitations, and the links that show one of its plans."""
 
     farm: SharedFarm
     people: tuple[Person, ...]
     invitations: tuple[OpenInvitation, ...]
+    plans: tuple[PlanName, ...]
+    links: tuple[LinkRow, ...]
 
 
 def _hash(token: str) -> bytes:
@@ -72,6 +75,8 @@ def people_view(transaction: Transaction, farm: SharedFarm) -> PeopleView:
             farm,
             people.list_people(connection, farm_id=farm.id),
             people.list_invitations(connection, farm_id=farm.id),
+            look_links.list_plan_names(connection, farm_id=farm.id),
+            look_links.list_look_links(connection, farm_id=farm.id),
         )
 
 

@@ -5,6 +5,7 @@ or a lock is held, and what was saved stays saved whatever is computed of it aft
 """
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 from pydantic import ValidationError
 
@@ -24,6 +25,7 @@ from adze.store.errors import Missing
 from adze.store.plans import Document, Made, PlanRow, Revision, RevisionNote, RevisionRow, StoredPlan, Written
 
 _SUMMARY = 200
+HISTORY_A_PAGE = 100
 
 
 @dataclass(frozen=True)
@@ -293,9 +295,13 @@ def step(transaction: Transaction, opened: OpenPlan, *, base: Base, back: bool) 
         stored = _locked(connection, opened)
         late = stored.edition != base.edition
         number = stored.parent if back else stored.child
-        if not late and number is not None:
+        if plans.was_stepped(connection, plan_id=opened.id, once=base.once):
+            late, number = False, stored.current  # sent again, because its answer was lost
+        elif not late and number is not None:
             revision = plans.get_revision(connection, plan_id=opened.id, number=number)
             plans.change_current(connection, plan_id=opened.id, number=number, name=revision.document["name"])
+            who = opened.account_id
+            plans.add_step(connection, plan_id=opened.id, number=number, back=back, once=base.once, made_by=who)
             stored = plans.get_plan(connection, plan_id=opened.id, account_id=opened.account_id)
     if late:
         before, theirs = _theirs(transaction, stored, base.revision)
@@ -304,3 +310,13 @@ def step(transaction: Transaction, opened: OpenPlan, *, base: Base, back: bool) 
     if number is None:
         raise NothingThere("There is nothing to undo." if back else "There is nothing to redo.")
     return OpenPlan(opened.account_id, stored, read_written(stored))
+
+
+def history_view(transaction: Transaction, opened: OpenPlan, page: int) -> dict[str, Any]:
+    """A page of everything that was done on a plan, newest first, and whether there is more."""
+    page = max(1, page)
+    with transaction() as connection:
+        rows = plans.list_history(
+            connection, plan_id=opened.id, most=HISTORY_A_PAGE + 1, skip=HISTORY_A_PAGE * (page - 1)
+        )
+    return {"history": rows[:HISTORY_A_PAGE], "page_number": page, "has_more": len(rows) > HISTORY_A_PAGE}

@@ -96,6 +96,7 @@ class ReadingWords:
     season: str
     note: str
     read_at: str
+    read_by: str
 
 
 def reading_words(plan: Plan, reading: Reading) -> ReadingWords:
@@ -124,4 +125,5 @@ def reading_words(plan: Plan, reading: Reading) -> ReadingWords:
         season=reading.season,
         note=reading.note,
         read_at=reading.read_at.strftime("%d %b %Y, %H:%M UTC"),
+        read_by=reading.read_by_name,
     )

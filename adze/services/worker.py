@@ -16,7 +16,7 @@ from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
 from adze.services.jobs import JUDGE, LONG, QUICK, SEARCH
 from adze.services.searches import Interrupted, run_search
 from adze.services.verdicts import judge_stored
-from adze.store.accounts import remove_old_visitors
+from adze.store.accounts import remove_old_guests, remove_old_visitors
 from adze.store.connection import Transaction
 from adze.store.errors import StoreAway
 from adze.store.farms import forget_removed
@@ -41,9 +41,10 @@ def _search(context: JobContext, search_id: int) -> None:
 
 
 def _forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
-    """Forget what visitors left, what was taken off a day ago, and old searches."""
+    """Forget what visitors and guests left, what was taken off a day ago, and old searches."""
     with context.additional_context["transaction"]() as connection:
         remove_old_visitors(connection)
+        remove_old_guests(connection)
         forget_removed(connection)
         forget_searches(connection)
 

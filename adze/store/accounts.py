@@ -47,6 +47,19 @@ def add_account(connection: Connection, *, login: str, name: str, password_hash:
     return made
 
 
+def add_guest(connection: Connection, *, login: str, name: str) -> Account:
+    """An account for somebody who came by a link; no password lets them in."""
+    made = fetch_one(connection, _QUERIES["add_guest"], Account, login=login, name=name)
+    if made is None:
+        raise Missing("The account was not made.")
+    return made
+
+
+def remove_old_guests(connection: Connection) -> int:
+    """Take off guests whose links are over; how many there were."""
+    return run(connection, _QUERIES["remove_old_guests"])
+
+
 def get_account(connection: Connection, *, login: str) -> Account | None:
     """The account of a login."""
     return fetch_one(connection, _QUERIES["get_account"], Account, login=login)

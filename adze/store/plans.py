@@ -9,7 +9,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from adze.store.connection import Connection, fetch_all, fetch_one
+from adze.store.connection import Connection, fetch_all, fetch_one, run
 from adze.store.errors import Missing
 from adze.store.loader import load_queries
 
@@ -188,3 +188,33 @@ def get_revision(connection: Connection, *, plan_id: int, number: int) -> Revisi
 def list_revisions(connection: Connection, *, plan_id: int, most: int = 50) -> tuple[RevisionRow, ...]:
     """The newest revisions of a plan."""
     return fetch_all(connection, _QUERIES["list_revisions"], RevisionRow, plan_id=plan_id, most=most)
+
+
+@dataclass(frozen=True, kw_only=True)
+class HistoryRow:
+    """Something that was done on a plan: change, undo, redo, reading, test or stray; `number` is a revision's."""
+
+    kind: str
+    number: int
+    what: str
+    set_aside: bool
+    made_by_name: str
+    made_at: datetime
+
+
+def list_history(connection: Connection, *, plan_id: int, most: int, skip: int) -> tuple[HistoryRow, ...]:
+    """Everything that was done on a plan, newest first."""
+    return fetch_all(connection, _QUERIES["list_history"], HistoryRow, plan_id=plan_id, most=most, skip=skip)
+
+
+def was_stepped(connection: Connection, *, plan_id: int, once: str) -> bool:
+    """Whether an undo or redo with a token was done before."""
+    return (
+        bool(once)
+        and fetch_one(connection, _QUERIES["was_stepped"], SentBefore, plan_id=plan_id, once=once) is not None
+    )
+
+
+def add_step(connection: Connection, *, plan_id: int, number: int, back: bool, once: str, made_by: int) -> None:
+    """Keep that somebody went back or forward to a revision."""
+    run(connection, _QUERIES["add_step"], plan_id=plan_id, number=number, back=back, once=once, made_by=made_by)

@@ -33,6 +33,7 @@ class Reading(NewReading):
 
     id: int
     read_at: datetime
+    read_by_name: str
 
 
 def add_reading(connection: Connection, reading: NewReading, *, plan_id: int, read_by: int, once: str = "") -> Reading:
@@ -46,6 +47,6 @@ def add_reading(connection: Connection, reading: NewReading, *, plan_id: int, re
     return made
 
 
-def list_readings(connection: Connection, *, plan_id: int, most: int = 50) -> tuple[Reading, ...]:
-    """The newest readings of a plan."""
-    return fetch_all(connection, _QUERIES["list_readings"], Reading, plan_id=plan_id, most=most)
+def list_readings(connection: Connection, *, plan_id: int, most: int = 50, skip: int = 0) -> tuple[Reading, ...]:
+    """The newest readings of a plan, after so many that are newer."""
+    return fetch_all(connection, _QUERIES["list_readings"], Reading, plan_id=plan_id, most=most, skip=skip)

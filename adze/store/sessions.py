@@ -18,6 +18,7 @@ class Session:
     login: str
     name: str
     is_demo: bool
+    is_guest: bool
     csrf: str
     unseen: bool
 

@@ -3,7 +3,7 @@
 import re
 import secrets
 from collections.abc import Callable
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import Depends, Header, HTTPException, Request, Response
 
@@ -13,7 +13,9 @@ from adze.services.people import PlanRole
 from adze.services.plans import OpenPlan, open_plan
 from adze.settings import Settings
 from adze.store.connection import Transaction
+from adze.store.errors import NotAllowed
 from adze.store.sessions import Session
+from adze.web.pages import page
 
 COOKIE = "adze_session"
 FORM_COOKIE = "adze_form"
@@ -45,17 +47,25 @@ def jobs_of(request: Request) -> Jobs:
     return found
 
 
+def perhaps_signed_in(request: Request, transaction: Db) -> Session | None:
+    """Who is signed in, if anybody is."""
+    with transaction() as connection:
+        return who(connection, request.cookies.get(COOKIE, ""), idle_days=settings_of(request).idle_days)
+
+
 def signed_in(request: Request, transaction: Db) -> Session:
     """Who is signed in. Raises SignInNeeded."""
-    with transaction() as connection:
-        session = who(connection, request.cookies.get(COOKIE, ""), idle_days=settings_of(request).idle_days)
+    session = perhaps_signed_in(request, transaction)
     if session is None:
         raise SignInNeeded
+    if session.is_guest and "plan_id" not in request.path_params:
+        raise NotAllowed("A link lets you look at one plan: open the link again. Sign up to have farms of your own.")
     request.state.session = session
     return session
 
 
 Who = Annotated[Session, Depends(signed_in)]
+MaybeWho = Annotated[Session | None, Depends(perhaps_signed_in)]
 
 
 def _checked(session: Session, token: str) -> Session:
@@ -133,6 +143,14 @@ def form_token(request: Request, response: Response) -> str:
     token = request.cookies.get(FORM_COOKIE) or secrets.token_urlsafe(24)
     response.set_cookie(FORM_COOKIE, token, httponly=True, samesite="strict", secure=request.url.scheme == "https")
     return token
+
+
+def form_page(request: Request, template: str, context: dict[str, Any], status: int = 200) -> Response:
+    """A page with a form for whoever is not signed in: `csrf` is the form's token."""
+    keep = Response()
+    answer = page(request, template, {"csrf": form_token(request, keep), **context}, status=status)
+    answer.headers.append("set-cookie", keep.headers["set-cookie"])
+    return answer
 
 
 def check_form_token(request: Request, token: str) -> None:

@@ -295,7 +295,7 @@ def test_fifty_megabytes_are_turned_away(plan: PlanPage) -> None:
     known = plan.client.put(f"/api/plans/{plan.id}", content=b"x" * 12_000_000, headers=headers)
     streamed = plan.client.put(f"/api/plans/{plan.id}", content=pieces(), headers=headers)
     assert (known.status_code, streamed.status_code) == (413, 413)
-    assert "larger than 4 MB" in known.json()["message"]
+    assert "larger than 10 MB" in known.json()["message"]
 
 
 def test_files_go_out(demo: TestClient, reach: str) -> None:

@@ -193,3 +193,45 @@ def test_another_owner_takes_the_farm_off_and_back(people: list[Person], farm: t
     assert f"/farms/{farm[0]}/removal/take-back" in ben.client.get("/").text
     assert ben.post(f"/farms/{farm[0]}/removal/take-back").status_code == 303
     assert people[0].client.get(f"/plans/{farm[1]}/volts").status_code == 200
+
+
+def test_a_link_shows_one_plan_to_whoever_has_it_until_it_is_taken_back(
+    people: list[Person], farm: tuple[int, int]
+) -> None:
+    ann, ben = people
+    other = int(ann.post("/farms", name="Elsewhere").headers["location"].split("/")[2])
+    made = ann.post(f"/farms/{farm[0]}/people/show", plan=farm[1], days=30).text
+    found = re.search(r'value="http[^"]+(/look/[^"]+)"', made)
+    assert found
+    guest = TestClient(ben.client.app, follow_redirects=False, raise_server_exceptions=False)
+    page = guest.get(found[1]).text
+    assert "Ann shows you" in page
+    assert guest.post(found[1], data={"csrf": "other"}).status_code == 403
+    assert guest.post(found[1], data={"csrf": word(page)}).headers["location"] == f"/plans/{farm[1]}"
+    assert guest.get(f"/plans/{farm[1]}/volts").status_code == 200
+    assert guest.get(f"/plans/{farm[1]}/compare").status_code == 200
+    assert guest.get(f"/plans/{other}/volts").status_code == 404
+    for path in ("/", "/account", "/everything.zip", f"/farms/{farm[0]}/people"):
+        assert guest.get(path).status_code == 403
+    looked = PlanPage(guest, farm[1])
+    assert looked.save(soil="wet_clay").status_code == 403
+    assert "look at this farm" in looked.save(soil="wet_clay").json()["message"]
+
+    assert ben.post(found[1], csrf=word(ben.client.get(found[1]).text)).status_code == 303
+    assert ben.client.get(f"/plans/{farm[1]}/volts").status_code == 200
+    assert ben.client.get("/").status_code == 200
+
+    link = re.search(r"/people/hide/(\d+)", ann.client.get(f"/farms/{farm[0]}/people").text)
+    assert link
+    assert ann.post(f"/farms/{farm[0]}/people/hide/{link[1]}").status_code == 303
+    assert guest.get(f"/plans/{farm[1]}/volts").status_code == 404
+    assert ben.client.get(f"/plans/{farm[1]}/volts").status_code == 404
+    assert guest.get(found[1]).status_code == 404
+
+
+@pytest.mark.parametrize(("days", "plan"), [(0, "own"), (366, "own"), (30, "other")])
+def test_a_link_that_cannot_be_made_is_said(people: list[Person], farm: tuple[int, int], days: int, plan: str) -> None:
+    shown = farm[1] if plan == "own" else int(people[0].post("/farms", name="X").headers["location"].split("/")[2])
+    answer = people[0].post(f"/farms/{farm[0]}/people/show", plan=shown, days=days)
+    assert answer.status_code == 422
+    assert ("1 to 365 days" if plan == "own" else "choose one of this farm") in answer.text

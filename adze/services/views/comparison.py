@@ -12,13 +12,14 @@ SIDE_BY_SIDE = 5
 
 def comparison_view(transaction: Transaction, opened: OpenPlan) -> dict[str, Any]:
     """The newest plans of the same farm beside each other, this one first."""
-    mine = sorted(list_plans(transaction, opened), key=lambda pair: pair[0].id != opened.id)
-    shown = mine[:SIDE_BY_SIDE]
+    # Who looks at one plan by a link sees that one alone.
+    others = [(row.id, plan) for row, plan in list_plans(transaction, opened) if row.id != opened.id]
+    shown = [(opened.id, opened.plan), *others][:SIDE_BY_SIDE]
     options = [option(plan, judgement_of(plan)) for _, plan in shown]
     return {
         "stored": opened.stored,
         "plan_id": opened.id,
         "options": options,
         "rows": part_rows(options),
-        "ids": [row.id for row, _ in shown],
+        "ids": [plan_id for plan_id, _ in shown],
     }

@@ -4,6 +4,19 @@ INSERT INTO account (login, name, password_hash, is_demo)
 VALUES (%(login)s, %(name)s, %(password_hash)s, %(is_demo)s)
 RETURNING id, login, name, password_hash, is_demo;
 
+-- name: add_guest
+-- An account for somebody who came by a link to look at a plan.
+INSERT INTO account (login, name, password_hash, is_guest)
+VALUES (%(login)s, %(name)s, '', true)
+RETURNING id, login, name, password_hash, is_demo;
+
+-- name: remove_old_guests
+-- Guests whose links are over or taken back.
+DELETE FROM account a
+WHERE a.is_guest AND NOT EXISTS (
+    SELECT FROM looker w JOIN look_link l ON l.id = w.link_id WHERE w.account_id = a.id AND l.ends_at > now()
+);
+
 -- name: get_account
 -- The account of a login.
 SELECT id, login, name, password_hash, is_demo

@@ -7,13 +7,15 @@ VALUES (%(plan_id)s, %(run)s, %(at_m)s, %(strand)s, %(kv)s, %(amps)s::double pre
         %(forecast_high_kv)s::double precision, %(read_by)s, nullif(%(once)s, ''))
 ON CONFLICT (plan_id, once) DO UPDATE SET once = excluded.once
 RETURNING id, run, at_m, strand, kv, amps, outward, season, note,
-          forecast_low_kv, forecast_kv, forecast_high_kv, read_at;
+          forecast_low_kv, forecast_kv, forecast_high_kv, read_at,
+          (SELECT name FROM account WHERE id = read_by) AS read_by_name;
 
 -- name: list_readings
 -- The readings of a plan, newest first.
 SELECT id, run, at_m, strand, kv, amps, outward, season, note,
-       forecast_low_kv, forecast_kv, forecast_high_kv, read_at
+       forecast_low_kv, forecast_kv, forecast_high_kv, read_at,
+       coalesce((SELECT a.name FROM account a WHERE a.id = read_by), 'somebody who left') AS read_by_name
 FROM reading
 WHERE plan_id = %(plan_id)s
 ORDER BY read_at DESC, id DESC
-LIMIT %(most)s;
+LIMIT %(most)s OFFSET %(skip)s;

@@ -12,7 +12,7 @@ from adze.services.accounts import NewAccount, SignInError
 from adze.services.turnstile import Busy
 from adze.store.errors import StoreError
 from adze.store.sessions import Session
-from adze.web.access import COOKIE, Db, Who, Writer, caller_of, check_form_token, form_token, let_in, settings_of
+from adze.web.access import COOKIE, Db, Who, Writer, caller_of, check_form_token, form_page, let_in, settings_of
 from adze.web.pages import page
 
 router = APIRouter()
@@ -39,20 +39,15 @@ def _error(error: Exception, field: str = "password") -> _Error:
 
 
 def _form(request: Request, template: str, values: dict[str, str], error: _Error | None) -> Response:
-    keep = Response()
-    token = form_token(request, keep)
     field, message, status = error or ("", "", 200)
     context = {
-        "csrf": token,
         "values": values,
         "field": field,
         "message": message,
         "next": _inside(values.get("next", "")),
         "demo": settings_of(request).demo,
     }
-    answer = page(request, template, context, status=status)
-    answer.headers.append("set-cookie", keep.headers["set-cookie"])
-    return answer
+    return form_page(request, template, context, status)
 
 
 def _with_retry(answer: Response, error: Exception | None) -> Response:

@@ -5,11 +5,23 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
-from adze.services import people
+from adze.services import look_links, people
 from adze.services.people import ROLE_WORDS, PlanRole
 from adze.store.people import SharedFarm
 from adze.store.sessions import Session
-from adze.web.access import Db, Who, Writer, signed_in, writes
+from adze.web.access import (
+    Db,
+    MaybeWho,
+    Who,
+    Writer,
+    caller_of,
+    check_form_token,
+    form_page,
+    let_in,
+    settings_of,
+    signed_in,
+    writes,
+)
 from adze.web.pages import page
 
 router = APIRouter()
@@ -95,6 +107,50 @@ def take_person_off(request: Request, transaction: Db, farm: OwnedFarmToWrite, a
     except ValueError as error:
         return _people(request, transaction, farm, str(error))
     return _back(request, farm)
+
+
+@router.post("/farms/{farm_id}/people/show", name="show_plan")
+def show_plan(
+    request: Request,
+    transaction: Db,
+    who: Writer,
+    farm: OwnedFarmToWrite,
+    plan: Annotated[int, Form()] = 0,
+    days: Annotated[int, Form()] = 30,
+) -> Response:
+    """A link that shows one plan to whoever holds it, shown once."""
+    try:
+        token = look_links.show(transaction, farm, made_by=who.account_id, plan_id=plan, days=days)
+    except ValueError as error:
+        return _people(request, transaction, farm, str(error))
+    return _people(request, transaction, farm, link=str(request.url_for("look_page", token=token)))
+
+
+@router.post("/farms/{farm_id}/people/hide/{link_id}", name="hide_plan")
+def hide_plan(request: Request, transaction: Db, farm: OwnedFarmToWrite, link_id: int) -> Response:
+    """A link that shows nothing any more."""
+    look_links.hide(transaction, farm, link_id=link_id)
+    return _back(request, farm)
+
+
+@router.get("/look/{token}", name="look_page")
+def look_page(request: Request, transaction: Db, who: MaybeWho, token: str) -> Response:
+    """What a link shows, before it is opened."""
+    found = look_links.shown(transaction, token)
+    return form_page(request, "farms/look.html", {"found": found, "token": token, "visitor": who})
+
+
+@router.post("/look/{token}", name="look")
+def look(request: Request, transaction: Db, who: MaybeWho, token: str, csrf: Annotated[str, Form()] = "") -> Response:
+    """Look at the plan of a link."""
+    check_form_token(request, csrf)
+    found = look_links.shown(transaction, token)
+    days = settings_of(request).session_days
+    key = look_links.look(transaction, token, session=who, days=days, caller=caller_of(request))
+    answer = RedirectResponse(request.url_for("plan_page", plan_id=found.plan_id).path, 303)
+    if key:
+        let_in(request, answer, key)
+    return answer
 
 
 @router.get("/join/{token}", name="join_page")

@@ -1,9 +1,9 @@
 """The workbench of a plan: its stages, and what its scripts ask."""
 
 import json
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter, HTTPException, Request
+from fastapi import APIRouter, HTTPException, Query, Request
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 from pydantic import FiniteFloat
 
@@ -16,14 +16,15 @@ from adze.services.pulse_view import wave_at
 from adze.services.views.base import Asked, Pane
 from adze.services.views.comparison import comparison_view
 from adze.services.views.ground import signs_and_looks
+from adze.services.views.log import readings_view
 from adze.services.views.papers import parts_file
-from adze.store.plans import list_revisions
 from adze.web.access import Db, EditPlanByForm, ReadPlan, Writer
 from adze.web.pages import page, render
 from adze.web.stages.registry import STAGE_PAGES
 from adze.web.workbench import bare_state, fault, file, state
 
 router = APIRouter()
+PageNumber = Annotated[int, Query(ge=1, le=100_000)]
 
 
 @router.get("/plans/{plan_id}", name="plan_page")
@@ -58,10 +59,8 @@ def plan_file(opened: ReadPlan) -> Response:
     return file(json.dumps(dump_plan(opened.plan), indent=1), "application/json", "plan.json")
 
 
-def _history(request: Request, transaction: Db, opened: ReadPlan, message: str = "") -> Response:
-    with transaction() as connection:
-        revisions = list_revisions(connection, plan_id=opened.id)
-    context = {"stored": opened.stored, "revisions": revisions, "message": message}
+def _history(request: Request, transaction: Db, opened: ReadPlan, number: int = 1, message: str = "") -> Response:
+    context = plans.history_view(transaction, opened, number) | {"stored": opened.stored, "message": message}
     return page(request, "plan/history.html", context, status=409 if message else 200)
 
 
@@ -73,9 +72,15 @@ def restore(request: Request, transaction: Db, who: Writer, plan_id: int, number
 
 
 @router.get("/plans/{plan_id}/history", name="history")
-def history(request: Request, transaction: Db, opened: ReadPlan) -> Response:
-    """Every revision of a plan."""
-    return _history(request, transaction, opened)
+def history(request: Request, transaction: Db, opened: ReadPlan, p: PageNumber = 1) -> Response:
+    """A page of all that was done on a plan."""
+    return _history(request, transaction, opened, p)
+
+
+@router.get("/plans/{plan_id}/readings", name="all_readings")
+def all_readings(request: Request, transaction: Db, opened: ReadPlan, p: PageNumber = 1) -> Response:
+    """A page of a plan's readings, back to the first."""
+    return page(request, "plan/readings.html", readings_view(transaction, opened, p) | {"stored": opened.stored})
 
 
 @router.post("/plans/{plan_id}/history/{number}", name="bring_back")
@@ -86,7 +91,7 @@ def bring_back(request: Request, transaction: Db, opened: EditPlanByForm, number
     except Conflict as conflict:
         who = conflict.clash.changed_by
         message = f"{who} changed this plan meanwhile: look at what stands now, then bring the version back again."
-        return _history(request, transaction, opened, message)
+        return _history(request, transaction, opened, message=message)
     return RedirectResponse(request.url_for("plan_page", plan_id=opened.id).path, 303)
 
 

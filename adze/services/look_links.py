@@ -1,0 +1,59 @@
+"""One plan shown by a link, until a date, to whoever holds the link: a contractor, a neighbour, no account needed."""
+
+import hashlib
+import secrets
+
+from adze.services.accounts import Caller, Key, admit_guest
+from adze.store import look_links
+from adze.store.connection import Transaction
+from adze.store.errors import Missing
+from adze.store.look_links import LookLink
+from adze.store.people import SharedFarm
+from adze.store.sessions import Session
+
+LONGEST_DAYS = 365
+
+
+def _hash(token: str) -> bytes:
+    return hashlib.sha256(token.encode()).digest()
+
+
+def show(transaction: Transaction, farm: SharedFarm, *, made_by: int, plan_id: int, days: int) -> str:
+    """A link's token, which is kept only as a hash: it is shown once. Raises ValueError."""
+    if not 1 <= days <= LONGEST_DAYS:
+        raise ValueError(f"Days: a link shows a plan for 1 to {LONGEST_DAYS} days.")
+    token = secrets.token_urlsafe(24)
+    with transaction() as connection:
+        made = look_links.add_look_link(
+            connection, token_hash=_hash(token), plan_id=plan_id, farm_id=farm.id, made_by=made_by, days=days
+        )
+    if not made:
+        raise ValueError("Plan: choose one of this farm's plans.")
+    return token
+
+
+def hide(transaction: Transaction, farm: SharedFarm, *, link_id: int) -> None:
+    """Take a link back, for all who came by it."""
+    with transaction() as connection:
+        look_links.remove_look_link(connection, link_id=link_id, farm_id=farm.id)
+
+
+def shown(transaction: Transaction, token: str) -> LookLink:
+    """What a link shows. Raises Missing."""
+    with transaction() as connection:
+        found = look_links.get_look_link(connection, token_hash=_hash(token))
+    if found is None:
+        raise Missing("That link shows nothing any more, or never did. Ask for another.")
+    return found
+
+
+def look(transaction: Transaction, token: str, *, session: Session | None, days: int, caller: Caller) -> Key | None:
+    """Let whoever is signed in look by a link, or else a guest: then the key for their browser. Raises Missing."""
+    found = shown(transaction, token)
+    with transaction() as connection:
+        if session:
+            look_links.add_looker(connection, link_id=found.id, account_id=session.account_id)
+            return None
+        key, guest = admit_guest(connection, f"Guest of {found.made_by_name}"[:80], days, caller)
+        look_links.add_looker(connection, link_id=found.id, account_id=guest)
+        return key
