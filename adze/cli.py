@@ -1,4 +1,4 @@
-"""The command line: serve, worker, prepare-database, backup, restore, solve, check, import, export, schema."""
+"""The command line: serve, worker, mails, prepare-database, backup, restore, solve, check, import, export, schema."""
 
 import contextlib
 import json
@@ -209,11 +209,13 @@ def worker(
     import asyncio
     import signal
 
+    from adze.services.mails import sender
     from adze.services.worker import work
+    from adze.settings import get_settings
     from adze.store.connection import Store
 
     async def until_stopped() -> None:
-        task = asyncio.ensure_future(work(_database_url(), store.transaction))
+        task = asyncio.ensure_future(work(_database_url(), store.transaction, send))
         loop = asyncio.get_running_loop()
         for number in (signal.SIGTERM, signal.SIGINT):
             loop.add_signal_handler(number, task.cancel)
@@ -222,10 +224,27 @@ def worker(
         with contextlib.suppress(asyncio.CancelledError):
             await task
 
-    store = Store(_database_url(), size=2)
+    settings = get_settings()
+    send = sender(settings.smtp_url, settings.mail_from)
+    store = Store(_database_url(), size=3)
     try:
         typer.echo("adze: taking jobs (Ctrl+C stops it)")
         asyncio.run(until_stopped())
+    finally:
+        store.close()
+
+
+@app.command()
+def mails(most: Annotated[int, typer.Option("--most", help="How many, newest first.")] = 10) -> None:
+    """Print the mails that no mail server has taken: how links reach people while none is set."""
+    from adze.store.connection import Store
+    from adze.store.mails import list_mails
+
+    store = Store(_database_url(), size=1)
+    try:
+        with store.transaction() as connection:
+            for mail in list_mails(connection, most=most):
+                typer.echo(f"{mail.made_at:%Y-%m-%d %H:%M} to {mail.to_mail}: {mail.subject}\n{mail.body}")
     finally:
         store.close()
 

@@ -1,9 +1,9 @@
 """What the environment says, read once."""
 
 from functools import cache
-from typing import Literal
+from typing import Literal, Self
 
-from pydantic import PostgresDsn
+from pydantic import PostgresDsn, model_validator
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 
@@ -26,9 +26,19 @@ class Settings(BaseSettings):
     allowed_hosts: str = "*"
     log: Literal["plain", "json"] = "plain"
     metrics: bool = False
+    address: str = ""
+    smtp_url: str = ""
+    mail_from: str = "adze@localhost"
     largest_body_bytes: int = 10_000_000
     slowest_body_s: float = 15.0
     longest_answer_s: float = 45.0
+
+    @model_validator(mode="after")
+    def _mails_name_the_address(self) -> Self:
+        """Links in mails never follow what a request says of its host."""
+        if self.smtp_url and not self.address:
+            raise ValueError("ADZE_ADDRESS must be set where ADZE_SMTP_URL is, such as https://farm.example")
+        return self
 
 
 @cache

@@ -49,7 +49,8 @@ def _admit(connection: Connection, account_id: int, days: int, caller: Caller) -
     return key
 
 
-def _note(connection: Connection, account_id: int, kind: str, caller: Caller) -> None:
+def note(connection: Connection, account_id: int, kind: str, caller: Caller) -> None:
+    """Keep what happened to an account, for its owner to see."""
     accounts.add_event(connection, account_id=account_id, kind=kind, **vars(caller))
 
 
@@ -76,10 +77,10 @@ def sign_in(transaction: Transaction, *, login: str, password: str, days: int, c
         if account is None or not fits:
             attempts.add_failure(connection, login=name, address=caller.address)
             if account:
-                _note(connection, account.id, "sign-in failed", caller)
+                note(connection, account.id, "sign-in failed", caller)
         else:
             attempts.forget_failures(connection, login=name, address=caller.address)
-            _note(connection, account.id, "signed in", caller)
+            note(connection, account.id, "signed in", caller)
             return _admit(connection, account.id, days, caller)
     raise SignInError("password", "That name and password do not go together. Check both.")
 
@@ -110,7 +111,7 @@ def sign_up(transaction: Transaction, new: NewAccount, *, days: int, most_an_hou
             connection, login=login, name=new.name.strip() or new.login.strip(), password_hash=hashed, is_demo=False
         )
         attempts.add_sign_up(connection, address=caller.address)
-        _note(connection, account.id, "account made", caller)
+        note(connection, account.id, "account made", caller)
         return _admit(connection, account.id, days, caller)
 
 
@@ -149,19 +150,19 @@ def sign_out(connection: Connection, token: str) -> None:
     sessions.remove_session(connection, token_hash=_hashed(token))
 
 
-def _confirm(transaction: Transaction, session: Session, password: str) -> None:
-    """Make sure that it is the owner who asks. Raises SignInError, Busy."""
+def confirm_owner(transaction: Transaction, session: Session, password: str, field: str = "password") -> None:
+    """Make sure that it is the owner who asks. Raises SignInError at `field`, Busy."""
     with transaction() as connection:
         account = accounts.get_account(connection, login=session.login)
     if account is None or not passwords.fits(password, account.password_hash or None):
-        raise SignInError("password", "That is not your password.")
+        raise SignInError(field, "That is not your password.")
 
 
 def change_password(transaction: Transaction, session: Session, *, now: str, new: str, caller: Caller) -> None:
     """Another password; every other browser is signed out. Raises SignInError, Busy."""
     if session.is_demo:
         raise SignInError("new", "A visitor to the demo has no password.")
-    _confirm(transaction, session, now)
+    confirm_owner(transaction, session, now)
     fault = passwords.fault_of(new, (session.login, session.name))
     if fault:
         raise SignInError("new", fault)
@@ -169,14 +170,14 @@ def change_password(transaction: Transaction, session: Session, *, now: str, new
     with transaction() as connection:
         accounts.change_password(connection, account_id=session.account_id, password_hash=hashed)
         sessions.remove_other_sessions(connection, account_id=session.account_id, session_id=session.id)
-        _note(connection, session.account_id, "password changed", caller)
+        note(connection, session.account_id, "password changed", caller)
 
 
 def sign_others_out(transaction: Transaction, session: Session, caller: Caller) -> int:
     """Sign out every browser but this one; how many there were."""
     with transaction() as connection:
         count = sessions.remove_other_sessions(connection, account_id=session.account_id, session_id=session.id)
-        _note(connection, session.account_id, "other devices signed out", caller)
+        note(connection, session.account_id, "other devices signed out", caller)
         return count
 
 
@@ -184,13 +185,13 @@ def sign_device_out(transaction: Transaction, session: Session, *, device: int, 
     """Sign one browser out."""
     with transaction() as connection:
         sessions.remove_session_by_id(connection, session_id=device, account_id=session.account_id)
-        _note(connection, session.account_id, "a device signed out", caller)
+        note(connection, session.account_id, "a device signed out", caller)
 
 
 def end_account(transaction: Transaction, session: Session, *, password: str) -> None:
     """Take an account off with all that it owns. Raises SignInError, Busy."""
     if not session.is_demo:
-        _confirm(transaction, session, password)
+        confirm_owner(transaction, session, password)
     with transaction() as connection:
         accounts.remove_account(connection, account_id=session.account_id)
 

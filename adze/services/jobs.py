@@ -12,6 +12,7 @@ from adze.store.errors import StoreAway
 
 JUDGE = "judge_plan"
 SEARCH = "search"
+MAIL = "send_mail"
 QUICK, LONG = "quick", "long"  # a queue each: what is quick never waits for what is long
 
 
@@ -33,16 +34,21 @@ class Jobs:
         """Have plans judged. One that waits already is left alone."""
         for plan_id in plans:
             try:
-                self._app.configure_task(JUDGE, queue=QUICK, queueing_lock=f"judge:{plan_id}").defer(plan_id=plan_id)
-            except AlreadyEnqueued:
-                continue
-            except ConnectorException:
+                self._defer(JUDGE, QUICK, f"judge:{plan_id}", plan_id=plan_id)
+            except StoreAway:
                 return  # without a database nothing is queued: whoever looks again asks again
 
     def search(self, search_id: int) -> None:
         """Have a search computed. Raises StoreAway."""
+        self._defer(SEARCH, LONG, f"search:{search_id}", search_id=search_id)
+
+    def mail(self, mail_id: int) -> None:
+        """Have a mail sent. Raises StoreAway."""
+        self._defer(MAIL, QUICK, f"mail:{mail_id}", mail_id=mail_id)
+
+    def _defer(self, task: str, queue: str, lock: str, **values: int) -> None:
         try:
-            self._app.configure_task(SEARCH, queue=LONG, queueing_lock=f"search:{search_id}").defer(search_id=search_id)
+            self._app.configure_task(task, queue=queue, queueing_lock=lock).defer(**values)
         except AlreadyEnqueued:
             return
         except ConnectorException as error:

@@ -9,17 +9,20 @@ import asyncio
 import logging
 import os
 import sys
+from smtplib import SMTPException
 from threading import Event
 
 from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
 
-from adze.services.jobs import JUDGE, LONG, QUICK, SEARCH
+from adze.services.jobs import JUDGE, LONG, MAIL, QUICK, SEARCH
+from adze.services.mails import Send, deliver
 from adze.services.searches import Interrupted, run_search
 from adze.services.verdicts import judge_stored
 from adze.store.accounts import remove_old_guests, remove_old_visitors
 from adze.store.connection import Transaction
 from adze.store.errors import StoreAway
 from adze.store.farms import forget_removed
+from adze.store.mails import forget_mails
 from adze.store.searches import forget_searches
 
 _LOG = logging.getLogger("adze")
@@ -40,6 +43,11 @@ def _search(context: JobContext, search_id: int) -> None:
     run_search(context.additional_context["transaction"], search_id, stopping.is_set)
 
 
+def _mail(context: JobContext, mail_id: int) -> None:
+    """Send a mail."""
+    deliver(context.additional_context["transaction"], mail_id, context.additional_context["send"])
+
+
 def _forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
     """Forget what visitors and guests left, what was taken off a day ago, and old searches."""
     with context.additional_context["transaction"]() as connection:
@@ -47,6 +55,7 @@ def _forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
         remove_old_guests(connection)
         forget_removed(connection)
         forget_searches(connection)
+        forget_mails(connection)
 
 
 def _app(url: str) -> App:
@@ -54,6 +63,8 @@ def _app(url: str) -> App:
     app.task(name=JUDGE, queue=QUICK, pass_context=True, retry=2)(_judge)
     interrupted = RetryStrategy(max_attempts=20, retry_exceptions={Interrupted, StoreAway})
     app.task(name=SEARCH, queue=LONG, pass_context=True, retry=interrupted)(_search)
+    away = RetryStrategy(max_attempts=12, exponential_wait=2, retry_exceptions={OSError, SMTPException, StoreAway})
+    app.task(name=MAIL, queue=QUICK, pass_context=True, retry=away)(_mail)
     app.periodic(cron="17 * * * *")(app.task(name="forget", queue=QUICK, pass_context=True)(_forget))
     return app
 
@@ -66,7 +77,9 @@ async def _take_over(app: App) -> None:
         await asyncio.sleep(_HEARTBEAT_S)
 
 
-async def _rounds(app: App, transaction: Transaction, stopping: Event, *, until_empty: bool) -> None:
+async def _rounds(app: App, transaction: Transaction, send: Send, *, until_empty: bool) -> None:
+    stopping = Event()
+
     async def take(queue: str) -> None:
         await app.run_worker_async(
             queues=[queue],
@@ -76,7 +89,7 @@ async def _rounds(app: App, transaction: Transaction, stopping: Event, *, until_
             delete_jobs="successful",
             update_heartbeat_interval=_HEARTBEAT_S,
             stalled_worker_timeout=_DEAD_AFTER_S,
-            additional_context={"transaction": transaction, "stopping": stopping},
+            additional_context={"transaction": transaction, "send": send, "stopping": stopping},
         )
 
     takers = [asyncio.create_task(take(queue)) for queue in (QUICK, LONG)]
@@ -95,23 +108,23 @@ async def _rounds(app: App, transaction: Transaction, stopping: Event, *, until_
             raise result
 
 
-async def work(url: str, transaction: Transaction) -> None:
+async def work(url: str, transaction: Transaction, send: Send) -> None:
     """Take jobs until cancelled; the one in hand ends or is put back. While the database is away it is asked again."""
     while True:
         try:
             app = _app(url)
             async with app.open_async():
-                await _rounds(app, transaction, Event(), until_empty=False)
+                await _rounds(app, transaction, send, until_empty=False)
         except Exception as error:
             _LOG.warning("the worker stopped and begins again: %s", error)
         await asyncio.sleep(_AGAIN_S)
 
 
-async def work_off(url: str, transaction: Transaction) -> None:
+async def work_off(url: str, transaction: Transaction, send: Send) -> None:
     """Take the jobs that wait now, and end."""
     app = _app(url)
     async with app.open_async():
-        await _rounds(app, transaction, Event(), until_empty=True)
+        await _rounds(app, transaction, send, until_empty=True)
 
 
 async def beside(url: str) -> None:

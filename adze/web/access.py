@@ -138,6 +138,13 @@ def let_in(request: Request, response: Response, key: Key) -> None:
     )
 
 
+def link_to(request: Request, name: str, token: str) -> str:
+    """An address to be mailed: at the address that the settings give, where they do."""
+    own = settings_of(request).address.rstrip("/")
+    path = request.url_for(name, token=token)
+    return f"{own}{path.path}" if own else str(path)
+
+
 def form_token(request: Request, response: Response) -> str:
     """The token that a form carries while nobody is signed in: it must match a cookie that only we can set."""
     token = request.cookies.get(FORM_COOKIE) or secrets.token_urlsafe(24)

@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 
+from adze.services.mails import sender
 from adze.services.worker import work_off
 from tests.web.conftest import PlanPage
 
@@ -23,7 +24,7 @@ def found(plan: PlanPage, **wishes: Any) -> dict[str, Any]:
     """What a search comes to, once a worker has worked the queue off."""
     asked = ask(plan, wishes).json()
     store = plan.client.app.state.store  # type: ignore[attr-defined]
-    asyncio.run(work_off(str(plan.client.app.state.settings.database_url), store.transaction))  # type: ignore[attr-defined]
+    asyncio.run(work_off(str(plan.client.app.state.settings.database_url), store.transaction, sender("", "")))  # type: ignore[attr-defined]
     told: dict[str, Any] = plan.get(f"/searches/{asked['id']}").json()
     return told
 

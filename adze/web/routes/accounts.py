@@ -7,12 +7,24 @@ from fastapi.responses import RedirectResponse, Response
 from pydantic import BaseModel, Field
 
 from adze.demo.load import open_demo
-from adze.services import accounts
+from adze.services import accounts, own_mail
 from adze.services.accounts import NewAccount, SignInError
 from adze.services.turnstile import Busy
 from adze.store.errors import StoreError
 from adze.store.sessions import Session
-from adze.web.access import COOKIE, Db, Who, Writer, caller_of, check_form_token, form_page, let_in, settings_of
+from adze.web.access import (
+    COOKIE,
+    Db,
+    Who,
+    Writer,
+    caller_of,
+    check_form_token,
+    form_page,
+    jobs_of,
+    let_in,
+    link_to,
+    settings_of,
+)
 from adze.web.pages import page
 
 router = APIRouter()
@@ -145,6 +157,7 @@ def _account(
     field, message, status = _error(error) if error else ("", "", 200)
     context: dict[str, Any] = {
         "view": accounts.account_view(transaction, who),
+        "mail": own_mail.address_of(transaction, who),
         "field": field,
         "message": message,
         "done": done,
@@ -166,6 +179,82 @@ def change_password(request: Request, transaction: Db, who: Writer, now: Text = 
     except (SignInError, Busy) as error:
         return _account(request, transaction, who, error)
     return _account(request, transaction, who, done="The password is changed. Every other device is signed out.")
+
+
+@router.post("/account/mail", name="propose_mail")
+def propose_mail(request: Request, transaction: Db, who: Writer, mail: Text = "", mail_password: Text = "") -> Response:
+    """A mail address to be confirmed by the link that is sent there."""
+    try:
+        own_mail.propose(
+            transaction,
+            jobs_of(request),
+            who,
+            mail=mail,
+            password=mail_password,
+            link=lambda token: link_to(request, "mail_page", token),
+        )
+    except (SignInError, Busy) as error:
+        return _account(request, transaction, who, error)
+    return _account(request, transaction, who, done=f"A link is on its way to {mail.strip()}. Open it within a day.")
+
+
+@router.get("/mail/{token}", name="mail_page")
+def mail_page(request: Request, transaction: Db, token: str) -> Response:
+    """An address to be confirmed."""
+    found = own_mail.waiting(transaction, token, "confirm")
+    return form_page(request, "account/mail.html", {"token": token, "found": found})
+
+
+@router.post("/mail/{token}", name="confirm_mail")
+def confirm_mail(request: Request, transaction: Db, token: str, csrf: Text = "") -> Response:
+    """An address confirmed."""
+    check_form_token(request, csrf)
+    own_mail.confirm(transaction, token, caller_of(request))
+    return RedirectResponse("/account", 303)
+
+
+@router.get("/forgot", name="forgot_page")
+def forgot_page(request: Request) -> Response:
+    """Ask for another password by mail."""
+    return form_page(request, "account/forgot.html", {"message": "", "done": False})
+
+
+@router.post("/forgot", name="forgot")
+def forgot(request: Request, transaction: Db, login: Text = "", csrf: Text = "") -> Response:
+    """A link for another password, sent to the address of a name, if it has one: the answer does not tell."""
+    check_form_token(request, csrf)
+    try:
+        own_mail.forget(
+            transaction,
+            jobs_of(request),
+            login=login,
+            link=lambda token: link_to(request, "reset_page", token),
+            caller=caller_of(request),
+        )
+    except Busy as busy:
+        answer = form_page(request, "account/forgot.html", {"message": str(busy), "done": False}, 429)
+        return _with_retry(answer, busy)
+    return form_page(request, "account/forgot.html", {"message": "", "done": True})
+
+
+@router.get("/reset/{token}", name="reset_page")
+def reset_page(request: Request, transaction: Db, token: str) -> Response:
+    """Another password by a link."""
+    own_mail.waiting(transaction, token, "reset")
+    return form_page(request, "account/reset.html", {"token": token, "message": ""})
+
+
+@router.post("/reset/{token}", name="reset_password")
+def reset_password(request: Request, transaction: Db, token: str, new: Text = "", csrf: Text = "") -> Response:
+    """Another password kept; sign in with it."""
+    check_form_token(request, csrf)
+    try:
+        own_mail.reset(transaction, token, new=new, caller=caller_of(request))
+    except (SignInError, Busy) as error:
+        _, message, status = _error(error)
+        answer = form_page(request, "account/reset.html", {"token": token, "message": message}, status)
+        return _with_retry(answer, error)
+    return RedirectResponse("/sign-in", 303)
 
 
 @router.post("/account/devices/{device_id}/sign-out", name="sign_device_out")

@@ -1,0 +1,117 @@
+"""An account's own mail address, confirmed by a link; another password by a link sent there."""
+
+import hashlib
+import re
+import secrets
+from collections.abc import Callable
+from dataclasses import replace
+
+from adze.services import passwords
+from adze.services.accounts import Caller, SignInError, confirm_owner, note
+from adze.services.jobs import Jobs
+from adze.services.mails import post
+from adze.services.turnstile import Busy
+from adze.store import accounts, attempts, mails, sessions
+from adze.store.connection import Transaction
+from adze.store.errors import Missing
+from adze.store.mails import Addressee, NewMail
+from adze.store.sessions import Session
+
+_CONFIRM_HOURS, _RESET_HOURS = 24, 1
+_MOST_AN_HOUR = 5  # mails asked for from one address or for one name
+_ADDRESS = re.compile(r"[^@\s]+@[^@\s]+")
+_OVER = "That link has been used or is over. Ask for another."
+Link = Callable[[str], str]
+
+
+def _hash(token: str) -> bytes:
+    return hashlib.sha256(token.encode()).digest()
+
+
+def _count(transaction: Transaction, *whom: str) -> None:
+    """Count mails asked for. Raises Busy past the limit."""
+    with transaction() as connection:
+        for one in whom:
+            if attempts.count_sign_ups(connection, address=f"mail {one}"[:200]) >= _MOST_AN_HOUR:
+                raise Busy(900)
+            attempts.add_sign_up(connection, address=f"mail {one}"[:200])
+
+
+def propose(transaction: Transaction, jobs: Jobs, session: Session, *, mail: str, password: str, link: Link) -> None:
+    """Send a link to an address, which confirms it as one's own. Raises SignInError, Busy."""
+    mail = mail.strip()
+    if len(mail) > 254 or not _ADDRESS.fullmatch(mail):
+        raise SignInError("mail", "Write an address such as ann@farm.example.")
+    confirm_owner(transaction, session, password, field="mail_password")
+    _count(transaction, session.login)
+    token = secrets.token_urlsafe(24)
+    with transaction() as connection:
+        whose = mails.get_own_address(connection, account_id=session.account_id)
+        if whose is None:
+            raise Missing("That account is gone.")
+        mails.add_link(
+            connection, replace(whose, mail=mail), token_hash=_hash(token), kind="confirm", hours=_CONFIRM_HOURS
+        )
+        body = f"Hello {whose.name},\n\nto get a new password by this address, open within a day:\n{link(token)}\n"
+        send = post(connection, jobs, NewMail(to_mail=mail, subject="Your address at Adze", body=body))
+    send()
+
+
+def waiting(transaction: Transaction, token: str, kind: str) -> Addressee:
+    """Whose a link is. Raises Missing."""
+    with transaction() as connection:
+        found = mails.get_link(connection, token_hash=_hash(token), kind=kind)
+    if found is None:
+        raise Missing(_OVER)
+    return found
+
+
+def confirm(transaction: Transaction, token: str, caller: Caller) -> None:
+    """Keep an address that a link has confirmed. Raises Missing."""
+    found = waiting(transaction, token, "confirm")
+    with transaction() as connection:
+        if not mails.use_link(connection, token_hash=_hash(token)):
+            raise Missing(_OVER)
+        mails.change_mail(connection, account_id=found.account_id, mail=found.mail)
+        note(connection, found.account_id, "mail address confirmed", caller)
+
+
+def forget(transaction: Transaction, jobs: Jobs, *, login: str, link: Link, caller: Caller) -> None:
+    """Send a link for another password, if the name has a confirmed address; nobody learns whether. Raises Busy."""
+    login = login.strip().lower()[:80]
+    _count(transaction, login, caller.address)
+    token = secrets.token_urlsafe(24)
+    with transaction() as connection:
+        whose = mails.get_address(connection, login=login)
+        if whose is None:
+            return
+        mails.add_link(connection, whose, token_hash=_hash(token), kind="reset", hours=_RESET_HOURS)
+        note(connection, whose.account_id, "asked for a new password by mail", caller)
+        body = (
+            f"Hello {whose.name},\n\nfor a new password open within an hour:\n{link(token)}\n\n"
+            "If you did not ask for it, leave it: nothing has changed.\n"
+        )
+        send = post(connection, jobs, NewMail(to_mail=whose.mail, subject="A new password at Adze", body=body))
+    send()
+
+
+def reset(transaction: Transaction, token: str, *, new: str, caller: Caller) -> None:
+    """Another password by a link; every browser is signed out. Raises Missing, SignInError, Busy."""
+    found = waiting(transaction, token, "reset")
+    fault = passwords.fault_of(new, (found.login, found.name))
+    if fault:
+        raise SignInError("new", fault)
+    hashed = passwords.hashed(new)
+    with transaction() as connection:
+        if not mails.use_link(connection, token_hash=_hash(token)):
+            raise Missing(_OVER)
+        accounts.change_password(connection, account_id=found.account_id, password_hash=hashed)
+        sessions.remove_other_sessions(connection, account_id=found.account_id, session_id=0)
+        note(connection, found.account_id, "new password by mail", caller)
+
+
+def address_of(transaction: Transaction, session: Session) -> str:
+    """One's own confirmed address, or nothing."""
+    with transaction() as connection:
+        found = mails.get_own_address(connection, account_id=session.account_id)
+    return found.mail if found else ""
