@@ -8,9 +8,10 @@ from dataclasses import dataclass
 from adze.core.basics.faults import FieldFault
 from adze.services import passwords
 from adze.services.turnstile import Busy
-from adze.store import accounts, attempts, sessions
+from adze.store import accounts, attempts, passkeys, sessions
 from adze.store.accounts import Account, Event
 from adze.store.connection import Connection, Transaction
+from adze.store.passkeys import Passkey
 from adze.store.sessions import Device, NewSession, Session
 
 VISITOR_NAME = "Ruth Hallow"
@@ -42,7 +43,8 @@ def _hashed(token: str) -> bytes:
     return hashlib.sha256(token.encode()).digest()
 
 
-def _admit(connection: Connection, account_id: int, days: int, caller: Caller) -> Key:
+def admit(connection: Connection, account_id: int, days: int, caller: Caller) -> Key:
+    """Let a browser in to an account."""
     key = Key(secrets.token_urlsafe(32), secrets.token_urlsafe(24))
     new = NewSession(_hashed(key.token), account_id, key.csrf, caller.address, caller.device)
     sessions.add_session(connection, new, days=days)
@@ -81,7 +83,7 @@ def sign_in(transaction: Transaction, *, login: str, password: str, days: int, c
         else:
             attempts.forget_failures(connection, login=name, address=caller.address)
             note(connection, account.id, "signed in", caller)
-            return _admit(connection, account.id, days, caller)
+            return admit(connection, account.id, days, caller)
     raise SignInError("password", "That name and password do not go together. Check both.")
 
 
@@ -112,7 +114,7 @@ def sign_up(transaction: Transaction, new: NewAccount, *, days: int, most_an_hou
         )
         attempts.add_sign_up(connection, address=caller.address)
         note(connection, account.id, "account made", caller)
-        return _admit(connection, account.id, days, caller)
+        return admit(connection, account.id, days, caller)
 
 
 def make_visitor(connection: Connection, caller: Caller, most_an_hour: int) -> Account:
@@ -131,13 +133,13 @@ def make_visitor(connection: Connection, caller: Caller, most_an_hour: int) -> A
 
 def admit_visitor(connection: Connection, account: Account, caller: Caller) -> Key:
     """Let the browser of a visitor in for a day."""
-    return _admit(connection, account.id, 1, caller)
+    return admit(connection, account.id, 1, caller)
 
 
 def admit_guest(connection: Connection, name: str, days: int, caller: Caller) -> tuple[Key, int]:
     """Let in the browser of somebody who came by a link; the account that stands for them."""
     guest = accounts.add_guest(connection, login=f"guest-{secrets.token_hex(8)}", name=name)
-    return _admit(connection, guest.id, days, caller), guest.id
+    return admit(connection, guest.id, days, caller), guest.id
 
 
 def who(connection: Connection, token: str, *, idle_days: int) -> Session | None:
@@ -198,10 +200,11 @@ def end_account(transaction: Transaction, session: Session, *, password: str) ->
 
 @dataclass(frozen=True)
 class AccountView:
-    """What the owner sees of an account: where it is signed in, and what happened to it."""
+    """What the owner sees of an account: where it is signed in, what happened to it, its passkeys."""
 
     devices: tuple[Device, ...]
     events: tuple[Event, ...]
+    passkeys: tuple[Passkey, ...]
 
 
 def account_view(transaction: Transaction, session: Session) -> AccountView:
@@ -210,4 +213,5 @@ def account_view(transaction: Transaction, session: Session) -> AccountView:
         return AccountView(
             sessions.list_sessions(connection, account_id=session.account_id),
             accounts.list_events(connection, account_id=session.account_id),
+            passkeys.list_passkeys(connection, account_id=session.account_id),
         )

@@ -36,6 +36,7 @@ class StoreAway(StoreError):
 
 _TAKEN = {
     "account_login_key": "That sign-in name is taken; choose another.",
+    "passkey_credential_id_key": "That passkey is kept already.",
     "farm_name_key": "You have a farm of that name already; choose another.",
 }
 _REFUSED = {

@@ -27,6 +27,7 @@ from adze.web.routes import (
     ground,
     health,
     operations,
+    passkeys,
     people,
     pieces,
     plans,
@@ -36,10 +37,8 @@ from adze.web.routes import (
 from adze.web.watch import Watched
 
 # The ground goes before the plans: their last address takes any stage.
-ROUTERS = tuple(
-    module.router
-    for module in (health, accounts, people, farms, files, ground, operations, pieces, searches, readings, plans)
-)
+_ROUTES = (health, accounts, passkeys, people, farms, files, ground, operations, pieces, searches, readings, plans)
+ROUTERS = tuple(module.router for module in _ROUTES)
 
 
 class Application(FastAPI):

@@ -103,3 +103,26 @@ def test_a_visitor_is_told_how_long_the_farms_stay(demo: TestClient) -> None:
     html = demo.get("/account").text
     assert "dropped after a day" in said(html)
     assert "Another password" not in html
+
+
+def test_a_passkey_that_answers_nothing_is_refused(client: TestClient) -> None:
+    csrf = word(client.get("/sign-in").text)
+    assert client.post("/api/sign-in/begin", json={"csrf": "other"}).status_code == 403
+    asked = client.post("/api/sign-in/begin", json={"csrf": csrf}).json()
+    for credential in ({}, {"rawId": "x"}, {"rawId": 7, "response": []}):
+        body = {"csrf": csrf, "challenge": asked["challenge"], "credential": credential}
+        answer = client.post("/api/sign-in", json=body)
+        assert answer.status_code == 422
+        assert "Sign in with your password" in answer.json()["message"] or "answered before" in answer.json()["message"]
+
+
+def test_an_account_gets_no_passkey_by_a_made_up_answer(client: TestClient, owner: str) -> None:
+    assert owner
+    csrf = word(client.get("/account").text)
+    headers = {"X-CSRF-Token": csrf}
+    begun = client.post("/api/account/passkeys/begin", json={"password": GOOD}, headers=headers).json()
+    assert begun["options"]["rp"]["id"] == "testserver"
+    body = {"challenge": begun["challenge"], "credential": {"id": "x", "rawId": "x", "response": {}}}
+    answer = client.post("/api/account/passkeys", json=body, headers=headers)
+    assert answer.status_code == 422
+    assert "does not fit" in answer.json()["message"]
