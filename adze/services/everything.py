@@ -1,10 +1,11 @@
-"""All that an account owns, in one file that opens anywhere."""
+"""All that an account owns, in one file that opens anywhere; `bring_in` reads it."""
 
 import io
 import json
 import re
 import zipfile
 from dataclasses import astuple, fields
+from typing import Any
 
 from adze.formats.errors import FormatError
 from adze.formats.geojson import write_geojson
@@ -12,18 +13,20 @@ from adze.formats.plan_file import read_plan_document
 from adze.formats.rows_csv import rows_csv
 from adze.store import earth_tests, farms, pictures, readings
 from adze.store.connection import Transaction
-from adze.store.earth_tests import StoredTest
+from adze.store.earth_tests import StoredStray, StoredTest
 from adze.store.farms import Owned
 from adze.store.readings import Reading
 
 _MOST_ROWS = 1_000_000
 _README = """What you own in Adze.
 
+Another Adze brings all of it in again: on the page of the account, Bring everything in.
 Each farm is a folder, each plan a folder in it:
   plan.json       the plan; Adze opens it again at Ground, Files
   fence.geojson   its lines, for any map
   readings.csv    what a tester showed, with what was forecast then
   earth_tests.csv earth tests as they were read
+  stray_volts.csv volts read where animals drink
   pictures/       photos of places and the aerial photo
 """
 
@@ -58,8 +61,14 @@ def _add(archive: zipfile.ZipFile, transaction: Transaction, row: Owned, account
     with transaction() as connection:
         read = readings.list_readings(connection, plan_id=row.id, most=_MOST_ROWS)
         tests = earth_tests.list_earth_tests(connection, plan_id=row.id, most=_MOST_ROWS)
+        strays = earth_tests.list_stray_readings(connection, plan_id=row.id, most=_MOST_ROWS)
         names = pictures.list_pictures(connection, plan_id=row.id)
-    for name, kind, rows in (("readings", Reading, read), ("earth_tests", StoredTest, tests)):
+    logs: tuple[tuple[str, type[Any], tuple[Any, ...]], ...] = (
+        ("readings", Reading, read),
+        ("earth_tests", StoredTest, tests),
+        ("stray_volts", StoredStray, strays),
+    )
+    for name, kind, rows in logs:
         if rows:
             head = [field.name for field in fields(kind)]
             archive.writestr(f"{folder}/{name}.csv", rows_csv(head, (astuple(one) for one in rows)))

@@ -4,6 +4,7 @@ import subprocess
 import sys
 
 from adze.services.picture_worker import Unreadable
+from adze.services.quotas import check_room
 from adze.services.turnstile import Turnstile
 from adze.store import pictures
 from adze.store.connection import Transaction
@@ -39,11 +40,13 @@ def prepared(content: bytes, purpose: str) -> tuple[bytes, int, int]:
 def keep_picture(
     transaction: Transaction, *, plan_id: int, account_id: int, name: str, content: bytes, purpose: str
 ) -> Picture:
-    """Keep a picture of a plan. Raises Unreadable."""
+    """Keep a picture of a plan. Raises Unreadable, OverQuota, Busy."""
     with transaction() as connection:
         kept = pictures.count_pictures(connection, plan_id=plan_id)
     if kept.pictures >= _MOST_PICTURES or kept.bytes >= _MOST_BYTES:
         raise Unreadable(f"This plan holds {kept.pictures} pictures already; that is as many as are kept.")
+    with transaction() as connection:
+        check_room(connection, plan_id=plan_id)
     ready, width, height = prepared(content, purpose)
     words = " ".join(name.split())[:120] or "Photo"
     with transaction() as connection:

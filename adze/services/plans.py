@@ -4,6 +4,7 @@ Every function opens its own short transactions: nothing is computed, read or wr
 or a lock is held, and what was saved stays saved whatever is computed of it afterwards.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -17,11 +18,14 @@ from adze.core.plan.document import Plan
 from adze.core.plan.revise import Prefer, difference_words, differences, merge
 from adze.formats.errors import FormatError
 from adze.formats.plan_file import dump_plan, read_plan_document
+from adze.formats.plan_pictures import pictures_of, with_pictures
 from adze.services.operations.base import Operation
 from adze.services.people import PlanRole, require
+from adze.services.quotas import CHECK_EVERY, check_room, check_room_for_plan
 from adze.store import plans
 from adze.store.connection import Connection, Transaction
 from adze.store.errors import Missing
+from adze.store.pictures import copy_pictures
 from adze.store.plans import Document, Made, PlanRow, Revision, RevisionNote, RevisionRow, StoredPlan, Written
 
 _SUMMARY = 200
@@ -83,7 +87,7 @@ class NothingThere(ValueError):
     """Undo or redo with nothing to go to."""
 
 
-def _storable(plan: Plan) -> Document:
+def storable(plan: Plan) -> Document:
     """A plan as it is written; every way in passes here. Raises Unkeepable."""
     if is_tangle(plan):
         raise Unkeepable(
@@ -93,10 +97,26 @@ def _storable(plan: Plan) -> Document:
     return dump_plan(plan)
 
 
-def begin_plan(connection: Connection, *, farm_id: int, name: str, made_by: int, plan: Plan | None = None) -> int:
-    """A new plan on a farm, blank unless one is given; its id."""
-    document = _storable(plan or Plan(name=name, energizer="mains_3"))
-    return plans.add_plan(connection, farm_id=farm_id, name=name, document=document, made_by=made_by)
+def begin_plan(
+    connection: Connection,
+    *,
+    farm_id: int,
+    name: str,
+    made_by: int,
+    plan: Plan | None = None,
+    pictures: Callable[[int], dict[int, int]] | None = None,
+) -> int:
+    """A new plan on a farm, blank unless one is given; its id. Raises OverQuota, Missing, Unkeepable.
+
+    `pictures` keeps the given plan's pictures for the new plan's id, and tells their new ids by the old ones.
+    """
+    document = storable(plan or Plan(name=name, energizer="mains_3"))
+    check_room_for_plan(connection, farm_id=farm_id)
+
+    def ready(plan_id: int) -> Document:
+        return with_pictures(document, pictures(plan_id) if pictures else {})
+
+    return plans.add_plan(connection, farm_id=farm_id, name=name, document=ready, made_by=made_by)
 
 
 class BrokenPlan(Exception):
@@ -160,8 +180,14 @@ def copy_plan(transaction: Transaction, opened: OpenPlan) -> int:
     names = {row.name for row in rows}
     name = next(n for i in range(2, 10_000) if (n := f"{stored.name[:60]}, option {i}") not in names)
     own = replaced(opened.plan, name=name)
+    shown = pictures_of(dump_plan(own))
     with transaction() as connection:
-        return begin_plan(connection, farm_id=stored.farm_id, name=name, made_by=opened.account_id, plan=own)
+
+        def copied(plan_id: int) -> dict[int, int]:
+            return copy_pictures(connection, of=opened.id, to=plan_id, wanted=shown)
+
+        who = opened.account_id
+        return begin_plan(connection, farm_id=stored.farm_id, name=name, made_by=who, plan=own, pictures=copied)
 
 
 def _locked(connection: Connection, opened: OpenPlan) -> StoredPlan:
@@ -173,12 +199,14 @@ def save_plan(transaction: Transaction, opened: OpenPlan, *, base: Base, plan: P
     """A change as a new revision. Raises Missing, Unkeepable, and Conflict when another change came first."""
     if opened.stored.edition == base.edition and plan == opened.plan:
         return opened
-    document, said = _storable(plan), summary[:_SUMMARY] or "Changed"
+    document, said = storable(plan), summary[:_SUMMARY] or "Changed"
     with transaction() as connection:
         stored = _locked(connection, opened)
         late = stored.edition != base.edition
         before = plans.get_sent_before(connection, plan_id=opened.id, once=base.once) if base.once else None
         if before is None:
+            if stored.edition % CHECK_EVERY == 0:
+                check_room(connection, plan_id=opened.id)
             made = _add(connection, stored, base, document, RevisionNote(said, opened.account_id, late, base.once))
             edition = stored.edition
             if not late:

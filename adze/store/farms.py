@@ -84,3 +84,8 @@ def list_removed(connection: Connection, *, account_id: int) -> tuple[Removed, .
 def list_everything(connection: Connection, *, account_id: int) -> tuple[Owned, ...]:
     """All plans of an account."""
     return fetch_all(connection, _QUERIES["list_everything"], Owned, account_id=account_id)
+
+
+def list_names(connection: Connection, *, account_id: int) -> tuple[Farm, ...]:
+    """The farms that an account holds, those taken off too: each name stands once."""
+    return fetch_all(connection, _QUERIES["list_names"], Farm, account_id=account_id)

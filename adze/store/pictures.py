@@ -90,3 +90,19 @@ def count_pictures(connection: Connection, *, plan_id: int) -> PictureCount:
 def list_pictures(connection: Connection, *, plan_id: int) -> tuple[PictureName, ...]:
     """The pictures of a plan, without their content."""
     return fetch_all(connection, _QUERIES["list_pictures"], PictureName, plan_id=plan_id)
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Copied:
+    old: int
+    new: int
+
+
+def copy_pictures(connection: Connection, *, of: int, to: int, wanted: set[int]) -> dict[int, int]:
+    """Keep some pictures of a plan for another plan too; their new ids by the old ones."""
+    rows = [
+        row
+        for picture in sorted(wanted)
+        for row in fetch_all(connection, _QUERIES["copy_picture"], _Copied, of=of, to=to, picture_id=picture)
+    ]
+    return {row.old: row.new for row in rows}

@@ -1,6 +1,7 @@
 """Plans as revisions of one document."""
 
 import json
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -113,12 +114,16 @@ class _Edition:
     edition: int
 
 
-def add_plan(connection: Connection, *, farm_id: int, name: str, document: Document, made_by: int) -> int:
-    """A new plan with its first revision; its id."""
+def add_plan(
+    connection: Connection, *, farm_id: int, name: str, document: Callable[[int], Document], made_by: int
+) -> int:
+    """A new plan with its first revision, whose document is made for the plan's id; that id."""
     made = fetch_one(connection, _QUERIES["add_plan"], _Id, farm_id=farm_id, name=name)
     if made is None:
         raise Missing("The plan was not made.")
-    add_revision(connection, plan_id=made.id, parent=None, document=document, note=RevisionNote("Begun", made_by))
+    add_revision(
+        connection, plan_id=made.id, parent=None, document=document(made.id), note=RevisionNote("Begun", made_by)
+    )
     return made.id
 
 

@@ -36,9 +36,17 @@ class Reading(NewReading):
     read_by_name: str
 
 
-def add_reading(connection: Connection, reading: NewReading, *, plan_id: int, read_by: int, once: str = "") -> Reading:
-    """Keep a reading; one with a token that is kept already is that one. Raises RefusedByStore."""
-    values = asdict(reading)
+def add_reading(
+    connection: Connection,
+    reading: NewReading,
+    *,
+    plan_id: int,
+    read_by: int,
+    once: str = "",
+    read_at: datetime | None = None,
+) -> Reading:
+    """Keep a reading, of now unless said; one with a token that is kept already is that one. Raises RefusedByStore."""
+    values = asdict(reading) | {"read_at": read_at}
     made = fetch_one(
         connection, _QUERIES["add_reading"], Reading, plan_id=plan_id, read_by=read_by, once=once, **values
     )

@@ -10,6 +10,7 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp
 
 from adze.formats.ground_files import LARGEST_BYTES as LARGEST_FILE
+from adze.services.bring_in import LARGEST_BYTES as LARGEST_BUNDLE
 from adze.services.forecasts import fit_catalogue
 from adze.services.jobs import Jobs
 from adze.services.pictures import LARGEST_BYTES as LARGEST_PICTURE
@@ -75,7 +76,7 @@ def create_app(settings: Settings) -> Application:
     app.add_middleware(
         BodyLimit,
         largest_bytes=settings.largest_body_bytes,
-        larger={"/imports": LARGEST_FILE + 1000, "/pictures": LARGEST_PICTURE + 1000},
+        larger={"/imports": LARGEST_FILE + 1000, "/pictures": LARGEST_PICTURE + 1000, "/everything": LARGEST_BUNDLE},
     )
     app.add_middleware(TimeLimit, body_s=settings.slowest_body_s, answer_s=settings.longest_answer_s)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts.split(","))

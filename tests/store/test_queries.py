@@ -101,7 +101,7 @@ def test_a_farm_name_stands_once_an_account(connection: Connection) -> None:
 def test_nobody_sees_another_accounts_plan(connection: Connection) -> None:
     ann, ben = make_account(connection), make_account(connection, "ben")
     farm = farms.add_farm(connection, account_id=ann, name="Reach")
-    plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=DOCUMENT, made_by=ann)
+    plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=lambda _: DOCUMENT, made_by=ann)
     assert plans.get_plan(connection, plan_id=plan, account_id=ann).current == 1
     assert plans.list_plans(connection, account_id=ben, farm_id=farm.id) == ()
     with pytest.raises(Missing):
@@ -112,7 +112,7 @@ def test_nobody_sees_another_accounts_plan(connection: Connection) -> None:
 def test_revisions_count_up_and_those_set_aside_are_not_redone(connection: Connection) -> None:
     ann = make_account(connection)
     farm = farms.add_farm(connection, account_id=ann, name="Reach")
-    plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=DOCUMENT, made_by=ann)
+    plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=lambda _: DOCUMENT, made_by=ann)
     aside = plans.add_revision(
         connection, plan_id=plan, parent=1, document=DOCUMENT, note=RevisionNote("lost", ann, set_aside=True)
     )
@@ -134,7 +134,7 @@ def test_revisions_count_up_and_those_set_aside_are_not_redone(connection: Conne
 def test_readings_have_their_limits(connection: Connection, changes: dict[str, Any], says: str) -> None:
     ann = make_account(connection)
     farm = farms.add_farm(connection, account_id=ann, name="Reach")
-    plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=DOCUMENT, made_by=ann)
+    plan = plans.add_plan(connection, farm_id=farm.id, name="Line", document=lambda _: DOCUMENT, made_by=ann)
     reading = readings.NewReading(
         run="a",
         at_m=3.0,
@@ -156,7 +156,7 @@ def test_a_document_that_is_no_plan_is_refused(connection: Connection) -> None:
     ann = make_account(connection)
     farm = farms.add_farm(connection, account_id=ann, name="Reach")
     with pytest.raises(psycopg.errors.CheckViolation, match="revision_is_plan"):
-        plans.add_plan(connection, farm_id=farm.id, name="Line", document={"name": "x"}, made_by=ann)
+        plans.add_plan(connection, farm_id=farm.id, name="Line", document=lambda _: {"name": "x"}, made_by=ann)
 
 
 def test_data_of_the_first_versions_comes_through_every_migration() -> None:

@@ -5,9 +5,12 @@ import json
 import re
 import zipfile
 
+import pytest
 from fastapi.testclient import TestClient
 
 from adze.formats.plan_file import read_plan_document
+from adze.settings import Settings
+from adze.web.app import create_app
 from tests.web.conftest import PlanPage, said, word
 from tests.web.test_ground import keep, picture
 
@@ -67,3 +70,92 @@ def test_everything_comes_out_in_one_file(plan: PlanPage) -> None:
 
 def test_the_account_page_offers_it(demo: TestClient) -> None:
     assert "Everything as one file" in said(demo.get("/account").text)
+
+
+def bring_in(client: TestClient, content: bytes, name: str = "adze.zip") -> str:
+    data = {"csrf": word(client.get("/account").text)}
+    return said(client.post("/account/everything", data=data, files={"file": (name, content)}).text)
+
+
+def test_everything_goes_into_another_account_whole(plan: PlanPage, settings: Settings) -> None:
+    plan.draw()
+    number = keep(plan, picture()).json()["id"]
+    note = {"id": "n", "name": "Gate", "at": [1, 1], "text": "=sag", "photos": [number]}
+    assert plan.save(notes=[note]).status_code == 200
+    reading = {"run": "line1", "at_m": "10", "strand": "1", "kv": "5.5", "amps": "2", "season": "dry", "note": "=low"}
+    assert plan.client.post(f"/plans/{plan.id}/log/reading", data={"csrf": plan.csrf, **reading}).status_code == 303
+    out = plan.client.get("/everything.zip").content
+    with TestClient(create_app(settings), follow_redirects=False) as other:
+        other.post("/demo", data={"csrf": word(other.get("/sign-in").text)})
+        assert "4 farms, 4 plans" in bring_in(other, out)
+        assert {"Vine Steps", "Vine Steps 2"} <= set(re.findall(r'aria-label="([^"]+)"', other.get("/").text))
+        brought = contents(other)
+        mine, theirs = (
+            next(plan for name, plan in rows.items() if name.startswith("Farm ") and name.endswith("plan.json"))
+            for rows in (contents(plan.client), brought)
+        )
+        mine, theirs = json.loads(mine), json.loads(theirs)
+        photo = theirs["notes"][0].pop("photos")[0]
+        assert photo != mine["notes"][0].pop("photos")[0]
+        assert mine == theirs
+        readings = next(rows for name, rows in brought.items() if name.startswith("Farm ") and "readings" in name)
+        assert b"'=low" in readings
+        assert b",5.5,2.0," in readings
+        assert any(f"({photo})" in name for name in brought)
+
+
+def contents(client: TestClient) -> dict[str, bytes]:
+    with zipfile.ZipFile(io.BytesIO(client.get("/everything.zip").content)) as archive:
+        return {name: archive.read(name) for name in archive.namelist()}
+
+
+def made(**entries: str) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in entries.items():
+            archive.writestr(name, content)
+    return out.getvalue()
+
+
+def test_what_is_no_such_file_is_said_and_leaves_nothing(plan: PlanPage) -> None:
+    before = farm_ids(plan.client)
+    document = json.dumps(plan.state["document"])
+    for content, says in (
+        (b"", "no file that Adze gave out"),
+        (b"PK nonsense", "no file that Adze gave out"),
+        (made(**{"README.txt": "x"}), "no plan is in that file"),
+        (made(**{"F (1)/P (1)/plan.json": "{"}), "cannot be read"),
+        (made(**{"F (1)/P (1)/plan.json": '{"format": "adze-plan", "version": 2}'}), "name"),
+        (
+            made(**{"F (1)/P (1)/plan.json": document, "F (1)/P (1)/readings.csv": "run,at_m\nline1,x"}),
+            "row of the log",
+        ),
+    ):
+        assert says in bring_in(plan.client, content), says
+    assert "Choose the file" in bring_in(plan.client, b"", "")
+    assert farm_ids(plan.client) == before
+
+
+def test_an_option_keeps_its_pictures(plan: PlanPage) -> None:
+    plan.draw()
+    kept = keep(plan, picture()).json()
+    note = {"id": "n", "name": "Gate", "at": [1, 1], "photos": [kept["id"]]}
+    assert plan.save(notes=[note]).status_code == 200
+    made = plan.client.post(f"/plans/{plan.id}/copy", data={"csrf": plan.csrf})
+    option = PlanPage(plan.client, int(made.headers["location"].split("/")[2]))
+    photo = option.state["document"]["notes"][0]["photos"][0]
+    assert photo != kept["id"]
+    assert option.client.get(f"/plans/{option.id}/pictures/{photo}").status_code == 200
+
+
+def test_as_much_as_an_account_may_keep(plan: PlanPage, monkeypatch: pytest.MonkeyPatch) -> None:
+    csrf = plan.csrf
+    assert "You keep 4 of at most 2,000 plans" in said(plan.client.get("/account").text)
+    monkeypatch.setattr("adze.services.quotas.MOST_PLANS", 4)
+    refused = plan.client.post("/farms", data={"csrf": csrf, "name": "One more"})
+    assert refused.status_code == 422
+    assert "as many as it may" in refused.text
+    monkeypatch.setattr("adze.services.quotas.MOST_BYTES", 10)
+    full = keep(plan, picture())
+    assert full.status_code == 422
+    assert "Take pictures or plans off" in full.json()["message"]

@@ -53,3 +53,7 @@ JOIN plan p ON p.farm_id = f.id AND p.removed_at IS NULL
 JOIN revision r ON r.plan_id = p.id AND r.number = p.current
 WHERE f.account_id = %(account_id)s AND f.removed_at IS NULL
 ORDER BY f.id, p.id;
+
+-- name: list_names
+-- The farms of an account by name, those taken off too.
+SELECT id, name, note FROM farm WHERE account_id = %(account_id)s;

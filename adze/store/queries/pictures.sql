@@ -5,14 +5,15 @@ VALUES (%(plan_id)s, %(name)s, %(media_type)s, %(width_px)s, %(height_px)s, %(co
 RETURNING id;
 
 -- name: get_picture
--- A picture, only for who may do something with its farm.
+-- A picture, only for who may look at its plan.
 SELECT p.id, p.name, p.media_type, p.width_px, p.height_px, p.content
 FROM picture p
 JOIN plan ON plan.id = p.plan_id
 JOIN farm ON farm.id = plan.farm_id
-JOIN access x ON x.farm_id = farm.id AND x.account_id = %(account_id)s
+JOIN plan_access x ON x.plan_id = plan.id AND x.account_id = %(account_id)s
 WHERE p.id = %(picture_id)s AND p.plan_id = %(plan_id)s
-  AND plan.removed_at IS NULL AND farm.removed_at IS NULL;
+  AND plan.removed_at IS NULL AND farm.removed_at IS NULL
+LIMIT 1;
 
 -- name: count_pictures
 -- How many pictures a plan holds and how large they are together.
@@ -26,3 +27,11 @@ SELECT id, name
 FROM picture
 WHERE plan_id = %(plan_id)s
 ORDER BY id;
+
+-- name: copy_picture
+-- A picture of a plan, for another plan too.
+INSERT INTO picture (plan_id, name, media_type, width_px, height_px, content, made_by)
+SELECT %(to)s, name, media_type, width_px, height_px, content, made_by
+FROM picture
+WHERE id = %(picture_id)s AND plan_id = %(of)s
+RETURNING %(picture_id)s::bigint AS old, id AS new;

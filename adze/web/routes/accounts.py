@@ -2,13 +2,18 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Form, HTTPException, Request
+from fastapi import APIRouter, File, Form, HTTPException, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 from pydantic import BaseModel, Field
 
+from adze.core.basics.faults import FieldFault
 from adze.demo.load import open_demo
+from adze.formats.errors import FormatError
 from adze.services import accounts, own_mail
 from adze.services.accounts import NewAccount, SignInError
+from adze.services.bring_in import bring_in
+from adze.services.plans import Unkeepable
+from adze.services.quotas import usage_view
 from adze.services.turnstile import Busy
 from adze.store.errors import StoreError
 from adze.store.sessions import Session
@@ -45,7 +50,7 @@ class SignUpForm(BaseModel):
 
 def _error(error: Exception, field: str = "password") -> _Error:
     """What a form says of a refusal: the field, the words, the status."""
-    if isinstance(error, SignInError):
+    if isinstance(error, FieldFault):
         return error.field, str(error), 422
     return field, str(error), 429 if isinstance(error, Busy) else 422
 
@@ -157,6 +162,7 @@ def _account(
     field, message, status = _error(error) if error else ("", "", 200)
     context: dict[str, Any] = {
         "view": accounts.account_view(transaction, who),
+        "usage": usage_view(transaction, who.account_id),
         "mail": own_mail.address_of(transaction, who),
         "field": field,
         "message": message,
@@ -255,6 +261,22 @@ def reset_password(request: Request, transaction: Db, token: str, new: Text = ""
         answer = form_page(request, "account/reset.html", {"token": token, "message": message}, status)
         return _with_retry(answer, error)
     return RedirectResponse("/sign-in", 303)
+
+
+@router.post("/account/everything", name="bring_everything_in")
+def bring_everything_in(
+    request: Request, transaction: Db, who: Writer, file: Annotated[UploadFile | None, File()] = None
+) -> Response:
+    """A file of all that somebody owned, brought in beside what is here."""
+    try:
+        if file is None or not file.filename:
+            raise FormatError("Choose the file that “Everything as one file” gave.")
+        brought = bring_in(transaction, who.account_id, file.file)
+    except (FormatError, StoreError, Unkeepable, Busy) as error:
+        found = error if isinstance(error, Busy) else FieldFault("file", str(error))
+        return _account(request, transaction, who, found)
+    counts = f"{brought.farms} farms, {brought.plans} plans, {brought.readings} readings, {brought.pictures} pictures"
+    return _account(request, transaction, who, done=f"Brought in: {counts}.")
 
 
 @router.post("/account/devices/{device_id}/sign-out", name="sign_device_out")
