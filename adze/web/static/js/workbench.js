@@ -2,6 +2,7 @@
 
 import { Bench } from "./bench.js";
 import { mountClash } from "./clash.js";
+import { mountLooks } from "./looks.js";
 import { mountSay } from "./say.js";
 import { mountTop } from "./top.js";
 
@@ -31,6 +32,7 @@ async function start() {
     const view = mount(bench, ground);
     ground ??= view.asGround ?? null;
   }
+  mountLooks(root);
   root.dataset.ready = "yes";
 }
 
