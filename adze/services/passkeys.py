@@ -33,7 +33,7 @@ _NOT_OURS = "That passkey is not known here. Sign in with your password."
 
 
 @dataclass(frozen=True)
-class Site:
+class RelyingParty:
     """Where a passkey holds: the host's name and the origin that the browser tells."""
 
     host: str
@@ -63,7 +63,7 @@ def _asked(transaction: Transaction, answer: Answer, account_id: int | None) -> 
     return found
 
 
-def begin_to_add(transaction: Transaction, session: Session, site: Site, *, password: str) -> dict[str, Any]:
+def begin_to_add(transaction: Transaction, session: Session, site: RelyingParty, *, password: str) -> dict[str, Any]:
     """What the browser makes a passkey by. Raises SignInError, Busy."""
     confirm_owner(transaction, session, password, field="passkey")
     with transaction() as connection:
@@ -84,7 +84,7 @@ def begin_to_add(transaction: Transaction, session: Session, site: Site, *, pass
     return _ask(transaction, options, session.account_id)
 
 
-def add(transaction: Transaction, session: Session, site: Site, answer: Answer, caller: Caller) -> None:
+def add(transaction: Transaction, session: Session, site: RelyingParty, answer: Answer, caller: Caller) -> None:
     """Keep the passkey that a browser has made. Raises SignInError."""
     challenge = _asked(transaction, answer, session.account_id)
     try:
@@ -109,13 +109,13 @@ def add(transaction: Transaction, session: Session, site: Site, answer: Answer, 
         note(connection, session.account_id, "passkey added", caller)
 
 
-def begin_to_sign_in(transaction: Transaction, site: Site) -> dict[str, Any]:
+def begin_to_sign_in(transaction: Transaction, site: RelyingParty) -> dict[str, Any]:
     """What the browser signs in by: any passkey that it has for this site."""
     options = generate_authentication_options(rp_id=site.host, user_verification=UserVerificationRequirement.REQUIRED)
     return _ask(transaction, options, None)
 
 
-def sign_in(transaction: Transaction, site: Site, answer: Answer, *, days: int, caller: Caller) -> Key:
+def sign_in(transaction: Transaction, site: RelyingParty, answer: Answer, *, days: int, caller: Caller) -> Key:
     """Let a browser in by its passkey. Raises SignInError."""
     challenge = _asked(transaction, answer, None)
     try:

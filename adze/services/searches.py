@@ -46,7 +46,7 @@ _STRANDS = {
 }
 
 
-class TooMany(StoreError):
+class TooManySearches(StoreError):
     """More searches at once than one account may have."""
 
 
@@ -55,7 +55,7 @@ class Interrupted(Exception):
 
 
 def ask(transaction: Transaction, jobs: Jobs, opened: OpenPlan, wishes: Wishes) -> SearchRow:
-    """Ask for a search of what stands of a plan; one that is known already is found again. Raises TooMany."""
+    """Ask for a search of what stands of a plan; one that is known already is found again. Raises TooManySearches."""
     with transaction() as connection:
         found = searches.ask_search(
             connection,
@@ -66,7 +66,9 @@ def ask(transaction: Transaction, jobs: Jobs, opened: OpenPlan, wishes: Wishes) 
             asked_by=opened.account_id,
         )
         if searches.count_open_searches(connection, account_id=opened.account_id) > MOST_AT_ONCE:
-            raise TooMany(f"{MOST_AT_ONCE} searches of yours are running. Stop one, or let one end, and search again.")
+            raise TooManySearches(
+                f"{MOST_AT_ONCE} searches of yours are running. Stop one, or let one end, and search again."
+            )
     if found.state == "waiting":
         jobs.search(found.id)
     return found

@@ -23,8 +23,8 @@ def ask(plan: PlanPage, wishes: dict[str, Any]) -> Any:
 def found(plan: PlanPage, **wishes: Any) -> dict[str, Any]:
     """What a search comes to, once a worker has worked the queue off."""
     asked = ask(plan, wishes).json()
-    store = plan.client.app.state.store  # type: ignore[attr-defined]
-    asyncio.run(work_off(str(plan.client.app.state.settings.database_url), store.transaction, sender("", "")))  # type: ignore[attr-defined]
+    state = plan.client.app.state  # type: ignore[attr-defined]
+    asyncio.run(work_off(str(state.settings.database_url), state.store.transaction, sender("", "")))
     told: dict[str, Any] = plan.get(f"/searches/{asked['id']}").json()
     return told
 

@@ -2,7 +2,8 @@
 -- depends: 0011_look_links
 
 ALTER TABLE account ADD COLUMN mail text;
-ALTER TABLE account ADD CONSTRAINT account_mail_shape CHECK (mail ~ '^[^@[:space:]]+@[^@[:space:]]+$' AND length(mail) <= 254);
+ALTER TABLE account ADD CONSTRAINT account_mail_shape
+    CHECK (mail ~ '^[^@[:space:]]+@[^@[:space:]]+$' AND length(mail) <= 254);
 
 CREATE TABLE mail (
     id      bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,

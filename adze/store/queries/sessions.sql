@@ -5,7 +5,8 @@ VALUES (%(token_hash)s, %(account_id)s, %(csrf)s, now() + %(days)s * interval '1
 
 -- name: get_session
 -- Who a browser's token stands for, while it lasts and is used.
-SELECT s.id, s.account_id, a.login, a.name, a.is_demo, a.is_guest, s.csrf, s.seen_at < now() - interval '5 minutes' AS unseen
+SELECT s.id, s.account_id, a.login, a.name, a.is_demo, a.is_guest, s.csrf,
+       s.seen_at < now() - interval '5 minutes' AS unseen
 FROM session s
 JOIN account a ON a.id = s.account_id
 WHERE s.token_hash = %(token_hash)s AND s.ends_at > now()

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from adze.services import accounts, passkeys
 from adze.services.accounts import SignInError
-from adze.services.passkeys import Answer, Site
+from adze.services.passkeys import Answer, RelyingParty
 from adze.web.access import (
     COOKIE,
     Db,
@@ -53,9 +53,9 @@ class AnsweredForm(Answered, Form):
     """An answer, with the form's token."""
 
 
-def _site(request: Request) -> Site:
+def _site(request: Request) -> RelyingParty:
     own = urlsplit(settings_of(request).address or str(request.base_url))
-    return Site(own.hostname or "localhost", f"{own.scheme}://{own.netloc}")
+    return RelyingParty(own.hostname or "localhost", f"{own.scheme}://{own.netloc}")
 
 
 def _refused(error: SignInError) -> Response:
