@@ -210,12 +210,12 @@ def worker(
     import signal
 
     from adze.services.mails import sender
-    from adze.services.worker import work
+    from adze.services.worker import Duties, work
     from adze.settings import get_settings
     from adze.store.connection import Store
 
     async def until_stopped() -> None:
-        task = asyncio.ensure_future(work(_database_url(), store.transaction, send))
+        task = asyncio.ensure_future(work(duties))
         loop = asyncio.get_running_loop()
         for number in (signal.SIGTERM, signal.SIGINT):
             loop.add_signal_handler(number, task.cancel)
@@ -225,8 +225,9 @@ def worker(
             await task
 
     settings = get_settings()
-    send = sender(settings.smtp_url, settings.mail_from)
     store = Store(_database_url(), size=3)
+    send = sender(settings.smtp_url, settings.mail_from)
+    duties = Duties(_database_url(), store.transaction, send, settings.backup_folder)
     try:
         typer.echo("adze: taking jobs (Ctrl+C stops it)")
         asyncio.run(until_stopped())

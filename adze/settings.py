@@ -24,6 +24,7 @@ class Settings(BaseSettings):
     worker: bool = True
     trusted_proxies: str = "127.0.0.1"
     allowed_hosts: str = "*"
+    backup_folder: str = ""
     log: Literal["plain", "json"] = "plain"
     metrics: bool = False
     address: str = ""

@@ -160,6 +160,13 @@ def confirm_owner(transaction: Transaction, session: Session, password: str, fie
         raise SignInError(field, "That is not your password.")
 
 
+def confirm_session(transaction: Transaction, session: Session, *, password: str) -> None:
+    """Note that whoever is signed in is the owner, for what asks for it. Raises SignInError, Busy."""
+    confirm_owner(transaction, session, password)
+    with transaction() as connection:
+        sessions.confirm_session(connection, session_id=session.id)
+
+
 def change_password(transaction: Transaction, session: Session, *, now: str, new: str, caller: Caller) -> None:
     """Another password; every other browser is signed out. Raises SignInError, Busy."""
     if session.is_demo:

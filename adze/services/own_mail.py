@@ -19,6 +19,8 @@ from adze.store.sessions import Session
 
 _CONFIRM_HOURS, _RESET_HOURS = 24, 1
 _MOST_AN_HOUR = 5  # mails asked for from one address or for one name
+_MOST_INVITED = 20
+_LONGEST = 254
 _ADDRESS = re.compile(r"[^@\s]+@[^@\s]+")
 _OVER = "That link has been used or is over. Ask for another."
 Link = Callable[[str], str]
@@ -28,20 +30,38 @@ def _hash(token: str) -> bytes:
     return hashlib.sha256(token.encode()).digest()
 
 
-def _count(transaction: Transaction, *whom: str) -> None:
+def _count(transaction: Transaction, *whom: str, most: int = _MOST_AN_HOUR) -> None:
     """Count mails asked for. Raises Busy past the limit."""
     with transaction() as connection:
         for one in whom:
-            if attempts.count_sign_ups(connection, address=f"mail {one}"[:200]) >= _MOST_AN_HOUR:
+            if attempts.count_sign_ups(connection, address=f"mail {one}"[:200]) >= most:
                 raise Busy(900)
             attempts.add_sign_up(connection, address=f"mail {one}"[:200])
 
 
+def checked_address(mail: str) -> str:
+    """An address as it is typed, without blanks around it. Raises ValueError."""
+    mail = mail.strip()
+    if len(mail) > _LONGEST or not _ADDRESS.fullmatch(mail):
+        raise ValueError("Mail: write an address such as ann@farm.example.")
+    return mail
+
+
+def send_invitation(transaction: Transaction, jobs: Jobs, session: Session, *, mail: str, farm: str, link: str) -> None:
+    """Send an invitation to a farm. Raises Busy past twenty in an hour."""
+    _count(transaction, f"by {session.login}", most=_MOST_INVITED)
+    body = f"{session.name} invites you to {farm}. Open within the days that they chose:\n{link}\n"
+    with transaction() as connection:
+        send = post(connection, jobs, NewMail(to_mail=mail, subject=f"{farm} at Adze"[:120], body=body))
+    send()
+
+
 def propose(transaction: Transaction, jobs: Jobs, session: Session, *, mail: str, password: str, link: Link) -> None:
     """Send a link to an address, which confirms it as one's own. Raises SignInError, Busy."""
-    mail = mail.strip()
-    if len(mail) > 254 or not _ADDRESS.fullmatch(mail):
-        raise SignInError("mail", "Write an address such as ann@farm.example.")
+    try:
+        mail = checked_address(mail)
+    except ValueError as error:
+        raise SignInError("mail", str(error)) from error
     confirm_owner(transaction, session, password, field="mail_password")
     _count(transaction, session.login)
     token = secrets.token_urlsafe(24)

@@ -9,6 +9,9 @@ import asyncio
 import logging
 import os
 import sys
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
 from smtplib import SMTPException
 from threading import Event
 
@@ -19,6 +22,7 @@ from adze.services.mails import Send, deliver
 from adze.services.searches import Interrupted, run_search
 from adze.services.verdicts import judge_stored
 from adze.store.accounts import remove_old_guests, remove_old_visitors
+from adze.store.backup import backup
 from adze.store.connection import Transaction
 from adze.store.errors import StoreAway
 from adze.store.farms import forget_removed
@@ -32,30 +36,56 @@ _DEAD_AFTER_S = 10.0
 _LONGEST_STOP_S = 8.0
 
 
+@dataclass(frozen=True)
+class Duties:
+    """What a worker works with: the database, the way mails go, the folder of the daily backup ("" for none)."""
+
+    url: str
+    transaction: Transaction
+    send: Send
+    backup_folder: str = ""
+
+
+def back_up(duties: Duties, at: datetime) -> None:
+    """Write the day's backup where a folder is set: seven files, by the day of the week. Raises BackupError."""
+    if duties.backup_folder:
+        backup(duties.url, Path(duties.backup_folder) / f"adze-{at:%a}.zip".lower())
+
+
+def _duties(context: JobContext) -> Duties:
+    found: Duties = context.additional_context["duties"]
+    return found
+
+
 def _judge(context: JobContext, plan_id: int) -> None:
     """Judge what stands of a plan and keep the verdict."""
-    judge_stored(context.additional_context["transaction"], plan_id)
+    judge_stored(_duties(context).transaction, plan_id)
 
 
 def _search(context: JobContext, search_id: int) -> None:
     """Go on with a search."""
     stopping: Event = context.additional_context["stopping"]
-    run_search(context.additional_context["transaction"], search_id, stopping.is_set)
+    run_search(_duties(context).transaction, search_id, stopping.is_set)
 
 
 def _mail(context: JobContext, mail_id: int) -> None:
     """Send a mail."""
-    deliver(context.additional_context["transaction"], mail_id, context.additional_context["send"])
+    deliver(_duties(context).transaction, mail_id, _duties(context).send)
 
 
 def _forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
     """Forget what visitors and guests left, what was taken off a day ago, and old searches."""
-    with context.additional_context["transaction"]() as connection:
+    with _duties(context).transaction() as connection:
         remove_old_visitors(connection)
         remove_old_guests(connection)
         forget_removed(connection)
         forget_searches(connection)
         forget_mails(connection)
+
+
+def _back_up(context: JobContext, timestamp: int) -> None:
+    """Write the day's backup."""
+    back_up(_duties(context), datetime.fromtimestamp(timestamp, UTC))
 
 
 def _app(url: str) -> App:
@@ -65,6 +95,7 @@ def _app(url: str) -> App:
     app.task(name=SEARCH, queue=LONG, pass_context=True, retry=interrupted)(_search)
     away = RetryStrategy(max_attempts=12, exponential_wait=2, retry_exceptions={OSError, SMTPException, StoreAway})
     app.task(name=MAIL, queue=QUICK, pass_context=True, retry=away)(_mail)
+    app.periodic(cron="30 2 * * *")(app.task(name="back_up", queue=LONG, pass_context=True, retry=2)(_back_up))
     app.periodic(cron="17 * * * *")(app.task(name="forget", queue=QUICK, pass_context=True)(_forget))
     return app
 
@@ -77,7 +108,7 @@ async def _take_over(app: App) -> None:
         await asyncio.sleep(_HEARTBEAT_S)
 
 
-async def _rounds(app: App, transaction: Transaction, send: Send, *, until_empty: bool) -> None:
+async def _rounds(app: App, duties: Duties, *, until_empty: bool) -> None:
     stopping = Event()
 
     async def take(queue: str) -> None:
@@ -89,7 +120,7 @@ async def _rounds(app: App, transaction: Transaction, send: Send, *, until_empty
             delete_jobs="successful",
             update_heartbeat_interval=_HEARTBEAT_S,
             stalled_worker_timeout=_DEAD_AFTER_S,
-            additional_context={"transaction": transaction, "send": send, "stopping": stopping},
+            additional_context={"duties": duties, "stopping": stopping},
         )
 
     takers = [asyncio.create_task(take(queue)) for queue in (QUICK, LONG)]
@@ -108,23 +139,23 @@ async def _rounds(app: App, transaction: Transaction, send: Send, *, until_empty
             raise result
 
 
-async def work(url: str, transaction: Transaction, send: Send) -> None:
+async def work(duties: Duties) -> None:
     """Take jobs until cancelled; the one in hand ends or is put back. While the database is away it is asked again."""
     while True:
         try:
-            app = _app(url)
+            app = _app(duties.url)
             async with app.open_async():
-                await _rounds(app, transaction, send, until_empty=False)
+                await _rounds(app, duties, until_empty=False)
         except Exception as error:
             _LOG.warning("the worker stopped and begins again: %s", error)
         await asyncio.sleep(_AGAIN_S)
 
 
-async def work_off(url: str, transaction: Transaction, send: Send) -> None:
+async def work_off(duties: Duties) -> None:
     """Take the jobs that wait now, and end."""
-    app = _app(url)
+    app = _app(duties.url)
     async with app.open_async():
-        await _rounds(app, transaction, send, until_empty=True)
+        await _rounds(app, duties, until_empty=True)
 
 
 async def beside(url: str) -> None:

@@ -34,6 +34,13 @@ class StoreAway(StoreError):
         super().__init__("It will be back; nothing that was saved is lost. Try again in a few seconds.")
 
 
+class StoreFull(StoreError):
+    """The database has no room for more."""
+
+    def __init__(self) -> None:
+        super().__init__("Nothing of it was saved, and nothing else is lost. Whoever runs this Adze must make room.")
+
+
 _TAKEN = {
     "account_login_key": "That sign-in name is taken; choose another.",
     "passkey_credential_id_key": "That passkey is kept already.",
@@ -64,6 +71,8 @@ def own_errors() -> Iterator[None]:
     """Turn a violated constraint into a StoreError by its name, and what no column can hold into Refused."""
     try:
         yield
+    except (psycopg.errors.DiskFull, psycopg.errors.OutOfMemory) as error:
+        raise StoreFull from error
     except (psycopg.OperationalError, psycopg_pool.PoolTimeout, psycopg_pool.PoolClosed) as error:
         raise StoreAway from error
     except psycopg.errors.IntegrityError as error:

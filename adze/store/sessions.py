@@ -11,7 +11,8 @@ _QUERIES = load_queries("sessions")
 
 @dataclass(frozen=True, kw_only=True)
 class Session:
-    """A signed-in browser: whose it is and the CSRF token of its writes; `unseen`: its use is not noted yet."""
+    """A signed-in browser: whose it is and the CSRF token of its writes; `unseen`: its use is not noted yet;
+    `is_fresh`: within half an hour they have shown to be the owner."""
 
     id: int
     account_id: int
@@ -21,6 +22,7 @@ class Session:
     is_guest: bool
     csrf: str
     unseen: bool
+    is_fresh: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,6 +59,11 @@ def get_session(connection: Connection, *, token_hash: bytes, idle_days: int) ->
     if found and found.unseen:
         run(connection, _QUERIES["see_session"], session_id=found.id)
     return found
+
+
+def confirm_session(connection: Connection, *, session_id: int) -> None:
+    """Note that whoever is signed in has shown to be the owner."""
+    run(connection, _QUERIES["confirm_session"], session_id=session_id)
 
 
 def list_sessions(connection: Connection, *, account_id: int) -> tuple[Device, ...]:

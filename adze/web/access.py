@@ -26,6 +26,10 @@ class SignInNeeded(Exception):
     """Nobody is signed in."""
 
 
+class NotFresh(Exception):
+    """Whoever is signed in must give their password once more."""
+
+
 def get_transaction(request: Request) -> Transaction:
     """What opens a short transaction on the application's database: no request holds a connection throughout."""
     transaction: Transaction = request.app.state.store.transaction
@@ -93,6 +97,16 @@ def writes_json(session: Who, x_csrf_token: Annotated[str, Header()] = "") -> Se
 
 
 Writer = Annotated[Session, Depends(writes)]
+
+
+def writes_fresh(session: Writer) -> Session:
+    """Who writes what only its owner should: they have given their password lately. Raises NotFresh."""
+    if not session.is_fresh:
+        raise NotFresh
+    return session
+
+
+FreshWriter = Annotated[Session, Depends(writes_fresh)]
 JsonWriter = Annotated[Session, Depends(writes_json)]
 
 

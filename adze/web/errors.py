@@ -2,6 +2,7 @@
 
 import logging
 import secrets
+from urllib.parse import urlsplit
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -13,8 +14,8 @@ from adze.core.plan.stages import Incomplete
 from adze.formats.errors import FormatError, fault_words
 from adze.services.plans import BrokenPlan, Unkeepable
 from adze.services.turnstile import Busy
-from adze.store.errors import Missing, NotAllowed, StoreAway, StoreError
-from adze.web.access import SignInNeeded
+from adze.store.errors import Missing, NotAllowed, StoreAway, StoreError, StoreFull
+from adze.web.access import NotFresh, SignInNeeded
 from adze.web.pages import page, wants_json
 from adze.web.workbench import fault
 
@@ -28,6 +29,7 @@ _KNOWN: dict[type[Exception], tuple[int, str]] = {
     NotAllowed: (403, "Not yours to change"),
     StoreError: (422, "That cannot be kept"),
     TooLong: (503, "That takes too long"),
+    StoreFull: (503, "The disk is full"),
     StoreAway: (503, "The database does not answer"),
     Busy: (429, "Too busy just now"),
 }
@@ -54,6 +56,11 @@ def _sign_in_first(request: Request, _: Exception) -> Response:
     if wants_json(request):
         return JSONResponse({"message": "You are signed out. Sign in again; what you typed is still here."}, 401)
     return RedirectResponse(request.url_for("sign_in_page").include_query_params(next=request.url.path), 303)
+
+
+def _password_again(request: Request, _: Exception) -> Response:
+    came_from = urlsplit(request.headers.get("referer", "")).path or "/"
+    return RedirectResponse(request.url_for("confirm_page").include_query_params(next=came_from), 303)
 
 
 def _broken(request: Request, error: Exception) -> Response:
@@ -92,6 +99,7 @@ def add_error_pages(app: FastAPI) -> None:
     for kind in _KNOWN:
         app.add_exception_handler(kind, _known)
     app.add_exception_handler(SignInNeeded, _sign_in_first)
+    app.add_exception_handler(NotFresh, _password_again)
     app.add_exception_handler(BrokenPlan, _broken)
     app.add_exception_handler(RequestValidationError, _not_understood)
     app.add_exception_handler(HTTPException, _by_status)

@@ -4,6 +4,7 @@ import json
 import os
 import zipfile
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from pathlib import Path
 from urllib.parse import urlsplit
 from uuid import uuid4
@@ -13,6 +14,8 @@ import pytest
 
 from adze.demo.load import open_demo
 from adze.services.accounts import Caller
+from adze.services.mails import sender
+from adze.services.worker import Duties, back_up
 from adze.store.backup import BackupError, backup, restore
 from adze.store.connection import Store, ensure_database, known_migrations, migrate
 from adze.store.roles import ROLE, ensure_role
@@ -123,3 +126,17 @@ def test_the_application_s_role_owns_everything_and_is_no_superuser(new_database
     assert ensure_role(new_database, "another secret")
     with pytest.raises(psycopg.OperationalError):
         psycopg.connect(url)
+
+
+def test_the_day_s_backup_takes_the_place_of_the_one_a_week_ago(full: tuple[str, Path], tmp_path: Path) -> None:
+    store = Store(full[0], size=1)
+    try:
+        duties = Duties(full[0], store.transaction, sender("", ""), str(tmp_path))
+        for day in (4, 5, 11):
+            back_up(duties, datetime(2027, 5, day, 2, 30, tzinfo=UTC))
+        back_up(Duties(full[0], store.transaction, sender("", "")), datetime(2027, 5, 6, tzinfo=UTC))
+    finally:
+        store.close()
+    assert sorted(file.name for file in tmp_path.iterdir()) == ["adze-tue.zip", "adze-wed.zip"]
+    with zipfile.ZipFile(tmp_path / "adze-tue.zip") as archive:
+        assert json.loads(archive.read("manifest.json"))["format"] == 1

@@ -11,6 +11,7 @@ from fastapi.testclient import TestClient
 
 from adze.settings import Settings
 from adze.store.connection import ensure_database, migrate
+from adze.store.errors import own_errors
 from adze.web.app import create_app
 from tests.web.conftest import PlanPage, word
 
@@ -114,3 +115,21 @@ def test_without_its_database_it_says_so_and_comes_back_by_itself(own_database: 
         while client.get("/health/ready").status_code != 200:
             assert time.monotonic() < until
         assert client.post("/sign-in", data={"csrf": csrf, "login": "ann", "password": "wrong"}).status_code == 422
+
+
+def test_a_full_disk_is_said_and_nothing_is_half_done(plan: PlanPage, monkeypatch: pytest.MonkeyPatch) -> None:
+    plan.draw()
+    before = plan.get("/panel/ground").json()["edition"]
+
+    def full(*_: object, **__: object) -> None:
+        with own_errors():
+            raise psycopg.errors.DiskFull("no space left on device")
+
+    with monkeypatch.context() as patch:
+        patch.setattr("adze.services.plans.plans.change_current", full)
+        answer = plan.save(soil="wet_clay")
+    assert answer.status_code == 503
+    assert "must make room" in answer.json()["message"]
+    found = plan.get("/panel/ground").json()
+    assert (found["edition"], found["document"]["soil"]) == (before, plan.state["document"]["soil"])
+    assert plan.client.get(f"/plans/{plan.id}/history").text.count('data-test="revision"') == 2

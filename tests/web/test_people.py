@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterator
 from typing import Any
+from urllib.parse import quote
 from uuid import uuid4
 
 import pytest
@@ -11,6 +12,8 @@ from fastapi.testclient import TestClient
 
 from adze.services.people import PlanRole
 from adze.settings import Settings
+from adze.store.connection import Store
+from adze.store.mails import list_mails
 from adze.web.app import ROUTERS, create_app
 from tests.web.conftest import PlanPage, said, word
 
@@ -235,3 +238,38 @@ def test_a_link_that_cannot_be_made_is_said(people: list[Person], farm: tuple[in
     answer = people[0].post(f"/farms/{farm[0]}/people/show", plan=shown, days=days)
     assert answer.status_code == 422
     assert ("1 to 365 days" if plan == "own" else "choose one of this farm") in answer.text
+
+
+def test_sharing_and_taking_off_ask_for_the_password_after_a_while(
+    people: list[Person], farm: tuple[int, int], store: Store
+) -> None:
+    ann = people[0]
+    with store.transaction() as connection:
+        connection.execute("UPDATE session SET confirmed_at = now() - interval '1 hour'")
+    address = f"/farms/{farm[0]}/people"
+    for path in (f"{address}/invite", f"{address}/show", f"/farms/{farm[0]}/removal/take-off"):
+        asked = ann.client.post(
+            path, data={"csrf": ann.csrf, "role": "1"}, headers={"Referer": f"http://testserver{address}"}
+        )
+        assert asked.headers["location"].endswith(f"/account/confirm?next={quote(address, safe='')}")
+    page = ann.client.get(asked.headers["location"]).text
+    assert f'name="next" value="{address}"' in page
+    wrong = ann.post("/account/confirm", password="wrong", next=address)
+    assert wrong.status_code == 422
+    assert "not your password" in wrong.text
+    assert ann.post("/account/confirm", password=GOOD, next="//elsewhere.example").headers["location"] == "/"
+    assert ann.post(f"{address}/invite", role=1).status_code == 200
+
+
+def test_an_invitation_is_mailed(people: list[Person], farm: tuple[int, int], store: Store) -> None:
+    ann, ben = people
+    mail = f"{uuid4().hex[:8]}@farm.example"
+    link = link_for(ann, farm[0], PlanRole.EDITOR, mail=mail)
+    with store.transaction() as connection:
+        (found,) = [row for row in list_mails(connection, most=50) if row.to_mail == mail]
+    assert link in found.body
+    assert "Ann invites you to Hollow Reach" in found.body
+    assert ben.join(link).status_code == 303
+    refused = ann.post(f"/farms/{farm[0]}/people/invite", role=1, mail="nonsense")
+    assert refused.status_code == 422
+    assert "write an address" in refused.text

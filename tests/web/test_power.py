@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from adze.services.mails import sender
-from adze.services.worker import work_off
+from adze.services.worker import Duties, work_off
 from tests.web.conftest import PlanPage
 
 EWES = [{"id": "e", "kind": "ewe", "schooled": True}]
@@ -24,7 +24,7 @@ def found(plan: PlanPage, **wishes: Any) -> dict[str, Any]:
     """What a search comes to, once a worker has worked the queue off."""
     asked = ask(plan, wishes).json()
     state = plan.client.app.state  # type: ignore[attr-defined]
-    asyncio.run(work_off(str(state.settings.database_url), state.store.transaction, sender("", "")))
+    asyncio.run(work_off(Duties(str(state.settings.database_url), state.store.transaction, sender("", ""))))
     told: dict[str, Any] = plan.get(f"/searches/{asked['id']}").json()
     return told
 

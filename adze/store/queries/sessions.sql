@@ -6,7 +6,8 @@ VALUES (%(token_hash)s, %(account_id)s, %(csrf)s, now() + %(days)s * interval '1
 -- name: get_session
 -- Who a browser's token stands for, while it lasts and is used.
 SELECT s.id, s.account_id, a.login, a.name, a.is_demo, a.is_guest, s.csrf,
-       s.seen_at < now() - interval '5 minutes' AS unseen
+       s.seen_at < now() - interval '5 minutes' AS unseen,
+       a.is_demo OR s.confirmed_at > now() - interval '30 minutes' AS is_fresh
 FROM session s
 JOIN account a ON a.id = s.account_id
 WHERE s.token_hash = %(token_hash)s AND s.ends_at > now()
@@ -15,6 +16,10 @@ WHERE s.token_hash = %(token_hash)s AND s.ends_at > now()
 -- name: see_session
 -- Note that a browser is in use.
 UPDATE session SET seen_at = now() WHERE id = %(session_id)s;
+
+-- name: confirm_session
+-- Whoever is signed in has shown that they are the owner.
+UPDATE session SET confirmed_at = now() WHERE id = %(session_id)s;
 
 -- name: list_sessions
 -- The browsers that an account is signed in on, the last used first.

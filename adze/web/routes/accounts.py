@@ -177,6 +177,24 @@ def account_page(request: Request, transaction: Db, who: Who) -> Response:
     return _account(request, transaction, who)
 
 
+@router.get("/account/confirm", name="confirm_page")
+def confirm_page(request: Request, _: Who, next: str = "/") -> Response:
+    """The password once more, before something that only the owner should do."""
+    return page(request, "account/confirm.html", {"next": _inside(next), "message": ""})
+
+
+@router.post("/account/confirm", name="confirm")
+def confirm(request: Request, transaction: Db, who: Writer, password: Text = "", next: Text = "/") -> Response:
+    """The owner is there: back to what was asked."""
+    try:
+        accounts.confirm_session(transaction, who, password=password)
+    except (SignInError, Busy) as error:
+        _, message, status = _error(error)
+        answer = page(request, "account/confirm.html", {"next": _inside(next), "message": message}, status=status)
+        return _with_retry(answer, error)
+    return RedirectResponse(_inside(next), 303)
+
+
 @router.post("/account/password", name="change_password")
 def change_password(request: Request, transaction: Db, who: Writer, now: Text = "", new: Text = "") -> Response:
     """Another password."""

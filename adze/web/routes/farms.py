@@ -11,7 +11,7 @@ from adze.services.plans import begin_plan
 from adze.services.verdicts import farms_view
 from adze.store import farms
 from adze.store.errors import NameTaken, RefusedByStore, StoreError
-from adze.web.access import Db, Who, Writer, jobs_of
+from adze.web.access import Db, FreshWriter, Who, Writer, jobs_of
 from adze.web.pages import page
 
 router = APIRouter()
@@ -60,7 +60,7 @@ def rename_farm(
 
 
 @router.post("/farms/{farm_id}/removal/{what}", name="remove_farm")
-def remove_farm(request: Request, transaction: Db, who: Writer, farm_id: int, what: _TakenOff) -> Response:
+def remove_farm(request: Request, transaction: Db, who: FreshWriter, farm_id: int, what: _TakenOff) -> Response:
     """A farm taken off with all its plans, or taken back within a day."""
     try:
         with transaction() as connection:
@@ -71,7 +71,7 @@ def remove_farm(request: Request, transaction: Db, who: Writer, farm_id: int, wh
 
 
 @router.post("/plans/{plan_id}/removal/{what}", name="remove_plan")
-def remove_plan(transaction: Db, who: Writer, plan_id: int, what: _TakenOff) -> Response:
+def remove_plan(transaction: Db, who: FreshWriter, plan_id: int, what: _TakenOff) -> Response:
     """A plan taken off, or taken back within a day."""
     with transaction() as connection:
         farms.remove_plan(connection, plan_id=plan_id, account_id=who.account_id, is_removed=what == "take-off")

@@ -5,19 +5,22 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
-from adze.services import look_links, people
+from adze.services import look_links, own_mail, people
 from adze.services.people import ROLE_WORDS, PlanRole
 from adze.store.people import SharedFarm
 from adze.store.sessions import Session
 from adze.web.access import (
     Db,
+    FreshWriter,
     MaybeWho,
     Who,
     Writer,
     caller_of,
     check_form_token,
     form_page,
+    jobs_of,
     let_in,
+    link_to,
     settings_of,
     signed_in,
     writes,
@@ -63,17 +66,22 @@ def people_page(request: Request, transaction: Db, farm: OwnedFarm) -> Response:
 def invite(
     request: Request,
     transaction: Db,
-    who: Writer,
+    who: FreshWriter,
     farm: OwnedFarmToWrite,
     role: Annotated[PlanRole, Form()],
     days: Annotated[int, Form()] = 7,
+    mail: Annotated[str, Form(max_length=400)] = "",
 ) -> Response:
-    """A link that lets one person in, shown once."""
+    """A link that lets one person in, shown once, and mailed where an address is given."""
     try:
+        to = own_mail.checked_address(mail) if mail.strip() else ""
         token = people.invite(transaction, farm, made_by=who.account_id, role=role, days=days)
     except ValueError as error:
         return _people(request, transaction, farm, str(error))
-    return _people(request, transaction, farm, link=str(request.url_for("join_page", token=token)))
+    link = link_to(request, "join_page", token)
+    if to:
+        own_mail.send_invitation(transaction, jobs_of(request), who, mail=to, farm=farm.name, link=link)
+    return _people(request, transaction, farm, link=link)
 
 
 @router.post("/farms/{farm_id}/people/withdraw/{invitation_id}", name="withdraw")
@@ -113,7 +121,7 @@ def take_person_off(request: Request, transaction: Db, farm: OwnedFarmToWrite, a
 def show_plan(
     request: Request,
     transaction: Db,
-    who: Writer,
+    who: FreshWriter,
     farm: OwnedFarmToWrite,
     plan: Annotated[int, Form()] = 0,
     days: Annotated[int, Form()] = 30,
@@ -123,7 +131,7 @@ def show_plan(
         token = look_links.show(transaction, farm, made_by=who.account_id, plan_id=plan, days=days)
     except ValueError as error:
         return _people(request, transaction, farm, str(error))
-    return _people(request, transaction, farm, link=str(request.url_for("look_page", token=token)))
+    return _people(request, transaction, farm, link=link_to(request, "look_page", token))
 
 
 @router.post("/farms/{farm_id}/people/hide/{link_id}", name="hide_plan")
