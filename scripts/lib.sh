@@ -154,8 +154,10 @@ app_user() {
   [ "$(id -u)" = 0 ] || return 0
   id adze >/dev/null 2>&1 || useradd --system --no-create-home --shell /usr/sbin/nologin adze 2>/dev/null || return 0
   mkdir -p "$1" && chown adze "$1"
+  # As a child's child: the worker and the reader of pictures are that.
+  local tried='import subprocess, sys; subprocess.run([sys.executable, "-c", "import adze.web.app"], check=True)'
   if NUMBA_CACHE_DIR="$1" setpriv --reuid=adze --regid=adze --clear-groups \
-    "$ROOT/.venv/bin/python" -c 'import adze.web.app' 2>/dev/null; then printf 'adze'; fi
+    "$ROOT/.venv/bin/python" -c "$tried" 2>/dev/null; then printf 'adze'; fi
 }
 
 pg_stop() {

@@ -164,12 +164,16 @@ async def beside(url: str) -> None:
     It ends when its standard input closes: with this process, however that ends.
     """
     while True:
-        process = await asyncio.create_subprocess_exec(
-            *(sys.executable, "-m", "adze.cli", "worker", "--with-parent"),
-            stdin=asyncio.subprocess.PIPE,
-            stdout=asyncio.subprocess.DEVNULL,
-            env=os.environ | {"ADZE_DATABASE_URL": url},
-        )
+        try:
+            process = await asyncio.create_subprocess_exec(
+                *(sys.executable, "-m", "adze.cli", "worker", "--with-parent"),
+                stdin=asyncio.subprocess.PIPE,
+                stdout=asyncio.subprocess.DEVNULL,
+                env=os.environ | {"ADZE_DATABASE_URL": url},
+            )
+        except OSError as error:
+            _LOG.error("no worker can be started: %s", error)
+            return
         try:
             await process.wait()
         except asyncio.CancelledError:
