@@ -1,6 +1,7 @@
 // The stand card: what a tester and an animal would meet where you stand.
 
 import { el, mark } from "./dom.js";
+import { PlaceBar } from "./place_bar.js";
 import { heightWords } from "./scales.js";
 
 function figure(value, words) {
@@ -11,6 +12,7 @@ class Card {
   constructor(bench) {
     this.bench = bench;
     this.root = document.getElementById("stand");
+    this.bar = new PlaceBar(bench);
     this.asking = null;
     this.timer = 0;
     for (const event of ["place", "season", "state"]) this.bench.addEventListener(event, () => this.soon());
@@ -21,6 +23,7 @@ class Card {
     this.asking?.abort();
     this.asking = new AbortController();
     if (!this.bench.place || !this.bench.doc.runs.length) {
+      this.bar.show(null);
       this.root.replaceChildren(
         el("span", { class: "soft" }, "You stand nowhere yet"),
         el("p", {}, "Draw a line at Ground: then any place on it tells its kV."),
@@ -42,6 +45,7 @@ class Card {
   }
 
   show(card) {
+    this.bar.show(card);
     if (card.blocked) {
       this.root.replaceChildren(
         el("span", { class: "soft" }, "You stand at"),

@@ -5,6 +5,7 @@ import { valueOf } from "./inputs.js";
 import { Pieces } from "./pieces.js";
 import { readingQuery } from "./place_query.js";
 import { showRefusal } from "./refusals.js";
+import { Surface } from "./surface.js";
 
 const labelOf = (input) =>
   input.getAttribute("aria-label") ?? document.querySelector(`label[for="${input.id}"]`)?.textContent ?? "A value";
@@ -13,13 +14,17 @@ class Panel {
   constructor(bench) {
     this.bench = bench;
     this.root = document.querySelector("[data-panel]");
-    this.pieces = new Pieces(bench, this.root);
-    document.getElementById("bench").addEventListener("change", (event) => this.changed(event.target));
-    this.root.addEventListener("click", (event) => this.pressed(event.target.closest("button")));
+    this.surface = new Surface(bench.stage);
+    const whole = document.getElementById("bench"); // parts of the panel lie on the surface
+    this.whole = whole;
+    this.pieces = new Pieces(bench, whole);
+    whole.addEventListener("change", (event) => this.changed(event.target));
+    whole.addEventListener("click", (event) => this.pressed(event.target.closest("button")));
     bench.on("state", () => this.show());
     bench.on("fence", () => {
       if (bench.stage === "strands") bench.saving.then(() => bench.refresh());
     });
+    bench.on("turn", () => this.surface.turn());
     bench.on("refused", ({ detail }) => showRefusal(detail));
     if (bench.panel) this.show();
   }
@@ -88,6 +93,7 @@ class Panel {
     const aside = root.closest("aside");
     const scroll = aside?.scrollTop ?? 0;
     root.innerHTML = bench.panel;
+    this.surface.take(root);
     // What is chosen stays in sight until its fresh figures are here.
     if (inspector && bench.chosen.size) root.querySelector("#inspector").innerHTML = inspector;
     this.focusAgain(held);
@@ -100,7 +106,7 @@ class Panel {
   focusAgain(held) {
     const { path, strand } = held?.dataset ?? {};
     const same = path ? `[data-path="${path}"]` : strand ? `[data-strand="${strand}"]` : null;
-    const found = (same && this.root.querySelector(same)) ?? (held?.id ? document.getElementById(held.id) : null);
+    const found = (same && this.whole.querySelector(same)) ?? (held?.id ? document.getElementById(held.id) : null);
     found?.focus({ preventScroll: true });
   }
 }

@@ -33,7 +33,7 @@ function wishes() {
 class Search {
   constructor(bench) {
     this.bench = bench;
-    this.panel = document.querySelector("#panel");
+    this.panel = document.getElementById("bench");
     this.running = null;
     this.found = null; // the last that was heard, kept while the panel is drawn anew
     // Made once: a button that is made anew while it is pressed hears no click.
