@@ -21,7 +21,7 @@ def test_who_has_the_link_looks_at_the_plan_and_has_no_tools(browser: Browser, o
     assert not page.find("#undo").is_displayed()
     page.driver.get(page.driver.current_url.replace("/volts", "/stock"))
     Bench(other_browser).ready()
-    controls = page.all("#panel [data-add-herd], #panel [data-path], #panel [data-remove-herd]")
+    controls = page.all("#bench [data-add-herd], #panel [data-path], #panel [data-remove-herd]")
     assert controls
     assert not any(control.is_enabled() for control in controls)
     assert page.find("#seasons button").is_enabled()

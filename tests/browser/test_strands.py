@@ -70,7 +70,7 @@ def test_the_story_pole_goes_on_paper_in_true_millimetres(browser: Browser) -> N
 
 def test_a_pattern_is_a_beginning_and_a_strand_may_be_of_tape(browser: Browser) -> None:
     bench = ewes(browser)
-    bench.do("Sheep of five", "#panel")
+    bench.do("Sheep of five", "#bench")
     assert [s["cm"] for s in bench.document()["strands"]] == [15, 30, 45, 65, 90]
     bench.choose_made(4, "tape_40")
     assert bench.document()["strands"][4]["conductor"] == "tape_40"
@@ -78,7 +78,7 @@ def test_a_pattern_is_a_beginning_and_a_strand_may_be_of_tape(browser: Browser) 
     bench.type("post_spacing_m", "4.5")
     assert bench.rail("strands").startswith("holds")
     bench.unfold("What each conductor")
-    bench.until(lambda: "Polywire" in bench.text("#panel details[data-ask='/conductors']"), "no conductors")
+    bench.until(lambda: "Polywire" in bench.text("#bench details[data-ask='/conductors']"), "no conductors")
     assert browser.script_errors() == []
 
 
@@ -100,7 +100,7 @@ def test_a_line_is_built_in_its_own_way_and_its_strands_dragged_alone(browser: B
     bench = ewes(browser)
     bench.stage("ground").draw((150, -60), (150, 140)).stage("stock").add_animal("Horse").stage("strands")
     own = bench.forecast()["fences"][""]["strands"]
-    bench.do("Build this line in its own way", "#panel")
+    bench.do("Build this line in its own way", "#bench")
     (fence,) = bench.document()["fences"]
     bench.until(lambda: bench.value("fences.0.name") == fence["name"], "the new fence is not shown")
     bench.type("fences.0.name", "Road side").choose("fences.0.duty", "last")
@@ -112,7 +112,7 @@ def test_a_line_is_built_in_its_own_way_and_its_strands_dragged_alone(browser: B
     bench.unfold("Who meets it").find("[data-fence-herd='herd1']").click()
     bench.saved(lambda: bench.document()["fences"][0]["herds"] == ["herd2"])
     assert "Ewe" not in bench.text("#side")
-    bench.do("Build these as the others", "#panel")
+    bench.do("Build these as the others", "#bench")
     assert bench.document()["fences"] == []
     assert {run["fence"] for run in bench.document()["runs"]} == {None}
     assert browser.script_errors() == []

@@ -12,6 +12,16 @@ from selenium.webdriver.support.ui import WebDriverWait
 T = TypeVar("T")
 _PATIENCE_S = 12
 _MOVE_MS = 20  # of the pointer; long enough for the page to see it on its way
+# A part may lie under another tab of the surface, and the strip and the card behind the bar: a person opens them first.
+_REVEAL = """
+const part = arguments[0].closest("[data-surface]");
+if (part?.hidden) document.getElementById(`to-${part.dataset.surface}`).click();
+else if (arguments[0].closest("#ground, #side")?.inert) document.getElementById("to-drawing").click();
+const shut = document.getElementById("bench")?.classList.contains("place-shut");
+if (shut && arguments[0].closest("#strip, #stand, .strip-head select, .strip-head .check")) {
+  document.getElementById("place-bar").click();
+}
+"""
 _EXPECTED = ("409 (Conflict)", "422 (Unprocessable")
 
 
@@ -45,25 +55,32 @@ class Page:
     def __init__(self, browser: Browser) -> None:
         self.browser, self.driver = browser, browser.driver
 
-    def until(self, what: Callable[[], T], why: str) -> T:
+    def until(self, what: Callable[[], T], why: str, patience_s: float = _PATIENCE_S) -> T:
         """Wait for a truth; the page may change meanwhile."""
         wait = WebDriverWait(
-            self.driver, _PATIENCE_S, 0.05, ignored_exceptions=(StaleElementReferenceException, NoSuchElementException)
+            self.driver, patience_s, 0.05, ignored_exceptions=(StaleElementReferenceException, NoSuchElementException)
         )
         return wait.until(lambda _: what(), why)
 
     def find(self, css: str) -> WebElement:
-        return self.until(lambda: self.driver.find_element(By.CSS_SELECTOR, css), f"no {css}")
+        return self.until(lambda: self.revealed(self.driver.find_element(By.CSS_SELECTOR, css)), f"no {css}")
+
+    def revealed(self, element: WebElement) -> WebElement:
+        """An element, once what it lies in is open."""
+        self.driver.execute_script(_REVEAL, element)
+        return element
 
     def all(self, css: str) -> list[WebElement]:
         return self.driver.find_elements(By.CSS_SELECTOR, css)
 
     def text(self, css: str) -> str:
-        return self.until(lambda: self.driver.find_element(By.CSS_SELECTOR, css).text, f"no text in {css}")
+        return self.until(
+            lambda: self.revealed(self.driver.find_element(By.CSS_SELECTOR, css)).text, f"no text in {css}"
+        )
 
     def button(self, words: str, within: str = "body") -> WebElement:
         path = f".//*[self::button or self::a][normalize-space()='{words}']"
-        return self.until(lambda: self.find(within).find_element(By.XPATH, path), f"no button {words!r}")
+        return self.until(lambda: self.revealed(self.find(within).find_element(By.XPATH, path)), f"no button {words!r}")
 
     def actions(self) -> ActionChains:
         return ActionChains(self.driver, duration=_MOVE_MS)

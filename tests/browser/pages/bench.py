@@ -6,6 +6,7 @@ from contextlib import contextmanager
 
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select
 
 from tests.browser.pages.base import Page
@@ -140,16 +141,39 @@ class Bench(Page):
     def do_nth(self, words: str, index: int) -> "Bench":
         """Press one of several alike buttons of the panel and wait until it is saved."""
         path = f".//button[normalize-space()='{words}']"
-        return self._changed(self.find("#panel").find_elements(By.XPATH, path)[index].click)
+        return self._changed(self.revealed(self.find("#bench").find_elements(By.XPATH, path)[index]).click)
 
     def answer(self) -> str:
-        """What an unfolded part of the panel says once it is computed."""
-        return self.text("#panel details[open] [data-answer]")
+        """What an unfolded part of the panel or of the surface says once it is computed."""
+        shown = "details[open] [data-answer]"
+        return self.text(f"#surface > :not([hidden]) {shown}, #panel {shown}")
+
+    def surface(self, name: str) -> "Bench":
+        """Choose a tab of the work surface."""
+        self.find(f"#to-{name}").click()
+        self.until(lambda: self.on_surface() == name, f"no surface {name}")
+        return self
+
+    def tabs(self) -> list[str]:
+        """The tabs of the work surface, that of the drawing first."""
+        return [tab.get_attribute("data-surface-tab") or "" for tab in self.all("#surface-tabs:not([hidden]) button")]
+
+    def on_surface(self) -> str:
+        """The tab that is shown on the work surface."""
+        return self.find("#surface-tabs [aria-selected=true]").get_attribute("data-surface-tab") or ""
+
+    def place_bar(self) -> WebElement:
+        """The bar that says where you stand."""
+        return self.find("#place-bar")
+
+    def column_px(self) -> int:
+        """How tall the side column is, with all that it holds."""
+        return int(self.driver.execute_script("return document.getElementById('card').scrollHeight"))
 
     def unfold(self, words: str) -> "Bench":
         """Open a closed part of the panel by its words."""
         path = f".//details[summary[starts-with(normalize-space(), '{words}')]]"
-        part = self.until(lambda: self.find("#panel").find_element(By.XPATH, path), f"no part {words!r}")
+        part = self.until(lambda: self.revealed(self.find("#bench").find_element(By.XPATH, path)), f"no part {words!r}")
         if not part.get_attribute("open"):
             part.find_element(By.TAG_NAME, "summary").click()
         return self
@@ -161,7 +185,7 @@ class Bench(Page):
         return self
 
     def link(self, words: str) -> "Bench":
-        self.button(words, "#panel").click()
+        self.button(words, "#bench").click()
         self.find(".paper-sheet")
         return self
 
@@ -217,7 +241,7 @@ class Bench(Page):
     # Panels
 
     def add_animal(self, words: str) -> "Bench":
-        return self._changed(lambda: self.button(words, "#panel").click())
+        return self._changed(lambda: self.button(words, "#bench").click())
 
     def tick(self, path: str) -> "Bench":
         return self._changed(lambda: self.find(f'[data-path="{path}"]').click())
@@ -286,7 +310,7 @@ class Bench(Page):
     def go_to(self, words: str) -> str:
         """Go to the place of a finding that says these words; the words of its place."""
         link = self.until(
-            lambda: [b for b in self.all("#panel [data-go]") if words in b.text], f"no finding {words!r}"
+            lambda: [b for b in self.all("#bench [data-go]") if words in b.text], f"no finding {words!r}"
         )[0]
         place = link.text
         link.click()
