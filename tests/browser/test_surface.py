@@ -42,6 +42,16 @@ def test_an_edit_on_the_surface_stays_on_its_tab(bench: Bench) -> None:
     assert len(bench.document()["strands"]) == 5
 
 
+def test_on_a_phone_the_header_is_one_line_and_the_rest_is_behind_a_button(browser: Browser, bench: Bench) -> None:
+    browser.size(390, 800)
+    bench.stage("power")
+    assert bench.header_px() <= 56
+    assert not bench.driver.find_element("id", "seasons").is_displayed()
+    bench.find("#more > summary").click()
+    bench.until(lambda: bench.driver.find_element("id", "seasons").is_displayed(), "the seasons stay away")
+    assert not bench.wider_than_screen()
+
+
 def test_where_you_stand_is_a_bar_that_opens(bench: Bench) -> None:
     assert bench.stage("volts").place_bar().get_attribute("aria-expanded") == "true"
     bar = bench.stage("power").place_bar()

@@ -17,6 +17,9 @@ _REVEAL = """
 const part = arguments[0].closest("[data-surface]");
 if (part?.hidden) document.getElementById(`to-${part.dataset.surface}`).click();
 else if (arguments[0].closest("#ground, #side")?.inert) document.getElementById("to-drawing").click();
+const more = document.getElementById("more");
+const narrow = arguments[0].closest("#seasons, #units, #undo, #redo") && innerWidth < 700;
+if (more && !more.open && (arguments[0].closest(".more-box") || narrow)) more.open = true;
 const shut = document.getElementById("bench")?.classList.contains("place-shut");
 if (shut && arguments[0].closest("#strip, #stand, .strip-head select, .strip-head .check")) {
   document.getElementById("place-bar").click();
@@ -81,6 +84,9 @@ class Page:
     def button(self, words: str, within: str = "body") -> WebElement:
         path = f".//*[self::button or self::a][normalize-space()='{words}']"
         return self.until(lambda: self.revealed(self.find(within).find_element(By.XPATH, path)), f"no button {words!r}")
+
+    def wider_than_screen(self) -> bool:
+        return bool(self.driver.execute_script("return document.documentElement.scrollWidth > innerWidth"))
 
     def actions(self) -> ActionChains:
         return ActionChains(self.driver, duration=_MOVE_MS)

@@ -166,6 +166,10 @@ class Bench(Page):
         """The bar that says where you stand."""
         return self.find("#place-bar")
 
+    def header_px(self) -> int:
+        """How tall the header is."""
+        return int(self.driver.execute_script("return document.querySelector('.top').offsetHeight"))
+
     def column_px(self) -> int:
         """How tall the side column is, with all that it holds."""
         return int(self.driver.execute_script("return document.getElementById('card').scrollHeight"))

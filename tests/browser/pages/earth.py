@@ -26,6 +26,3 @@ class EarthTestSheet(Page):
         """Put on the plan what the test asks for."""
         self.button(words, "#verdict").click()
         return Bench(self.browser).ready()
-
-    def wider_than_screen(self) -> bool:
-        return bool(self.driver.execute_script("return document.documentElement.scrollWidth > innerWidth"))

@@ -28,6 +28,3 @@ class Reading(Page):
         """The least height of anything to tap."""
         heights = [e.rect["height"] for e in self.all("#reading .act, #reading select, #reading input[inputmode]")]
         return min(h for h in heights if h > 0)
-
-    def wider_than_screen(self) -> bool:
-        return bool(self.driver.execute_script("return document.documentElement.scrollWidth > innerWidth"))

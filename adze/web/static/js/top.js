@@ -35,6 +35,13 @@ export function mountTop(bench) {
   byId("seasons").addEventListener("click", ({ target }) => {
     if (target.dataset.season) bench.choose({ season: target.dataset.season });
   });
+  const more = byId("more");
+  document.addEventListener("click", ({ target }) => {
+    if (!target.closest(".top")) more.open = false;
+  });
+  more.addEventListener("keydown", ({ key }) => {
+    if (key === "Escape") more.open = false;
+  });
   byId("units").addEventListener("click", ({ target }) => {
     const { units } = target.dataset;
     if (units && units !== bench.units) bench.do({ do: "set_units", units });
