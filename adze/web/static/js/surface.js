@@ -1,7 +1,7 @@
 // The work surface: what a decision needs lies in the middle of the page, one tab beside the other.
 //
-// The panel marks such parts with data-surface; each becomes a tab beside the drawing. The chosen tab is in the address,
-// and remembered for the stage.
+// The panel marks such parts with data-surface; each becomes a tab beside the drawing. The chosen tab is in
+// the address, and remembered for the stage.
 
 import { el } from "./dom.js";
 import { recall, remember } from "./remembered.js";
