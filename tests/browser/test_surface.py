@@ -36,6 +36,14 @@ def test_a_tab_is_in_the_address_and_remembered(bench: Bench) -> None:
     assert bench.on_surface() == "drawing"
 
 
+def test_a_blank_plan_begins_with_the_kinds_of_animals(browser: Browser) -> None:
+    bench = SignIn(browser).open().demo().begin("Blank").stage("stock")
+    assert bench.on_surface() == "kinds"
+    bench.do("Ewe", "#surface").do("Fox", "#surface")
+    assert bench.on_surface() == "kinds"
+    assert bench.reload().on_surface() == "drawing"
+
+
 def test_an_edit_on_the_surface_stays_on_its_tab(bench: Bench) -> None:
     bench.stage("strands").surface("patterns").do("Cattle perimeter of five", "#surface")
     assert bench.on_surface() == "patterns"

@@ -16,7 +16,7 @@ export class Surface {
     this.drawing = document.querySelector("#ground, #side");
     this.last = "";
     const asked = new URLSearchParams(location.search).get("tab");
-    this.chosen = asked ?? recall(this.key) ?? DRAWING;
+    this.chosen = asked ?? recall(this.key);
     this.tabs?.addEventListener("click", ({ target }) => {
       const { surfaceTab } = target.closest("button")?.dataset ?? {};
       if (surfaceTab) this.choose(surfaceTab);
@@ -28,6 +28,8 @@ export class Surface {
   take(panel) {
     if (!this.root || !this.drawing) return;
     const parts = [...panel.querySelectorAll("[data-surface]")];
+    // Where nothing has been chosen yet, a part may ask to be first: on a blank plan there is nothing drawn to look at.
+    this.chosen ??= parts.find((part) => "first" in part.dataset)?.dataset.surface ?? DRAWING;
     const scroll = this.root.scrollTop;
     this.root.replaceChildren(...parts);
     this.root.scrollTop = scroll;
