@@ -54,6 +54,7 @@ def test_on_a_phone_the_header_is_one_line_and_the_rest_is_behind_a_button(brows
     browser.size(390, 800)
     bench.stage("power")
     assert bench.header_px() <= 56
+    assert not bench.wider_than_screen()
     assert not bench.driver.find_element("id", "seasons").is_displayed()
     bench.find("#more > summary").click()
     bench.until(lambda: bench.driver.find_element("id", "seasons").is_displayed(), "the seasons stay away")

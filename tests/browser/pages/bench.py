@@ -293,7 +293,7 @@ class Bench(Page):
 
     def mends(self) -> list[str]:
         self.find("[data-test=mend]")
-        return [m.text for m in self.all("[data-test=mend]")]
+        return [m.text for m in self.all("[data-test=mend]") if m.is_displayed()]
 
     def try_mend(self, index: int = 0) -> "Bench":
         self.find("[data-test=mend]")
