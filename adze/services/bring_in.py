@@ -8,6 +8,7 @@ import io
 import json
 import re
 import zipfile
+import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass, fields
 from datetime import UTC, date, datetime
@@ -90,9 +91,9 @@ def _read(file: IO[bytes]) -> Iterator[BroughtPlan]:
                     _rows(archive, f"{folder}/stray_volts.csv"),
                     dict(_pictures(archive, folder, pictures_of(dump_plan(plan)))),
                 )
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, RuntimeError, EOFError) as error:
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError) as error:
         raise FormatError("that is no file that Adze gave out, or a part of it is lost; take it out again") from error
-    except (json.JSONDecodeError, UnicodeDecodeError, Unreadable) as error:
+    except (json.JSONDecodeError, UnicodeDecodeError, csv.Error, Unreadable) as error:
         raise FormatError(f"a piece of the file cannot be read: {error}") from error
 
 

@@ -48,7 +48,10 @@ def checked_address(mail: str) -> str:
 
 
 def send_invitation(transaction: Transaction, jobs: Jobs, session: Session, *, mail: str, farm: str, link: str) -> None:
-    """Send an invitation to a farm. Raises Busy past twenty in an hour."""
+    """Send an invitation to a farm. Raises Busy past twenty in an hour, ValueError for a visitor to the demo."""
+    if session.is_demo:
+        # Anybody can be one: they would send mail to anybody, in words of their own.
+        raise ValueError("Mail: a visitor to the demo sends none. Send the link yourself, or make an account.")
     _count(transaction, f"by {session.login}", most=_MOST_INVITED)
     body = f"{session.name} invites you to {farm}. Open within the days that they chose:\n{link}\n"
     with transaction() as connection:

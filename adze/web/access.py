@@ -62,7 +62,7 @@ def signed_in(request: Request, transaction: Db) -> Session:
     session = perhaps_signed_in(request, transaction)
     if session is None:
         raise SignInNeeded
-    if session.is_guest and "plan_id" not in request.path_params:
+    if session.is_guest and "plan_id" not in request.path_params and request.url.path != "/sign-out":
         raise NotAllowed("A link lets you look at one plan: open the link again. Sign up to have farms of your own.")
     request.state.session = session
     return session

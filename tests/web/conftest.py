@@ -18,10 +18,22 @@ def client(settings: Settings) -> Iterator[TestClient]:
         yield opened
 
 
+GOOD = "eleven grey geese"
+
+
 def word(html: str) -> str:
     found = re.search(r'name="csrf" value="([^"]+)"', html)
     assert found
     return found[1]
+
+
+@pytest.fixture
+def owner(client: TestClient) -> str:
+    """Signed in to a new account; its sign-in name."""
+    login = f"owner-{uuid4().hex[:8]}"
+    data = {"csrf": word(client.get("/sign-up").text), "login": login, "name": "Ann Reach", "password": GOOD}
+    assert client.post("/sign-up", data=data).status_code == 303
+    return login
 
 
 @pytest.fixture

@@ -4,23 +4,11 @@ import re
 from concurrent.futures import ThreadPoolExecutor
 from uuid import uuid4
 
-import pytest
 from fastapi.testclient import TestClient
 
 from adze.settings import Settings
 from adze.web.app import create_app
-from tests.web.conftest import said, word
-
-GOOD = "eleven grey geese"
-
-
-@pytest.fixture
-def owner(client: TestClient) -> str:
-    """Signed in to a new account; its sign-in name."""
-    login = f"owner-{uuid4().hex[:8]}"
-    data = {"csrf": word(client.get("/sign-up").text), "login": login, "name": "Ann Reach", "password": GOOD}
-    assert client.post("/sign-up", data=data).status_code == 303
-    return login
+from tests.web.conftest import GOOD, said, word
 
 
 def sign_in(client: TestClient, login: str, password: str) -> int:

@@ -122,6 +122,7 @@ def test_what_is_no_such_file_is_said_and_leaves_nothing(plan: PlanPage) -> None
     document = json.dumps(plan.state["document"])
     for content, says in (
         (b"", "no file that Adze gave out"),
+        (made(**{"F (1)/P (1)/plan.json": document * 9})[:-400] + b"x" * 400, "no file that Adze gave out"),
         (b"PK nonsense", "no file that Adze gave out"),
         (made(**{"README.txt": "x"}), "no plan is in that file"),
         (made(**{"F (1)/P (1)/plan.json": "{"}), "cannot be read"),

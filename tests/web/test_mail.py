@@ -16,19 +16,10 @@ from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.mails import NewMail, add_mail, get_mail, list_mails
 from tests.faults.service import free_port
-from tests.web.conftest import said, word
-from tests.web.test_accounts import GOOD, sign_in
+from tests.web.conftest import GOOD, said, word
+from tests.web.test_accounts import sign_in
 
 NEW = "six wet woolly ewes"
-
-
-@pytest.fixture
-def owner(client: TestClient) -> str:
-    """Signed in to a new account; its sign-in name."""
-    login = f"owner-{uuid4().hex[:8]}"
-    data = {"csrf": word(client.get("/sign-up").text), "login": login, "name": "Ann Reach", "password": GOOD}
-    assert client.post("/sign-up", data=data).status_code == 303
-    return login
 
 
 def propose(client: TestClient, mail: str, password: str = GOOD) -> str:

@@ -273,3 +273,27 @@ def test_an_invitation_is_mailed(people: list[Person], farm: tuple[int, int], st
     refused = ann.post(f"/farms/{farm[0]}/people/invite", role=1, mail="nonsense")
     assert refused.status_code == 422
     assert "write an address" in refused.text
+
+
+def test_a_visitor_to_the_demo_mails_nobody(demo: TestClient, store: Store) -> None:
+    html = demo.get("/").text
+    farm = re.search(r'data-test="farm-(\d+)"', html)
+    assert farm
+    mail = f"{uuid4().hex[:8]}@farm.example"
+    data = {"csrf": word(html), "role": "1", "mail": mail}
+    answer = demo.post(f"/farms/{farm[1]}/people/invite", data=data)
+    assert "a visitor to the demo sends none" in answer.text
+    assert "/join/" in answer.text
+    with store.transaction() as connection:
+        assert not [row for row in list_mails(connection, most=50) if row.to_mail == mail]
+
+
+def test_a_guest_signs_out(people: list[Person], farm: tuple[int, int]) -> None:
+    made = people[0].post(f"/farms/{farm[0]}/people/show", plan=farm[1], days=30).text
+    found = re.search(r'value="http[^"]+(/look/[^"]+)"', made)
+    assert found
+    guest = TestClient(people[0].client.app, follow_redirects=False, raise_server_exceptions=False)
+    assert guest.post(found[1], data={"csrf": word(guest.get(found[1]).text)}).status_code == 303
+    csrf = PlanPage(guest, farm[1]).csrf
+    assert guest.post("/sign-out", data={"csrf": csrf}).status_code == 303
+    assert guest.get(f"/plans/{farm[1]}/volts").status_code == 303

@@ -78,10 +78,13 @@ def invite(
         token = people.invite(transaction, farm, made_by=who.account_id, role=role, days=days)
     except ValueError as error:
         return _people(request, transaction, farm, str(error))
-    link = link_to(request, "join_page", token)
+    link, message = link_to(request, "join_page", token), ""
     if to:
-        own_mail.send_invitation(transaction, jobs_of(request), who, mail=to, farm=farm.name, link=link)
-    return _people(request, transaction, farm, link=link)
+        try:
+            own_mail.send_invitation(transaction, jobs_of(request), who, mail=to, farm=farm.name, link=link)
+        except ValueError as error:
+            message = str(error)
+    return _people(request, transaction, farm, message, link)
 
 
 @router.post("/farms/{farm_id}/people/withdraw/{invitation_id}", name="withdraw")
