@@ -5,7 +5,7 @@ from typing import Any
 
 from adze.core.basics.units import Units
 from adze.core.build.rod_sites import placed
-from adze.core.ground.blocks import acres, blocks, hectares, strips
+from adze.core.ground.blocks import acres, blocks, hectares, stock_sides, strips
 from adze.core.ground.lines import point_at
 from adze.core.ground.relief import bumps
 from adze.core.ground.survey import survey
@@ -80,6 +80,7 @@ def ground_json(plan: Plan) -> dict[str, Any]:
             for s in strips(plan, m)
             if s.line
         ],
+        "stock_sides": stock_sides(plan),
         "bumps": [
             {"at": _point(point_at(run, b.at_m)), "words": b.words, "is_dip": b.is_dip}
             for run in plan.runs

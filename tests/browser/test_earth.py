@@ -14,7 +14,9 @@ pytestmark = pytest.mark.browser
 
 
 def ewes(browser: Browser) -> Bench:
-    bench = SignIn(browser).open().demo().begin(f"Farm {uuid4().hex[:8]}").draw((-200, 60), (0, 60), (150, -60))
+    bench = (
+        SignIn(browser).open().demo().begin(f"Farm {uuid4().hex[:8]}").zoom_out(2).draw((-200, 60), (0, 60), (150, -60))
+    )
     return bench.stage("stock").add_animal("Ewe").tick("stock.0.schooled").stage("earth")
 
 

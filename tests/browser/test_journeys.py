@@ -21,7 +21,7 @@ def demo(browser: Browser) -> Bench:
 
 def begin(browser: Browser) -> Bench:
     """A blank plan of the demo account."""
-    return SignIn(browser).open().demo().begin(f"Farm {uuid4().hex[:8]}")
+    return SignIn(browser).open().demo().begin(f"Farm {uuid4().hex[:8]}").zoom_out(2)
 
 
 def drawn(browser: Browser) -> Bench:
@@ -32,7 +32,7 @@ def test_from_bare_ground_to_proven_volts(browser: Browser, second_address: str)
     login = f"farmer-{uuid4().hex[:8]}"
     farms = SignIn(browser).open().new_account("Ann", login, "long enough")
     assert farms.names() == []
-    bench = farms.begin("Home farm")
+    bench = farms.begin("Home farm").zoom_out(2)
     assert "not known yet" in bench.rail("volts")
 
     bench.draw((-250, 80), (-50, 90), (120, -40)).draw((-50, 90), (40, 160))

@@ -174,6 +174,9 @@ def test_a_failing_judgement_never_takes_a_save_back(plan: PlanPage, monkeypatch
         ({"do": "set_field", "path": "wings", "value": 1}, "", "A plan has no 'wings'"),
         ({"do": "add_herd", "kind": "dragon"}, "stock.0.kind", "there is no kind of animal 'dragon'"),
         ({"do": "place_fixture", "kind": "moat", "run": "line1", "at_m": 1}, "", "There is no 'moat' to place"),
+        ({"do": "place_every", "kind": "gate", "run": "line1", "every_m": 0.5}, "place_every.every_m", "must be 1 or"),
+        ({"do": "place_every", "kind": "gate", "run": "line1", "every_m": 9e3}, "", "Give a shorter step"),
+        ({"do": "set_fields", "fields": {"rods.count": -1}}, "rods.count", "must be 0 or more"),
         ({"do": "move_strand", "strand": 3, "cm": "x"}, "move_strand.cm", "is not understood; write a length"),
         ({"do": "lay_rods", "how": "row"}, "", "Click where they are to stand"),
     ],
@@ -187,6 +190,25 @@ def test_an_operation_that_cannot_be_done_is_refused_by_name(
     assert refused.json()["faults"][0]["path"] == path
     assert message in refused.json()["message"]
     assert plan.get("/panel/ground").json()["edition"] == plan.state["edition"]
+
+
+def test_fixtures_stand_at_equal_steps_and_are_not_doubled(plan: PlanPage) -> None:
+    plan.draw()
+    plan.do("place_every", kind="switch", run="line1", every_m="50 m")
+    first = [f["at_m"] for f in plan.state["document"]["fixtures"]]
+    assert first == [50.0 * step for step in range(1, len(first) + 1)]
+    plan.do("place_every", kind="switch", run="line1", every_m=25)
+    fixtures = plan.state["document"]["fixtures"]
+    assert len({f["at_m"] for f in fixtures}) == len(fixtures) > len(first)
+
+
+def test_values_that_need_one_another_are_judged_together(plan: PlanPage) -> None:
+    plan.do("add_energizer")
+    alone = plan.operate({"do": "set_field", "path": "own_energizers.0.released_j", "value": 9})
+    assert alone.status_code == 422
+    both = {"own_energizers.0.released_j": 9, "own_energizers.0.stored_j": 12}
+    assert plan.do("set_fields", fields=both, label="Released").status_code == 200
+    assert plan.state["document"]["own_energizers"][0]["stored_j"] == 12
 
 
 def test_what_was_set_aside_can_be_brought_back(plan: PlanPage) -> None:

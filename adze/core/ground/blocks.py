@@ -22,6 +22,8 @@ _REACH_M = 3.0  # stock drink across the line this far
 _LEAST_M2 = 25.0
 _EDGE_M = 0.6  # a line this near a block's edge, for more than the next figure, stands around it
 _ALONG_M = 1.0
+_BESIDE_M = 1.5  # to the spots beside a line that tell which side is grazed
+_SAMPLES = 16  # of them along a line
 
 
 @dataclass(frozen=True)
@@ -107,6 +109,27 @@ def _farthest(face: Polygon, waters: list[BaseGeometry]) -> float | None:
 def block_at(plan: Plan, spot: Position) -> GrazingBlock | None:
     """The block around a spot."""
     return next((b for b in blocks(plan) if b.shape.contains(Point(spot))), None)
+
+
+def stock_sides(plan: Plan) -> dict[str, str]:
+    """The side of each run that stock graze, going from its start: "left" or "right"; none where no block lies.
+
+    The side with more of a block beside it counts; where blocks lie on both, as along a cross-fence, the left.
+    """
+    grazed = shapely.union_all([b.shape for b in blocks(plan)])
+    sides: dict[str, str] = {}
+    for run in plan.runs:
+        line = LineString(run.points)
+        along_m = (np.arange(_SAMPLES) + 0.5) * line.length / _SAMPLES
+        here, next_ = (
+            shapely.get_coordinates(shapely.line_interpolate_point(line, along_m + step_m)) for step_m in (0.0, 0.01)
+        )
+        ahead = (next_ - here) / np.linalg.norm(next_ - here, axis=1, keepdims=True)
+        beside = np.stack([-ahead[:, 1], ahead[:, 0]], axis=1) * _BESIDE_M
+        left, right = (int(shapely.contains_xy(grazed, here + way * beside).sum()) for way in (1, -1))
+        if left or right:
+            sides[run.id] = "left" if left >= right else "right"
+    return sides
 
 
 def divide(face: Polygon, parts: int, bearing_deg: float) -> tuple[LineString, ...]:

@@ -14,25 +14,48 @@ from adze.services.operations.base import Done, Operation
 _CLEARS_STRANDS = ("scheme", "netting")
 
 
+Path = Annotated[str, Field(min_length=1, max_length=120, pattern=r"^[a-z_0-9]+(\.[a-z_0-9]+)*$")]
+
+
 class SetField(Operation):
     """A value of the document by its path, such as rods.count or runs.0.name."""
 
     do: Literal["set_field"]
-    path: Annotated[str, Field(min_length=1, max_length=120, pattern=r"^[a-z_0-9]+(\.[a-z_0-9]+)*$")]
+    path: Path
     value: Any
     label: Annotated[str, Field(max_length=180)] = "A value"
 
     def apply(self, plan: Plan) -> Done:
         """The plan with the value, checked as a whole."""
-        top, *rest = self.path.split(".")
-        if top not in Plan.model_fields:
-            raise Refused(f"A plan has no {top!r}.")
-        update = {top: _with(getattr(plan, top), rest, self.value)}
-        if rest and top == "fences" and rest[-1] in _CLEARS_STRANDS:
-            update[top] = _with(update[top], [rest[0], "strands"], ())
-        elif top in _CLEARS_STRANDS:
-            update["strands"] = ()
+        return Done(changed(plan, _update(plan, {}, self.path, self.value)), f"{self.label.strip()} changed")
+
+
+class SetFields(Operation):
+    """Values that need one another, judged together: each may be wrong without the others."""
+
+    do: Literal["set_fields"]
+    fields: Annotated[dict[Path, Any], Field(min_length=1, max_length=40)]
+    label: Annotated[str, Field(max_length=180)] = "Values"
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with all of them, checked as a whole."""
+        update: dict[str, Any] = {}
+        for path, value in self.fields.items():
+            update = _update(plan, update, path, value)
         return Done(changed(plan, update), f"{self.label.strip()} changed")
+
+
+def _update(plan: Plan, update: dict[str, Any], path: str, value: Any) -> dict[str, Any]:
+    """An update of the plan's fields, and the value at a path with it."""
+    top, *rest = path.split(".")
+    if top not in Plan.model_fields:
+        raise Refused(f"A plan has no {top!r}.")
+    more = {top: _with(update.get(top, getattr(plan, top)), rest, value)}
+    if rest and top == "fences" and rest[-1] in _CLEARS_STRANDS:
+        more[top] = _with(more[top], [rest[0], "strands"], ())
+    elif top in _CLEARS_STRANDS:
+        more["strands"] = ()
+    return update | more
 
 
 def _with(part: Any, keys: list[str], value: Any) -> Any:

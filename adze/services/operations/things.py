@@ -1,11 +1,13 @@
 """Operations on what stands on the lines and lies beside them: fixtures, landmarks, notes, blocks, the aerial photo."""
 
+import math
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, FiniteFloat
 
 from adze.core.ground import edit
 from adze.core.ground.edit import Refused, fresh_id, run_by_id
+from adze.core.ground.lines import length_m
 from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import PhotoPoint
@@ -15,6 +17,8 @@ from adze.services.operations.base import Done, Operation, row_of
 
 Chosen = Annotated[tuple[tuple[str, str], ...], Field(min_length=1, max_length=2000)]
 Outline = Annotated[tuple[Position, ...], Field(min_length=1, max_length=2000)]
+_MOST_AT_ONCE = 200
+_APART_M = 1.0  # two of a kind nearer than this would lie on one another
 _GONE = "That is no longer on the plan."
 
 
@@ -70,6 +74,43 @@ class PlaceFixture(Operation):
         row = {"id": key, "kind": self.kind, "run": run.id, "at_m": round(self.at_m, 1), "name": f"{words} {count}"}
         made = changed(plan, {"fixtures": [*plan.fixtures, row]})
         return Done(made, f"Placed a {words.lower()} on {run.name}", f"fixture:{key}")
+
+
+class PlaceEvery(Operation):
+    """Fixtures of one kind along a whole run, at equal steps from its start."""
+
+    do: Literal["place_every"]
+    kind: str
+    run: str
+    every_m: Annotated[LengthM, Field(ge=1)]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with a fixture at every step, none at the run's ends nor where one of its kind stands already."""
+        if self.kind not in fixture_kinds():
+            raise Refused(f"There is no {self.kind!r} to place; one of {', '.join(fixture_kinds())}.")
+        run, words = run_by_id(plan, self.run), fixture_kinds()[self.kind].label
+        long_m = length_m(run)
+        steps = math.ceil(long_m / self.every_m) - 1
+        if steps < 1:
+            raise Refused(
+                f"{run.name} is {long_m:.0f} m long: less than two steps of {self.every_m:g} m. Give a shorter step."
+            )
+        if steps > _MOST_AT_ONCE:
+            raise Refused(
+                f"{steps} at once are too many, at most {_MOST_AT_ONCE}: give {long_m / _MOST_AT_ONCE:.0f} m or more."
+            )
+        standing = [f.at_m for f in plan.fixtures if f.kind == self.kind and f.run == run.id]
+        wanted = [round(self.every_m * step, 1) for step in range(1, steps + 1)]
+        free = [at_m for at_m in wanted if all(abs(at_m - other) >= _APART_M for other in standing)]
+        keys = {f.id for f in plan.fixtures}
+        count = sum(f.kind == self.kind for f in plan.fixtures)
+        rows: list[Any] = [*plan.fixtures]
+        for number, at_m in enumerate(free, count + 1):
+            key = fresh_id(keys, self.kind)
+            keys.add(key)
+            rows.append({"id": key, "kind": self.kind, "run": run.id, "at_m": at_m, "name": f"{words} {number}"})
+        made = changed(plan, {"fixtures": rows})
+        return Done(made, f"Placed {len(free)} of {words.lower()} on {run.name}, every {self.every_m:g} m")
 
 
 class PlaceLandmark(Operation):

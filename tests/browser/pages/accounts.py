@@ -46,6 +46,11 @@ class Farms(Page):
         self.ready()
         return [e.text.split("\n")[0] for e in self.all("section h2")]
 
+    def plan_names(self) -> list[str]:
+        """The plans of all farms."""
+        self.ready()
+        return [card.text.split("\n")[0] for card in self.all("[data-test=plan]")]
+
     def begin(self, name: str) -> Bench:
         self.fill("#farm-name", name)
         self.button("Add the farm").click()

@@ -58,6 +58,11 @@ class Bench(Page):
         Select(select).select_by_value(option.get_attribute("value") or "")
         return self
 
+    def every(self, step: str) -> "Bench":
+        """Place what is chosen at equal steps along the line where one stands."""
+        self.fill("#every", step)
+        return self._changed(lambda: self.button("along this line", "#says").click())
+
     def click_ground(self, *points: tuple[int, int]) -> "Bench":
         """Click at pixels from the middle of the ground."""
         ground = self.find("#map")
@@ -68,6 +73,11 @@ class Bench(Page):
     def lay(self, way: str, *points: tuple[int, int]) -> "Bench":
         """Lay rods out by clicks from the middle of the ground."""
         return self._changed(lambda: self.tool(way).click_ground(*points))
+
+    def zoom_out(self, times: int) -> "Bench":
+        for _ in range(times):
+            self.find(".leaflet-control-zoom-out").click()
+        return self
 
     def draw(self, *points: tuple[int, int]) -> "Bench":
         self.tool("Draw a line").click_ground(*points)

@@ -7,7 +7,7 @@ from shapely import MultiPolygon, Polygon
 from shapely.affinity import scale
 from shapely.ops import split
 
-from adze.core.ground.blocks import acres, block_at, blocks, divide, hectares, strips
+from adze.core.ground.blocks import acres, block_at, blocks, divide, hectares, stock_sides, strips
 from adze.core.ground.relief import bumps, height_at
 from adze.core.plan.document import Plan
 from tests.conftest import simple_plan
@@ -34,6 +34,13 @@ def test_a_gap_at_a_join_still_encloses_and_temporary_lines_do_not_part() -> Non
     assert len(blocks(farm(RING, CROSS | {"points": [[80, 0.4], [80, 99.6]]}))) == 2
     assert len(blocks(farm(RING, CROSS | {"use": "temporary"}))) == 1
     assert blocks(farm(CROSS)) == ()
+
+
+def test_posts_stand_on_the_side_of_the_stock() -> None:
+    back = {**RING, "points": RING["points"][::-1]}
+    lone = {"id": "lone", "name": "Lone", "points": [[500, 0], [600, 0]]}
+    assert stock_sides(farm(RING, CROSS, lone)) == {"ring": "left", "cross": "left"}
+    assert stock_sides(farm(back)) == {"ring": "right"}
 
 
 def test_blocks_say_their_name_and_their_water() -> None:

@@ -3,7 +3,7 @@
 import { Api } from "./api.js";
 import { lengthOf, pointAt } from "./geometry.js";
 import { PlanState } from "./plan_state.js";
-import { recall, remember } from "./remembered.js";
+import { recall, recallHere, remember, rememberHere } from "./remembered.js";
 import { Saving } from "./saving.js";
 import { distanceAlong, placeAlong } from "./walk.js";
 
@@ -115,23 +115,26 @@ export class Bench extends PlanState {
 
   recall() {
     const kept = this.doc && recall(`adze-place-${this.plan}`);
+    const worst = this.forecast?.worst;
+    // Once shown, a season stays until somebody chooses another, in every tab and on every page of the plan.
+    this.season = recallHere(`adze-season-${this.plan}`) ?? worst?.season ?? this.season;
+    if (worst) rememberHere(`adze-season-${this.plan}`, this.season);
     if (kept) {
-      const { place, season, strand, route } = kept;
-      Object.assign(this, { place, season, strand, route });
+      const { place, strand, route } = kept;
+      Object.assign(this, { place, strand, route });
       this.settlePlace();
       this.follow();
       return;
     }
-    const worst = this.forecast?.worst;
-    if (worst?.season) this.season = worst.season;
     if (worst?.place) this.stand(worst.place.run, worst.place.at_m);
     this.follow();
     this.strand = Math.max(0, this.fence?.strands.findIndex((s) => s.role === "live") ?? 0);
   }
 
   moved() {
-    const { place, season, strand, route } = this;
-    remember(`adze-place-${this.plan}`, { place, season, strand, route });
+    const { place, strand, route } = this;
+    remember(`adze-place-${this.plan}`, { place, strand, route });
+    rememberHere(`adze-season-${this.plan}`, this.season);
   }
 
   /** Stand at a place; the strip follows to a way that passes it. */

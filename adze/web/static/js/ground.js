@@ -2,17 +2,32 @@
 
 import { el } from "./dom.js";
 import { nearest, pointAt } from "./geometry.js";
+import { fitAll } from "./ground_fit.js";
 import { grid, land } from "./ground_land.js";
-import { blocks, lines, zones } from "./ground_lines.js";
+import { blocks, lines, posts, zones } from "./ground_lines.js";
 import { chosen, flag, marks } from "./ground_marks.js";
-import { FLOATING, labels, legend } from "./ground_words.js";
+import { FLOATING, labels, legend, sayWhenPointedAt, seatLegend } from "./ground_words.js";
+import { forgetWidths } from "./labels.js";
 import { readLayers } from "./layers.js";
 import { at, metres } from "./map_parts.js";
 import { Pool } from "./pool.js";
 import { drawUnderlay } from "./underlay.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
-const LAYERS = ["photo", "grid", "land", "blocks", "chosen", "lines", "zones", "marks", "labels", "flag"];
+const LAYERS = [
+  "photo",
+  "grid",
+  "land",
+  "blocks",
+  "zones",
+  "chosen",
+  "lines",
+  "posts",
+  "leaders",
+  "marks",
+  "labels",
+  "flag",
+];
 const NARROW_PX = 480;
 const NOTHING = { joins: [], crossings: [], dead: [], zones: [], blocks: [], strips: [], bumps: [], rods: [] };
 const MAP = {
@@ -36,7 +51,7 @@ class Ground {
     const holder = el("div", { id: "map", "aria-label": "The farm from above" });
     this.root.prepend(holder);
     this.map = L.map(holder, MAP);
-    holder.adzeMap = this.map;
+    Object.assign(holder, { adzeMap: this.map, adzeUnsaid: () => this.unsaid });
     L.control.zoom({ position: "bottomright" }).addTo(this.map);
     this.layers = Object.fromEntries(LAYERS.map((name) => [name, L.layerGroup().addTo(this.map)]));
     this.areas = L.layerGroup().addTo(this.layers.land);
@@ -44,6 +59,9 @@ class Ground {
     this.spots = new Pool(this.layers.land);
     this.said = new Pool(this.layers.labels);
     this.words = [];
+    this.unsaid = [];
+    this.onPaper = false;
+    this.touched = false;
     this.floating = null;
     this.shown = readLayers();
     // Asked once: measuring between additions would lay the page out again each time.
@@ -52,9 +70,14 @@ class Ground {
     bench.view = () => this.map.getBounds();
     this.listen();
     this.watch();
+    legend(this);
     this.fit();
     this.draw();
-    document.fonts?.ready.then(() => labels(this));
+    sayWhenPointedAt(this);
+    document.fonts?.ready.then(() => {
+      forgetWidths();
+      labels(this);
+    });
   }
 
   /** The scripts after this one draw on the ground. */
@@ -66,6 +89,7 @@ class Ground {
     const { bench, map } = this;
     map.on("moveend", () => {
       grid(this);
+      posts(this);
       labels(this);
       bench.tell("view");
     });
@@ -81,13 +105,20 @@ class Ground {
   }
 
   watch() {
+    // Until somebody moves the view, a pane of another size shows all of the farm again.
+    for (const event of ["pointerdown", "wheel", "keydown"]) {
+      this.root.addEventListener(event, () => (this.touched = true), { passive: true });
+    }
     new MutationObserver(() => this.draw()).observe(document.documentElement, { attributeFilter: ["data-bs-theme"] });
     new ResizeObserver(() => {
       this.narrow = this.root.clientWidth < NARROW_PX;
+      this.floating = null;
       this.map.invalidateSize({ animate: false });
+      if (!this.touched) this.fit();
     }).observe(this.root);
     const floats = new ResizeObserver(() => {
       this.floating = null;
+      seatLegend(this);
       labels(this);
     });
     for (const box of this.root.querySelectorAll(FLOATING)) floats.observe(box);
@@ -101,28 +132,12 @@ class Ground {
     if (found) this.bench.stand(found.run, found.at);
   }
 
-  bounds() {
-    const { doc } = this.bench;
-    const home = [doc.energizer_at, doc.rods.position].filter(Boolean);
-    const points = [...doc.runs.flatMap((r) => r.points), ...home, ...doc.rods.places];
-    const empty = [
-      [-120, -180],
-      [120, 180],
-    ];
-    return L.latLngBounds(points.length ? points.map(at) : empty);
-  }
-
   perPixel() {
     return 1 / this.map.getZoomScale(this.map.getZoom(), 0);
   }
 
   fit() {
-    const drawn = this.bench.stage === "ground";
-    this.map.fitBounds(this.bounds(), {
-      paddingTopLeft: [46, drawn ? 112 : 62],
-      paddingBottomRight: [46, drawn ? 100 : 46],
-      animate: false,
-    });
+    fitAll(this);
   }
 
   computed() {
@@ -135,8 +150,9 @@ class Ground {
     grid(this);
     land(this);
     blocks(this);
-    lines(this);
     zones(this);
+    lines(this);
+    posts(this);
     marks(this);
     chosen(this);
     flag(this);

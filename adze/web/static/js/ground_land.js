@@ -67,9 +67,18 @@ function landmark(view, mark) {
   else if (look.area && mark.points.length > 2) area(view, mark, look);
   else line(view, mark, look);
   if (!mark.name || view.narrow) return;
-  const place = isSpot ? { rank: 6, gap: 11 } : { rank: 8, gap: 6 };
-  view.words.push({ at: at(middleOf(mark, look)), words: mark.name, soft: true, ...place });
+  view.words.push({ words: mark.name, soft: true, ...placeOf(mark, look) });
 }
+
+/** Where a landmark's name may lie. */
+function placeOf(mark, look) {
+  if (mark.points.length === 1) return { at: at(mark.points[0]), rank: 6 };
+  if (look.area) return { at: at(centre(mark.points)), rank: 8, centred: true };
+  return { spots: spotsAlong(mark.points, [0.34, 0.6, 0.15, 0.8, 0.47]), rank: 8, gap: 7 };
+}
+
+/** Some places along a line, as shares of its length. */
+export const spotsAlong = (points, shares) => shares.map((share) => at(pointAt(points, lengthOf(points) * share)));
 
 function area(view, mark, look) {
   const broad = look.edge === 0;
@@ -84,12 +93,6 @@ function line(view, mark, look) {
   if (look.casing) draw(view.areas, points, { color: css("--ink-soft"), weight: look.weight + 2 });
   const { line: colour = "ink-soft", weight = 2 } = look;
   draw(view.areas, points, { color: css(`--${colour}`), weight, dashArray: dashOf(look.dash) });
-}
-
-/** Where a landmark's name is laid. */
-function middleOf(mark, look) {
-  if (mark.points.length === 1) return mark.points[0];
-  return look.area ? centre(mark.points) : pointAt(mark.points, lengthOf(mark.points) * 0.34);
 }
 
 export const centre = (points) => [0, 1].map((k) => points.reduce((sum, p) => sum + p[k], 0) / points.length);

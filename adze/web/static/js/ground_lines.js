@@ -36,22 +36,33 @@ export function beside(view, part, pixels) {
   });
 }
 
-export function ticks(view, run) {
-  const scale = view.perPixel();
+const POST_PX = { apart: 9, long: 5, off: 4 };
+
+/** Every line's posts at their true places, on the side of the stock; none where they would run together. */
+export function posts(view) {
+  const layer = view.layers.posts.clearLayers();
+  const seen = view.map.getBounds().pad(0.05);
+  const rows = view.bench.doc.runs
+    .filter((run) => view.bench.spacingOn(run.id) >= POST_PX.apart * view.perPixel())
+    .flatMap((run) => postsOf(view, run, seen));
+  draw(layer, rows, { color: css("--ink"), weight: 2.6, lineCap: "butt" });
+}
+
+function postsOf(view, run, seen) {
+  const side = (view.computed().stock_sides?.[run.id] === "right" ? -1 : 1) * view.perPixel();
   const gone = along(run.points);
-  const step = Math.max(scale * 13, view.bench.spacingOn(run.id));
-  const out = [];
-  let i = 1;
-  for (let m = step / 2; m < gone.at(-1); m += step) {
-    while (gone[i] < m) i += 1;
-    const [a, b] = [run.points[i - 1], run.points[i]];
-    const far = gone[i] - gone[i - 1] || 1;
-    const share = (m - gone[i - 1]) / far;
-    const [x, y] = [a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])];
-    const [nx, ny] = [(-(b[1] - a[1]) / far) * 5.5 * scale, ((b[0] - a[0]) / far) * 5.5 * scale];
-    out.push([at([x - nx, y - ny]), at([x + nx, y + ny])]);
+  const count = Math.max(1, Math.round(gone.at(-1) / view.bench.spacingOn(run.id)));
+  const rows = [];
+  for (let i = 0, k = 1; i <= count; i += 1) {
+    const m = (i * gone.at(-1)) / count;
+    while (k < gone.length - 1 && gone[k] < m) k += 1;
+    const [x, y] = pointAt(run.points, m);
+    if (!seen.contains(at([x, y]))) continue;
+    const [a, b, far] = [run.points[k - 1], run.points[k], gone[k] - gone[k - 1] || 1];
+    const [left, up] = [(-(b[1] - a[1]) / far) * side, ((b[0] - a[0]) / far) * side];
+    rows.push([POST_PX.off, POST_PX.off + POST_PX.long].map((away) => at([x + left * away, y + up * away])));
   }
-  return out;
+  return rows;
 }
 
 /** Chevrons along a line the way its leak flows, the wider the more of the amps pass there. */
@@ -107,43 +118,44 @@ export function lines(view) {
   const layer = view.layers.lines.clearLayers();
   const [ink, pulse] = [css("--ink"), css("--pulse-ink")];
   const { outline, bare, short, off, dashed, byClass } = sorted(view);
-  draw(layer, outline, { color: ink, weight: 8.5, lineJoin: "round" });
-  draw(layer, bare, { color: css("--panel"), weight: 5 });
-  byClass.forEach((parts, i) => draw(layer, parts, { color: css(`--kv-${i + 1}`), weight: 5.5, lineCap: "butt" }));
+  draw(layer, outline, { color: ink, weight: 7, lineJoin: "round" });
+  draw(layer, bare, { color: css("--panel"), weight: 4 });
+  byClass.forEach((parts, i) => draw(layer, parts, { color: css(`--kv-${i + 1}`), weight: 4.5, lineCap: "butt" }));
   draw(layer, dashed, { color: ink, weight: 2, dashArray: "7 7" });
   draw(layer, short, { color: ink, weight: 3, dashArray: "4 4", lineCap: "butt" });
   draw(layer, off, { color: ink, weight: 2.4, dashArray: "1 5", lineCap: "round" });
-  draw(
-    layer,
-    bench.doc.runs.flatMap((run) => ticks(view, run)),
-    { color: ink, weight: 1 },
-  );
   if (bench.amps && bench.volts) {
     const chevrons = bench.doc.runs.flatMap((run) => flows(view, run));
     draw(layer, chevrons, { color: pulse, weight: 3 });
   }
-  draw(layer, leadOut(bench), { color: pulse, weight: 3 });
+  draw(
+    layer,
+    leadOut(bench).map((points) => points.map(at)),
+    { color: pulse, weight: 3 },
+  );
 }
 
-/** The lead-out from the energizer to the nearest line, or to where it is led in. */
-function leadOut(bench) {
+/** The lead-out from the energizer to the nearest line, or to where it is led in: one line or none, in metres. */
+export function leadOut(bench) {
   const { energizer_at: home, feed_at: feed, runs } = bench.doc;
   if (!home || !runs.length) return [];
   const near = runs.map((r) => nearest(r.points, feed ?? home)).sort((a, b) => a.away - b.away)[0];
-  return [at(home), at(near.point)];
+  return [[home, near.point]];
 }
 
-const DASHES = ["", "10 4", "2 4", "10 3 2 3", "5 5"];
+const ZONE = { weight: 24, lineCap: "butt", lineJoin: "round" };
+const ZONE_OPACITY = [0.16, 0.34];
 
+/** What each switch parts: a pale band under the fence, with its letter; neighbours differ in strength. */
 export function zones(view) {
   const layer = view.layers.zones.clearLayers();
   if (!view.shown.zones) return;
   view.computed().zones.forEach((zone, i) => {
     const parts = zone.stretches.map((part) => stretchOf(view.bench, part)).filter(Boolean);
-    const look = { color: css("--ink"), weight: 2.2, dashArray: DASHES[i % DASHES.length] || null };
+    const look = { ...ZONE, color: css("--return"), opacity: ZONE_OPACITY[i % 2] };
     draw(
       layer,
-      parts.map((part) => beside(view, part, -12)),
+      parts.map((part) => part.map(at)),
       look,
     );
     const longest = parts.sort((a, b) => lengthOf(b) - lengthOf(a))[0];
@@ -168,7 +180,7 @@ export function blocks(view) {
   if (!view.shown.blocks) return;
   for (const b of view.computed().blocks) {
     const sub = `${b.words}${b.water ? "" : ", no water"}`;
-    view.words.push({ at: at(b.at), words: b.name, sub, rank: 4, soft: true, gap: 0 });
+    view.words.push({ at: at(b.at), words: b.name, sub, rank: 4, soft: true, centred: true });
   }
   for (const strip of view.computed().strips) {
     draw(layer, strip.line.map(at), { color: css("--ink"), weight: 1.6, dashArray: "3 5" });

@@ -2,7 +2,7 @@
 
 import { el, svg } from "./dom.js";
 import { lengthOf, pointAt } from "./geometry.js";
-import { centre, lookOf } from "./ground_land.js";
+import { centre, lookOf, spotsAlong } from "./ground_land.js";
 import { deadOf } from "./ground_lines.js";
 import { at, css, draw, icon, pinOf, plain, shape } from "./map_parts.js";
 import { kvWords, sample } from "./scales.js";
@@ -68,7 +68,8 @@ function nameOf(view, run) {
   const wholly = deadOf(view, run).some(([from, to]) => to - from > size - 1);
   const trace = view.shown.kv && !view.narrow ? view.bench.trace(run.id) : null;
   const sub = wholly ? "off" : trace ? rangeOf(trace.kv) : "";
-  view.words.push({ at: at(pointAt(run.points, size * 0.5)), words: run.name, sub, rank: 1 });
+  const spots = spotsAlong(run.points, [0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.8]);
+  view.words.push({ spots, words: run.name, sub, rank: 1, gap: 9 });
 }
 
 function rangeOf(kv) {

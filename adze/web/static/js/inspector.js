@@ -29,8 +29,10 @@ class Inspector {
     else if (d.choose) this.choose(d.choose, add);
     else if (d.do === "none") bench.pick([]);
     else if (d.do) bench.do(CHOSEN[d.do](bench, bench.pairs()), button);
-    else if (d.set === "lane") this.ground.tools.drawLane(laneWidth(bench));
-    else if (d.set) bench.do(SET_OUT[d.set](bench), button);
+    else if (d.set === "lane") {
+      this.ground.tools.lane = laneWidth(bench);
+      this.ground.tools.choose("lane");
+    } else if (d.set) bench.do(SET_OUT[d.set](bench), button);
     else if (d.kills) this.kills(d.kills);
     else if (d.divide) this.divide(d.divide, button);
     else if (d.remove) bench.do({ do: "remove", chosen: [d.remove.split(":")] });

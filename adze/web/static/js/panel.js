@@ -1,5 +1,6 @@
 // A stage's panel: its inputs and buttons are operations; what is refused stays as typed, with the reason beside it.
 
+import { Drafts, foldAgain, openFolds } from "./drafts.js";
 import { CHANGED, operationOf, PRESSED } from "./operations.js";
 import { valueOf } from "./inputs.js";
 import { Pieces } from "./pieces.js";
@@ -18,6 +19,7 @@ class Panel {
     const whole = document.getElementById("bench"); // parts of the panel lie on the surface
     this.whole = whole;
     this.pieces = new Pieces(bench, whole);
+    this.drafts = new Drafts(bench, whole, (input) => this.changed(input));
     whole.addEventListener("change", (event) => this.changed(event.target));
     whole.addEventListener("click", (event) => this.pressed(event.target.closest("button")));
     bench.on("state", () => this.show());
@@ -25,7 +27,7 @@ class Panel {
       if (bench.stage === "strands") bench.saving.then(() => bench.refresh());
     });
     bench.on("turn", () => this.surface.turn());
-    bench.on("refused", ({ detail }) => showRefusal(detail));
+    bench.on("refused", ({ detail }) => this.refused(detail));
     if (bench.panel) this.show();
   }
 
@@ -36,9 +38,26 @@ class Panel {
     if (make) bench.do(make(bench, input, input.dataset), input);
     else if (path) {
       const { type, value, checked } = input;
-      const said = valueOf({ type, value, checked, kind }, bench.units);
-      bench.do({ do: "set_field", path, value: said, label: labelOf(input).trim().slice(0, 180) }, input);
+      this.setFields(input, path, valueOf({ type, value, checked, kind }, bench.units));
     } else if ("fenceChoice" in input.dataset) this.chooseConstruction(input.value);
+  }
+
+  /** Set a value; what was refused beside it is tried again with it, as one may need the other. */
+  setFields(input, path, said) {
+    const label = labelOf(input).trim().slice(0, 180);
+    input.said = said;
+    const beside = this.drafts.beside(path);
+    const one = { do: "set_field", path, value: said, label };
+    const fields = Object.fromEntries([...beside.map(([key, row]) => [key, row.said]), [path, said]]);
+    this.bench.do(beside.length ? { do: "set_fields", fields, label } : one, input);
+  }
+
+  refused(detail) {
+    const { origin, message, faults } = detail;
+    if (origin?.dataset.path && detail.faults.length) {
+      this.drafts.refused(origin, origin.said, faults[0].message ?? message);
+    }
+    showRefusal(detail);
   }
 
   chooseConstruction(id) {
@@ -92,8 +111,11 @@ class Panel {
     const inspector = root.querySelector("#inspector")?.innerHTML;
     const aside = root.closest("aside");
     const scroll = aside?.scrollTop ?? 0;
+    const folds = openFolds(this.whole);
     root.innerHTML = bench.panel;
     this.surface.take(root);
+    foldAgain(this.whole, folds);
+    this.drafts.show();
     // What is chosen stays in sight until its fresh figures are here.
     if (inspector && bench.chosen.size) root.querySelector("#inspector").innerHTML = inspector;
     this.focusAgain(held);

@@ -8,7 +8,8 @@ function inputOf(path) {
   return document.querySelector(`[data-path="${quoted}"]`) ?? document.querySelector(`[data-faults~="${quoted}"]`);
 }
 
-function show(input, message, name) {
+/** Show a reason beside an input. */
+export function showFault(input, message, name) {
   input.classList.add("bad-field");
   input.setAttribute("aria-invalid", "true");
   const id = `why-${(input.id || name).replaceAll(".", "-")}`;
@@ -21,6 +22,6 @@ function show(input, message, name) {
 export function showRefusal({ faults, origin }) {
   for (const { path, message } of faults) {
     const input = (path && inputOf(path)) || (origin?.isConnected ? origin : null);
-    if (input) show(input, message, path || "value");
+    if (input) showFault(input, message, path || "value");
   }
 }

@@ -1,17 +1,23 @@
-// What a browser keeps for its tab; storage may be shut, then nothing is kept.
+// What a browser keeps, for its tab or for all; storage may be shut, then nothing is kept.
 
-export function recall(key) {
+function read(storage, key) {
   try {
-    return JSON.parse(sessionStorage.getItem(key) ?? "null");
+    return JSON.parse(window[storage].getItem(key) ?? "null");
   } catch {
     return null;
   }
 }
 
-export function remember(key, value) {
+function write(storage, key, value) {
   try {
-    sessionStorage.setItem(key, JSON.stringify(value));
+    window[storage].setItem(key, JSON.stringify(value));
   } catch {
     // storage may be shut
   }
 }
+
+export const recall = (key) => read("sessionStorage", key);
+export const remember = (key, value) => write("sessionStorage", key, value);
+/** In every tab of this browser. */
+export const recallHere = (key) => read("localStorage", key);
+export const rememberHere = (key, value) => write("localStorage", key, value);

@@ -47,7 +47,10 @@ export function relief({ width, height, x }, bench) {
   const points = profile.map(([at, h]) => `${x(at).toFixed(1)} ${y(h).toFixed(1)}`).join("L");
   const ends = [profile[0], profile.at(-1)].map(([at]) => `${x(at).toFixed(1)} ${height}`);
   const words = (m) => (bench.units === "imperial" ? `${Math.round(m / 0.3048)} ft` : `${m.toFixed(1)} m`);
-  const end = { x: width - RIGHT, y: height - 4, "text-anchor": "end", "font-size": 11, class: "halo" };
+  // Where the ground lies lower, the words have room above it.
+  const isLowLast = profile.at(-1)[1] <= profile[0][1];
+  const side = isLowLast ? { x: width - RIGHT, "text-anchor": "end" } : { x: LEFT };
+  const end = { ...side, y: height - RELIEF_PX + 12, "font-size": 11 };
   return [
     svg("path", { d: `M${ends[0]}L${points}L${ends[1]}Z`, fill: "var(--soil)" }),
     svg("path", { d: `M${points}`, fill: "none", stroke: "var(--ink)", "stroke-width": 1.2 }),

@@ -18,6 +18,8 @@ export function axis({ most, width, y }) {
   return parts;
 }
 
+const WORDS_PX = 13;
+
 /** The range of soil and growth. */
 export function band({ route, x, y }, traces) {
   const both = unroll(route, traces, ["low", "high"]);
@@ -32,9 +34,12 @@ export function wantedLine({ route, wanted, width, x, y }, bench) {
   );
   const look = { stroke: "var(--ink)", "stroke-width": 1.3, "stroke-dasharray": "7 4" };
   const words = `${kvWords(wanted)} wanted`;
+  // The words lie above the line unless a trace runs there.
+  const ends = Object.values(bench.forecast.seasons).map(({ traces }) => unroll(route, traces, ["kv"]).at(-1));
+  const isAbove = ends.every((row) => !row || Math.abs(y(row.values[0]) - y(wanted) + WORDS_PX) > WORDS_PX);
   return [
     svg("path", { d: steps.join(""), ...look }),
-    text(width - RIGHT, y(wanted) - 5, 12, words, { ...end, class: "halo" }),
+    text(width - RIGHT, y(wanted) + (isAbove ? -5 : WORDS_PX), 12, words, { ...end, class: "halo" }),
   ];
 }
 

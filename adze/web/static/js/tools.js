@@ -5,10 +5,12 @@ import { el } from "./dom.js";
 import { distance, lengthOf } from "./geometry.js";
 import { mountLocate } from "./locate.js";
 import { at, metres } from "./map_parts.js";
+import { zoomToStretch } from "./ground_fit.js";
+import { lengthOf as lengthOfText } from "./inputs.js";
 import { lengthWords } from "./scales.js";
 import { snapped } from "./snap.js";
-import { barOf, hintOf, landmarkOf, nextLeg, useOf } from "./tools_bar.js";
-import { finish, placeAt, placeFixture, placeSpot } from "./tools_place.js";
+import { barOf, everyStep, hintOf, landmarkOf, nextLeg, useOf } from "./tools_bar.js";
+import { finish, placeAt, placeEvery, placeFixture, placeSpot } from "./tools_place.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const NO_DRAWING = ["energizer", "rods-near", "note"];
@@ -21,7 +23,8 @@ class Tools {
     this.map = ground.map;
     this.drawn = [];
     this.pointer = null;
-    this.lane = null;
+    this.lane = null; // its width
+    this.lines = bench.doc.runs.length;
     this.ghost = L.polyline([], { color: "#20241f", weight: 3, dashArray: "6 5", interactive: false }).addTo(this.map);
     this.ring = L.circleMarker([0, 0], { radius: 9, color: "#1d6a72", weight: 3, fill: false, interactive: false });
     this.says = document.getElementById("says");
@@ -29,7 +32,9 @@ class Tools {
     this.use = useOf();
     this.next = nextLeg((event) => this.typed(event));
     this.extras = el("span", { class: "says-extras", hidden: true }, this.use, this.next);
-    this.says.replaceChildren(this.word, this.extras);
+    this.every = everyStep((event) => this.inSteps(event));
+    this.says.replaceChildren(this.word, this.extras, this.every);
+    this.map.getContainer().tabIndex = 0; // what is chosen in a list is placed by Enter: the ground takes the keys
     this.bar = document.getElementById("tools");
     this.lists = barOf(this);
     ground.tools = this;
@@ -45,6 +50,7 @@ class Tools {
     this.map.on("dblclick", () => {
       if (this.many()) finish(this);
     });
+    this.bench.on("state", () => this.settle());
     document.addEventListener("keydown", (event) => {
       if (!event.target.closest("input, select, textarea, dialog") && this.keyed(event)) event.preventDefault();
     });
@@ -81,13 +87,18 @@ class Tools {
     this.map.getContainer().style.cursor = tool === "walk" || tool === "arrange" ? "" : "crosshair";
     this.extras.hidden = !this.many();
     this.use.hidden = tool !== "draw";
+    this.every.hidden = !this.placing(tool);
     this.say(hintOf(this, tool));
     this.bench.tell("tool");
+    if (document.activeElement?.closest("#tools select")) this.map.getContainer().focus({ preventScroll: true });
   }
 
-  drawLane(width) {
-    this.lane = width;
-    this.choose("lane");
+  /** Lines that came from elsewhere, set out by typing or from a file, end drawing that was not begun. */
+  settle() {
+    const { runs } = this.bench.doc;
+    const grew = runs.length > this.lines;
+    this.lines = runs.length;
+    if (grew && this.ground.tool === "draw" && !this.drawn.length) this.choose("arrange");
   }
 
   clicked(point) {
@@ -106,6 +117,12 @@ class Tools {
     if (s.words) this.ring.setLatLng(at(s.point)).addTo(this.map);
     else this.ring.remove();
     if (this.drawn.length) this.ghostTo(s.point, s.words);
+  }
+
+  /** Fixtures at equal steps, as typed. */
+  inSteps(event) {
+    event.preventDefault();
+    placeEvery(this, this.ground.tool, lengthOfText(document.getElementById("every").value.trim(), this.bench.units));
   }
 
   /** The next stretch typed as length and bearing. */
@@ -163,6 +180,7 @@ class Tools {
   addPoint(point, words = "") {
     if (this.drawn.length && distance(point, this.drawn.at(-1)) < 0.05) return;
     this.drawn = [...this.drawn, point];
+    if (this.drawn.length === 2 && !this.lines) zoomToStretch(this.ground, this.drawn);
     this.ghostTo(null, words);
     if (this.drawn.length > 3 && distance(point, this.drawn[0]) < 0.01 && this.many()) finish(this);
   }

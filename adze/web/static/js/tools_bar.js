@@ -32,7 +32,7 @@ export const landmarkOf = (tool) => (tool?.startsWith("land:") ? tool.slice(5) :
 export function hintOf({ fixtures, kinds }, tool) {
   if (tool in fixtures) {
     const words = fixtures[tool].label.toLowerCase();
-    return `Click the line where the ${words} goes, or press Enter to put it where you stand.`;
+    return `Click the line where the ${words} goes; Enter puts it where you stand. Several in a row; Esc ends.`;
   }
   const kind = kinds[landmarkOf(tool)];
   if (!kind) return HINTS[tool];
@@ -52,6 +52,19 @@ export function nextLeg(onkeydown) {
   const label = "Next stretch: length and bearing";
   const look = { class: "form-control", id: "next-leg", placeholder: "120 m NE", size: 11 };
   return el("input", { ...look, "aria-label": label, onkeydown });
+}
+
+/** Fixtures at equal steps along the line where one stands: how far apart, and the deed. */
+export function everyStep(onsubmit) {
+  const label = "Distance between them, along the line where you stand";
+  const box = el("input", { class: "form-control", id: "every", value: "150 m", size: 6, "aria-label": label });
+  return el(
+    "form",
+    { class: "says-extras", onsubmit },
+    "or every",
+    box,
+    el("button", { class: "act" }, "along this line"),
+  );
 }
 
 function list(id, label, first, choose, options) {

@@ -8,6 +8,7 @@ const NEAR_PX = 30; // a click farther from every line places nothing
 async function make(tools, operation) {
   const done = await tools.bench.do(operation);
   if (done?.made) tools.bench.pick([done.made]);
+  return done;
 }
 
 const placeLandmark = (tools, kind, points) => make(tools, { do: "place_landmark", kind, points: points.map(tidy) });
@@ -25,10 +26,24 @@ export function finish(tools) {
   else tools.bench.do({ do: "draw", points, use: tools.use.value });
 }
 
+const wordsOf = (tools, kind) => tools.fixtures[kind].label.toLowerCase();
+
+/** One more of a kind; the tool stays at hand for the next. */
 export async function placeFixture(tools, kind, run, at_m) {
-  const making = make(tools, { do: "place_fixture", kind, run: run.id, at_m });
-  await making;
-  tools.choose("arrange");
+  const done = await make(tools, { do: "place_fixture", kind, run: run.id, at_m });
+  if (!done?.made || tools.ground.tool !== kind) return;
+  tools.say(`Placed on ${run.name} at ${Math.round(at_m)} m. Click for the next ${wordsOf(tools, kind)}; Esc ends.`);
+}
+
+/** One of a kind at every step along the line where one stands. */
+export async function placeEvery(tools, kind, typed) {
+  const run = tools.bench.place && tools.bench.run(tools.bench.place.run);
+  if (!run) {
+    tools.say("Stand on a line first: click it with Walk.");
+    return;
+  }
+  const done = await tools.bench.do({ do: "place_every", kind, run: run.id, every_m: typed });
+  if (done) tools.choose("arrange");
 }
 
 /** What is one spot on the ground: a landmark, the energizer, the first rod, a note. */
@@ -36,7 +51,8 @@ export async function placeSpot(tools, tool, point) {
   const kind = landmarkOf(tool);
   const spots = { energizer: "place_energizer", "rods-near": "place_rods", note: "place_note" };
   if (!kind && !spots[tool]) return;
-  tools.choose("arrange");
+  const isOne = tool === "energizer" || tool === "rods-near"; // a farm has one of each
+  if (isOne) tools.choose("arrange");
   if (kind) await placeLandmark(tools, kind, [point]);
   else await make(tools, { do: spots[tool], at: tidy(point) });
 }
@@ -46,5 +62,5 @@ export function placeAt(tools, kind, point) {
     .map((run) => ({ run, ...nearest(run.points, point) }))
     .sort((a, b) => a.away - b.away)[0];
   if (found && found.away <= NEAR_PX * tools.ground.perPixel()) placeFixture(tools, kind, found.run, found.at);
-  else tools.say(`Click nearer to a line: a ${tools.fixtures[kind].label.toLowerCase()} stands on it.`);
+  else tools.say(`Click nearer to a line: a ${wordsOf(tools, kind)} stands on it.`);
 }
