@@ -3,7 +3,7 @@
 from typing import Any
 
 from adze.core.animals.strand_rules import Role
-from adze.core.basics.units import kv_words
+from adze.core.basics.units import figure_words, kv_words
 from adze.core.build.construction import fence_of
 from adze.core.forecast.calibrate import Fit, Sample, calibrate
 from adze.core.ground.lines import length_m
@@ -40,9 +40,12 @@ def fit_words(plan: Plan, fit: Fit) -> dict[str, Any]:
     return {
         "document": known.model_dump(),
         "stands": plan.calibration == known,
-        "leak": f"{known.leak_factor:.2g}",
-        "leak_band": f"{known.leak_factor / known.leak_spread:.2g} to {known.leak_factor * known.leak_spread:.2g}",
-        "soil": f"{known.soil_factor:.2g}",
+        "leak": figure_words(known.leak_factor),
+        "leak_band": " to ".join(
+            figure_words(leak)
+            for leak in (known.leak_factor / known.leak_spread, known.leak_factor * known.leak_spread)
+        ),
+        "soil": figure_words(known.soil_factor),
         "soil_left": f"{100 * known.soil_share:.0f}",
         "readings": known.readings,
         "before": kv_words(fit.before_kv),

@@ -1,5 +1,6 @@
 """The earth test from the sheet to the log: what to do, what was read, what it says; stray volts likewise."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -23,6 +24,7 @@ from adze.store import earth_tests
 from adze.store.connection import Transaction
 from adze.store.earth_tests import StoredTest
 
+_TESTED = ("dry", "wet")
 _DUE_DAYS = 395
 TESTERS = {
     "own_probe": "fence tester with its own earth probe",
@@ -178,8 +180,14 @@ def test_rows(tests: tuple[StoredTest, ...], school: TestSchool) -> list[dict[st
 
 def tests_due(tests: tuple[StoredTest, ...], today: date) -> list[str]:
     """The seasons, driest and wettest, whose last test lies a year and a month back, or was never done."""
-    last = {season: max((t.read_on for t in tests if t.season == season), default=None) for season in ("dry", "wet")}
-    return [season for season, day in last.items() if day is None or (today - day).days > _DUE_DAYS]
+    last = {season: max((t.read_on for t in tests if t.season == season), default=None) for season in _TESTED}
+    return seasons_due(last, today)
+
+
+def seasons_due(last: Mapping[str, date | None], today: date) -> list[str]:
+    """The tested seasons whose last day lies a year and a month back, or is not known."""
+    days = {season: last.get(season) for season in _TESTED}
+    return [season for season, day in days.items() if day is None or (today - day).days > _DUE_DAYS]
 
 
 def learned_soil(plan: Plan, test: StoredTest) -> dict[str, Any] | None:

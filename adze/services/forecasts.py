@@ -10,7 +10,7 @@ from adze.core.advice.remedies import Remedy, remedies
 from adze.core.animals.strand_rules import Role
 from adze.core.animals.touch import PATH_WORDS, Path
 from adze.core.basics.cache import kept
-from adze.core.basics.units import kv_words
+from adze.core.basics.units import joule_words, kv_words
 from adze.core.build.construction import fence_of
 from adze.core.energizer.fit import fit_pulse
 from adze.core.forecast.touches import touches
@@ -215,7 +215,7 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
             {
                 "animal": animal_word(t.animal.kind),
                 "kv": kv_words(t.body_kv),
-                "joules": f"{t.body_j:.2g}",
+                "joules": joule_words(t.body_j),
                 "status": t.status.value,
                 "path": PATH_WORDS[t.path] + (" and soil" if t.path is Path.SOIL else ""),
                 "reached": t.reached.value if t.reached else "not noticed",

@@ -2,6 +2,7 @@
 
 import hashlib
 import logging
+from datetime import UTC, date, datetime
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -11,11 +12,13 @@ from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
 from adze.formats.sketch import sketch
+from adze.services.earth_tests import seasons_due
 from adze.services.forecasts import judgement_of, known_judgement
 from adze.services.people import MAY_WORDS
 from adze.services.plans import OpenPlan, read_written
 from adze.store import verdicts
 from adze.store.connection import Transaction
+from adze.store.earth_tests import list_last_tests
 from adze.store.farms import list_removed
 from adze.store.verdicts import KeptVerdict
 
@@ -88,11 +91,17 @@ def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str
         )
         cards = verdicts.list_cards(connection, farms=[farm.id for farm in farms], program=program)
         removed = list_removed(connection, account_id=account_id)
+        tested = list_last_tests(connection, plans=[card.id for card in cards])
     plans: dict[int, list[verdicts.Card]] = {}
     for card in cards:
         plans.setdefault(card.farm_id, []).append(card)
     count = farms[0].farms if farms else 0
+    last: dict[int, dict[str, date | None]] = {}
+    for row in tested:
+        last.setdefault(row.plan_id, {})[row.season] = row.read_on
+    today = datetime.now(UTC).date()
     return {
+        "due": {card.id: seasons_due(last.get(card.id, {}), today) for card in cards if card.paths},
         "farms": farms,
         "plans": plans,
         "removed": removed,

@@ -4,7 +4,16 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import Any
 
-from adze.core.basics.units import Units, exact_metres, format_height, format_length, format_tape, kv_words
+from adze.core.basics.units import (
+    Units,
+    exact_metres,
+    figure_words,
+    format_height,
+    format_length,
+    format_tape,
+    joule_words,
+    kv_words,
+)
 from adze.core.plan.season import SEASON_WORDS
 from adze.core.tables.animals import animal_word
 from adze.core.verdict.findings import without_repeats
@@ -22,8 +31,9 @@ def when_words(moment: datetime) -> str:
 
 FILTERS: dict[str, Callable[..., Any]] = {
     "kv": kv_words,
+    "joules": joule_words,
+    "figure": figure_words,
     "without_repeats": without_repeats,
-    "money": lambda x: f"{x:,.2f}",
     "distance": lambda x, units: format_length(x, Units(units)),
     "height": lambda x, units: format_height(x, Units(units)),
     "animal": animal_word,

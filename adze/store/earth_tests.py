@@ -49,6 +49,15 @@ class StoredStray:
     read_on: date
 
 
+@dataclass(frozen=True, kw_only=True)
+class LastTest:
+    """The last day on which a plan's earth was tested in a season."""
+
+    plan_id: int
+    season: str
+    read_on: date
+
+
 def add_earth_test(connection: Connection, **row: Any) -> StoredTest:
     """Keep a test; its columns by name. Raises Refused."""
     made = fetch_one(connection, _QUERIES["add_earth_test"], StoredTest, **row)
@@ -73,3 +82,8 @@ def add_stray_reading(connection: Connection, **row: Any) -> StoredStray:
 def list_stray_readings(connection: Connection, *, plan_id: int, most: int = 60) -> tuple[StoredStray, ...]:
     """The newest stray readings of a plan."""
     return fetch_all(connection, _QUERIES["list_stray_readings"], StoredStray, plan_id=plan_id, most=most)
+
+
+def list_last_tests(connection: Connection, *, plans: list[int]) -> tuple[LastTest, ...]:
+    """The last test of each season on some plans."""
+    return fetch_all(connection, _QUERIES["list_last_tests"], LastTest, plans=plans)

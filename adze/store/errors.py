@@ -50,6 +50,7 @@ _REFUSED = {
     "account_login_shape": "A sign-in name has 3 to 80 characters.",
     "account_name_length": "A name has 1 to 80 characters.",
     "farm_name_length": "A farm's name has 1 to 80 characters.",
+    "farm_currency_length": "Money has at most 6 letters or signs, such as EUR or £.",
     "plan_name_length": "A plan's name has 1 to 80 characters.",
     "reading_kv_range": "kV: a reading lies between 0 and 20.",
     "reading_amps_range": "Amps: a reading lies between 0 and 500.",

@@ -54,9 +54,9 @@ def _touched(count: int, what: str) -> None:
         raise Missing(f"That {what} is not among yours.")
 
 
-def rename_farm(connection: Connection, *, farm_id: int, name: str) -> None:
-    """Another name for a farm. Raises Missing, NameTaken, RefusedByStore."""
-    _touched(run(connection, _QUERIES["rename_farm"], farm_id=farm_id, name=name), "farm")
+def rename_farm(connection: Connection, *, farm_id: int, name: str, currency: str | None = None) -> None:
+    """Another name for a farm, and its money where that is said. Raises Missing, NameTaken, RefusedByStore."""
+    _touched(run(connection, _QUERIES["rename_farm"], farm_id=farm_id, name=name, currency=currency), "farm")
 
 
 def remove_farm(connection: Connection, *, farm_id: int, account_id: int, is_removed: bool) -> None:

@@ -51,6 +51,7 @@ class StoredPlan(Written):
     id: int
     farm_id: int
     farm_name: str
+    currency: str
     role: int
     name: str
     edition: int

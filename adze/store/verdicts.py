@@ -28,6 +28,7 @@ class FarmRow:
     id: int
     name: str
     note: str
+    currency: str
     role: int
     owner_name: str
     farms: int

@@ -113,8 +113,12 @@ JsonWriter = Annotated[Session, Depends(writes_json)]
 def plan_for(role: PlanRole, session: Callable[..., Session]) -> Callable[..., OpenPlan]:
     """A dependency: the plan of the address, for whoever `session` lets in, if they have the role on it."""
 
-    def opened(transaction: Db, found: Annotated[Session, Depends(session)], plan_id: int) -> OpenPlan:
-        return open_plan(transaction, plan_id=plan_id, account_id=found.account_id, role=role)
+    def opened(
+        request: Request, transaction: Db, found: Annotated[Session, Depends(session)], plan_id: int
+    ) -> OpenPlan:
+        one = open_plan(transaction, plan_id=plan_id, account_id=found.account_id, role=role)
+        request.state.currency = one.stored.currency
+        return one
 
     return opened
 

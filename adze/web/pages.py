@@ -19,6 +19,17 @@ def _url(context: Context, name: str, **path: Any) -> str:
     return str(request.url_for(name, **path).path)
 
 
+@pass_context
+def _money(context: Context, amount: float, places: int = 2) -> str:
+    currency = getattr(context["request"].state, "currency", "")
+    return f"{currency} {amount:,.{places}f}" if currency else f"{amount:,.{places}f}"
+
+
+@pass_context
+def _whole_money(context: Context, amount: float) -> str:
+    return _money(context, amount, 0)
+
+
 def _environment() -> Environment:
     environment = Environment(
         loader=FileSystemLoader(Path(__file__).parent / "templates"),
@@ -28,7 +39,7 @@ def _environment() -> Environment:
         lstrip_blocks=True,
     )
     environment.globals |= {"url": _url, "asset": asset, "version": __version__, **WORDS}
-    environment.filters |= FILTERS
+    environment.filters |= {**FILTERS, "money": _money, "whole_money": _whole_money}
     return environment
 
 

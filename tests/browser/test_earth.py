@@ -55,7 +55,7 @@ def test_rods_go_where_it_is_advised(browser: Browser) -> None:
 def test_the_next_rod_is_bought_where_it_buys_most(browser: Browser) -> None:
     bench = ewes(browser)
     before = bench.forecast()["stages"]["earth"]["line"]
-    bench.unfold("What the next rod buys")
+    bench.surface("options")
     options = "[data-ask='/earth-options']"
     bench.until(lambda: "Bare wire in a trench" in bench.text(options), "no options")
     bench.do("Do it", options)

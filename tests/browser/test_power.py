@@ -23,7 +23,7 @@ def ewes(browser: Browser) -> Bench:
 def test_energizers_stand_side_by_side_and_growth_moves_them(browser: Browser) -> None:
     bench = ewes(browser).stage("power").unfold("What each would do here")
     before = bench.until(lambda: "Mains 25 J" in bench.answer() and bench.answer(), "not compared")
-    assert "Holds from" in before
+    assert "holds from" in before
     bench.slide("[data-query=more_km]", 10)
     bench.until(lambda: "Mains 25 J" in bench.answer() and bench.answer() != before, "growth changes nothing")
     assert browser.script_errors() == []

@@ -23,6 +23,11 @@ def test_a_farm_is_renamed_and_a_bad_name_is_told(demo: TestClient) -> None:
     csrf, farm = word(demo.get("/").text), farm_ids(demo)[0]
     assert demo.post(f"/farms/{farm}/rename", data={"csrf": csrf, "name": "North end"}).status_code == 303
     assert "North end" in demo.get("/").text
+    money = demo.post(f"/farms/{farm}/rename", data={"csrf": csrf, "name": "North end", "currency": "EUR"})
+    assert money.status_code == 303
+    assert 'value="EUR"' in demo.get("/").text
+    long = demo.post(f"/farms/{farm}/rename", data={"csrf": csrf, "name": "North end", "currency": "doubloons"})
+    assert "at most 6 letters" in long.text
     assert "a farm of that name" in demo.post(f"/farms/{farm}/rename", data={"csrf": csrf, "name": "Vine Steps"}).text
     assert "1 to 80" in demo.post(f"/farms/{farm}/rename", data={"csrf": csrf, "name": " "}).text
     assert demo.post("/farms/999999/rename", data={"csrf": csrf, "name": "Mine"}).status_code == 404

@@ -192,7 +192,7 @@ def _fence_of(plan: Plan, finding: Finding) -> Built:
 
 
 def remedies(plan: Plan, judgement: Judgement) -> tuple[Remedy, ...]:
-    """Remedies of the deciding volts finding: what mends it cheapest first, then what only helps."""
+    """Remedies of the deciding volts finding: those that are enough, then those that only help, each cheapest first."""
     finding = deciding_finding(judgement)
     if finding is None or judgement.blocked:
         return ()
@@ -200,7 +200,7 @@ def remedies(plan: Plan, judgement: Judgement) -> tuple[Remedy, ...]:
     found = [m for group in groups if (m := _least_of(plan, group, finding))]
     if found and all(m.status is not Status.HOLDS for m in found):
         found += _pairs(plan, found, groups, finding)
-    return tuple(sorted(found, key=lambda m: (rank(m.status), m.worth)))
+    return tuple(sorted(found, key=lambda m: (m.status is not Status.HOLDS, m.money, m.hours)))
 
 
 def _least_of(plan: Plan, group: tuple[_Candidate, ...], finding: Finding) -> Remedy | None:

@@ -104,7 +104,29 @@ def exact_metres(length_m: float) -> str:
     return f"{length_m:.3f}".rstrip("0").rstrip(".")
 
 
+def figure_words(value: float) -> str:
+    """Two significant figures, never with an exponent: 0.22, 3.4, 120."""
+    rounded = significant(value)
+    if rounded == 0 or not math.isfinite(rounded):
+        return f"{rounded:g}"
+    decimals = max(0, 1 - math.floor(math.log10(abs(rounded))))
+    return f"{rounded:.{decimals}f}".rstrip("0").rstrip(".") if decimals else f"{rounded:.0f}"
+
+
+_LEAST_J = 0.001  # less than this no body feels
+
+
+def joule_words(joules: float) -> str:
+    """Joules with their unit to two significant figures; next to nothing is said as such."""
+    return f"under {_LEAST_J:g} J" if 0 < joules < _LEAST_J else f"{figure_words(joules)} J"
+
+
+_LEAST_KV = 0.001
+
+
 def kv_words(kv: float) -> str:
     """kV to two significant figures, as people read a tester: 3.4, 0.31, 12."""
     rounded = significant(kv)
-    return f"{rounded:.0f}" if rounded >= 10 else f"{rounded:.1f}" if rounded >= 1 else f"{rounded:.2g}"
+    if rounded < _LEAST_KV:
+        return "0"
+    return f"{rounded:.1f}" if 1 <= rounded < 10 else figure_words(rounded)

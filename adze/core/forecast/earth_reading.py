@@ -12,6 +12,7 @@ from scipy.optimize import brentq
 
 from adze.core.basics.faults import FieldFault
 from adze.core.basics.status import Status
+from adze.core.basics.units import figure_words
 from adze.core.build.rods import array, layers_of, lead_ohm
 from adze.core.forecast.circuit import ENERGIZER, RODS
 from adze.core.forecast.earth_test import DEEP_KV, TEST_SCHOOLS, judged, peg_at, short_ohm
@@ -147,7 +148,8 @@ def implied(plan: Plan, read: TestRead) -> Implied:
     if ohm is None:
         raise ReadingFault(
             "rods_kv",
-            f"No rods on this plan rise to {rise:.2g} kV with the fence at {read.fence_kv:g} kV: check both figures, "
+            f"No rods on this plan rise to {figure_words(rise)} kV with the fence at {read.fence_kv:g} kV: "
+            "check both figures, "
             "and whether the energizer and the growth are those of the plan.",
         )
     ends = [ohm]

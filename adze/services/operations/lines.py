@@ -6,6 +6,7 @@ from typing import Annotated, Any, ClassVar, Literal
 from pydantic import BeforeValidator, Field, FiniteFloat
 from shapely import LineString
 
+from adze.core.advice.beginnings import beginnings, begun
 from adze.core.basics.units import format_length
 from adze.core.ground import edit
 from adze.core.ground.blocks import GrazingBlock, block_at, divide
@@ -48,6 +49,21 @@ def landmark_by_id(plan: Plan, key: str) -> Landmark:
 
 def _name_of(mark: Landmark) -> str:
     return mark.name or mark.kind.replace("_", " ")
+
+
+class BeginFrom(Operation):
+    """A blank plan begun from a site or a fence as the trade builds it."""
+
+    do: Literal["begin"]
+    beginning: str
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it. Raises Refused where lines are drawn already."""
+        if plan.runs:
+            raise Refused("Lines stand on this plan already: begin another plan for this.")
+        if self.beginning not in beginnings():
+            raise Refused(f"There is no {self.beginning!r} to begin from; one of {', '.join(beginnings())}.")
+        return Done(begun(plan, self.beginning), f"Begun from: {beginnings()[self.beginning].label.lower()}")
 
 
 class Reshape(Operation):

@@ -3,6 +3,7 @@
 from dataclasses import asdict
 from typing import Any
 
+from adze.core.advice.beginnings import beginnings
 from adze.core.ground.blocks import blocks, strips
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m
@@ -32,6 +33,7 @@ def ground_view(asked: Asked) -> dict[str, Any]:
         "landmark_kinds": landmark_kinds(),
         "underlay": underlay_json(plan),
         "ground_formats": tuple(GROUND_FORMATS.values()),
+        "beginnings": () if plan.runs else tuple(beginnings().values()),
     }
     return always | pane_view(plan, pane)
 

@@ -18,12 +18,15 @@ from adze.core.forecast.earth_test import TEST_SCHOOLS
 from adze.core.forecast.stray import NOTICED_V, REFUSED_V, WATERS, monitor_v, strays
 from adze.core.forecast.volts import solved
 from adze.core.plan.catalogue import catalogue, unit_of
+from adze.core.plan.changes import changed
 from adze.core.plan.constructions import built_as
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
+from adze.core.plan.stock import wanted_of
 from adze.core.soil.earth import EarthError
 from adze.core.tables.construction import conductors
+from adze.core.tables.ground import grasses
 from adze.services.earth_view import curve
 from adze.services.plans import OpenPlan
 from adze.services.pulse_view import budget_rows
@@ -61,9 +64,26 @@ def conductors_view(plan: Plan, fence: str | None) -> View:
     return {"plan": built_as(plan, fence).view, "rows": rows, "conductors": conductors()}
 
 
-def units_view(plan: Plan, *, more_km: float, rolls: int) -> View:
-    """What every energizer would do on this fence, with so much more line and netting. Raises ValidationError."""
-    return {"plan": plan, "rows": units_here(grown(plan, 1000 * more_km, rolls), catalogue(plan).values())}
+def units_view(plan: Plan, *, more_km: float, rolls: int, growth: int | None) -> View:
+    """What every energizer would do on this fence, with so much more line, netting and growth everywhere.
+
+    `growth` is a step of the table of growth, None as planned. Those that are enough come first, the cheapest of
+    them at the top; then those that are not, the nearest to enough at the top. Raises ValidationError.
+    """
+    wider = grown(plan, 1000 * more_km, rolls)
+    if growth is not None:
+        runs = [run.model_copy(update={"grass": None}) for run in wider.runs]
+        wider = changed(wider, {"grass": list(grasses())[growth], "runs": runs, "growths": ()})
+    here = units_here(wider, catalogue(plan).values())
+    wanted = wanted_of(plan)
+    most_kv = max((wanted, *(kv for row in here for kv in row.kv.values()))) * 1.06
+    return {
+        "plan": plan,
+        "enough": sorted((r for r in here if r.margin >= 1), key=lambda r: (r.unit.price, -r.margin)),
+        "short": sorted((r for r in here if r.margin < 1), key=lambda r: (-r.margin, r.unit.price)),
+        "wanted_kv": wanted,
+        "most_kv": most_kv,
+    }
 
 
 def budget_view(plan: Plan, season: Season) -> View:

@@ -31,3 +31,10 @@ FROM stray_reading
 WHERE plan_id = %(plan_id)s
 ORDER BY read_on DESC, id DESC
 LIMIT %(most)s;
+
+-- name: list_last_tests
+-- The last day of a test of each season on some plans.
+SELECT plan_id, season, max(read_on) AS read_on
+FROM earth_test
+WHERE plan_id = ANY(%(plans)s)
+GROUP BY plan_id, season;

@@ -5,8 +5,8 @@ VALUES (%(account_id)s, %(name)s, %(note)s)
 RETURNING id, name, note;
 
 -- name: rename_farm
--- Another name for a farm.
-UPDATE farm SET name = %(name)s
+-- Another name for a farm, and the money in which it counts.
+UPDATE farm SET name = %(name)s, currency = coalesce(%(currency)s::text, currency)
 WHERE id = %(farm_id)s AND removed_at IS NULL;
 
 -- name: remove_farm

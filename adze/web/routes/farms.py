@@ -47,13 +47,18 @@ def add_farm(request: Request, transaction: Db, who: Writer, name: Annotated[str
 
 @router.post("/farms/{farm_id}/rename", name="rename_farm")
 def rename_farm(
-    request: Request, transaction: Db, who: Writer, farm_id: int, name: Annotated[str, Form()] = ""
+    request: Request,
+    transaction: Db,
+    who: Writer,
+    farm_id: int,
+    name: Annotated[str, Form()] = "",
+    currency: Annotated[str | None, Form()] = None,
 ) -> Response:
-    """Another name for a farm."""
+    """Another name for a farm, and the money in which it counts."""
     farm = farm_for(transaction, farm_id=farm_id, account_id=who.account_id, role=PlanRole.OWNER)
     try:
         with transaction() as connection:
-            farms.rename_farm(connection, farm_id=farm.id, name=name.strip())
+            farms.rename_farm(connection, farm_id=farm.id, name=name.strip(), currency=currency and currency.strip())
     except (NameTaken, RefusedByStore) as error:
         return _list(request, transaction, who.account_id, str(error), name)
     return RedirectResponse("/", 303)

@@ -75,10 +75,12 @@ def side_by_side(
     opened: ReadPlan,
     more_km: Annotated[FiniteFloat, Query(ge=0, le=20)] = 0.0,
     rolls: Annotated[int, Query(ge=0, le=40)] = 0,
+    growth: Annotated[int | None, Query(ge=0, le=3)] = None,
 ) -> Response:
     """What every energizer would do on this fence."""
     try:
-        return _piece(request, "_units", pieces.units_view(opened.plan, more_km=more_km, rolls=rolls))
+        found = pieces.units_view(opened.plan, more_km=more_km, rolls=rolls, growth=growth)
+        return _piece(request, "_units", found)
     except ValidationError as error:
         return fault((("", f"So much more does not fit this plan: {fault_words(error.errors()[0])}"),))
 

@@ -111,7 +111,7 @@ def stage_page(request: Request, transaction: Db, opened: ReadPlan, stage: Stage
         "stored": opened.stored,
         "state": state(request, Asked(opened, transaction), stage) if judged else bare_state(opened),
         "stages": tuple(STAGE_PAGES),
-        "shared": signs_and_looks() | own.shared(),
+        "shared": signs_and_looks() | own.shared() | {"currency": opened.stored.currency},
         "verdicts": judged.verdicts if judged else {},
     }
     return page(request, "plan/workbench.html", context)

@@ -12,6 +12,9 @@ def _nothing() -> dict[str, Any]:
     return {}
 
 
+_DRAWINGS = {"ground": "The ground", "side": "Side view", "herd": "The animals"}
+
+
 @dataclass(frozen=True)
 class StagePage:
     """A stage of the workbench.
@@ -30,7 +33,12 @@ class StagePage:
     @property
     def is_sheet(self) -> bool:
         """Whether the panel is the middle of the page itself."""
-        return "ground" not in self.scripts and "side" not in self.scripts
+        return not self.drawing
+
+    @property
+    def drawing(self) -> str:
+        """What the middle of the page draws, as its tab is called; empty where it draws nothing."""
+        return next((words for script, words in _DRAWINGS.items() if script in self.scripts), "")
 
     @property
     def template(self) -> str:

@@ -8,6 +8,6 @@ PAGE = StagePage(
     Stage.STOCK,
     stock_view,
     "plan/layouts/side.html",
-    ("panel", "side", "strip", "card", "keys"),
+    ("panel", "herd", "strip", "card", "keys"),
     lambda: {"kinds": drawn_kinds()},
 )

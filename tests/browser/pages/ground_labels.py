@@ -17,7 +17,7 @@ return arguments[0].map((points) => points.map(([east, north]) => {
   const { x, y } = map.latLngToContainerPoint([north, east]);
   return [x, y];
 }));"""
-_FLOATING = ".legend, .leaflet-control-zoom, .ground-tools > *, .ground-says"
+_FLOATING = ".legend, .leaflet-control-zoom, .ground-tools, .ground-says"
 _HALF_LINE_PX = 3.5
 
 
@@ -44,7 +44,9 @@ class GroundLabels:
     def on_fences(self) -> list[str]:
         """Names, and what floats, that cover a line of fence."""
         lines = self.bench.driver.execute_script(_LINES, [run["points"] for run in self.bench.document()["runs"]])
-        fences = [LineString(points).buffer(_HALF_LINE_PX) for points in lines]
+        size = self.bench.find("#map").size
+        sight = box(0, 0, size["width"], size["height"])
+        fences = [LineString(points).buffer(_HALF_LINE_PX).intersection(sight) for points in lines]
         boxes = self._boxes(".ground-label") + self._boxes(_FLOATING)
         return [words for words, own in boxes if any(fence.intersects(own) for fence in fences)]
 

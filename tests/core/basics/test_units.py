@@ -5,7 +5,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from adze.core.basics.rounding import round_half_up, significant
-from adze.core.basics.units import Units, exact_metres, format_height, format_length, parse_length_m
+from adze.core.basics.units import (
+    Units,
+    exact_metres,
+    figure_words,
+    format_height,
+    format_length,
+    joule_words,
+    kv_words,
+    parse_length_m,
+)
 
 
 @pytest.mark.parametrize(
@@ -71,3 +80,24 @@ def test_two_significant_figures(value: float, shown: float) -> None:
 @pytest.mark.parametrize(("metres", "text"), [(12345.678, "12345.678"), (-0.5, "-0.5"), (40.0, "40"), (0.0004, "0")])
 def test_metres_are_shown_as_they_can_be_typed_back(metres: float, text: str) -> None:
     assert exact_metres(metres) == text
+
+
+@pytest.mark.parametrize(
+    ("value", "words"),
+    [(0, "0"), (0.00123, "0.0012"), (0.2, "0.2"), (3.44, "3.4"), (9.96, "10"), (100, "100"), (123456, "120000")],
+)
+def test_figures_have_two_places_and_no_exponent(value: float, words: str) -> None:
+    assert figure_words(value) == words
+
+
+@given(st.floats(1e-9, 1e9))
+def test_no_figure_is_said_with_an_exponent(value: float) -> None:
+    assert "e" not in figure_words(value)
+    assert float(figure_words(value)) == pytest.approx(value, rel=0.06)
+
+
+def test_next_to_nothing_is_said_as_such() -> None:
+    assert joule_words(7.2e-7) == "under 0.001 J"
+    assert joule_words(0) == "0 J"
+    assert joule_words(0.0022) == "0.0022 J"
+    assert kv_words(1e-5) == "0"

@@ -64,7 +64,7 @@ class Card {
     row("Leak still to come", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
     row("A tester shows at its peak", `${card.pulse_a} A`);
     for (const t of card.touches) {
-      row(`${t.animal[0].toUpperCase()}${t.animal.slice(1)}, ${t.path}`, `${t.kv} kV · ${t.joules} J`, mark(t.status));
+      row(`${t.animal[0].toUpperCase()}${t.animal.slice(1)}, ${t.path}`, `${t.kv} kV · ${t.joules}`, mark(t.status));
     }
     this.root.replaceChildren(
       el("span", { class: "soft" }, "You stand at"),

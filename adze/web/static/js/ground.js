@@ -2,7 +2,7 @@
 
 import { el } from "./dom.js";
 import { nearest, pointAt } from "./geometry.js";
-import { fitAll } from "./ground_fit.js";
+import { fitAll, fitFirst } from "./ground_fit.js";
 import { grid, land } from "./ground_land.js";
 import { blocks, lines, posts, zones } from "./ground_lines.js";
 import { chosen, flag, marks } from "./ground_marks.js";
@@ -47,7 +47,7 @@ const MAP = {
 class Ground {
   constructor(bench) {
     this.bench = bench;
-    this.root = document.getElementById("ground");
+    this.root = document.getElementById("ground-sight");
     const holder = el("div", { id: "map", "aria-label": "The farm from above" });
     this.root.prepend(holder);
     this.map = L.map(holder, MAP);
@@ -71,7 +71,7 @@ class Ground {
     this.listen();
     this.watch();
     legend(this);
-    this.fit();
+    fitFirst(this);
     this.draw();
     sayWhenPointedAt(this);
     document.fonts?.ready.then(() => {
@@ -114,7 +114,7 @@ class Ground {
       this.narrow = this.root.clientWidth < NARROW_PX;
       this.floating = null;
       this.map.invalidateSize({ animate: false });
-      if (!this.touched) this.fit();
+      if (!this.touched) fitFirst(this);
     }).observe(this.root);
     const floats = new ResizeObserver(() => {
       this.floating = null;

@@ -6,7 +6,7 @@ import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const MOST_ZOOM = 5;
 const [TINY, FILLS] = [0.06, 0.7]; // of the width of the view
-const LEGEND_PX = 34;
+const LEGEND_PX = 96;
 const SIDE_PX = 46;
 const BLANK_M = 30; // shown to either side of a blank plan's middle: a side of 4 m can be drawn
 
@@ -20,17 +20,39 @@ function farmBounds({ doc }) {
   return L.latLngBounds(points.length ? points.map(at) : blank);
 }
 
+const RODS_M = 25; // around the rods: what must keep off them lies that near
+
+/** The rods with what lies around them; null where none stand. */
+function rodBounds(view) {
+  const spots = view.computed().rods ?? [];
+  const around = spots.flatMap(([east, north]) => [
+    at([east - RODS_M, north - RODS_M]),
+    at([east + RODS_M, north + RODS_M]),
+  ]);
+  return around.length ? L.latLngBounds(around) : null;
+}
+
+export function fitRods(view) {
+  const bounds = rodBounds(view);
+  if (bounds) view.map.fitBounds(bounds, { animate: false });
+  return Boolean(bounds);
+}
+
+/** What a stage begins with: Earth with its rods, the others with all of the farm. */
+export function fitFirst(view) {
+  if (view.bench.stage !== "earth" || !fitRods(view)) fitAll(view);
+  else seatLegend(view);
+}
+
 /** Show all of the farm; where the fence fills every corner the legend gets a strip of its own. */
 export function fitAll(view) {
-  const isDrawn = view.bench.stage === "ground";
-  const [above, below] = [isDrawn ? 112 : 62, isDrawn ? 100 : 46];
   const between = (top) => {
-    const paddings = { paddingTopLeft: [SIDE_PX, top], paddingBottomRight: [SIDE_PX, below] };
+    const paddings = { paddingTopLeft: [SIDE_PX, top], paddingBottomRight: [SIDE_PX, SIDE_PX] };
     view.map.fitBounds(farmBounds(view.bench), { ...paddings, animate: false });
   };
-  between(above);
+  between(SIDE_PX);
   if (seatLegend(view)) return;
-  between(above + LEGEND_PX);
+  between(LEGEND_PX);
   seatLegend(view);
 }
 

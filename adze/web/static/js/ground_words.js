@@ -11,7 +11,7 @@ import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 const EDGE_PX = 40;
 
 /** What floats over the ground. */
-export const FLOATING = ".ground-tools, .legend, .ground-says, .scale, .leaflet-control-zoom";
+export const FLOATING = ".legend, .scale, .leaflet-control-zoom";
 
 const SIGN_PX = 8; // half of a sign, and what is kept free around it
 const FLAG = [-18, -52, 46, 18]; // the box of the flag around its foot
@@ -20,8 +20,10 @@ const HOVER_PX = 16;
 const around = ({ x, y }, half) => [x - half, y - half, x + half, y + half];
 
 /** Where signs stand, in metres. */
-function signSpots({ bench, shown, computed }) {
+function signSpots(view) {
+  const { bench, shown } = view;
   const { doc } = bench;
+  const computed = () => view.computed();
   const onLine = (row) => bench.run(row.run) && pointAt(bench.run(row.run).points, row.at_m);
   const lying = [
     ...doc.landmarks.filter((m) => m.points.length === 1).map((m) => m.points[0]),
@@ -54,7 +56,7 @@ function stretchesOf(view, lines) {
 function taken(view) {
   const { bench, map, shown } = view;
   const spot = (p) => map.latLngToContainerPoint(at(p));
-  const boxes = signSpots({ bench, shown, computed: () => view.computed() }).map((p) => around(spot(p), SIGN_PX));
+  const boxes = signSpots(view).map((p) => around(spot(p), SIGN_PX));
   const { energizer_at: home, landmarks, runs } = bench.doc;
   if (home) boxes.push(around(spot(home), 13));
   for (const letter of view.layers.zones.getLayers().filter((l) => l.getIcon)) {
@@ -118,6 +120,7 @@ export function sayWhenPointedAt(view) {
 }
 
 const CORNERS = ["nw", "se", "sw", "ne"];
+const WORSE = 1000; // to cover a fence than to cover a sign
 
 /** Set the legend into the corner where it covers least fence, not at every move; whether it covers none there. */
 export function seatLegend(view) {
@@ -129,17 +132,22 @@ export function seatLegend(view) {
     view,
     view.bench.doc.runs.map((r) => r.points),
   );
+  const home = view.bench.doc.energizer_at;
+  const signs = [...signSpots(view), ...(home ? [home] : [])].map((p) => view.map.latLngToContainerPoint(at(p)));
   const covers = (corner) => {
     root.dataset.corner = corner;
     const b = root.getBoundingClientRect();
     const box = L.bounds([b.left - frame.left, b.top - frame.top], [b.right - frame.left, b.bottom - frame.top]);
     if (others.some(([l, t, r, d]) => box.overlaps(L.bounds([l, t], [r, d])))) return Infinity;
-    return fences.filter(([from, to]) => L.LineUtil.clipSegment(from, to, box)).length;
+    return (
+      fences.filter(([from, to]) => L.LineUtil.clipSegment(from, to, box)).length * WORSE +
+      signs.filter((spot) => box.contains(spot)).length
+    );
   };
   const [best, count] = CORNERS.map((corner) => [corner, covers(corner)]).sort((a, b) => a[1] - b[1])[0];
   root.dataset.corner = best;
   view.floating = null;
-  return count === 0;
+  return count < WORSE;
 }
 
 const wantedOnLinesDiffers = (bench) => new Set(bench.doc.runs.map((r) => bench.wantedOn(r.id))).size > 1;

@@ -25,17 +25,24 @@ class Inspector {
   pressed(button, add) {
     const { bench } = this;
     const d = button?.dataset ?? {};
-    if (d.tab) this.openTab(d.tab);
+    const tab = d.tab ?? d.openTab;
+    if (tab) this.openTab(tab);
     else if (d.choose) this.choose(d.choose, add);
     else if (d.do === "none") bench.pick([]);
     else if (d.do) bench.do(CHOSEN[d.do](bench, bench.pairs()), button);
-    else if (d.set === "lane") {
-      this.ground.tools.lane = laneWidth(bench);
-      this.ground.tools.choose("lane");
-    } else if (d.set) bench.do(SET_OUT[d.set](bench), button);
+    else if (d.set) this.setOut(d.set, button);
     else if (d.kills) this.kills(d.kills);
     else if (d.divide) this.divide(d.divide, button);
     else if (d.remove) bench.do({ do: "remove", chosen: [d.remove.split(":")] });
+  }
+
+  setOut(how, button) {
+    if (how !== "lane") {
+      this.bench.do(SET_OUT[how](this.bench), button);
+      return;
+    }
+    this.ground.tools.lane = laneWidth(this.bench);
+    this.ground.tools.choose("lane");
   }
 
   choose(key, add) {

@@ -8,6 +8,7 @@ const typedLength = (id, units) => (text(id).trim() ? lengthOf(text(id).trim(), 
 
 /** What a pressed button does, by the name of its data attribute: the operation, or null where it cannot be done. */
 export const PRESSED = {
+  begin: (bench, d) => ({ do: "begin", beginning: d.begin }),
   addHerd: (bench, d) => ({ do: "add_herd", kind: d.addHerd }),
   removeHerd: (bench, d) => ({ do: "remove_herd", herd: d.removeHerd }),
   removeStrand: (bench, d) => ({ do: "remove_strand", strand: Number(d.removeStrand), fence: bench.fenceId }),

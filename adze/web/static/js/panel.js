@@ -5,11 +5,8 @@ import { CHANGED, operationOf, PRESSED } from "./operations.js";
 import { valueOf } from "./inputs.js";
 import { Pieces } from "./pieces.js";
 import { readingQuery } from "./place_query.js";
-import { showRefusal } from "./refusals.js";
+import { labelOf, showRefusal } from "./refusals.js";
 import { Surface } from "./surface.js";
-
-const labelOf = (input) =>
-  input.getAttribute("aria-label") ?? document.querySelector(`label[for="${input.id}"]`)?.textContent ?? "A value";
 
 class Panel {
   constructor(bench) {
@@ -44,7 +41,7 @@ class Panel {
 
   /** Set a value; what was refused beside it is tried again with it, as one may need the other. */
   setFields(input, path, said) {
-    const label = labelOf(input).trim().slice(0, 180);
+    const label = labelOf(input).slice(0, 180);
     input.said = said;
     const beside = this.drafts.beside(path);
     const one = { do: "set_field", path, value: said, label };

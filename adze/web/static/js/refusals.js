@@ -2,6 +2,12 @@
 
 import { el } from "./dom.js";
 
+/** What a box is called on the page. */
+export function labelOf(input) {
+  const words = input.getAttribute("aria-label") ?? document.querySelector(`label[for="${input.id}"]`)?.textContent;
+  return words?.trim().replace(/\s+/g, " ") ?? "A value";
+}
+
 /** The input that a fault belongs to, by its path in the document or by the operation's own input. */
 function inputOf(path) {
   const quoted = CSS.escape(path);

@@ -3,6 +3,7 @@ import { along, drawSites, rod, sites } from "./rods_sites.js";
 
 import { el } from "./dom.js";
 import { distance, tidy } from "./geometry.js";
+import { fitRods } from "./ground_fit.js";
 import { at, metres } from "./map_parts.js";
 import { lengthWords } from "./scales.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
@@ -57,7 +58,8 @@ class RodTools {
       ...WAYS.map(([way, words]) => button(words, () => this.choose(way), { "data-way": way })),
       button("Along the fence here", () => along(this)),
       button("Where to", () => sites(this)),
-      button("To the rods", () => this.toRods()),
+      button("To the rods", () => fitRods(this.ground)),
+      button("Show all", () => this.ground.fit()),
     );
   }
 
@@ -71,10 +73,6 @@ class RodTools {
       if (event.key === "Escape" && this.ground.tool !== "walk") this.choose("walk");
     });
     this.bench.on("state", () => this.handles());
-  }
-
-  toRods() {
-    if (this.rods.length) this.map.fitBounds(L.latLngBounds(this.rods.map(at)).pad(6), { animate: false });
   }
 
   clicked(point) {

@@ -1,6 +1,7 @@
 // What went wrong, said over the page for a while; and that something is being computed.
 
 import { el } from "./dom.js";
+import { labelOf } from "./refusals.js";
 
 const SHOWN_MS = 9000;
 const SLOW_MS = 400; // what takes longer shows that it is being computed
@@ -16,7 +17,10 @@ export function mountSay(bench) {
     else busy.classList.remove("on");
     document.body.dataset.busy = detail ? "yes" : "no";
   });
-  bench.on("refused", ({ detail: { message, again } }) => {
+  bench.on("refused", ({ detail: { message: reason, again, origin } }) => {
+    // "must be 0 or more" needs the name of its box; a whole sentence names it itself.
+    const isPart = origin?.dataset.path && /^[a-z]/.test(reason);
+    const message = isPart ? `${labelOf(origin)}: ${reason}` : reason;
     clearTimeout(timer);
     const retry = () => {
       box.hidden = true;

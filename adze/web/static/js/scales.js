@@ -10,7 +10,7 @@ export const kvClass = (kv, wanted) => 1 + kvBounds(wanted).filter((x) => kv >= 
 
 /** Two significant figures. */
 export const kvWords = (kv) =>
-  kv >= 9.95 ? kv.toFixed(0) : kv >= 0.995 ? kv.toFixed(1) : kv.toPrecision(2).replace(/\.?0+$/, "");
+  kv < 0.001 ? "0" : kv >= 9.95 ? kv.toFixed(0) : kv >= 0.995 ? kv.toFixed(1) : kv.toPrecision(2).replace(/\.?0+$/, "");
 
 const M_PER_FT = 0.3048;
 

@@ -4,7 +4,9 @@ import { el, mark, svg } from "./dom.js";
 const [WIDE, HIGH, LEFT, BOTTOM, TOP] = [300, 170, 42, 30, 12];
 
 export function money(x) {
-  return Math.round(x).toLocaleString("en");
+  const { currency } = document.getElementById("bench").adzeBench.shared;
+  const words = Math.round(x).toLocaleString("en");
+  return currency ? `${currency} ${words}` : words;
 }
 
 export function row(search, d, i) {

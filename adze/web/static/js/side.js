@@ -1,7 +1,7 @@
 // The fence from the side, to scale, with the animals that meet it. Drag a strand by its label.
 
 import { svg } from "./dom.js";
-import { backing, beast, hatch, heading, mesh, net, openings, pole, posts, strand } from "./side_picture.js";
+import { backing, beast, hatch, heading, mesh, net, openings, pole, posts, strand, topWords } from "./side_picture.js";
 import { scaleOf } from "./side_scale.js";
 import { Trial } from "./side_trial.js";
 import { heightWords } from "./scales.js";
@@ -82,6 +82,8 @@ class Side {
     parts.push(...posts(view, fence?.post_cm ?? 75));
     if (fence?.netting) parts.push(...net(view, fence.netting, bench.units));
     for (const s of strands) parts.push(...strand(view, s));
+    const said = { strands, units: bench.units };
+    for (const [i, b] of beasts.entries()) parts.push(...topWords(view, b, view.places[i], said));
     this.picture.replaceChildren(...parts, ...this.labels(view, strands));
   }
 

@@ -2,7 +2,7 @@
 
 import { svg } from "./dom.js";
 import { heightWords } from "./scales.js";
-import { animal } from "./silhouettes.js";
+import { animal, animalWidth } from "./silhouettes.js";
 
 const LOOK = {
   live: { stroke: "var(--pulse)", "stroke-width": 2.6 },
@@ -116,10 +116,11 @@ export function net({ y, width, scale }, { label, top_cm: top }, units) {
 export function beast(view, b, x, units) {
   const { y, soil, scale } = view;
   const drawn = animal(b, { x, y: soil, scale, fill: "var(--beast)" });
+  drawn.group.setAttribute("class", "outlined"); // one before the other
   const under = x + drawn.width * 0.45;
   return [
     drawn.group,
-    ...asks(view, b, { x, wide: drawn.width, units }),
+    ...asks(view, b, { x, wide: drawn.width }),
     svg("circle", { cx: x, cy: y(b.nose_cm), r: 4, fill: "none", stroke: "var(--ink)", "stroke-width": 1.6 }),
     text(under, soil + 18, 13, b.label, { ...middle, "font-weight": 700 }),
     text(under, soil + 34, 12, `nose ${heightWords(b.nose_cm, units)}`, { ...middle, ...soft }),
@@ -127,7 +128,7 @@ export function beast(view, b, x, units) {
 }
 
 /** What an animal asks: how far its nose wanders, the step it goes under, the top it springs over. */
-function asks({ y, narrow }, b, { x, wide, units }) {
+function asks({ y }, b, { x, wide }) {
   if (!b.top_cm) return [];
   const thin = (d, more = {}) =>
     svg("path", { d, fill: "none", stroke: "var(--ink-soft)", "stroke-width": 1.3, ...more });
@@ -145,9 +146,18 @@ function asks({ y, narrow }, b, { x, wide, units }) {
       thin(`${spring} ${x + wide * 0.02} ${y(b.top_cm * 1.04)} ${x - 4} ${top}`, { "stroke-dasharray": "5 3" }),
     );
   }
-  parts.push(thin(`M${x - 10} ${top}h14`, { "stroke-width": 2 }));
-  const words = `top ${heightWords(b.top_cm, units)}`;
-  return narrow || wide <= 90 ? parts : [...parts, text(x - 12, top - 4, 11, words, { class: "halo" })];
+  return [...parts, thin(`M${x - 10} ${top}h14`, { "stroke-width": 2 })];
+}
+
+const [WORDS_PX, CLEAR_PX] = [11, 3];
+
+/** How high the strands must go for an animal, beside its head and between the strands. */
+export function topWords({ y, narrow, scale }, b, x, { strands, units }) {
+  if (!b.top_cm || narrow || animalWidth(b) * scale <= 90) return [];
+  const lines = strands.map((s) => y(s.cm));
+  const isFree = (base) => lines.every((line) => line > base + CLEAR_PX || line < base - WORDS_PX);
+  const base = [-4, -16, 14, -26].map((off) => y(b.top_cm) + off).find(isFree) ?? y(b.top_cm) - 4;
+  return [text(x - 12, base, WORDS_PX, `top ${heightWords(b.top_cm, units)}`, { class: "halo" })];
 }
 
 /** A strand: tape and rope as broad as they are, the live ones ticked, an insulator on every post. */

@@ -4,7 +4,7 @@ import { animalWidth } from "./silhouettes.js";
 
 const POST_OVER_CM = 5;
 const HEAD_OVER = 1.22; // of the shoulder: room for an animal's head
-const LEAST_FREE = 0.55; // of an animal's width, free of the next one
+const LEAST_FREE = 0.35; // of an animal's width, free of the next one
 const BETWEEN_CM = 18;
 const [HEAD, FOOT] = [64, 44];
 const NARROW_PX = 520;
@@ -19,7 +19,7 @@ export function scaleOf({ width, height, strands, beasts }) {
   const last = widths.at(-1) ?? 1;
   const others = widths.reduce((a, b) => a + b, 0) - last;
   // On a phone the animals run out of the picture: their heads are what meets the strands.
-  const room = narrow ? width * 2.2 : width - 190;
+  const room = narrow ? width * 2.2 : width - 96;
   const fitting = others > 0 ? Math.min(1, Math.max(LEAST_FREE, (room / tall - last) / others)) : 1;
   const overlap = narrow ? LEAST_FREE / 2 : fitting;
   const scale = Math.min(tall, room / (others * overlap + last));

@@ -1,7 +1,7 @@
 // The work surface: what a decision needs lies in the middle of the page, one tab beside the other.
 //
 // The panel marks such parts with data-surface; each becomes a tab beside the drawing. The chosen tab is in
-// the address, and remembered for the stage.
+// the address, and remembered for the stage. What is marked with data-beside stands to the right of the drawing.
 
 import { el } from "./dom.js";
 import { recall, remember } from "./remembered.js";
@@ -14,6 +14,7 @@ export class Surface {
     this.tabs = document.getElementById("surface-tabs");
     this.root = document.getElementById("surface");
     this.drawing = document.querySelector("#ground, #side");
+    this.beside = document.getElementById("beside");
     this.last = "";
     const asked = new URLSearchParams(location.search).get("tab");
     this.chosen = asked ?? recall(this.key);
@@ -27,6 +28,7 @@ export class Surface {
   /** Take the marked parts of a fresh panel onto the surface. */
   take(panel) {
     if (!this.root || !this.drawing) return;
+    this.beside.replaceChildren(...panel.querySelectorAll("[data-beside]"));
     const parts = [...panel.querySelectorAll("[data-surface]")];
     // Where nothing has been chosen yet, a part may ask to be first: on a blank plan there is nothing drawn to look at.
     this.chosen ??= parts.find((part) => "first" in part.dataset)?.dataset.surface ?? DRAWING;
@@ -79,6 +81,8 @@ export class Surface {
     this.shown = parts.some((part) => part.dataset.surface === this.chosen) ? this.chosen : DRAWING;
     for (const part of parts) part.hidden = part.dataset.surface !== this.shown;
     this.root.hidden = this.shown === DRAWING;
+    this.beside.hidden = this.shown !== DRAWING || !this.beside.children.length;
+    this.beside.parentElement.classList.toggle("with-beside", !this.beside.hidden);
     this.drawing.inert = this.shown !== DRAWING;
     for (const button of this.tabs.children) {
       const isShown = button.dataset.surfaceTab === this.shown;

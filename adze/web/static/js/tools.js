@@ -17,14 +17,11 @@ const NO_DRAWING = ["energizer", "rods-near", "note"];
 
 class Tools {
   constructor(bench, ground) {
-    Object.assign(this, { bench, ground });
+    const lines = bench.doc.runs.length;
+    Object.assign(this, { bench, ground, lines, drawn: [], pointer: null, lane: null });
     this.kinds = bench.shared.landmark_kinds;
     this.fixtures = bench.shared.fixture_kinds;
     this.map = ground.map;
-    this.drawn = [];
-    this.pointer = null;
-    this.lane = null; // its width
-    this.lines = bench.doc.runs.length;
     this.ghost = L.polyline([], { color: "#20241f", weight: 3, dashArray: "6 5", interactive: false }).addTo(this.map);
     this.ring = L.circleMarker([0, 0], { radius: 9, color: "#1d6a72", weight: 3, fill: false, interactive: false });
     this.says = document.getElementById("says");
@@ -98,7 +95,9 @@ class Tools {
     const { runs } = this.bench.doc;
     const grew = runs.length > this.lines;
     this.lines = runs.length;
-    if (grew && this.ground.tool === "draw" && !this.drawn.length) this.choose("arrange");
+    if (!grew || this.ground.tool !== "draw" || this.drawn.length) return;
+    this.choose("arrange");
+    this.ground.fit();
   }
 
   clicked(point) {

@@ -2,6 +2,7 @@
 
 import { Bench } from "./bench.js";
 import { mountClash } from "./clash.js";
+import { mountDividers } from "./dividers.js";
 import { mountLooks } from "./looks.js";
 import { mountSay } from "./say.js";
 import { mountTop } from "./top.js";
@@ -33,6 +34,9 @@ async function start() {
     ground ??= view.asGround ?? null;
   }
   mountLooks(root);
+  mountDividers(root, bench);
+  // Panes take their sizes in the next frame and what is drawn in them follows in the one after it.
+  await new Promise((settled) => requestAnimationFrame(() => requestAnimationFrame(settled)));
   root.dataset.ready = "yes";
 }
 
