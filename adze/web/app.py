@@ -6,6 +6,7 @@ from contextlib import asynccontextmanager
 from threading import Thread
 
 from fastapi import FastAPI
+from fastapi.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp
 
@@ -70,7 +71,8 @@ def create_app(settings: Settings) -> Application:
 
     app = Application(title="Adze", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.settings = settings
-    app.mount(PREFIX, Assets(), name="static")
+    # Only the static folder is compressed: pages hold words of the session, whose length must tell nothing.
+    app.mount(PREFIX, GZipMiddleware(Assets(), minimum_size=1000), name="static")
     for router in ROUTERS:
         app.include_router(router)
     app.add_middleware(

@@ -72,3 +72,50 @@ def test_where_you_stand_is_a_bar_that_opens(bench: Bench) -> None:
     assert bench.reload().place_bar().get_attribute("aria-expanded") == "true"
     bench.press("w")
     assert bench.place_bar().get_attribute("aria-expanded") == "false"
+
+
+def test_panes_are_dragged_and_stay_as_they_were_left(bench: Bench) -> None:
+    before = bench.stage("power").side_px()
+    bench.drag_divider("upright", -80, 0)
+    assert bench.side_px() == before + 80
+    assert bench.stage("volts").side_px() == before + 80
+    bench.drag_divider("level", 0, 200)
+    assert bench.place_bar().get_attribute("aria-expanded") == "false"
+    bench.drag_divider("level", 0, -200)
+    assert bench.place_bar().get_attribute("aria-expanded") == "true"
+
+
+def test_the_season_is_the_one_chosen_on_every_page_and_after_every_edit(bench: Bench) -> None:
+    bench.stage("power").season("Wettest")
+    assert bench.stage("volts").season_shown() == "Wettest"
+    bench.choose("grass", "heavy")
+    assert bench.season_shown() == "Wettest"
+    assert bench.reload().season_shown() == "Wettest"
+
+
+def test_what_was_refused_stays_with_its_reason_through_an_edit_and_a_reload(bench: Bench) -> None:
+    bench.stage("earth").type_wrong("rods.count", "many")
+    assert "such as 4" in bench.fault()
+    bench.choose("earth_school", "strict" if bench.value("earth_school") != "strict" else "usual")
+    assert bench.value("rods.count") == "many"
+    assert "such as 4" in bench.fault()
+    assert bench.reload().value("rods.count") == "many"
+    bench.type("rods.count", "5")
+    assert bench.document()["rods"]["count"] == 5
+    assert not bench.all(".fault")
+
+
+def test_values_of_one_plate_are_judged_together(bench: Bench) -> None:
+    bench.stage("power").surface("own").do("Add one", "#surface")
+    bench.type_wrong("own_energizers.0.released_j", "9")
+    bench.type("own_energizers.0.stored_j", "12")
+    unit = bench.document()["own_energizers"][0]
+    assert (unit["released_j"], unit["stored_j"]) == (9, 12)
+
+
+def test_a_blank_plan_begins_from_one_that_holds(browser: Browser) -> None:
+    bench = SignIn(browser).open().demo().begin("Blank")
+    bench.begin_from("hives")
+    assert [run["name"] for run in bench.document()["runs"]] == ["Round the hives"]
+    assert bench.rail("earth").startswith("holds")
+    assert bench.rail("volts").startswith("holds")

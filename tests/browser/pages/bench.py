@@ -184,6 +184,44 @@ class Bench(Page):
         """How tall the side column is, with all that it holds."""
         return int(self.driver.execute_script("return document.getElementById('card').scrollHeight"))
 
+    def side_px(self) -> int:
+        """How broad the side column is."""
+        return int(self.driver.execute_script("return document.getElementById('card').offsetWidth"))
+
+    def drag_divider(self, which: str, right: int, down: int) -> "Bench":
+        """Drag the divider that stands `upright`, or the `level` one, so many pixels."""
+        handle = self.driver.find_element(By.CSS_SELECTOR, f".divider.{which}")
+        actions = self.actions().click_and_hold(handle).move_by_offset(right // 2, down // 2)
+        actions.move_by_offset(right - right // 2, down - down // 2).release().perform()
+        return self
+
+    def season_shown(self) -> str:
+        """The season that is marked as chosen."""
+        self.find("#seasons")
+        return self.driver.find_element(By.CSS_SELECTOR, "#seasons [aria-pressed=true]").text
+
+    def weight_kb(self) -> float:
+        """Scripts and styles of this page as they came over the wire, without the map's library."""
+        script = """return performance.getEntriesByType("resource")
+            .filter((r) => /\\.(js|css)(\\?|$)/.test(r.name) && !r.name.includes("leaflet"))
+            .reduce((sum, r) => sum + r.encodedBodySize, 0) / 1000"""
+        return float(self.driver.execute_script(script))
+
+    def layout_shift(self) -> float:
+        """How much of this page has moved since it is ready, as the browser scores it (0: nothing)."""
+        script = """const done = arguments[0];
+            const ready = performance.getEntriesByName("ready")[0].startTime;
+            new PerformanceObserver((list, observer) => {
+              observer.disconnect();
+              done(list.getEntries().filter((e) => !e.hadRecentInput && e.startTime > ready).reduce((sum, e) => sum + e.value, 0));
+            }).observe({ type: "layout-shift", buffered: true });
+            requestAnimationFrame(() => requestAnimationFrame(() => done(0)));"""
+        return float(self.driver.execute_async_script(script))
+
+    def begin_from(self, key: str) -> "Bench":
+        """Begin a blank plan from one that holds."""
+        return self._changed(lambda: self.find(f"[data-begin={key}]").click())
+
     def unfold(self, words: str) -> "Bench":
         """Open a closed part of the panel by its words."""
         path = f".//details[summary[starts-with(normalize-space(), '{words}')]]"

@@ -16,7 +16,7 @@ class Card {
     this.asking = null;
     this.timer = 0;
     for (const event of ["place", "season", "state"]) this.bench.addEventListener(event, () => this.soon());
-    this.ask();
+    this.first = this.ask(); // what the page waits for before it says that it is there
   }
 
   async ask() {

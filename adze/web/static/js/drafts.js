@@ -83,6 +83,6 @@ export function foldAgain(root, { count, open, words }) {
   const all = [...root.querySelectorAll("details:not([data-ask])")];
   all.forEach((fold, i) => {
     const at = all.length === count ? i : words.indexOf(wordsOf(fold));
-    if (at >= 0 && open[at]) fold.open = true;
+    if (at >= 0) fold.open = open[at];
   });
 }

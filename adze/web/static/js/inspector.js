@@ -1,5 +1,6 @@
 // What is chosen on the ground, its figures and what can be done with it; the panel's tabs; setting out; photos.
 
+import { foldAgain, openFolds } from "./drafts.js";
 import { operationOf } from "./operations.js";
 import { CHOSEN, divided, laneWidth, SET_OUT, TYPED } from "./inspector_operations.js";
 import { showLayer } from "./layers.js";
@@ -120,10 +121,10 @@ class Inspector {
       const now = document.getElementById("inspector");
       if (own !== this.asked || !now) return;
       const held = now.contains(document.activeElement) ? document.activeElement.id : "";
-      const word = (details) => details.querySelector("summary").textContent.split(":")[0];
-      const open = new Set([...now.querySelectorAll("details[open]")].map(word));
+      const folds = openFolds(now);
       now.innerHTML = html;
-      for (const details of now.querySelectorAll("details")) details.open = open.has(word(details));
+      foldAgain(now, folds);
+      this.bench.tell("inspected");
       if (held) document.getElementById(held)?.focus({ preventScroll: true });
     } catch (error) {
       box.textContent = error.message;

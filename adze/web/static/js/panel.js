@@ -23,6 +23,7 @@ class Panel {
     bench.on("fence", () => {
       if (bench.stage === "strands") bench.saving.then(() => bench.refresh());
     });
+    bench.on("inspected", () => this.drafts.show());
     bench.on("turn", () => this.surface.turn());
     bench.on("refused", ({ detail }) => this.refused(detail));
     if (bench.panel) this.show();

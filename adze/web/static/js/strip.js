@@ -125,6 +125,9 @@ class Strip {
 
   draw() {
     const { bench, root, size } = this;
+    // Where heights are known the strip is taller from the first, before the way is here.
+    const isHilly = bench.doc.runs.some((run) => run.profile.length > 1);
+    document.getElementById("middle").classList.toggle("hilly", isHilly);
     bench.askWay();
     root.setAttribute("viewBox", `0 0 ${size.width} ${size.height}`);
     if (!bench.routes[bench.route] || !bench.volts || size.width < 80) {
@@ -133,7 +136,6 @@ class Strip {
     }
     const view = scaleOf(bench, size);
     this.scale = { length: view.route.length_m };
-    document.getElementById("middle").classList.toggle("hilly", view.hilly);
     root.replaceChildren(...this.parts(view));
     this.say(view.route);
   }

@@ -17,9 +17,7 @@ const USES = [
 const HINTS = {
   walk: "Click the line to stand there; drag to move the view.",
   arrange: "Click a thing to choose it; Shift adds, Shift and drag takes all in a box. Drag its points or grip.",
-  draw:
-    "Click point after point. Double click or Enter ends, Backspace takes back, Esc gives up. " +
-    "Or type the next stretch.",
+  draw: "Click post after post; double click or Enter ends, Backspace takes back. Or type:",
   energizer: "Click where the energizer hangs.",
   "rods-near": "Click where the first rod goes: damp, shaded, 10 m from buildings.",
   note: "Click the spot that the note is about.",

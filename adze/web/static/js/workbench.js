@@ -29,14 +29,18 @@ async function start() {
   mountClash(bench);
   // The ground, where there is one, is what the scripts after it draw on.
   let ground = null;
+  const firsts = [];
   for (const { mount } of scripts) {
     const view = mount(bench, ground);
     ground ??= view.asGround ?? null;
+    firsts.push(view.first);
   }
   mountLooks(root);
+  await Promise.all(firsts);
   mountDividers(root, bench);
   // Panes take their sizes in the next frame and what is drawn in them follows in the one after it.
   await new Promise((settled) => requestAnimationFrame(() => requestAnimationFrame(settled)));
+  performance.mark("ready");
   root.dataset.ready = "yes";
 }
 
