@@ -54,6 +54,8 @@ def test_on_a_phone_the_header_is_one_line_and_the_rest_is_behind_a_button(brows
     browser.size(390, 800)
     bench.stage("power")
     assert bench.header_px() <= 56
+    assert bench.stage("volts").stage_in_sight("volts")
+    bench.stage("power")
     assert not bench.wider_than_screen()
     assert not bench.driver.find_element("id", "seasons").is_displayed()
     bench.find("#more > summary").click()

@@ -180,6 +180,12 @@ class Bench(Page):
         """How tall the header is."""
         return int(self.driver.execute_script("return document.querySelector('.top').offsetHeight"))
 
+    def stage_in_sight(self, name: str) -> bool:
+        """Whether a stage's button lies wholly in the window."""
+        box = self.driver.find_element(By.CSS_SELECTOR, f'#rail [data-stage="{name}"]').rect
+        width = self.driver.execute_script("return innerWidth")
+        return bool(box["x"] >= 0 and box["x"] + box["width"] <= width)
+
     def column_px(self) -> int:
         """How tall the side column is, with all that it holds."""
         return int(self.driver.execute_script("return document.getElementById('card').scrollHeight"))

@@ -151,9 +151,9 @@ function put(map, pool, label, spot) {
   const look = {
     class: `ground-label ${soft ? "place" : ""}`,
     style: `width:${wide}px;text-align:${align}`,
-    dir: "auto",
   };
-  const html = () => el("div", look, el(soft ? "span" : "b", {}, words), sub);
+  const html = () =>
+    el("div", look, el(soft ? "span" : "b", { dir: "auto", style: `text-align:${align}` }, words), sub);
   const icon = () => L.divIcon({ className: "", iconSize: [wide, high], iconAnchor: [0, 0], html: html() });
   const place = map.containerPointToLatLng([spot.box[0], spot.box[1]]);
   pool.put(`${words}|${sub}|${soft ? "soft" : ""}|${align}`, place, icon);

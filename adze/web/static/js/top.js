@@ -32,6 +32,9 @@ function rail(bench) {
 }
 
 export function mountTop(bench) {
+  // On a phone the stages are a row that is scrolled: the current one is in sight.
+  const [row, now] = [byId("rail"), document.querySelector("#rail [aria-current]")];
+  row.scrollLeft = now.offsetLeft - (row.clientWidth - now.offsetWidth) / 2;
   byId("seasons").addEventListener("click", ({ target }) => {
     if (target.dataset.season) bench.choose({ season: target.dataset.season });
   });
