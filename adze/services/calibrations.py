@@ -3,7 +3,7 @@
 from typing import Any
 
 from adze.core.animals.strand_rules import Role
-from adze.core.basics.units import figure_words, kv_words
+from adze.core.basics.units import band_words, figure_words, kv_words
 from adze.core.build.construction import fence_of
 from adze.core.forecast.calibrate import Fit, Sample, calibrate
 from adze.core.ground.lines import length_m
@@ -41,9 +41,8 @@ def fit_words(plan: Plan, fit: Fit) -> dict[str, Any]:
         "document": known.model_dump(),
         "stands": plan.calibration == known,
         "leak": figure_words(known.leak_factor),
-        "leak_band": " to ".join(
-            figure_words(leak)
-            for leak in (known.leak_factor / known.leak_spread, known.leak_factor * known.leak_spread)
+        "leak_band": band_words(
+            figure_words(known.leak_factor / known.leak_spread), figure_words(known.leak_factor * known.leak_spread)
         ),
         "soil": figure_words(known.soil_factor),
         "soil_left": f"{100 * known.soil_share:.0f}",

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from adze.core.basics.faults import FieldFault
 from adze.core.basics.rounding import significant
-from adze.core.basics.units import kv_words
+from adze.core.basics.units import band_words, kv_words
 from adze.core.build.construction import fence_of
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
@@ -107,7 +107,7 @@ def reading_words(plan: Plan, reading: Reading) -> ReadingWords:
     status, says = "unknown", "Nothing was forecast."
     low, likely, high = reading.forecast_low_kv, reading.forecast_kv, reading.forecast_high_kv
     if low is not None and likely is not None and high is not None:
-        band = f"{kv_words(low)} to {kv_words(high)} kV, likely {kv_words(likely)}"
+        band = f"{band_words(kv_words(low), kv_words(high))} kV, likely {kv_words(likely)}"
         off = reading.kv - (low if reading.kv < low else high)
         if low <= significant(reading.kv) <= high or abs(off) < 0.05:
             status, says = "holds", f"Within the forecast of {band}."

@@ -6,6 +6,8 @@ from typing import Any
 
 from adze.core.basics.units import (
     Units,
+    band_words,
+    bearing_words,
     exact_metres,
     figure_words,
     format_height,
@@ -38,7 +40,9 @@ FILTERS: dict[str, Callable[..., Any]] = {
     "height": lambda x, units: format_height(x, Units(units)),
     "animal": animal_word,
     "when": when_words,
-    "bearing": lambda x: f"{x % 360:03.0f}°",
+    "bearing": bearing_words,
+    "kv_band": lambda low, high: band_words(kv_words(low), kv_words(high)),
+    "band": lambda low, high: band_words(f"{low:.0f}", f"{high:.0f}"),
     "metres": exact_metres,
     "tape": lambda x, units: format_tape(x, Units(units)),
     "hours": lambda x: f"{x * 60:.0f} min" if x < 1 else f"{x:.0f} h",

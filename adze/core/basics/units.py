@@ -130,3 +130,17 @@ def kv_words(kv: float) -> str:
     if rounded < _LEAST_KV:
         return "0"
     return f"{rounded:.1f}" if 1 <= rounded < 10 else figure_words(rounded)
+
+
+def band_words(low: str, high: str) -> str:
+    """A range between two figures as they are said; one figure where both are said alike."""
+    return low if low == high else f"{low} to {high}"
+
+
+_POINTS = ("N", "NE", "E", "SE", "S", "SW", "W", "NW")
+
+
+def bearing_words(degrees: float) -> str:
+    """A bearing for a compass and for the eye: 045° NE."""
+    turned = round(degrees) % 360
+    return f"{turned:03d}° {_POINTS[round(turned / 45) % 8]}"

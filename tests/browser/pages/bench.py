@@ -219,7 +219,8 @@ class Bench(Page):
             const ready = performance.getEntriesByName("ready")[0].startTime;
             new PerformanceObserver((list, observer) => {
               observer.disconnect();
-              done(list.getEntries().filter((e) => !e.hadRecentInput && e.startTime > ready).reduce((sum, e) => sum + e.value, 0));
+              const own = list.getEntries().filter((e) => !e.hadRecentInput && e.startTime > ready);
+              done(own.reduce((sum, e) => sum + e.value, 0));
             }).observe({ type: "layout-shift", buffered: true });
             requestAnimationFrame(() => requestAnimationFrame(() => done(0)));"""
         return float(self.driver.execute_async_script(script))

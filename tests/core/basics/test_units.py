@@ -7,6 +7,8 @@ from hypothesis import strategies as st
 from adze.core.basics.rounding import round_half_up, significant
 from adze.core.basics.units import (
     Units,
+    band_words,
+    bearing_words,
     exact_metres,
     figure_words,
     format_height,
@@ -101,3 +103,15 @@ def test_next_to_nothing_is_said_as_such() -> None:
     assert joule_words(0) == "0 J"
     assert joule_words(0.0022) == "0.0022 J"
     assert kv_words(1e-5) == "0"
+
+
+def test_a_band_is_never_said_from_a_figure_to_itself() -> None:
+    assert band_words("8.2", "8.2") == "8.2"
+    assert band_words("8.2", "8.4") == "8.2 to 8.4"
+
+
+@pytest.mark.parametrize(
+    ("degrees", "words"), [(0, "000° N"), (45, "045° NE"), (270.4, "270° W"), (359.7, "000° N"), (-90, "270° W")]
+)
+def test_a_bearing_is_said_for_the_compass_and_the_eye(degrees: float, words: str) -> None:
+    assert bearing_words(degrees) == words
