@@ -136,7 +136,7 @@ def dullest(unit: EnergizerModel, rate: Rate, latitude_deg: float, clearness: fl
 
     The tilt is the one that brings most in that month.
     """
-    need_wh = 24 * draw_a(unit, rate) * VOLTS
+    need_wh = needed_wh(unit, rate)
 
     def worst(tilt: int) -> tuple[float, int]:
         return min((month_kwh_per_m2(latitude_deg, m, tilt, clearness), m) for m in range(1, 13))
@@ -144,3 +144,15 @@ def dullest(unit: EnergizerModel, rate: Rate, latitude_deg: float, clearness: fl
     tilt = max(range(0, 91, 5), key=lambda t: worst(t)[0])
     hours, month = worst(tilt)
     return Sun(month, tilt, hours, need_wh / (hours * SYSTEM)) if hours > 0.05 else None
+
+
+def brought_wh(panel_w: float, tilt_deg: float, latitude_deg: float, clearness: float) -> tuple[float, ...]:
+    """What a panel brings into the battery on a usual day of each month, January first, Wh."""
+    return tuple(
+        panel_w * SYSTEM * month_kwh_per_m2(latitude_deg, month, tilt_deg, clearness) for month in range(1, 13)
+    )
+
+
+def needed_wh(unit: EnergizerModel, rate: Rate) -> float:
+    """What a unit takes from 12 V in a day, Wh."""
+    return 24 * draw_a(unit, rate) * VOLTS

@@ -7,7 +7,7 @@ from adze.core.advice.schools import power_schools
 from adze.core.animals.strand_rules import Role
 from adze.core.build.construction import fence_of
 from adze.core.energizer.lightning import spark_gap_mm
-from adze.core.energizer.supply import Rate, days, draw_a, dullest, usable_ah
+from adze.core.energizer.supply import Rate, brought_wh, days, draw_a, dullest, needed_wh, usable_ah
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import place_words
@@ -43,9 +43,20 @@ def power_view(asked: Asked) -> dict[str, Any]:
         "search": latest(asked.transaction, asked.opened),
         "schools": power_schools(length, wire, unit, rolls) if unit and length else (),
         "rates": _rates(plan, unit) if unit else (),
+        "sun": _sun_by_month(plan, unit) if unit and unit.supply == "solar" else None,
         "warnings": {u.key: pulse_of(catalogue(plan)[u.key]).warnings for u in plan.own_energizers},
         "starts": {season: v.start_kv for season, v in judged.volts.items()},
     }
+
+
+def _sun_by_month(plan: Plan, unit: EnergizerModel) -> dict[str, Any] | None:
+    """What the sun brings and the unit takes on a day of each month; None where the dullest has no sun."""
+    own, rate = plan.supply, Rate(plan.supply.rate)
+    worst = dullest(unit, rate, plan.origin.lat, own.clearness)
+    if worst is None:
+        return None
+    months = brought_wh(worst.panel_w, worst.tilt_deg, plan.origin.lat, own.clearness)
+    return {"worst": worst, "months": months, "need_wh": needed_wh(unit, rate), "most_wh": max(months)}
 
 
 def _rates(plan: Plan, unit: EnergizerModel) -> list[dict[str, Any]]:

@@ -9,12 +9,14 @@ from adze.core.basics.status import Status
 from adze.core.energizer.lightning import spark_gap_mm
 from adze.core.energizer.supply import (
     Rate,
+    brought_wh,
     charge_left,
     days,
     days_left,
     draw_a,
     dullest,
     month_kwh_per_m2,
+    needed_wh,
     outside_kwh_per_m2,
     usable_ah,
 )
@@ -65,6 +67,15 @@ def test_the_south_is_the_north_half_a_year_on(latitude: float, month: int, tilt
     here, there = month_kwh_per_m2(latitude, month, tilt, clear), month_kwh_per_m2(-latitude, other, tilt, clear)
     assert here == pytest.approx(there, rel=0.12, abs=0.08)
     assert 0 <= here < 12
+
+
+@given(st.floats(-58, 58), st.floats(0.3, 0.7))
+def test_the_panel_of_the_dullest_month_brings_what_is_needed_in_every_month(latitude: float, clearness: float) -> None:
+    sun = dullest(ONE_JOULE, Rate.FULL, latitude, clearness)
+    assert sun is not None
+    months = brought_wh(sun.panel_w, sun.tilt_deg, latitude, clearness)
+    assert months.index(min(months)) + 1 == sun.month
+    assert min(months) == pytest.approx(needed_wh(ONE_JOULE, Rate.FULL))
 
 
 def test_the_dullest_month_sets_the_panel() -> None:

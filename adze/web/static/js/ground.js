@@ -3,9 +3,10 @@
 import { el } from "./dom.js";
 import { nearest, pointAt } from "./geometry.js";
 import { fitAll, fitFirst } from "./ground_fit.js";
+import { flag } from "./ground_flag.js";
 import { grid, land } from "./ground_land.js";
 import { blocks, lines, posts, zones } from "./ground_lines.js";
-import { chosen, flag, marks } from "./ground_marks.js";
+import { chosen, marks } from "./ground_marks.js";
 import { FLOATING, labels, legend, sayWhenPointedAt, seatLegend } from "./ground_words.js";
 import { forgetWidths } from "./labels.js";
 import { readLayers } from "./layers.js";
@@ -97,7 +98,7 @@ class Ground {
     map.on("click", (event) => this.walkTo(metres(event.latlng)));
     bench.on("state drawn season kills amps", () => this.draw());
     bench.on("place", () => this.follow());
-    bench.on("chosen", () => chosen(this));
+    bench.on("chosen", () => this.draw());
     bench.on("layers", () => {
       this.shown = readLayers();
       this.draw();

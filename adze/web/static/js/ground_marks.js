@@ -1,11 +1,11 @@
-// Signs on the ground: fixtures, joins, rods, the flag where you stand, what is chosen.
+// Signs on the ground: fixtures, joins, rods, what is chosen.
 
 import { el, svg } from "./dom.js";
 import { lengthOf, pointAt } from "./geometry.js";
 import { centre, lookOf, spotsAlong } from "./ground_land.js";
 import { deadOf } from "./ground_lines.js";
-import { at, css, draw, icon, pinOf, plain, shape } from "./map_parts.js";
-import { kvWords, sample } from "./scales.js";
+import { at, css, draw, icon, pinOf, shape } from "./map_parts.js";
+import { kvWords } from "./scales.js";
 import { fixtureSign, mishapSign } from "./signs.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
@@ -32,7 +32,12 @@ function fixture(view, f) {
   const kind = view.bench.shared.fixture_kinds[f.kind];
   view.signs.put(`${f.kind}${isOpen}${f.id}`, point, () => pinOf(fixtureSign(kind, isOpen)));
   if (view.narrow || f.kind === "sign") return;
-  view.words.push({ at: point, words: f.name, sub: isOpen ? "open" : "", rank: isOpen ? 2 : 3 });
+  view.words.push({
+    at: point,
+    words: f.name,
+    sub: isOpen ? "open" : "",
+    rank: rankOf(view, `fixture:${f.id}`, isOpen ? 2 : 3),
+  });
 }
 
 function mishap(view, w) {
@@ -62,6 +67,9 @@ function meetings(view) {
   }
 }
 
+/** What is chosen is named before all else. */
+const rankOf = (view, key, rank) => (view.bench.chosen.has(key) ? -1 : rank);
+
 /** A line's name at its middle, with the range of its kV. */
 function nameOf(view, run) {
   const size = lengthOf(run.points);
@@ -69,7 +77,7 @@ function nameOf(view, run) {
   const trace = view.shown.kv && !view.narrow ? view.bench.trace(run.id) : null;
   const sub = wholly ? "off" : trace ? rangeOf(trace.kv) : "";
   const spots = spotsAlong(run.points, [0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.8]);
-  view.words.push({ spots, words: run.name, sub, rank: 1, gap: 9 });
+  view.words.push({ spots, words: run.name, sub, rank: rankOf(view, `run:${run.id}`, 1), gap: 9 });
 }
 
 function rangeOf(kv) {
@@ -133,40 +141,6 @@ function rods(view) {
     rank: 2,
     gap: 18,
   });
-}
-
-export function flag(view) {
-  view.layers.flag.clearLayers();
-  const run = view.bench.place && view.bench.run(view.bench.place.run);
-  if (!run) return;
-  const trace = view.bench.trace(run.id);
-  const kv = trace ? kvWords(sample(trace.at_m, trace.kv, view.bench.place.at_m)) : "";
-  const sign = svg(
-    "svg",
-    { width: 70, height: 70 },
-    svg("circle", {
-      cx: 18,
-      cy: 52,
-      r: 16,
-      fill: "none",
-      stroke: "var(--ink)",
-      "stroke-width": 1.3,
-      "stroke-dasharray": "2 3",
-    }),
-    svg("circle", { cx: 18, cy: 52, r: 5.5, fill: "var(--ink)", stroke: "var(--panel)", "stroke-width": 1.5 }),
-    svg("path", { d: "M18 52V6", stroke: "var(--ink)", "stroke-width": 2.2 }),
-    svg("path", { d: "M18 4h40l-6 10 6 10H18Z", fill: "var(--ink)" }),
-    svg(
-      "text",
-      { x: 34, y: 19, "text-anchor": "middle", "font-size": 13, "font-weight": 700, style: "fill:var(--panel)" },
-      kv,
-    ),
-  );
-  L.marker(at(pointAt(run.points, view.bench.place.at_m)), {
-    icon: L.divIcon({ className: "", iconSize: [0, 0], html: el("div", { class: "flag" }, sign) }),
-    ...plain,
-    zIndexOffset: 900,
-  }).addTo(view.layers.flag);
 }
 
 /** What is chosen, with a broad edge under it. */
