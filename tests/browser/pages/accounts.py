@@ -46,10 +46,10 @@ class Farms(Page):
         self.ready()
         return [e.text.split("\n")[0] for e in self.all("section h2")]
 
-    def plan_names(self) -> list[str]:
-        """The plans of all farms."""
+    def plan_addresses(self) -> list[str]:
+        """The ids of the plans of all farms, as their addresses have them."""
         self.ready()
-        return [card.text.split("\n")[0] for card in self.all("[data-test=plan]")]
+        return [(card.get_attribute("href") or "").split("/")[4] for card in self.all("[data-test=plan]")]
 
     def begin(self, name: str) -> Bench:
         self.fill("#farm-name", name)
