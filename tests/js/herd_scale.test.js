@@ -4,20 +4,9 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 import { placed } from "../../adze/web/static/js/herd_scale.js";
 import { animalWidth } from "../../adze/web/static/js/silhouettes.js";
-import { table, wordParts } from "./tables.js";
+import { animals } from "./tables.js";
 
-const figures = Object.fromEntries(
-  table("animals.csv").map((row) => [
-    row.key,
-    {
-      key: row.key,
-      shoulder_cm: Number(row.shoulder_cm),
-      nose_cm: Number(row.nose_cm),
-      head_cm: Number(row.head_cm),
-      outline: { ...wordParts(row.outline), body: row.outline.split(" ")[0] },
-    },
-  ]),
-);
+const figures = animals();
 const HERDS = [["ewe"], ["ewe", "beef_cow", "goose", "fox", "deer"], Object.keys(figures).slice(0, 12), []];
 
 test("all animals fit into the picture at one scale", () => {

@@ -3,20 +3,9 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 import { scaleOf } from "../../adze/web/static/js/side_scale.js";
-import { table, wordParts } from "./tables.js";
+import { animals } from "./tables.js";
 
-const figures = Object.fromEntries(
-  table("animals.csv").map((row) => [
-    row.key,
-    {
-      key: row.key,
-      shoulder_cm: Number(row.shoulder_cm),
-      nose_cm: Number(row.nose_cm),
-      head_cm: Number(row.head_cm),
-      outline: { ...wordParts(row.outline), body: row.outline.split(" ")[0] },
-    },
-  ]),
-);
+const figures = animals();
 const strands = [30, 60, 90, 120].map((cm) => ({ cm }));
 const view = (width, height, keys) => scaleOf({ width, height, strands, beasts: keys.map((k) => figures[k]) });
 

@@ -16,3 +16,18 @@ export function wordParts(text) {
   const parts = text.split(" ").map((word) => word.split("="));
   return Object.fromEntries(parts.map(([name, value]) => [name, value === undefined ? true : Number(value) || value]));
 }
+
+/** The bodies of all kinds of animals by key, as the pictures take them. */
+export const animals = () =>
+  Object.fromEntries(
+    table("animals.csv").map((row) => [
+      row.key,
+      {
+        key: row.key,
+        shoulder_cm: Number(row.shoulder_cm),
+        nose_cm: Number(row.nose_cm),
+        head_cm: Number(row.head_cm),
+        outline: { ...wordParts(row.outline), body: row.outline.split(" ")[0] },
+      },
+    ]),
+  );
