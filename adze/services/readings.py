@@ -1,6 +1,7 @@
 """Log a tester's reading where somebody stands, beside what was forecast there."""
 
 from dataclasses import dataclass
+from zoneinfo import ZoneInfo
 
 from adze.core.basics.faults import FieldFault
 from adze.core.basics.rounding import significant
@@ -99,7 +100,7 @@ class ReadingWords:
     read_by: str
 
 
-def reading_words(plan: Plan, reading: Reading) -> ReadingWords:
+def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
     """A reading against its forecast: inside the band, low, or high."""
     runs = {run.id for run in plan.runs}
     where = place_words(plan, Place(reading.run, reading.at_m)) if reading.run in runs else "a line since removed"
@@ -124,6 +125,6 @@ def reading_words(plan: Plan, reading: Reading) -> ReadingWords:
         says=says,
         season=reading.season,
         note=reading.note,
-        read_at=reading.read_at.strftime("%d %b %Y, %H:%M UTC"),
+        read_at=reading.read_at.astimezone(ZoneInfo(time_zone)).strftime("%d %b %Y, %H:%M"),
         read_by=reading.read_by_name,
     )

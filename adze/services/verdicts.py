@@ -6,6 +6,7 @@ from datetime import UTC, date, datetime
 from functools import cache
 from importlib import resources
 from typing import Any
+from zoneinfo import available_timezones
 
 from adze import core
 from adze.core.ground.lines import length_m
@@ -102,6 +103,7 @@ def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str
     today = datetime.now(UTC).date()
     return {
         "due": {card.id: seasons_due(last.get(card.id, {}), today) for card in cards if card.paths},
+        "time_zones": sorted(available_timezones()),
         "farms": farms,
         "plans": plans,
         "removed": removed,

@@ -54,9 +54,12 @@ def _touched(count: int, what: str) -> None:
         raise Missing(f"That {what} is not among yours.")
 
 
-def rename_farm(connection: Connection, *, farm_id: int, name: str, currency: str | None = None) -> None:
-    """Another name for a farm, and its money where that is said. Raises Missing, NameTaken, RefusedByStore."""
-    _touched(run(connection, _QUERIES["rename_farm"], farm_id=farm_id, name=name, currency=currency), "farm")
+def rename_farm(
+    connection: Connection, *, farm_id: int, name: str, currency: str | None = None, time_zone: str | None = None
+) -> None:
+    """A farm's name, and its money and time zone where they are said. Raises Missing, NameTaken, RefusedByStore."""
+    said = {"name": name, "currency": currency, "time_zone": time_zone}
+    _touched(run(connection, _QUERIES["rename_farm"], farm_id=farm_id, **said), "farm")
 
 
 def remove_farm(connection: Connection, *, farm_id: int, account_id: int, is_removed: bool) -> None:

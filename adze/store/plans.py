@@ -52,6 +52,7 @@ class StoredPlan(Written):
     farm_id: int
     farm_name: str
     currency: str
+    time_zone: str
     role: int
     name: str
     edition: int

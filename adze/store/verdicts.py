@@ -29,6 +29,7 @@ class FarmRow:
     name: str
     note: str
     currency: str
+    time_zone: str
     role: int
     owner_name: str
     farms: int

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, contextmanager, nullcontext
 from dataclasses import dataclass
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import pytest
 
@@ -195,7 +196,9 @@ def test_a_reading_is_kept_beside_its_forecast(connection: Connection, account: 
     assert kept.forecast_low_kv is not None
     assert kept.forecast_low_kv <= (kept.forecast_kv or 0) <= (kept.forecast_high_kv or 0)
     low = log_reading(on(connection), plan_id=plan_id, plan=plan, entry=entry(kv="1.5", amps="9"), read_by=account)
-    words = reading_words(plan, low)
+    words = reading_words(plan, low, "Pacific/Auckland")
+    there = low.read_at.astimezone(ZoneInfo("Pacific/Auckland"))
+    assert words.read_at == there.strftime("%d %b %Y, %H:%M")
     assert words.status == "fails"
     assert "below the forecast" in words.says
     assert words.amps == "9 A outward"
@@ -203,6 +206,7 @@ def test_a_reading_is_kept_beside_its_forecast(connection: Connection, account: 
         reading_words(
             plan,
             log_reading(on(connection), plan_id=plan_id, plan=plan, entry=entry(kv="12"), read_by=account),
+            "UTC",
         ).status
         == "holds"
     )

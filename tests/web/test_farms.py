@@ -26,6 +26,11 @@ def test_a_farm_is_renamed_and_a_bad_name_is_told(demo: TestClient) -> None:
     money = demo.post(f"/farms/{farm}/rename", data={"csrf": csrf, "name": "North end", "currency": "EUR"})
     assert money.status_code == 303
     assert 'value="EUR"' in demo.get("/").text
+    zone = {"csrf": csrf, "name": "North end", "time_zone": "Pacific/Auckland"}
+    assert demo.post(f"/farms/{farm}/rename", data=zone).status_code == 303
+    assert 'value="Pacific/Auckland"' in demo.get("/").text
+    nowhere = demo.post(f"/farms/{farm}/rename", data=zone | {"time_zone": "Farm/Yard"})
+    assert "choose one of the list" in nowhere.text
     long = demo.post(f"/farms/{farm}/rename", data={"csrf": csrf, "name": "North end", "currency": "doubloons"})
     assert "at most 6 letters" in long.text
     assert "a farm of that name" in demo.post(f"/farms/{farm}/rename", data={"csrf": csrf, "name": "Vine Steps"}).text

@@ -16,7 +16,10 @@ def log_view(asked: Asked) -> dict[str, Any]:
     """The newest readings, each against its forecast, and whether there are older ones."""
     with asked.transaction() as connection:
         rows = list_readings(connection, plan_id=asked.opened.id, most=NEWEST + 1)
-    return {"readings": [reading_words(asked.plan, row) for row in rows[:NEWEST]], "has_older": len(rows) > NEWEST}
+    return {
+        "readings": [reading_words(asked.plan, row, asked.opened.stored.time_zone) for row in rows[:NEWEST]],
+        "has_older": len(rows) > NEWEST,
+    }
 
 
 def readings_view(transaction: Transaction, opened: OpenPlan, page: int) -> dict[str, Any]:
@@ -24,5 +27,5 @@ def readings_view(transaction: Transaction, opened: OpenPlan, page: int) -> dict
     page = max(1, page)
     with transaction() as connection:
         rows = list_readings(connection, plan_id=opened.id, most=_A_PAGE + 1, skip=_A_PAGE * (page - 1))
-    words = [reading_words(opened.plan, row) for row in rows[:_A_PAGE]]
+    words = [reading_words(opened.plan, row, opened.stored.time_zone) for row in rows[:_A_PAGE]]
     return {"readings": words, "page_number": page, "has_more": len(rows) > _A_PAGE}

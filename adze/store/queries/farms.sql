@@ -5,8 +5,9 @@ VALUES (%(account_id)s, %(name)s, %(note)s)
 RETURNING id, name, note;
 
 -- name: rename_farm
--- Another name for a farm, and the money in which it counts.
-UPDATE farm SET name = %(name)s, currency = coalesce(%(currency)s::text, currency)
+-- Another name for a farm, the money in which it counts and the zone of its times.
+UPDATE farm SET name = %(name)s, currency = coalesce(%(currency)s::text, currency),
+    time_zone = coalesce(%(time_zone)s::text, time_zone)
 WHERE id = %(farm_id)s AND removed_at IS NULL;
 
 -- name: remove_farm

@@ -16,7 +16,7 @@ ORDER BY p.id;
 
 -- name: get_plan
 -- A plan as it stands, only for who may look at it, with what undo and redo would bring.
-SELECT p.id, p.farm_id, f.name AS farm_name, f.currency, x.role, p.name, p.edition, p.current,
+SELECT p.id, p.farm_id, f.name AS farm_name, f.currency, f.time_zone, x.role, p.name, p.edition, p.current,
        r.document::text AS written,
        r.summary, r.parent,
        (SELECT max(n.number) FROM revision n

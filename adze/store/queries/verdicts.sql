@@ -8,7 +8,7 @@ SET program = excluded.program, status = excluded.status, line = excluded.line, 
 
 -- name: list_farm_page
 -- Farms of an account, what needs a hand first: the worst verdict of their plans, then the order in which they came.
-SELECT f.id, f.name, f.note, f.currency, x.role, a.name AS owner_name, count(*) OVER () AS farms
+SELECT f.id, f.name, f.note, f.currency, f.time_zone, x.role, a.name AS owner_name, count(*) OVER () AS farms
 FROM farm f
 JOIN access x ON x.farm_id = f.id AND x.account_id = %(account_id)s
 JOIN account a ON a.id = f.account_id

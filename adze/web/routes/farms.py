@@ -1,6 +1,7 @@
 """Farms and their plans."""
 
 from typing import Annotated, Literal
+from zoneinfo import available_timezones
 
 from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
@@ -53,12 +54,17 @@ def rename_farm(
     farm_id: int,
     name: Annotated[str, Form()] = "",
     currency: Annotated[str | None, Form()] = None,
+    time_zone: Annotated[str | None, Form()] = None,
 ) -> Response:
-    """Another name for a farm, and the money in which it counts."""
+    """Another name for a farm, the money in which it counts and the zone of its times."""
     farm = farm_for(transaction, farm_id=farm_id, account_id=who.account_id, role=PlanRole.OWNER)
+    if time_zone is not None and time_zone not in available_timezones():
+        why = "Time zone: choose one of the list, such as Europe/Dublin."
+        return _list(request, transaction, who.account_id, why, name)
+    said = {"currency": currency and currency.strip(), "time_zone": time_zone}
     try:
         with transaction() as connection:
-            farms.rename_farm(connection, farm_id=farm.id, name=name.strip(), currency=currency and currency.strip())
+            farms.rename_farm(connection, farm_id=farm.id, name=name.strip(), **said)
     except (NameTaken, RefusedByStore) as error:
         return _list(request, transaction, who.account_id, str(error), name)
     return RedirectResponse("/", 303)
