@@ -200,6 +200,8 @@ def test_fixtures_stand_at_equal_steps_and_are_not_doubled(plan: PlanPage) -> No
     plan.do("place_every", kind="switch", run="line1", every_m=25)
     fixtures = plan.state["document"]["fixtures"]
     assert len({f["at_m"] for f in fixtures}) == len(fixtures) > len(first)
+    again = plan.operate({"do": "place_every", "kind": "switch", "run": "line1", "every_m": 25})
+    assert "stands at each of these places already" in again.json()["message"]
 
 
 def test_values_that_need_one_another_are_judged_together(plan: PlanPage) -> None:

@@ -68,9 +68,7 @@ def _herd(kind: str, count: int, **more: Any) -> dict[str, Any]:
 
 
 _LIGHT = {"conductor": "poly_steel_9", "post": "plastic", "post_spacing_m": 3.0}
-_HIVES = [
-    {"id": f"hive{i}", "kind": "hive", "name": f"Hive {i}", "points": [[1.5 + 1.5 * i, 3.0]]} for i in range(1, 5)
-]
+_HIVES = [{"id": f"hive{i}", "kind": "hive", "name": f"Hive {i}", "points": [[2.0 + i, 3.0]]} for i in range(1, 5)]
 
 
 _ROWS = (
@@ -145,7 +143,7 @@ _ROWS = (
     Beginning(
         "cattle",
         "A cattle field for years",
-        "250 by 160 m of high-tensile steel, the lower strands on a switch.",
+        "250 by 160 m of high-tensile steel on posts that stay.",
         {
             "stock": [_herd("beef_cow", 24, schooled=True)],
             "runs": _ring(250.0, 160.0, "Field"),

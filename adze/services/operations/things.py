@@ -104,13 +104,15 @@ class PlaceEvery(Operation):
         free = [at_m for at_m in wanted if all(abs(at_m - other) >= _APART_M for other in standing)]
         keys = {f.id for f in plan.fixtures}
         count = sum(f.kind == self.kind for f in plan.fixtures)
+        if not free:
+            raise Refused(f"A {words.lower()} stands at each of these places already; give another step.")
         rows: list[Any] = [*plan.fixtures]
         for number, at_m in enumerate(free, count + 1):
             key = fresh_id(keys, self.kind)
             keys.add(key)
             rows.append({"id": key, "kind": self.kind, "run": run.id, "at_m": at_m, "name": f"{words} {number}"})
         made = changed(plan, {"fixtures": rows})
-        return Done(made, f"Placed {len(free)} of {words.lower()} on {run.name}, every {self.every_m:g} m")
+        return Done(made, f"Placed {len(free)} × {words.lower()} on {run.name}, every {self.every_m:g} m")
 
 
 class PlaceLandmark(Operation):

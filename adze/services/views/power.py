@@ -16,6 +16,7 @@ from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.tables.construction import nettings
 from adze.core.tables.energizers import EnergizerModel
+from adze.core.tables.ground import grasses
 from adze.services.searches import latest
 from adze.services.views.base import Asked
 
@@ -37,6 +38,7 @@ def power_view(asked: Asked) -> dict[str, Any]:
     )
     return {
         "energizers": catalogue(plan),
+        "growths": [grass.label.lower() for grass in grasses().values()],
         "fed": place_words(plan, start.place) if (start := feed(plan)) else "",
         "gap_mm": spark_gap_mm(unit.open_kv) if unit else 0.0,
         "unit": unit,

@@ -4,6 +4,7 @@ from typing import Any
 
 from adze.core.animals.strand_rules import limits_of, wanted_kv
 from adze.core.forecast.touches import Need, needs
+from adze.core.plan.catalogue import catalogue
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import animals_of_herd, body_of
 from adze.core.tables.animals import animal_kinds
@@ -30,6 +31,7 @@ def stock_view(asked: Asked) -> dict[str, Any]:
 
 def _beasts(plan: Plan, wants: tuple[Need, ...]) -> dict[str, dict[str, Any]]:
     """Each group as its picture tells it: body, number, the highest strand and the kV that it wants."""
+    most_kv = max(unit.open_kv for unit in catalogue(plan).values())
     by_animal = {need.animal: need for need in wants}
     rows = {}
     for herd in plan.stock:
@@ -52,6 +54,7 @@ def _beasts(plan: Plan, wants: tuple[Need, ...]) -> dict[str, dict[str, Any]]:
             "wanted_kv": wanted_kv((animal,)),
             "soil_kv": need.soil_kv,
             "strands_kv": need.strands_kv,
+            "soil_alone": {season: kv <= most_kv for season, kv in need.soil_kv.items()},
         }
     return rows
 

@@ -8,6 +8,7 @@ from pydantic import Field, FiniteFloat, ValidationError
 
 from adze.core.plan.construction import PlannedStrand
 from adze.core.plan.season import Season
+from adze.core.tables.ground import grasses
 from adze.formats.errors import fault_words
 from adze.services.earth_tests import StrayEntry, log_stray
 from adze.services.earth_view import sites_json
@@ -75,7 +76,7 @@ def side_by_side(
     opened: ReadPlan,
     more_km: Annotated[FiniteFloat, Query(ge=0, le=20)] = 0.0,
     rolls: Annotated[int, Query(ge=0, le=40)] = 0,
-    growth: Annotated[int | None, Query(ge=0, le=3)] = None,
+    growth: Annotated[int | None, Query(ge=0, lt=len(grasses()))] = None,
 ) -> Response:
     """What every energizer would do on this fence."""
     try:

@@ -214,7 +214,15 @@ class Bench(Page):
         return float(self.driver.execute_script(script))
 
     def layout_shift(self) -> float:
-        """How much of this page has moved since it is ready, as the browser scores it (0: nothing)."""
+        """How much of this page has moved since it is ready, as the browser scores it (0: nothing).
+
+        Asked once what is computed after the page is there.
+        """
+        waiting = (
+            "return [...document.querySelectorAll('details[open] [data-answer], #mends')].some((e) => "
+            "e.offsetParent && e.textContent.includes('Computing'))"
+        )
+        self.until(lambda: not self.driver.execute_script(waiting), "still computing")
         script = """const done = arguments[0];
             const ready = performance.getEntriesByName("ready")[0].startTime;
             new PerformanceObserver((list, observer) => {

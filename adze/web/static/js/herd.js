@@ -9,7 +9,6 @@ const SEASONS = { dry: "driest week", usual: "usual week", wet: "wettest week" }
 const HEAD_PX = 58;
 const LINE_PX = 17;
 const NARROW_PX = 520;
-const MOST_KV = 12; // more than any unit holds on a fence
 
 class Herd {
   constructor(bench) {
@@ -87,7 +86,7 @@ class Herd {
       [`${b.purpose === "hold" ? "held in" : "kept out"}${b.ways ? ` · ${b.ways}` : ""}`, soft],
       [`wants ${kvWords(b.wanted_kv)} kV`, { "font-size": 14, "font-weight": 700 }],
       [heights, plain],
-      [takes > MOST_KV ? "soil alone will not turn it" : `${kvWords(takes)} kV turns it`, soft],
+      [b.soil_alone[season] ? `${kvWords(takes)} kV turns it` : "soil alone will not turn it", soft],
     ];
   }
 }

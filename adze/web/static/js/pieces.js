@@ -32,7 +32,7 @@ export class Pieces {
   typed(target) {
     if (!target.dataset.query) return;
     const says = target.closest("label")?.querySelector("output");
-    const words = target.dataset.words?.split(",")[Number(target.value) - Number(target.min)];
+    const words = target.dataset.words?.split("|")[Number(target.value) - Number(target.min)];
     if (says) says.value = words ?? target.value;
   }
 
@@ -72,7 +72,7 @@ export class Pieces {
     try {
       const query = new URLSearchParams({ fence: bench.fenceId, season: bench.season, ...(bench.place ?? {}) });
       for (const input of place.closest("details")?.querySelectorAll("[data-query]") ?? []) {
-        if (input.value !== "-1") query.set(input.dataset.query, input.value);
+        if (input.value !== input.dataset.unset) query.set(input.dataset.query, input.value);
       }
       place.innerHTML = (await bench.api.ask(`${what}?${query}`)).html;
     } catch (error) {

@@ -19,7 +19,7 @@ export function mountSay(bench) {
   });
   bench.on("refused", ({ detail: { message: reason, again, origin } }) => {
     // "must be 0 or more" needs the name of its box; a whole sentence names it itself.
-    const isPart = origin?.dataset.path && /^[a-z]/.test(reason);
+    const isPart = origin?.matches("input, select, textarea") && /^[a-z]/.test(reason);
     const message = isPart ? `${labelOf(origin)}: ${reason}` : reason;
     clearTimeout(timer);
     const retry = () => {

@@ -56,6 +56,7 @@ export function nextLeg(onkeydown) {
 export function everyStep(onsubmit) {
   const label = "Distance between them, along the line where you stand";
   const box = el("input", { class: "form-control", id: "every", value: "150 m", size: 6, "aria-label": label });
+  box.dataset.faults = "place_every.every_m";
   return el(
     "form",
     { class: "says-extras", onsubmit },

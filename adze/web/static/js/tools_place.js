@@ -42,7 +42,8 @@ export async function placeEvery(tools, kind, typed) {
     tools.say("Stand on a line first: click it with Walk.");
     return;
   }
-  const done = await tools.bench.do({ do: "place_every", kind, run: run.id, every_m: typed });
+  const box = document.getElementById("every");
+  const done = await tools.bench.do({ do: "place_every", kind, run: run.id, every_m: typed }, box);
   if (done) tools.choose("arrange");
 }
 

@@ -21,13 +21,18 @@ function show(bench) {
   byId("tried").textContent = `What if: ${tried} thing${tried > 1 ? "s" : ""} gone wrong`;
 }
 
+/** The parts' line begins with a sum of money. */
+const inMoney = ({ shared }, link) => (link.dataset.stage === "parts" && shared.currency ? `${shared.currency} ` : "");
+
 function rail(bench) {
   for (const link of document.querySelectorAll("#rail .stage")) {
     const stage = bench.forecast?.stages?.[link.dataset.stage];
     if (!stage) continue;
     const bad = stage.status === "fails" || stage.status === "marginal";
     link.querySelector("[data-mark]").replaceChildren(mark(stage.status));
-    link.querySelector("[data-line]").textContent = bad ? `${stage.status}: ${stage.line}` : stage.line;
+    link.querySelector("[data-line]").textContent = bad
+      ? `${stage.status}: ${stage.line}`
+      : inMoney(bench, link) + stage.line;
   }
 }
 
