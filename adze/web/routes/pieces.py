@@ -8,7 +8,6 @@ from pydantic import Field, FiniteFloat, ValidationError
 
 from adze.core.plan.construction import PlannedStrand
 from adze.core.plan.season import Season
-from adze.core.tables.ground import grasses
 from adze.formats.errors import fault_words
 from adze.services.earth_tests import StrayEntry, log_stray
 from adze.services.earth_view import sites_json
@@ -16,6 +15,7 @@ from adze.services.readings import ReadingError
 from adze.services.trials import preview_strands
 from adze.services.views import pieces
 from adze.services.views.papers import pole_paper_view
+from adze.services.views.volts import grass_labels
 from adze.web.access import Db, EditPlan, LogOnPlan, ReadPlan
 from adze.web.pages import page, render
 from adze.web.workbench import JsonBody, fault
@@ -76,7 +76,7 @@ def side_by_side(
     opened: ReadPlan,
     more_km: Annotated[FiniteFloat, Query(ge=0, le=20)] = 0.0,
     rolls: Annotated[int, Query(ge=0, le=40)] = 0,
-    growth: Annotated[int | None, Query(ge=0, lt=len(grasses()))] = None,
+    growth: Annotated[int | None, Query(ge=0, lt=len(grass_labels()))] = None,
 ) -> Response:
     """What every energizer would do on this fence."""
     try:
