@@ -62,7 +62,8 @@ def second_address(database_url: str) -> Iterator[str]:
     server.stop()
 
 
-def _driver() -> webdriver.Chrome:
+def headless() -> webdriver.Chrome:
+    """Chromium without a monitor."""
     options = webdriver.ChromeOptions()
     options.binary_location = shutil.which("chromium") or "/usr/bin/chromium"
     for flag in _FLAGS:
@@ -81,7 +82,7 @@ def _drivers() -> Iterator[list[webdriver.Chrome]]:
 
 def _opened(drivers: list[webdriver.Chrome], index: int, address: str) -> Browser:
     while len(drivers) <= index:
-        drivers.append(_driver())
+        drivers.append(headless())
     browser = Browser(drivers[index], address)
     browser.fresh()
     return browser

@@ -12,6 +12,7 @@ from scipy.spatial import KDTree
 from shapely import LineString, unary_union
 
 from adze.core.animals.strand_rules import Role
+from adze.core.basics.cache import kept_by_fields
 from adze.core.build.construction import bottom_group_of, conductors_of, fence_of, has_earth_strands
 from adze.core.build.materials import insulators_for
 from adze.core.build.rods import lead_m, places_of
@@ -167,6 +168,7 @@ def count(plan: Plan) -> Count:
     return Count(_spots(plan), corners, line_posts + rises, sections, long_sections, gates, overs, dips, rises)
 
 
+@kept_by_fields("signs", 16, same=("runs", "fixtures", "landmarks"))
 def sign_count(plan: Plan) -> int:
     """Signs: one for each side, each gate, and along a public path at most 100 m apart."""
     paths = [p for p in plan.landmarks if p.kind == "path" and len(p.points) > 1]

@@ -151,6 +151,7 @@ def divide(face: Polygon, parts: int, bearing_deg: float) -> tuple[LineString, .
     return tuple(cuts)
 
 
+@kept_by_fields("strips", 16, same=("runs", "meetings", "landmarks", "blocks"))
 def strips(plan: Plan, moves: Moves) -> tuple[Strip, ...]:
     """The strips of a plan of moves in order; empty where its spot lies in no block."""
     block = block_at(plan, moves.at)

@@ -6,6 +6,7 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse import csgraph
 
+from adze.core.basics.cache import kept_by_fields
 from adze.core.ground.lines import CORNER_DEGREES, length_m, run_of, turns
 from adze.core.ground.places import Place
 from adze.core.ground.relief import bumps, height_at
@@ -51,6 +52,12 @@ class Route:
         return sum(leg.length_m for leg in self.legs)
 
 
+@kept_by_fields(
+    "routes",
+    16,
+    same=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
+    equal=("energizer_at", "feed_at"),
+)
 def routes(plan: Plan) -> tuple[Route, ...]:
     """One route for each end of each run that the pulse reaches, by the shortest way."""
     found = wiring(plan)

@@ -54,7 +54,8 @@ def alike(plan: Plan, before: Plan) -> Plan:
         if rows and old:
             same = tuple(old[r.id] if r.id in old and old[r.id] == r else r for r in rows)
             update[name] = getattr(before, name) if same == _rows(before, name) else same
-    return replaced(plan, **update)
+    # Not checked again: the rows are the plan's own or equal to them, and checking would make new tuples of them.
+    return plan.model_copy(update=update)
 
 
 def _rows(plan: Plan, name: str) -> tuple[Any, ...]:

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from itertools import groupby
 
+from adze.core.basics.cache import kept_by_fields
 from adze.core.basics.status import Status
 from adze.core.basics.units import format_length
 from adze.core.ground.feed import nearest_gap
@@ -25,8 +26,18 @@ _MUCH_LEAST_M = 500.0  # a shorter fence is walked at once
 _MOST_SHOWN = 40
 
 
-def judge_layout(plan: Plan) -> Iterator[Finding]:
+@kept_by_fields(
+    "layout findings",
+    16,
+    same=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
+    equal=("energizer_at", "feed_at", "units"),
+)
+def judge_layout(plan: Plan) -> tuple[Finding, ...]:
     """Every finding about how lines meet, what hangs on what, and how gates are fed."""
+    return tuple(_findings(plan))
+
+
+def _findings(plan: Plan) -> Iterator[Finding]:
     found = zones(plan)
     if found is None:
         return

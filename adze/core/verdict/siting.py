@@ -10,6 +10,7 @@ from itertools import pairwise
 from shapely import LineString, MultiPoint, Point
 from shapely.geometry.base import BaseGeometry
 
+from adze.core.basics.cache import kept_by_fields
 from adze.core.basics.status import Status
 from adze.core.build.parts import PATH_NEAR_M, SIGN_EVERY_M
 from adze.core.build.rods import places_of
@@ -39,6 +40,23 @@ _CLIMBABLE = ("step", "building", "hutch", "rock", "yard")
 
 def judge_siting(plan: Plan) -> Iterator[Finding]:
     """Every finding about the fence and what lies beside it."""
+    yield from _findings_beside(plan)
+    for mark in plan.landmarks:
+        if mark.kind == "overhead":
+            yield from judge_overhead(plan, mark, shape_of(mark))
+
+
+@kept_by_fields(
+    "siting findings",
+    16,
+    same=("runs", "fixtures", "landmarks", "meetings", "stock"),
+    equal=("energizer_at", "feed_at", "units"),
+)
+def _findings_beside(plan: Plan) -> tuple[Finding, ...]:
+    return tuple(_beside(plan))
+
+
+def _beside(plan: Plan) -> Iterator[Finding]:
     for mark in plan.landmarks:
         shape = shape_of(mark)
         if mark.kind == "boundary":
@@ -55,8 +73,6 @@ def judge_siting(plan: Plan) -> Iterator[Finding]:
                 where=name_of(mark),
                 mend="Take one off, or part the fence: a dead, insulated gap of 2.5 m between the two.",
             )
-        elif mark.kind == "overhead":
-            yield from judge_overhead(plan, mark, shape)
         elif mark.kind in _CLIMBABLE or (mark.kind == "old_fence" and mark.condition == "climbable"):
             yield from _climbable(plan, mark, shape)
         elif mark.kind == "soil" and mark.soil is None:

@@ -30,12 +30,14 @@ export class Saving {
     const { bench } = this;
     const { edition, revision, stage, pane, fenceId } = bench;
     const seen = { edition, based_on: revision, stage, pane, fence: fenceId };
+    const asked = performance.now();
     bench.tell("busy", true);
     try {
       const state = await bench.api.ask(path, { method: "POST", body: { ...body, ...seen } });
       bench.take(state);
       bench.kills = null;
       bench.tell("state");
+      requestAnimationFrame(() => performance.measure("edit", { start: asked }));
       return state;
     } catch (error) {
       if (!(error instanceof ServerError)) throw error;
