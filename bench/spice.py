@@ -19,8 +19,11 @@ def netlist(network: Network, asks: Sequence[Ask] = ()) -> str:
     out = ["pulse"]
     s = network.source
     live, earth = f"{s.node}_L", f"{s.node}_E"
-    out += [f"Cs top {earth} {s.storage_f} ic={s.v0_v}", f"Ls top a {s.series_h} ic=0", f"Rs a {live} {s.series_ohm}"]
-    out += [f"Rp {live} {earth} {s.parallel_ohm}", f"Cp {live} {earth} {s.parallel_f} ic=0"]
+    out += [f"Cs top {earth} {s.storage_f} ic={s.v0_v}", f"Ls top a {s.series_h} ic=0"]
+    # A discharge that cannot reverse is a diode in series.
+    out += [f"Rs a b {s.series_ohm}", f"Ds b {live} oneway"] if s.one_way else [f"Rs a {live} {s.series_ohm}"]
+    out += [f"Rp {live} {earth} {s.parallel_ohm}", f"Rd {live} d {max(s.damper_ohm, 1e-6)}"]
+    out += [f"Cp d {earth} {s.damper_f} ic=0", ".model oneway D(n=0.1 is=1e-9)"]
     for k in network.links:
         out.append(f"Rk{k.id} {k.a.node}_{k.a.terminal} {k.b.node}_{k.b.terminal} {k.ohm}")
     for h in network.shunts:

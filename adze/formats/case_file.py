@@ -4,6 +4,7 @@ The names of the file become ours here. Every error is one line that names the c
 """
 
 import json
+from collections.abc import Iterable
 from difflib import get_close_matches
 from typing import Annotated, Any, Literal
 
@@ -79,23 +80,60 @@ class _Figures(CasePart):
     v500_v: FiniteFloat | None = Field(None, alias="V500")
     stored_j: FiniteFloat | None = Field(None, alias="Es")
     best_load_ohm: FiniteFloat | None = Field(None, alias="Rbest")
+    shape: FiniteFloat | None = None
+    peak_500_us: FiniteFloat | None = Field(None, alias="tp500_us")
 
 
-class _Unit(CasePart):
-    answers = frozenset({"E500_J", "source"})
+class _Asked(CasePart):
+    loads: list[str | FiniteFloat] = []
+    energy_loads: list[str | FiniteFloat] = []
+    tester_us: list[str | FiniteFloat] = []
+
+
+class _Unit(_Asked):
+    answers = frozenset({"E500_J", "source", "tp500_us", "Rbest_ohm", "Ebest_J"})
     catalogue: _Figures
     peak_v: dict[str, Any] = Field({}, alias="peak_V")
+    energy_j: dict[str, Any] = Field({}, alias="energy_J")
+    shown_v: dict[str, Any] = Field({}, alias="shown_V_500ohm")
 
 
-class EnergizersCase(BaseCase):
+class EnergizersCase(BaseCase, _Asked):
     """Catalogue figures to fit and loads to put on."""
 
     kind: Literal["energizers"]
     energizers: list[_Unit]
 
+    def asked(self, index: int) -> tuple[list[str], list[str], list[str]]:
+        """The loads to put on one unit for its peak, for its joules, and testers by their response in us."""
+        unit = self.energizers[index]
+        peaks = _texts(unit.peak_v) or _texts(unit.loads) or _texts(self.loads)
+        joules = _texts(unit.energy_j) or _texts(unit.energy_loads) or _texts(self.energy_loads)
+        testers = _texts(unit.shown_v) or _texts(unit.tester_us) or _texts(self.tester_us)
+        return peaks, joules, [tester.removesuffix("us") for tester in testers]
+
     def catalogue(self, index: int) -> Catalogue:
         """One unit's figures in our own words."""
         return Catalogue(**self.energizers[index].catalogue.model_dump())
+
+
+def _texts(loads: Iterable[str | float]) -> list[str]:
+    return [load if isinstance(load, str) else f"{load:g}" for load in loads]
+
+
+class _Plate(_Figures):
+    answers = frozenset({"must"})
+
+
+class PlatesCase(BaseCase):
+    """Figures on plates, to refuse, to warn of or to accept."""
+
+    kind: Literal["plates"]
+    plates: list[_Plate]
+
+    def catalogue(self, index: int) -> Catalogue:
+        """One plate's figures in our own words."""
+        return Catalogue(**self.plates[index].model_dump())
 
 
 class _Animal(CasePart):
@@ -171,7 +209,7 @@ class TouchCase(BaseCase):
     rows: list[_TouchRow]
 
 
-Case = NetworkCase | RodsCase | EnergizersCase | PatternCase | CheckCase | TouchCase
+Case = NetworkCase | RodsCase | EnergizersCase | PlatesCase | PatternCase | CheckCase | TouchCase
 _ADAPTER: TypeAdapter[Case] = TypeAdapter(Annotated[Case, Field(discriminator="kind")])
 
 

@@ -83,6 +83,7 @@ class _Source(CasePart):
     r: FiniteFloat = Field(alias="R")
     rp: FiniteFloat = Field(alias="Rp")
     cp: FiniteFloat = Field(alias="Cp")
+    rd: FiniteFloat = Field(0.0, alias="Rd")
 
 
 class NetworkCase(BaseCase):
@@ -94,6 +95,7 @@ class NetworkCase(BaseCase):
     links: list[_Link] = []
     shunts: list[_Shunt] = []
     source: _Source
+    one_way: bool = False
     ask: list[str] = []
 
     def network(self) -> Network:
@@ -109,7 +111,7 @@ class NetworkCase(BaseCase):
                     raise FormatError(f"span {span.id}: points holds {x:g}, must lie between 0 and len {span.len:g}")
         s = self.source
         return Network(
-            source=Source(s.node, s.v0, s.c, s.l, s.r, s.rp, s.cp),
+            source=Source(s.node, s.v0, s.c, s.l, s.r, s.rp, s.cp, s.rd, self.one_way),
             spans=tuple(Span(x.id, x.a, x.b, lines[x.type], x.len, x.open) for x in self.spans),
             links=tuple(Link(x.id, _port(x.a), _port(x.b), x.r) for x in self.links),
             shunts=tuple(Shunt(x.id, x.node, Terminal(x.start), Terminal(x.end), x.r, x.c) for x in self.shunts),
@@ -125,6 +127,8 @@ class NetworkCase(BaseCase):
         return [f"V.{n}.L" for n in nodes] + [f"I.{x.id}" for x in self.shunts]
 
     def _quantity(self, name: str) -> "Quantity":
+        if name == "stop_us":
+            return Quantity(name, "stop", "", None, None)
         match = _QUANTITY.fullmatch(name)
         if not match:
             raise FormatError(f"quantity {name!r} is not understood; write V.<node>.L, V.<span>@<x>.L or I.<id>")
@@ -142,21 +146,29 @@ class NetworkCase(BaseCase):
                 raise FormatError(f"quantity {name!r}: there is no node {place!r}, or .L, .E or .LE is missing")
         elif place not in {x.id for x in self.shunts} | {x.id for x in self.links}:
             raise FormatError(f"quantity {name!r}: there is no shunt or link {place!r}")
-        return Quantity(name, of, place, None if at is None else float(at), what)
+        tester_us = float(match["tester"] or 0)
+        return Quantity(name, of, place, None if at is None else float(at), what, tester_us)
 
 
-_QUANTITY = re.compile(r"(?P<of>[VI])\.(?P<place>[^@]+?)(?:@(?P<at>\d+(?:\.\d+)?(?:[eE]\d+)?))?(?:\.(?P<what>LE|L|E))?")
+_QUANTITY = re.compile(
+    r"(?P<of>[VI])\.(?P<place>[^@]+?)(?:@(?P<at>\d+(?:\.\d+)?(?:[eE]\d+)?))?(?:\.(?P<what>LE|L|E))?"
+    r"(?:@(?P<tester>\d+(?:\.\d+)?)us)?"
+)
 
 
 @dataclass(frozen=True)
 class Quantity:
-    """One asked peak: V or I, of a node, span place, shunt or link."""
+    """One asked peak: V or I, of a node, span place, shunt or link; as a tester of so many us shows it.
+
+    `of` "stop" asks when the discharge stops, us.
+    """
 
     name: str
     of: str
     place: str
     at_m: float | None
     what: str | None
+    tester_us: float = 0.0
 
 
 def _line(name: str, given: _LineType) -> Line:

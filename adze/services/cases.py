@@ -10,10 +10,13 @@ from adze.core.animals.strand_checks import StrandFinding, check, smallest_mend
 from adze.core.animals.strand_rules import design
 from adze.core.animals.touch import Coat, Hooves, Path, contact
 from adze.core.basics.status import Status
-from adze.core.energizer.fit import energy_on_load_j, fit_pulse, peak_on_load_v
+from adze.core.basics.types import Complex
+from adze.core.energizer.fit import FitError, fit_pulse
+from adze.core.energizer.unit_pulse import best_load_ohm, energy_on_j, peak_on
 from adze.core.pulse import laplace
 from adze.core.pulse.network import Terminal
 from adze.core.pulse.solver import Solution, solve_pulse
+from adze.core.pulse.tester import followed_v
 from adze.core.soil import earth, electrodes
 from adze.core.tables.animals import animal_kinds, touch_classes
 from adze.formats.case_file import (
@@ -21,12 +24,14 @@ from adze.formats.case_file import (
     CheckCase,
     EnergizersCase,
     PatternCase,
+    PlatesCase,
     RodsCase,
     TouchCase,
 )
 from adze.formats.case_network import NetworkCase, Quantity
 from adze.formats.errors import FormatError
 
+_USUAL_TESTERS_US = ("2", "5", "10")
 _USUAL_LOADS = ("50", "100", "500", "2000", "open", "10nF", "100nF")
 
 
@@ -49,22 +54,27 @@ def _answer(case: Case) -> dict[str, Any]:
 def _network(case: NetworkCase) -> dict[str, Any]:
     network, quantities = case.network(), case.quantities()
     solution = solve_pulse(network, laplace.FULL)
-    return {q.name: _peak(solution, q) for q in quantities}
+    return {q.name: solution.stops_s * 1e6 if q.of == "stop" else _peak(solution, q) for q in quantities}
 
 
 def _peak(solution: Solution, q: Quantity) -> float:
+    return float(solution.peak(followed_v(_spectrum(solution, q), solution.window, q.tester_us * 1e-6)))
+
+
+def _spectrum(solution: Solution, q: Quantity) -> Complex:
     if q.at_m is not None:
         terminals, volts, amps = solution.along(q.place, np.array([q.at_m]))
         rows = dict(zip(terminals, (volts if q.of == "V" else amps)[0], strict=True))
         zero = np.zeros_like(volts[0, 0])
         live, strand = rows.get(Terminal.LIVE, zero), rows.get(Terminal.EARTH, zero)
-        return float(solution.peak({"L": live, "E": strand, "LE": live - strand}[q.what or "L"]))
+        asked: Complex = {"L": live, "E": strand, "LE": live - strand}[q.what or "L"]
+        return asked
     if q.of == "V":
         start = Terminal.EARTH if q.what == "E" else Terminal.LIVE
-        return solution.node_peak_v(q.place, start, Terminal.EARTH if q.what == "LE" else Terminal.SOIL)
+        return solution.between(q.place, start, Terminal.EARTH if q.what == "LE" else Terminal.SOIL)
     shunts = {s.id for s in solution.network.shunts}
     ask = solution.shunt_spectrum if q.place in shunts else solution.link_spectrum
-    return float(solution.peak(ask(q.place)))
+    return ask(q.place)
 
 
 @_answer.register
@@ -106,16 +116,45 @@ def _rods(case: RodsCase) -> dict[str, Any]:
 @_answer.register
 def _energizers(case: EnergizersCase) -> dict[str, Any]:
     values: dict[str, Any] = {}
-    for i, unit in enumerate(case.energizers):
-        pulse = fit_pulse(case.catalogue(i))
-        for load in unit.peak_v or _USUAL_LOADS:
-            try:
-                farad = float(load.removesuffix("nF")) * 1e-9 if load.endswith("nF") else 0.0
-                ohm = math.inf if farad or load == "open" else float(load)
-            except ValueError as error:
-                raise FormatError(f"energizers.{i}.peak_V: load {load!r} is not ohms, 'open' or 'NnF'") from error
-            values[f"energizers.{i}.{load}"] = peak_on_load_v(pulse, ohm, farad)
-        values[f"energizers.{i}.E500_J"] = energy_on_load_j(pulse, 500.0)
+    for i in range(len(case.energizers)):
+        parts = fit_pulse(case.catalogue(i)).parts
+        name = f"energizers.{i}"
+        peaks, joules, testers = case.asked(i)
+        for load in peaks or _USUAL_LOADS:
+            values[f"{name}.{load}"] = peak_on(parts, *_load(load, f"{name}.loads")).volts
+        for load in dict.fromkeys(["500", *joules]):
+            ohm, farad = _load(load, f"{name}.energy_loads")
+            if farad or math.isinf(ohm):
+                raise FormatError(f"{name}.energy_loads: joules go into a resistance, {load!r} is none")
+            values[f"{name}.E{load}_J"] = energy_on_j(parts, ohm)
+        for tester in testers or _USUAL_TESTERS_US:
+            response_s = _load(tester, f"{name}.tester_us")[0] * 1e-6
+            values[f"{name}.shown_{tester}us"] = peak_on(parts, 500.0, response_s=response_s).volts
+        values[f"{name}.tp500_us"] = peak_on(parts, 500.0).at_s * 1e6
+        values[f"{name}.Rbest_ohm"] = best_load_ohm(parts)
+    return values
+
+
+def _load(words: str, where: str) -> tuple[float, float]:
+    """A load as ohm and F: "500", "open" or "10nF"."""
+    try:
+        farad = float(words.removesuffix("nF")) * 1e-9 if words.endswith("nF") else 0.0
+        ohm = math.inf if farad or words == "open" else float(words)
+    except ValueError as error:
+        raise FormatError(f"{where}: {words!r} is not a number, 'open' or 'NnF'") from error
+    if not ohm > 0:
+        raise FormatError(f"{where}: {words!r} must be above 0")
+    return ohm, farad
+
+
+@_answer.register
+def _plates(case: PlatesCase) -> dict[str, Any]:
+    values = {}
+    for i in range(len(case.plates)):
+        try:
+            values[f"plates.{i}"] = "warn" if fit_pulse(case.catalogue(i)).warnings else "accept"
+        except FitError:
+            values[f"plates.{i}"] = "refuse"
     return values
 
 

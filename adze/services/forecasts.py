@@ -13,8 +13,10 @@ from adze.core.basics.cache import kept
 from adze.core.basics.units import joule_words, kv_words
 from adze.core.build.construction import fence_of
 from adze.core.energizer.fit import fit_pulse
+from adze.core.forecast.band import Band, band_of
+from adze.core.forecast.shown import read_words, scale_end
 from adze.core.forecast.touches import touches
-from adze.core.forecast.volts import Volts, probe_at, solved, volts_of
+from adze.core.forecast.volts import Volts, probe_at
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.routes import Route, heights_along, marks_along, routes
@@ -22,8 +24,8 @@ from adze.core.ground.soil_areas import soil_of
 from adze.core.plan.constructions import every_fence, fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import stands_open
-from adze.core.plan.season import Guess, Season, Weather
-from adze.core.plan.stages import Stage
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Incomplete, Stage
 from adze.core.plan.stock import wanted_of
 from adze.core.tables.animals import animal_word
 from adze.core.tables.energizers import energizers
@@ -111,6 +113,7 @@ def forecast_json(plan: Plan) -> dict[str, Any]:
     return {
         "blocked": judged.blocked,
         "wanted_kv": judged.wanted_kv,
+        "scale_end": vars(scale_end(plan)),
         "status": judged.status.value,
         "seasons": {
             season.value: {
@@ -128,34 +131,26 @@ def forecast_json(plan: Plan) -> dict[str, Any]:
     }
 
 
-@dataclass(frozen=True)
-class Band:
-    """kV at the unlucky and at the lucky end of the guesses, per run at the samples of the forecast."""
-
-    low: Volts
-    high: Volts
-
-
-@kept("bands", _KEPT, same=1)
-def band_of(plan: Plan, season: Season) -> Band:
-    """The band of a season from the ranges of soil and growth. Raises Incomplete."""
-    low, high = (volts_of(solved(plan, Weather(season, guess))) for guess in (Guess.LOW, Guess.HIGH))
-    return Band(low, high)
+def _band(plan: Plan, season: Season) -> Band:
+    judged = judgement_of(plan)
+    if judged.blocked:
+        raise Incomplete(Stage.VOLTS, judged.blocked)
+    return band_of(plan, judged.volts[season])
 
 
 def band_json(plan: Plan, season: Season) -> dict[str, Any]:
     """The band for the strip."""
-    band = band_of(plan, season)
+    band = _band(plan, season)
     return {
         "season": season.value,
         "traces": [
             {
-                "run": a.run,
-                "at_m": _rounded(a.at_m, 1),
-                "low": _rounded(np.minimum(a.kv, b.kv)),
-                "high": _rounded(np.maximum(a.kv, b.kv)),
+                "run": row.run,
+                "at_m": _rounded(row.at_m, 1),
+                "low": _rounded(row.low_kv),
+                "high": _rounded(row.high_kv),
             }
-            for a, b in zip(band.low.traces, band.high.traces, strict=True)
+            for row in band.runs
         ],
     }
 
@@ -171,14 +166,10 @@ class Expected:
 
 def expected_at(plan: Plan, season: Season, place: Place) -> Expected:
     """The forecast of a tester's reading, live strand to soil, at a place. Raises Incomplete."""
-
-    def at(forecast: Volts) -> float:
-        trace = next(t for t in forecast.traces if t.run == place.run)
-        return float(np.interp(place.at_m, trace.at_m, trace.live_kv))
-
-    band, likely = band_of(plan, season), at(judgement_of(plan).volts[season])
-    ends = at(band.low), at(band.high)
-    return Expected(min(*ends, likely), likely, max(*ends, likely))
+    trace = next(t for t in judgement_of(plan).volts[season].traces if t.run == place.run)
+    likely = float(np.interp(place.at_m, trace.at_m, trace.live_kv))
+    low, high = _band(plan, season).live_at(place)
+    return Expected(min(low, likely), likely, max(high, likely))
 
 
 def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int) -> dict[str, Any]:
@@ -205,8 +196,9 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
         "strands": len(fence),
         "role": chosen.role.value,
         "cm": chosen.cm,
-        "kv_soil": kv_words(reads),
-        "kv_earth": kv_words(probe.between_kv) if trace.has_earth else None,
+        "kv_soil": read_words(plan, reads),
+        "kv_earth": read_words(plan, probe.between_kv) if trace.has_earth else None,
+        "true_kv": kv_words(probe.true_kv),
         "pulse_a": round(probe.pulse_a, 1),
         "leak_a": round(abs(leak), 1),
         "leak_way": "outward" if leak >= 0 else "back toward the start",

@@ -13,7 +13,6 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from adze.core.pulse import laplace
 from adze.core.pulse.network import Terminal
-from adze.core.pulse.slow_tester import RESPONSE_S, shown_v
 
 _LEAST_SHARE = 0.005  # of the joules: what is less is told together
 _DRAWN_S = 3e-4
@@ -36,8 +35,9 @@ def budget_rows(plan: Plan, found: Budget) -> list[dict[str, Any]]:
 def wave_at(plan: Plan, season: Season, run: str, at_m: float) -> dict[str, Any]:
     """The wave at a place, as points of a picture 300 by 110, with its figures. Raises Incomplete."""
     place = Place(run, min(max(at_m, 0.0), length_m(run_of(plan, run))))
-    spot = equivalent_at(solved(plan, Weather(season)), place)
-    volts = laplace.waveforms(spot.open_v[spot.terminals.index(Terminal.LIVE)][:-1], spot.solution.window)
+    found = solved(plan, Weather(season))
+    spot = equivalent_at(found, place)
+    volts = laplace.waveforms(spot.open_v(Terminal.LIVE)[:-1], spot.solution.window)
     times = laplace.times_s(spot.solution.window)
     peak = float(laplace.peak_of(volts))
     kept = times <= _DRAWN_S
@@ -49,7 +49,7 @@ def wave_at(plan: Plan, season: Season, run: str, at_m: float) -> dict[str, Any]
         "points": " ".join(f"{30 + 262 * a:.1f},{78 - 66 * b:.1f}" for a, b in zip(x, y, strict=True)),
         "peak_kv": kv_words(abs(peak) / 1000),
         "half_us": round(1e6 * len(above) * spot.sample_s),
-        "slow_kv": kv_words(shown_v(volts, spot.sample_s) / 1000),
-        "slow_us": round(1e6 * RESPONSE_S),
+        "shown_kv": kv_words(float(found.shown_kv(spot.open_v(Terminal.LIVE)))),
+        "tester_us": round(1e6 * plan.tester.response_s),
         "drawn_us": round(1e6 * _DRAWN_S),
     }

@@ -88,7 +88,7 @@ def test_a_case_without_answers_is_solved_all_the_same() -> None:
 
 def test_a_file_may_hold_one_case_or_many() -> None:
     assert len(read_cases(json.dumps(base()))) == 1
-    assert len(read_cases(GOLDEN.read_text())) == 8
+    assert len(read_cases(GOLDEN.read_text())) == 7
     with pytest.raises(FormatError, match="is not JSON"):
         read_cases("{")
     for text, says in (

@@ -46,13 +46,20 @@ def test_a_file_of_version_1_is_brought_to_the_present_one() -> None:
     now = dump_plan(plan)
     for before, after in zip(old["fixtures"], now["fixtures"], strict=True):
         assert {key: before[key] for key in after} == after
-    assert {k: v for k, v in now.items() if k not in ("version", "fixtures")} == {
+    assert {k: v for k, v in now.items() if k not in ("version", "fixtures", "tester")} == {
         k: v for k, v in old.items() if k not in ("version", "fixtures")
     }
     assert read_plan(json.dumps(now)) == plan
 
 
-@pytest.mark.parametrize("version", [1, 2])
+def test_own_energizers_of_version_2_that_no_circuit_has_are_brought_within() -> None:
+    own = {"key": "o", "label": "O", "stored_j": 3.0, "released_j": 2.99, "open_kv": 9.0, "kv_500": 8.95}
+    plan = read_plan(json.dumps({"format": "adze-plan", "version": 2, "name": "x", "own_energizers": [own]}))
+    assert plan.own_energizers[0].stored_j == pytest.approx(2.99 / 0.96)
+    assert plan.own_energizers[0].kv_500 == pytest.approx(0.985 * 9, rel=2e-3)
+
+
+@pytest.mark.parametrize("version", [1, 2, 3])
 def test_a_fixture_that_is_none_is_said_by_its_path(version: int) -> None:
     row = {"id": "k", "kind": "switch", "run": "r", "at_m": -3, "name": "K", "colour": "red"}
     with pytest.raises(PlanFault) as caught:

@@ -6,7 +6,9 @@ from typing import Any
 
 import pytest
 
+from adze.core.energizer.fit import fit_pulse
 from adze.formats.case_file import read_cases
+from adze.formats.errors import FormatError
 from adze.services.cases import answer_case
 
 GOLDEN = Path(__file__).parent.parent / "golden"
@@ -21,7 +23,7 @@ def answer(row: dict[str, Any]) -> dict[str, Any]:
     return answer_case(read_cases(json.dumps(row))[0])
 
 
-@pytest.mark.parametrize("row", load("cases.json", "network"))
+@pytest.mark.parametrize("row", [*load("cases.json", "network"), *load("source.json", "network")])
 def test_network(row: dict[str, Any]) -> None:
     values = answer(row)
     for quantity, expected in row["expected"].items():
@@ -40,13 +42,44 @@ def test_rods(row: dict[str, Any]) -> None:
     assert [values[f"hooves.{i}"] for i in range(3)] == [h["ohms"] for h in row["hooves"]]
 
 
-@pytest.mark.parametrize("row", load("cases.json", "energizers"))
+@pytest.mark.parametrize("row", load("source.json", "energizers"))
 def test_energizers(row: dict[str, Any]) -> None:
     values = answer(row)
     for i, unit in enumerate(row["energizers"]):
-        for load_name, volts in unit["peak_V"].items():
-            assert values[f"energizers.{i}.{load_name}"] == pytest.approx(volts, rel=0.01)
-        assert values[f"energizers.{i}.E500_J"] == pytest.approx(unit["E500_J"], rel=0.01)
+        peaks = {f"{load}": volts for load, volts in unit["peak_V"].items()}
+        peaks |= {f"shown_{us}": volts for us, volts in unit["shown_V_500ohm"].items()}
+        for name, volts in peaks.items():
+            assert values[f"energizers.{i}.{name}"] == pytest.approx(volts, rel=1e-3), name
+        for name, joules in unit["energy_J"].items():
+            assert values[f"energizers.{i}.E{name}_J"] == pytest.approx(joules, rel=2e-3), name
+        assert values[f"energizers.{i}.tp500_us"] == pytest.approx(unit["tp500_us"], rel=row["tol_tp_pct"] / 100)
+        assert values[f"energizers.{i}.Rbest_ohm"] == pytest.approx(unit["Rbest_ohm"], rel=row["tol_Rbest_pct"] / 100)
+
+
+@pytest.mark.parametrize("row", load("source.json", "energizers"))
+def test_the_parts_of_an_energizer(row: dict[str, Any]) -> None:
+    for i, unit in enumerate(row["energizers"]):
+        parts = fit_pulse(read_cases(json.dumps(row))[0].catalogue(i)).parts  # type: ignore[union-attr]
+        found = (parts.v0_v, parts.storage_f, parts.series_h, parts.series_ohm, parts.parallel_ohm, parts.damper_f)
+        given = tuple(unit["source"][key] for key in ("V0", "C", "L", "R", "Rp", "Cp", "Rd"))
+        assert (*found, parts.damper_ohm) == pytest.approx(given, rel=row["tol_parts_pct"] / 100)
+
+
+@pytest.mark.parametrize("row", load("source.json", "plates"))
+def test_plates(row: dict[str, Any]) -> None:
+    assert list(answer(row).values()) == [plate["must"] for plate in row["plates"]]
+
+
+def test_loads_and_testers_of_a_case_without_answers() -> None:
+    figures = {"Eout": 3.0, "Voc": 9000.0, "V500": 6300.0}
+    case = {"id": "own", "kind": "energizers", "energizers": [{"catalogue": figures}]}
+    asked = case | {"loads": [200, "2nF"], "energy_loads": ["80"], "tester_us": [3]}
+    assert set(answer(asked)) == {
+        f"energizers.0.{name}" for name in ("200", "2nF", "E500_J", "E80_J", "shown_3us", "tp500_us", "Rbest_ohm")
+    }
+    for wrong, says in (({"loads": ["x"]}, "not a number"), ({"energy_loads": ["open"]}, "'open' is none")):
+        with pytest.raises(FormatError, match=says):
+            answer(case | wrong)
 
 
 @pytest.mark.parametrize("row", load("strands.json", "pattern"))

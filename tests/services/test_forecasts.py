@@ -36,7 +36,7 @@ def test_an_unfinished_plan_says_what_is_missing() -> None:
     assert told["seasons"] == {}
     assert told["routes"] == []
     with pytest.raises(Incomplete):
-        forecasts.band_of(simple_plan(energizer=None), Season.DRY)
+        forecasts.band_json(simple_plan(energizer=None), Season.DRY)
 
 
 def test_the_band_stands_around_the_likely_line(hallow: Plan) -> None:

@@ -76,7 +76,7 @@ def test_other_rules_judge_again(store: Store, account: int, monkeypatch: pytest
 def test_a_plan_that_cannot_be_read_is_broken_and_its_history_brings_it_back(store: Store, account: int) -> None:
     (plan,) = begin(store, account, "Quiet")
     with store.transaction() as connection:
-        document = {"format": "adze-plan", "version": 2, "name": "Quiet", "soil": "custard"}
+        document = {"format": "adze-plan", "version": 3, "name": "Quiet", "soil": "custard"}
         connection.execute(
             "INSERT INTO revision (plan_id, number, parent, document, summary, made_by) VALUES (%s, 2, 1, %s, 'x', %s)",
             (plan, Jsonb(document), account),

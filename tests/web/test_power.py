@@ -86,7 +86,7 @@ def test_where_the_pulse_goes_and_the_wave(plan: PlanPage) -> None:
     assert "Stays in the unit" in html
     assert "Growth, posts: First line" in html
     wave = plan.get("/wave?run=line1&at_m=50&season=dry").json()["html"]
-    assert "A slow tester" in wave
+    assert "Your tester (5 µs) shows" in " ".join(wave.split())
     assert plan.get("/wave?run=gone&at_m=50").status_code == 422
 
 

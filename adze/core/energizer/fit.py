@@ -1,6 +1,6 @@
-"""The energizer as a pulse source: from catalogue figures to the parts of eq. 12, and its pulse on a load.
+"""From the figures on an energizer's plate to the parts of its circuit.
 
-Equations are numbered as in docs/physics.md.
+Equations S1 to S12 are those of docs/model.md.
 """
 
 import math
@@ -11,190 +11,248 @@ import numpy as np
 from scipy.optimize import brentq, least_squares
 
 from adze.core.basics.cache import kept
-from adze.core.basics.types import Complex, Real
+from adze.core.basics.types import Real
+from adze.core.energizer.unit_pulse import Parts, best_load_ohm, energy_on_j, peak_on, released_j
 from adze.core.pulse.network import Source
 from adze.core.tables.energizers import Catalogue
 
-_PARALLEL_SHARE = 0.05
-_USUAL_EFFICIENCY = 0.7
-_TRIES = 12
-_SCAN_H = np.geomspace(3.0, 1e-7, 64)
+USUAL_EFFICIENCY = 0.7  # released over stored joules (0.5-0.85)
+USUAL_SHAPE = 0.30  # R over sqrt(L/C): not on any plate (S5)
+SHAPE_BAND = (0.15, 0.6)
+_SHAPES = (0.12, 2.5)  # that are accepted
+_TIMED_SHAPES = (0.2, 2.5)  # between which the time to peak falls as the shape grows
+_DAMPER_SHARE, _DAMPER_OF_LOSS = 0.2, 0.6  # of the storage capacitance, at most; of what is not released (S4)
+_DAMPING = 0.6  # damper's ohms over sqrt(L/Cp) (0.4-1.0)
+_LOWER_SHAPE = 0.8
+_JOULES, _OPEN_V = (0.01, 200.0), (500.0, 20000.0)
+RATIO_500 = (0.03, 0.985)  # of kV on 500 ohm to open kV
+MOST_EFFICIENT, LEAST_EFFICIENT = 0.96, 0.2
+_PEAK_US = (2.0, 120.0)  # after which the pulse of a real unit peaks on 500 ohm
 
 
 class FitError(ValueError):
-    """Catalogue figures that no energizer of this kind can have; the message names the figure and its limit."""
+    """Catalogue figures that no energizer can have; the message names the figure, its limit and the mend."""
 
 
 @dataclass(frozen=True)
 class Pulse:
-    """The parts of eq. 12 without a place, and what must be told about the fit."""
+    """The parts of an energizer without a place; `warnings` tell what hardly can be, `notes` what was taken for it."""
 
-    v0_v: float
-    storage_f: float
-    series_h: float
-    series_ohm: float
-    parallel_ohm: float
-    parallel_f: float
+    parts: Parts
     warnings: tuple[str, ...] = ()
+    notes: tuple[str, ...] = ()
 
     def at(self, node: str) -> Source:
-        """The source of a network whose energizer stands at `node`."""
+        """The source of a network whose energizer stands at `node`; its discharge cannot reverse (S21)."""
+        p = self.parts
         return Source(
-            node, self.v0_v, self.storage_f, self.series_h, self.series_ohm, self.parallel_ohm, self.parallel_f
+            node=node,
+            v0_v=p.v0_v,
+            storage_f=p.storage_f,
+            series_h=p.series_h,
+            series_ohm=p.series_ohm,
+            parallel_ohm=p.parallel_ohm,
+            damper_f=p.damper_f,
+            damper_ohm=p.damper_ohm,
+            one_way=True,
         )
-
-
-def _natural(
-    pulse: tuple[float, float, float, float, float, float], load_ohm: float, load_f: float
-) -> tuple[Complex, Complex]:
-    """Poles and residues of the terminal volts into a load: V(s) is a cubic's inverse.
-
-    V = V0 C / ((1 + s R C + s^2 L C)(G + s Cp) + s C).
-    """
-    v0, c, h, r, rp, cp = pulse
-    g, cap = 1 / rp + 1 / load_ohm, cp + load_f
-    cubic = np.array([h * c * cap, h * c * g + r * c * cap, r * c * g + cap + c, g])
-    poles: Complex = np.roots(cubic).astype(np.complex128)
-    slope = np.polyval(np.polyder(cubic), poles)
-    return poles, v0 * c / slope
-
-
-def _parts(pulse: Pulse) -> tuple[float, float, float, float, float, float]:
-    return pulse.v0_v, pulse.storage_f, pulse.series_h, pulse.series_ohm, pulse.parallel_ohm, pulse.parallel_f
-
-
-def _peak(parts: tuple[float, float, float, float, float, float], load_ohm: float, load_f: float = 0.0) -> float:
-    poles, residues = _natural(parts, load_ohm, load_f)
-    # The first swing is over within a few of the fastest lives or half a swing of the slowest ring.
-    fastest, slowest = 1 / np.max(np.abs(poles)), 8 / np.min(np.abs(poles))
-    t = np.concatenate([[0.0], np.geomspace(fastest * 1e-2, slowest, 240)])
-
-    def volts(at: Real) -> Real:
-        wave: Real = np.abs(np.real(np.exp(np.outer(at, poles)) @ residues))
-        return wave
-
-    best = int(np.argmax(volts(t)))
-    fine = np.linspace(t[max(best - 1, 0)], t[min(best + 1, len(t) - 1)], 80)
-    return float(volts(fine).max())
 
 
 def peak_on_load_v(pulse: Pulse, load_ohm: float = math.inf, load_f: float = 0.0) -> float:
     """Peak terminal volts on a load, V. `load_ohm` inf is an open terminal."""
-    return _peak(_parts(pulse), load_ohm, load_f)
+    return peak_on(pulse.parts, load_ohm, load_f).volts
 
 
 def energy_on_load_j(pulse: Pulse, load_ohm: float) -> float:
-    """Joules one pulse leaves in a resistance: the integral of v^2/R in closed form over the poles."""
-    poles, residues = _natural(_parts(pulse), load_ohm, 0.0)
-    total = -(residues[:, None] * residues[None, :] / (poles[:, None] + poles[None, :])).sum()
-    return float(np.real(total) / load_ohm)
+    """Joules that one pulse leaves in a resistance."""
+    return energy_on_j(pulse.parts, load_ohm)
 
 
-@kept("fits", 128)
-def fit_pulse(catalogue: Catalogue) -> Pulse:
-    """The source whose best-load energy and two peaks are the catalogue's (eq. 13).
+def damper_share(efficiency: float) -> float:
+    """The damper's capacitance over the storage's: a unit that loses little has little to damp with (S4)."""
+    return min(_DAMPER_SHARE, _DAMPER_OF_LOSS * (1 - efficiency))
 
-    Raises FitError naming the figure when none exists. Source: derived here from L-pad matching
-    (the best load takes the released energy) and two nested root searches for v0 and the inductance.
-    """
-    _check(catalogue)
-    released, stored = catalogue.released_j, catalogue.stored_j or catalogue.released_j / _USUAL_EFFICIENCY
-    best = catalogue.best_load_ohm or float(np.clip(500 * released**-0.7, 50, 5000))
-    for _ in range(_TRIES):
-        found = _fit_at_best_load(catalogue, stored, best)
-        if isinstance(found, Pulse):
-            return found
-        if found > 0:
-            raise FitError(
-                f"kV at 500 Ω: {catalogue.v500_v:.0f} V is too near the open {catalogue.open_v:.0f} V for "
-                f"{released:g} J released; check both, or enter the joules that belong to them"
-            )
-        best *= 1.15
-    raise FitError(
-        f"kV at 500 Ω: {catalogue.v500_v:.0f} V is too low beside the open {catalogue.open_v:.0f} V for "
-        f"{released:g} J released; check the three figures"
+
+def _unit(shape: float, parallel: float, share: float) -> Parts:
+    """The circuit in its own units: L, C and V0 are 1."""
+    return Parts(1.0, 1.0, 1.0, shape, parallel, share, _DAMPING / math.sqrt(share))
+
+
+@dataclass(frozen=True)
+class _Shaped:
+    """The circuit of an efficiency and a shape in its own units, the shape that it got, and its open peak."""
+
+    unit: Parts
+    shape: float
+    open_peak: float
+
+
+@kept("shaped circuits", 256)
+def _shaped(efficiency: float, shape: float) -> _Shaped:
+    """The parallel ohms that lose what is not released (S10 a). A shape that loses more by itself is lowered."""
+    share = damper_share(efficiency)
+
+    def miss(log_parallel: float, shape: float) -> float:
+        return 2 * released_j(_unit(shape, math.exp(log_parallel), share)) - efficiency
+
+    low, high = math.log(1e-2), math.log(1e6)
+    while miss(high, shape) < 0:
+        shape *= _LOWER_SHAPE
+    parallel = math.exp(brentq(miss, low, high, args=(shape,), xtol=1e-9))
+    unit = _unit(shape, parallel, share)
+    return _Shaped(unit, shape, peak_on(unit).volts)
+
+
+def _scaled(shaped: _Shaped, stored_j: float, open_v: float, v500_v: float) -> Parts:
+    """The circuit in ohms and seconds: its open peak gives the volts, its peak on 500 ohm the ohms (S10 b to d)."""
+    unit, v0 = shaped.unit, open_v / shaped.open_peak
+    storage = 2 * stored_j / v0**2
+    wanted = shaped.open_peak * v500_v / open_v
+    rho = math.exp(brentq(lambda x: peak_on(unit, math.exp(x)).volts - wanted, -14.0, 14.0, xtol=1e-9))
+    z = 500 / rho
+    return Parts(
+        v0,
+        storage,
+        z**2 * storage,
+        unit.series_ohm * z,
+        unit.parallel_ohm * z,
+        unit.damper_f * storage,
+        unit.damper_ohm * z,
     )
 
 
-def _check(catalogue: Catalogue) -> None:
-    for name, low, high in (("released_j", 0.01, 200.0), ("open_v", 500.0, 20000.0)):
-        value = getattr(catalogue, name)
-        if not (math.isfinite(value) and low <= value <= high):
-            raise FitError(f"{name} is {value}, must be between {low:g} and {high:g}")
-    if catalogue.v500_v is not None and not 0 < catalogue.v500_v < catalogue.open_v:
-        raise FitError(f"v500_v is {catalogue.v500_v}, must lie between 0 and the open {catalogue.open_v:g}")
-    if catalogue.stored_j is not None and not catalogue.stored_j > catalogue.released_j:
-        raise FitError(f"stored_j is {catalogue.stored_j}, must be more than the released {catalogue.released_j:g}")
+@kept("fits", 256)
+def fit_pulse(catalogue: Catalogue) -> Pulse:
+    """The source whose open kV, kV on 500 ohm, stored and released joules are the catalogue's (S10).
 
-
-def _fit_at_best_load(catalogue: Catalogue, stored_j: float, best_ohm: float) -> Pulse | float:
-    """A pulse, or which way the 500 ohm figure misses: above 0 asked too high, below 0 too low."""
-    u = math.log(stored_j / catalogue.released_j) / 2
-    parallel = best_ohm / math.tanh(u)
-    series = parallel * math.sinh(u) ** 2
-
-    def parts(v0: float, inductance: float) -> tuple[float, float, float, float, float, float]:
-        storage = 2 * stored_j / v0**2
-        return v0, storage, inductance, series, parallel, _PARALLEL_SHARE * storage
-
-    def v0_for(inductance: float) -> float | None:
-        def miss(log_v0: float) -> float:
-            return _peak(parts(math.exp(log_v0), inductance), math.inf) - catalogue.open_v
-
-        low, high = math.log(catalogue.open_v / 30), math.log(catalogue.open_v * 30)
-        return None if miss(low) * miss(high) > 0 else math.exp(brentq(miss, low, high, xtol=1e-8))
-
-    def v500_miss(inductance: float) -> float:
-        v0 = v0_for(inductance)
-        return math.nan if v0 is None else _peak(parts(v0, inductance), 500.0) - (catalogue.v500_v or 0.0)
-
+    Two searches in one unknown each, both monotone. Raises FitError naming the figure. Source: derived here from
+    the scaling of linear circuits; checked against ngspice (the shared cases).
+    """
+    check_figures(catalogue)
+    stored = catalogue.stored_j or catalogue.released_j / USUAL_EFFICIENCY
+    efficiency = catalogue.released_j / stored
+    low, high = usual_ratio_500(catalogue.released_j)
+    v500 = catalogue.v500_v or catalogue.open_v * (low + high) / 2
+    notes: list[str] = []
+    if catalogue.stored_j is None:
+        notes.append(f"Stored joules are not given: {stored:.2g} J taken, released over {USUAL_EFFICIENCY:g}.")
     if catalogue.v500_v is None:
-        inductance = _matched_inductance(best_ohm, stored_j, v0_for)
-        return _pulse(parts(v0_for(inductance) or catalogue.open_v, inductance), catalogue)
-    # Two inductances meet the figures: walk down from above and take the larger.
-    upper, over = 0.0, math.nan
-    for lower in _SCAN_H.tolist():
-        under = v500_miss(lower)
-        if over * under <= 0:
-            root = math.exp(brentq(lambda x: v500_miss(math.exp(x)), math.log(lower), math.log(upper), xtol=1e-9))
-            return _pulse(parts(v0_for(root) or catalogue.open_v, root), catalogue)
-        upper, over = (lower, under) if not math.isnan(under) else (upper, over)
-    # All loaded peaks lie below what is asked: asked too high; all above: asked too low.
-    return 1.0 if over < 0 else -1.0
+        notes.append(f"kV on 500 Ω is not given: {v500 / 1000:.1f} kV taken, the middle of what is usual.")
+
+    def shaped(shape: float) -> tuple[_Shaped, Parts]:
+        found = _shaped(efficiency, shape)
+        return found, _scaled(found, stored, catalogue.open_v, v500)
+
+    wanted, told = _wanted_shape(catalogue, shaped)
+    found, parts = shaped(wanted)
+    if found.shape < wanted * 0.999:
+        notes.append(
+            f"A pulse of shape {wanted:g} cannot release {100 * efficiency:.0f} % of what is stored: {found.shape:.2g} "
+            "taken."
+        )
+    return Pulse(parts, tuple(_warnings(parts)), (*notes, *told, *_unusual(catalogue, low, high)))
 
 
-def _matched_inductance(best_ohm: float, stored_j: float, v0_for: Callable[[float], float | None]) -> float:
-    """The inductance that matches storage and best load, L = C R^2; C depends on v0, so by repetition, H."""
-    inductance = 1e-3
-    for _ in range(40):
-        v0 = v0_for(inductance)
-        if v0 is None:
-            raise FitError("open_v: no pulse of this shape reaches it; give the kV at 500 Ω too")
-        inductance = 2 * stored_j / v0**2 * best_ohm**2
-    return inductance
+def _wanted_shape(
+    catalogue: Catalogue, shaped: Callable[[float], tuple[_Shaped, Parts]]
+) -> tuple[float, tuple[str, ...]]:
+    """The shape of the pulse: as given, else from a time to peak or a best load, else the usual one (S5, S11)."""
+    if catalogue.shape is not None:
+        return catalogue.shape, ()
+    if catalogue.peak_500_us is not None:
+        target, name = catalogue.peak_500_us, f"a peak after {catalogue.peak_500_us:g} µs on 500 Ω"
+        low, high = _TIMED_SHAPES
+
+        def miss(log_shape: float) -> float:
+            return peak_on(shaped(math.exp(log_shape))[1], 500.0).at_s * 1e6 - target
+    elif catalogue.best_load_ohm is not None:
+        target, name = catalogue.best_load_ohm, f"a best load of {catalogue.best_load_ohm:g} Ω"
+        low, high = _SHAPES
+
+        def miss(log_shape: float) -> float:
+            return math.log(best_load_ohm(shaped(math.exp(log_shape))[1]) / target)
+    else:
+        return USUAL_SHAPE, ()
+    ends = {shape: miss(math.log(shape)) for shape in (low, high)}
+    if ends[low] * ends[high] > 0:
+        nearest = min(ends, key=lambda shape: abs(ends[shape]))
+        return nearest, (f"{name[0].upper()}{name[1:]} cannot be had with the other figures: the nearest is taken.",)
+    return math.exp(brentq(miss, math.log(low), math.log(high), xtol=1e-4)), ()
+
+
+def check_figures(catalogue: Catalogue) -> None:
+    """Refuse figures out of range, and pairs that contradict each other (S12). Raises FitError."""
+    for name, value, (low, high), unit in (
+        ("released joules", catalogue.released_j, _JOULES, "J"),
+        ("stored joules", catalogue.stored_j, (_JOULES[0], _JOULES[1] / LEAST_EFFICIENT), "J"),
+        ("open kV", catalogue.open_v / 1000, (_OPEN_V[0] / 1000, _OPEN_V[1] / 1000), "kV"),
+        ("the shape of the pulse", catalogue.shape, _SHAPES, ""),
+    ):
+        if value is not None and not (math.isfinite(value) and low <= value <= high):
+            raise FitError(f"{name}: {value:g} {unit}, must lie between {low:g} and {high:g} {unit}".replace("  ", " "))
+    _check_ratio(catalogue)
+    check_joules(catalogue.released_j, catalogue.stored_j)
+
+
+def check_joules(released: float, stored: float | None) -> None:
+    """Refuse joules released and stored that contradict each other (S12). Raises FitError."""
+    if stored is None:
+        return
+    if stored < released / MOST_EFFICIENT:
+        raise FitError(
+            f"stored joules: {stored:g} J beside {released:g} J released; no unit releases more than "
+            f"{100 * MOST_EFFICIENT:.0f} %. At least {released / MOST_EFFICIENT:.2g} J are stored, or leave it empty"
+        )
+    if released < LEAST_EFFICIENT * stored:
+        raise FitError(
+            f"released joules: {released:g} J of {stored:g} J stored; no unit loses more than "
+            f"{100 * (1 - LEAST_EFFICIENT):.0f} %. Check which of the two the plate says"
+        )
+
+
+def _check_ratio(catalogue: Catalogue) -> None:
+    if catalogue.v500_v is None:
+        return
+    ratio = catalogue.v500_v / catalogue.open_v
+    if not ratio < RATIO_500[1]:
+        raise FitError(
+            f"kV on 500 Ω: {catalogue.v500_v / 1000:g} kV is too near the open {catalogue.open_v / 1000:g} kV; every "
+            f"unit falls under load, to less than {100 * RATIO_500[1]:g} %"
+        )
+    if not ratio >= RATIO_500[0]:
+        raise FitError(
+            f"kV on 500 Ω: {catalogue.v500_v / 1000:g} kV is less than {100 * RATIO_500[0]:g} % of the open "
+            f"{catalogue.open_v / 1000:g} kV; check the unit of the figure (kV, not V)"
+        )
+
+
+def _warnings(parts: Parts) -> list[str]:
+    at_us = peak_on(parts, 500.0).at_s * 1e6
+    if _PEAK_US[0] <= at_us <= _PEAK_US[1]:
+        return []
+    return [
+        f"On 500 Ω the pulse would peak after {at_us:.2g} µs, of a real unit after {_PEAK_US[0]:g} to "
+        f"{_PEAK_US[1]:g} µs: check joules, open kV and kV on 500 Ω."
+    ]
 
 
 _USUAL_RATIO = np.array([[0.25, 0.2, 0.5], [1, 0.35, 0.7], [4, 0.6, 0.85], [15, 0.8, 0.93], [40, 0.85, 0.95]])
 
 
-def usual_ratio_500(released_j: float) -> tuple[float, float]:
+def usual_ratio_500(released: float) -> tuple[float, float]:
     """Usual band of kV at 500 ohm over open kV for released joules (between the rows of eq. 13)."""
-    x = math.log(released_j)
+    x = math.log(released)
     rows = np.log(_USUAL_RATIO[:, 0])
     return float(np.interp(x, rows, _USUAL_RATIO[:, 1])), float(np.interp(x, rows, _USUAL_RATIO[:, 2]))
 
 
-def _pulse(parts: tuple[float, float, float, float, float, float], catalogue: Catalogue) -> Pulse:
-    warnings = []
-    if catalogue.v500_v is not None:
-        low, high = usual_ratio_500(catalogue.released_j)
-        ratio = catalogue.v500_v / catalogue.open_v
-        if not low <= ratio <= high:
-            warnings.append(
-                f"kV at 500 Ω is {ratio:.2f} of the open kV; for {catalogue.released_j:g} J it is usually "
-                f"{low:.2f} to {high:.2f}. Check the catalogue figures."
-            )
-    return Pulse(*parts, warnings=tuple(warnings))
+def _unusual(catalogue: Catalogue, low: float, high: float) -> tuple[str, ...]:
+    if catalogue.v500_v is None or low <= catalogue.v500_v / catalogue.open_v <= high:
+        return ()
+    return (
+        f"kV at 500 Ω is {catalogue.v500_v / catalogue.open_v:.2f} of the open kV; for {catalogue.released_j:g} J it "
+        f"is usually {low:.2f} to {high:.2f}. Check the catalogue figures.",
+    )
 
 
 _LOAD_PRIOR = 0.7  # how far a part may lie from the catalogue's, as one standard deviation of its logarithm
@@ -207,26 +265,28 @@ def fit_loads(catalogue: Catalogue, loads: tuple[tuple[float, float], ...]) -> P
     """The source that comes nearest to peaks measured on loads, (ohm, V) each, beside the catalogue's own two.
 
     The catalogue's circuit is where the search begins and what holds parts that the loads do not tell of
-    (least squares on logarithms). A unit that raises its output under load fits no fixed circuit: the
-    warning names the load that is farthest off. Raises FitError.
+    (least squares on logarithms; the stored joules are kept, S11). A unit that raises its output under load fits no
+    fixed circuit: the warning names the load that is farthest off. Raises FitError.
     """
     begin = fit_pulse(catalogue)
-    stored = begin.storage_f * begin.v0_v**2 / 2
+    stored, share = begin.parts.stored_j, begin.parts.damper_f / begin.parts.storage_f
     told = (*loads, (math.inf, catalogue.open_v), *(((500.0, catalogue.v500_v),) if catalogue.v500_v else ()))
-    first = np.log([begin.v0_v, begin.series_h, begin.series_ohm, begin.parallel_ohm])
+    z = math.sqrt(begin.parts.series_h / begin.parts.storage_f)
+    first = np.log([begin.parts.v0_v, z, begin.parts.series_ohm / z, begin.parts.parallel_ohm / z])
 
-    def parts(logs: Real) -> tuple[float, float, float, float, float, float]:
-        v0, inductance, series, parallel = (float(x) for x in np.exp(logs))
+    def parts(logs: Real) -> Parts:
+        v0, z, shape, parallel = (float(x) for x in np.exp(logs))
         storage = 2 * stored / v0**2
-        return v0, storage, inductance, series, parallel, _PARALLEL_SHARE * storage
+        damper = _DAMPING * z / math.sqrt(share)
+        return Parts(v0, storage, z**2 * storage, shape * z, parallel * z, share * storage, damper)
 
     def misses(logs: Real) -> Real:
-        peaks = [math.log(_peak(parts(logs), ohm) / volts) / _LOAD_ERROR for ohm, volts in told]
+        peaks = [math.log(peak_on(parts(logs), ohm).volts / volts) / _LOAD_ERROR for ohm, volts in told]
         return np.concatenate([peaks, (logs - first) / _LOAD_PRIOR])
 
-    found = least_squares(misses, first, bounds=(first - 3, first + 3), xtol=1e-6).x
-    pulse = _pulse(parts(found), replace(catalogue, v500_v=None))
-    off = {ohm: _peak(parts(found), ohm) / volts - 1 for ohm, volts in loads}
+    found = parts(least_squares(misses, first, bounds=(first - 3, first + 3), xtol=1e-6).x)
+    pulse = Pulse(found, tuple(_warnings(found)), begin.notes)
+    off = {ohm: peak_on(found, ohm).volts / volts - 1 for ohm, volts in loads}
     worst = max(off, key=lambda ohm: abs(off[ohm]), default=None)
     if worst is None or abs(off[worst]) <= _LOAD_OFF:
         return pulse

@@ -13,7 +13,6 @@ from adze.core.forecast.circuit import ENERGIZER, RODS
 from adze.core.forecast.volts import Solved, samples
 from adze.core.pulse import laplace
 from adze.core.pulse.network import MatrixLine, Shunt, Terminal, WireLine, terminals_of
-from adze.core.pulse.solver import solved_frequencies, source_admittance_s
 
 
 @dataclass(frozen=True)
@@ -47,10 +46,7 @@ def budget(found: Solved) -> Budget:
     solution = found.solution
     source = solution.network.source
     across = solution.spectrum(ENERGIZER, Terminal.LIVE) - solution.spectrum(ENERGIZER, Terminal.EARTH)
-    s = solved_frequencies(solution.window)
-    series, parallel = source_admittance_s(source, s)
-    amps = series * (source.v0_v / s - across) - parallel * across
-    waves = laplace.waveforms(np.array([across, amps])[:, :-1], solution.window)
+    waves = laplace.waveforms(np.array([across, solution.terminal_a])[:, :-1], solution.window)
     given = float((waves[0] * waves[1]).sum() * laplace.times_s(solution.window)[1])
     leaks = _leaks(found)
     shunts = {shunt.id: _shunt_j(found, shunt) for shunt in solution.network.shunts}

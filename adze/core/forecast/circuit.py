@@ -14,7 +14,7 @@ from adze.core.plan.catalogue import pulse_of, unit_of
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import RodSite
-from adze.core.plan.season import Weather, grass_of, group_leak_s_per_m, growth_scale, soil_ohm_m
+from adze.core.plan.season import LINE_LOSS, Weather, grass_of, group_leak_s_per_m, growth_scale, soil_ohm_m
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.pulse.network import (
     Line,
@@ -83,14 +83,16 @@ def _line(
     apron: bool,
 ) -> Line:
     grass, weather, growth = grasses()[growing.grass], growing.weather, growing.scale
+    loss = LINE_LOSS[weather.guess]
     wires = tuple(
         Wire(
             max(s.cm / 100, _OVER_GROUND * c.radius_mm / 1000),
             0.0,
             c.radius_mm / 1000,
             c.ohm_per_km / 1000,
-            c.relative_permeability,
+            c.relative_permeability * (loss.steel_factor if c.is_magnetic else 1.0),
             _TERMINALS[s.role],
+            loss.loss_angle_rad if c.is_magnetic else 0.0,
         )
         for s, c in zip(strands, made, strict=True)
     )

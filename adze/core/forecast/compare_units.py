@@ -44,7 +44,9 @@ class Trials:
         self._spots: dict[Place, PortEquivalent] = {}
         pieces, where = self.base.circuit.pieces, samples(self.base)
         self._columns = tuple(
-            counted_spectra(replace(self.base, solution=replace(self.base.solution, volts=column)), where)
+            counted_spectra(
+                replace(self.base, solution=replace(self.base.solution, free_v=column, discharge=None)), where
+            )
             for column in self.swap.columns
         )
         self._places = [
@@ -82,9 +84,9 @@ class Trials:
         """The rods' rise in an earth test under an energizer over rods of so many ohm."""
         drive = self.swap.drive(pulse_of(unit, half=self.plan.half_power).at(ENERGIZER), rods_ohm)
         at = self._spot(self._short)
-        under, peak = self.swap.equivalent(at, drive), self.base.solution.peak
-        ohm = short_ohm(lambda ohm: abs(float(peak(under.load_v(ohm, Terminal.LIVE)))) / 1000)
-        return abs(float(peak(self.swap.rods_v(at, drive, ohm)))) / 1000
+        under, shown_kv = self.swap.equivalent(at, drive), self.base.shown_kv
+        ohm = short_ohm(lambda ohm: float(shown_kv(under.load_v(ohm, Terminal.LIVE))))
+        return float(shown_kv(self.swap.rods_v(at, drive, ohm)))
 
     @cached_property
     def _short(self) -> Place:
@@ -97,7 +99,7 @@ class Trials:
         ohm = self.base.circuit.rods_ohm if rods_ohm is None else rods_ohm
         drive = self.swap.drive(pulse_of(unit, half=self.plan.half_power).at(ENERGIZER), ohm)
         first, second = self._columns
-        kv = np.abs(self.base.solution.peak(first * drive.across + second * drive.to_soil)) / 1000
+        kv = self.base.shown_kv(drive.mix(first, second))
         felt: list[tuple[Place, Touch]] = []
         for soil, rows in self._grounds:
             place = self._places[rows[int(np.argmin(kv[rows]))]]

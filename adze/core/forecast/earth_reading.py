@@ -84,11 +84,11 @@ class _Rods:
 
     def rise_kv(self, rods_ohm: float, fence_kv: float | None) -> float:
         """The rods' rise with the fence shorted to so many kV; None: as deep as a full test wants."""
-        drive, peak = self._swap.drive(self._source, rods_ohm), self._found.solution.peak
+        drive, shown_kv = self._swap.drive(self._source, rods_ohm), self._found.shown_kv
         under = self._swap.equivalent(self._spot, drive)
 
         def shorted(ohm: float) -> float:
-            return abs(float(peak(under.load_v(ohm, Terminal.LIVE)))) / 1000
+            return float(shown_kv(under.load_v(ohm, Terminal.LIVE)))
 
         if fence_kv is None:
             ohm = short_ohm(shorted)
@@ -101,7 +101,7 @@ class _Rods:
             else:
                 ends = math.log(low), math.log(high)
                 ohm = math.exp(brentq(lambda x: shorted(math.exp(x)) - fence_kv, *ends, xtol=0.003))
-        return abs(float(peak(self._swap.rods_v(self._spot, drive, ohm)))) / 1000
+        return float(shown_kv(self._swap.rods_v(self._spot, drive, ohm)))
 
     def ohm_of(self, rise_kv: float, fence_kv: float) -> float | None:
         """The rods that rise so far with the fence shorted so low, ohm; None where no rods do."""

@@ -12,7 +12,6 @@ import numpy as np
 from scipy.optimize import brentq
 
 from adze.core.basics.status import Status
-from adze.core.basics.types import Complex
 from adze.core.build.rods import array, layers_of, places_of
 from adze.core.forecast.circuit import ENERGIZER
 from adze.core.forecast.volts import Solved, equivalent_at
@@ -163,14 +162,11 @@ def earth_test(found: Solved) -> EarthTest:
     fraction = array(plan.rods, layers_of(plan, weather)).peg_fraction(peg_at(plan.rods))
     equivalent = equivalent_at(found, place)
 
-    def peak_kv(spectrum: Complex) -> float:
-        return abs(float(found.solution.peak(spectrum))) / 1000
-
     def fence_kv(ohm: float) -> float:
-        return peak_kv(equivalent.load_v(ohm, Terminal.LIVE))
+        return float(found.shown_kv(equivalent.load_v(ohm, Terminal.LIVE)))
 
     ohm = short_ohm(fence_kv)
-    rise = peak_kv(equivalent.elsewhere_v(ohm, Port(ENERGIZER, Terminal.EARTH)))
+    rise = float(found.shown_kv(equivalent.elsewhere_v(ohm, Port(ENERGIZER, Terminal.EARTH))))
     stakes, reached = stakes_for(ohm, soil_ohm_m(plan, weather, soil_of(plan, place)))
     return EarthTest(
         rods_ohm=found.circuit.rods_ohm,

@@ -8,6 +8,7 @@ from adze.core.animals.strand_rules import Animal, Role, limits_of, narrowest_br
 from adze.core.animals.touch import LEVEL_KV, Coat, Level, Path, contact, level_reached, wanted_level
 from adze.core.basics.status import Status, against
 from adze.core.build.construction import fence_of
+from adze.core.plan.catalogue import limited_share
 from adze.core.plan.document import Plan
 from adze.core.plan.season import HOOVES, Season, Weather, soil_ohm_m
 from adze.core.plan.stock import animals_of
@@ -57,6 +58,7 @@ def touch(plan: Plan, animal: Animal, equivalent: PortEquivalent, weather: Weath
         # Only what is left above the spark-over drives the body.
         driving_kv = np.maximum(np.abs(wave_kv) - met.spark_kv, 0.0)
         joules = float((driving_kv**2).sum()) * equivalent.sample_s * 1e6 * met.body_ohm / met.total_ohm**2
+        joules *= limited_share(plan)
         body = met.body_kv(strand_kv)
         felt.append(
             Touch(animal, path, strand_kv, body, joules, wanted, level_reached(body), against(body, LEVEL_KV[wanted]))

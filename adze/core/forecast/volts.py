@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from adze.core.basics.cache import kept
 from adze.core.basics.types import Complex, Real
+from adze.core.energizer.tester import adjustment
 from adze.core.forecast.circuit import ENERGIZER, Circuit, circuit
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place
@@ -19,6 +20,7 @@ from adze.core.pulse import laplace
 from adze.core.pulse.network import Line, Port, Terminal, terminals_of
 from adze.core.pulse.port_equivalent import PortEquivalent, equivalent_inside
 from adze.core.pulse.solver import Solution, line_leaks_s_per_m, solve_pulse
+from adze.core.pulse.tester import followed_v
 
 _SAMPLES, _MOST_SAMPLES = 60, 300
 _KEPT = 8  # three seasons and the two ends of a band, and some of the plan before
@@ -66,6 +68,13 @@ class Volts:
         """The place of least kV and its kV, of all that is fed."""
         return self.worst_on(frozenset(trace.run for trace in self.traces))
 
+    @cached_property
+    def highest(self) -> tuple[Place, float]:
+        """The place of most kV and its kV, live strands to soil."""
+        trace = max(self.traces, key=lambda trace: float(trace.live_kv.max()))
+        i = int(np.argmax(trace.live_kv))
+        return Place(trace.run, float(trace.at_m[i])), float(trace.live_kv[i])
+
     def worst_on(self, runs: frozenset[str]) -> tuple[Place, float]:
         """The place of least kV of some lines, of what is fed; infinite kV where nothing of them is."""
         best = (Place("", 0.0), float("inf"))
@@ -92,6 +101,13 @@ class Solved:
     weather: Weather
     circuit: Circuit
     solution: Solution
+
+    def shown_kv(self, spectra: Complex) -> Real:
+        """What the farm's tester shows of volts (..., K+1), kV: shape (...) (S13, S14)."""
+        response_s = self.plan.tester.response_s
+        followed = followed_v(spectra, self.solution.window, response_s)
+        shown: Real = np.abs(self.solution.peak(followed)) * (adjustment(response_s) / 1000)
+        return shown
 
 
 @kept("solved", _KEPT, same=1)
@@ -120,9 +136,9 @@ class Samples:
     starts: NDArray[np.intp]
 
 
-def samples(found: Solved) -> Samples:
-    """Where a solved plan is sampled."""
-    step = _sample_step_m(found.plan)
+def samples(found: Solved, sparser: float = 1.0) -> Samples:
+    """Where a solved plan is sampled; `sparser` times as far apart."""
+    step = sparser * _sample_step_m(found.plan)
     lengths = np.array([piece.length_m for piece in found.circuit.pieces])
     counts = np.maximum(2, np.rint(lengths / step).astype(np.intp) + 1)
     starts = np.concatenate([[0], np.cumsum(counts)])
@@ -149,7 +165,8 @@ def volts_of(found: Solved) -> Volts:
         has_earth = Terminal.EARTH in terminals_of(found.solution.spans[pieces[i].span].line)
         out, back = amps[:, here]
         traces.append(Trace(pieces[i].run, along_m[here], live, earth, between, out, back, fed[here], has_earth))
-    start = abs(found.solution.node_peak_v(ENERGIZER, Terminal.LIVE, Terminal.EARTH)) / 1000
+    other = Terminal.EARTH if found.plan.tester.against == "rods" else Terminal.SOIL
+    start = float(found.shown_kv(found.solution.between(ENERGIZER, Terminal.LIVE, other)))
     return Volts(found.weather, tuple(traces), start, found.circuit.rods_ohm)
 
 
@@ -200,11 +217,18 @@ def _by_line(found: Solved, where: Samples, rows: NDArray[np.intp]) -> Iterator[
 
 def counted_spectra(found: Solved, where: Samples) -> Complex:
     """Volts as they count for the fence at every sampled place, (P, K+1): to the earth strand, or to soil without."""
+    counted: Complex = live_spectra(found, where)[0]
+    return counted
+
+
+def live_spectra(found: Solved, where: Samples) -> Complex:
+    """Volts as they count for the fence, and those of the live strands to soil, at every sampled place, (2, P, K+1)."""
     pieces = found.circuit.pieces
-    volts = np.empty((len(where.piece), found.solution.volts.shape[1]), dtype=np.complex128)
+    volts = np.empty((2, len(where.piece), found.solution.free_v.shape[1]), dtype=np.complex128)
     for rows in _by_line(found, where, np.arange(len(where.piece))):
         terminals, v, _ = found.solution.along_spans([pieces[i].span for i in where.piece[rows]], where.at_m[rows])
-        volts[rows] = v[:, 0] - v[:, 1] if Terminal.EARTH in terminals else v[:, 0]
+        volts[0, rows] = v[:, 0] - v[:, 1] if Terminal.EARTH in terminals else v[:, 0]
+        volts[1, rows] = v[:, 0]
     return volts
 
 
@@ -222,17 +246,20 @@ def _node_peaks_kv(found: Solved) -> tuple[dict[str, int], Real]:
 
 
 def _three_kv(found: Solved, live: Complex, earth: Complex | None) -> Real:
-    """Peaks of live, of earth, and between them, (3, P), kV, of spectra (P, K+1)."""
-    live_kv = np.abs(found.solution.peak(live)) / 1000
+    """What the tester shows of live, of earth, and between them, (3, P), kV, of spectra (P, K+1)."""
+    live_kv = found.shown_kv(live)
     if earth is None:
         return np.stack([live_kv, np.zeros_like(live_kv), live_kv])
-    return np.stack([live_kv, *(np.abs(found.solution.peak(v)) / 1000 for v in (earth, live - earth))])
+    return np.stack([live_kv, *(found.shown_kv(v) for v in (earth, live - earth))])
 
 
 @dataclass(frozen=True)
 class Probe:
-    """A place ready for questions: its kV, the amps a tester shows, and what an added load meets there."""
+    """A place ready for questions: its kV and amps as the tester shows them, the true peak of its live strands,
+    and what an added load meets there.
+    """
 
+    true_kv: float
     live_kv: float
     earth_kv: float
     between_kv: float
@@ -248,23 +275,24 @@ def probe_at(plan: Plan, weather: Weather, place: Place) -> Probe:
 def probe_solved(found: Solved, place: Place) -> Probe:
     """The probe at a place of a plan that is solved."""
     equivalent = equivalent_at(found, place)
-    live = abs(equivalent.open_peak_v(Terminal.LIVE)) / 1000
+    true = abs(equivalent.open_peak_v(Terminal.LIVE)) / 1000
+    live = float(found.shown_kv(equivalent.open_v(Terminal.LIVE)))
     earth, between = 0.0, live
     if Terminal.EARTH in equivalent.terminals:
-        earth = abs(equivalent.open_peak_v(Terminal.EARTH)) / 1000
-        between = abs(equivalent.open_peak_v(Terminal.LIVE, Terminal.EARTH)) / 1000
-    return Probe(live, earth, between, _pulse_a(found, place), equivalent)
+        earth = float(found.shown_kv(equivalent.open_v(Terminal.EARTH)))
+        between = float(found.shown_kv(equivalent.open_v(Terminal.LIVE, Terminal.EARTH)))
+    return Probe(true, live, earth, between, _pulse_a(found, place), equivalent)
 
 
 def readings_at(found: Solved, places: Sequence[Place]) -> Real:
-    """What a tester shows at places of a solved plan: peak kV of the live strands to soil, and peak amps, (2, P)."""
+    """What the tester shows at places of a solved plan: kV of the live strands to soil, and peak amps, (2, P)."""
     rows = []
     for place in places:
         piece = found.circuit.wiring.piece_at(place)
         _, volts, amps = found.solution.along(piece.span, np.array([place.at_m - piece.from_m]))
         rows.append([volts[0, 0], amps[0, 0]])
-    shown: Real = np.abs(found.solution.peak(np.array(rows))).T * np.array([[1e-3], [1.0]])
-    return shown
+    volts, amps = np.swapaxes(np.array(rows), 0, 1)
+    return np.stack([found.shown_kv(volts), np.abs(found.solution.peak(amps))])
 
 
 def equivalent_at(found: Solved, place: Place) -> PortEquivalent:

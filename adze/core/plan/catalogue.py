@@ -4,10 +4,13 @@ import math
 from dataclasses import replace
 
 from adze.core.animals.strand_checks import PULSE_S
-from adze.core.energizer.fit import Pulse, fit_loads, fit_pulse
+from adze.core.basics.cache import kept
+from adze.core.energizer.fit import Pulse, energy_on_load_j, fit_loads, fit_pulse
 from adze.core.energizer.supply import SLOW_RATE, Rate
 from adze.core.plan.document import Plan
 from adze.core.tables.energizers import EnergizerModel, energizers
+
+MOST_J_IN_500 = 5.0
 
 
 def catalogue(plan: Plan) -> dict[str, EnergizerModel]:
@@ -29,6 +32,20 @@ def between_pulses_s(plan: Plan) -> float:
     return every if plan.supply.rate is Rate.FULL else every / SLOW_RATE
 
 
+def limited_share(plan: Plan) -> float:
+    """How much of the circuit's joules a body gets: units hold what they give to 500 ohm at 5 J; 1 without a unit.
+
+    Source: IEC 60335-2-76 limits a pulse to 5 J in 500 ohm; such units sense the load.
+    """
+    unit = unit_of(plan)
+    return min(1.0, MOST_J_IN_500 / _joules_in_500(unit)) if unit else 1.0
+
+
+@kept("joules in 500 ohm", 128)
+def _joules_in_500(unit: EnergizerModel) -> float:
+    return energy_on_load_j(pulse_of(unit), 500.0)
+
+
 def pulse_of(unit: EnergizerModel, *, half: bool = False) -> Pulse:
     """A unit's pulse; from its reduced terminal half of the stored joules, at the volts that go with them.
 
@@ -36,4 +53,4 @@ def pulse_of(unit: EnergizerModel, *, half: bool = False) -> Pulse:
     """
     loads = tuple((ohm, 1000 * kv) for ohm, kv in unit.loads)
     pulse = fit_loads(unit.catalogue, loads) if loads else fit_pulse(unit.catalogue)
-    return replace(pulse, v0_v=pulse.v0_v / math.sqrt(2)) if half else pulse
+    return replace(pulse, parts=replace(pulse.parts, v0_v=pulse.parts.v0_v / math.sqrt(2))) if half else pulse

@@ -23,10 +23,11 @@ from adze.core.plan.ground import Block, Fixture, Growth, Landmark, Meeting, Mov
 from adze.core.plan.herds import Herd
 from adze.core.plan.power import OwnEnergizer, Supply
 from adze.core.plan.scalars import LengthM, Name, Position, known
+from adze.core.plan.tester import Tester
 from adze.core.tables.energizers import energizers
 from adze.core.tables.ground import grasses, soils
 
-PLAN_VERSION = 2
+PLAN_VERSION = 3
 
 
 class Plan(Construction):
@@ -36,7 +37,7 @@ class Plan(Construction):
     """
 
     format: Literal["adze-plan"] = "adze-plan"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     name: Name
     units: Units = Units.METRIC
     origin: Origin = Origin()
@@ -69,6 +70,7 @@ class Plan(Construction):
     calibration: Calibration = Calibration()
     rods: Rods = Rods()
     earth_school: TestSchool = TestSchool.USUAL
+    tester: Tester = Tester()
 
     @field_validator("soil", "grass")
     @classmethod

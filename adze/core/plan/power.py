@@ -9,7 +9,7 @@ from pydantic import (
     field_validator,
 )
 
-from adze.core.energizer.fit import FitError, fit_pulse
+from adze.core.energizer.fit import FitError, check_joules, fit_pulse
 from adze.core.energizer.supply import CLEARNESS, Rate
 from adze.core.plan.scalars import Id, Name, Part
 from adze.core.tables.energizers import Catalogue, energizers
@@ -52,6 +52,10 @@ class OwnEnergizer(Part):
                 f"{value:g} J released of {stored:g} J stored cannot be; what is stored is more than what comes out. "
                 "Check which of the two the plate means"
             )
+        try:
+            check_joules(value, stored)
+        except FitError as error:
+            raise ValueError(str(error)) from error
         return value
 
     @field_validator("kv_500")

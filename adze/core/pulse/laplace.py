@@ -45,6 +45,7 @@ class Window:
 
 FULL = Window(length_s=2e-3, frequencies=512, wrap_around=1e-4)
 FAST = Window(length_s=0.8e-3, frequencies=256, wrap_around=1e-3)
+COARSE = Window(length_s=0.6e-3, frequencies=128, wrap_around=1e-3)
 
 
 def frequencies_per_s(window: Window) -> Complex:

@@ -18,6 +18,7 @@ from adze.core.pulse.network import Line, MatrixLine, Terminal, Wire, WireLine
 _FRACTION_STAGES = 16
 _SMALL = 1e-4
 _SAME_EIGENVALUE = 1e-4
+_LOSS_PER_S = 2 * math.pi * 10e3  # where a lossy wire's permeability is what it is said to be
 
 
 def internal_impedance_ratio(q_squared: Complex) -> Complex:
@@ -41,6 +42,18 @@ def ground_depth_m(s: Complex, soil_ohm_m: float) -> Complex:
     """
     depth: Complex = np.sqrt(soil_ohm_m / (s * MU0_H_PER_M))
     return depth
+
+
+def relative_permeability(wire: Wire, s: Complex) -> Complex:
+    """Relative permeability of a wire, which lags the field by its loss angle (S16), shape of `s`.
+
+    Causal, so that the way back to time stays valid: a power of s. Source: the limiting theory of a saturating
+    sheet, W. MacLean, J. Appl. Phys. 25 (1954); P. D. Agarwal, Trans. AIEE 78 (1959).
+    """
+    if not wire.loss_angle_rad:
+        return np.full(s.shape, wire.relative_permeability, dtype=np.complex128)
+    lag: Complex = wire.relative_permeability * (s / _LOSS_PER_S) ** (-2 * wire.loss_angle_rad / math.pi)
+    return lag
 
 
 def _image_distance(wires: tuple[Wire, ...], lift: Complex | Real) -> Complex:
@@ -68,7 +81,8 @@ def wire_impedance_ohm_per_m(line: WireLine, wires: tuple[Wire, ...], s: Complex
     for i, wire in enumerate(wires):
         internal: Complex = np.full(s.shape, wire.resistance_ohm_per_m, dtype=np.complex128)
         if line.frequency_dependent:
-            q_squared = s * MU0_H_PER_M * wire.relative_permeability / (math.pi * wire.resistance_ohm_per_m)
+            permeability: Complex = MU0_H_PER_M * relative_permeability(wire, s)
+            q_squared = s * permeability / (math.pi * wire.resistance_ohm_per_m)
             internal = internal * internal_impedance_ratio(q_squared)
         matrix[:, i, i] += internal
     return matrix

@@ -35,7 +35,10 @@ class NetworkError(ValueError):
 
 @dataclass(frozen=True)
 class Wire:
-    """One wire over soil; `terminal` None is a wire joined to nothing."""
+    """One wire over soil; `terminal` None is a wire joined to nothing.
+
+    `loss_angle_rad` is the angle of hysteresis of steel at the pulse's field (S16); 0 is a linear wire.
+    """
 
     height_m: float
     offset_m: float
@@ -43,6 +46,7 @@ class Wire:
     resistance_ohm_per_m: float
     relative_permeability: float
     terminal: Terminal | None
+    loss_angle_rad: float = 0.0
 
     def __post_init__(self) -> None:
         """Refuse a wire in the ground, without thickness or without resistance."""
@@ -50,6 +54,8 @@ class Wire:
             value = getattr(self, name)
             if not (math.isfinite(value) and value > 0):
                 raise NetworkError(f"wire: {name} is {value}, must be above 0")
+        if not 0 <= self.loss_angle_rad < math.pi / 2:
+            raise NetworkError(f"wire: loss_angle_rad is {self.loss_angle_rad}, must be 0 to less than pi / 2")
         if self.height_m <= self.radius_m:
             raise NetworkError(f"wire: height_m {self.height_m} lies below its radius {self.radius_m}")
 
@@ -188,8 +194,9 @@ class Shunt:
 class Source:
     """The energizer as the model sees it: eq. 12, between LIVE and EARTH of its node.
 
-    A capacitor charged to v0, in series with an inductance and a resistance; across the
-    terminals a resistance and a capacitance.
+    A capacitor charged to v0, in series with an inductance and a resistance; across the terminals a resistance,
+    and a damper: a resistance in series with a capacitance (S1). With `one_way` the current out of the capacitor
+    stops where it would reverse (S21).
     """
 
     node: str
@@ -198,14 +205,18 @@ class Source:
     series_h: float
     series_ohm: float
     parallel_ohm: float
-    parallel_f: float
+    damper_f: float
+    damper_ohm: float = 0.0
+    one_way: bool = False
 
     def __post_init__(self) -> None:
         """Refuse parts without meaning."""
-        for name in ("v0_v", "storage_f", "series_h", "series_ohm", "parallel_ohm", "parallel_f"):
+        for name in ("v0_v", "storage_f", "series_h", "series_ohm", "parallel_ohm", "damper_f"):
             value = getattr(self, name)
             if not (math.isfinite(value) and value > 0):
                 raise NetworkError(f"source: {name} is {value}, must be above 0")
+        if not (math.isfinite(self.damper_ohm) and self.damper_ohm >= 0):
+            raise NetworkError(f"source: damper_ohm is {self.damper_ohm}, must be 0 or more")
 
 
 @dataclass(frozen=True)

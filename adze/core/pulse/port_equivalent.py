@@ -12,6 +12,7 @@ import numpy as np
 
 from adze.core.basics.types import Complex, Real
 from adze.core.pulse import laplace
+from adze.core.pulse.discharge import Discharge
 from adze.core.pulse.elimination import solve
 from adze.core.pulse.network import Port, Terminal
 from adze.core.pulse.solver import Solution, two_parts
@@ -21,35 +22,50 @@ _AT_END_M = 1e-6
 
 @dataclass(frozen=True)
 class PortEquivalent:
-    """Thevenin's picture of a place: `open_v` (g, K+1), `impedance` (g, g, K+1) ohms to soil.
+    """Thevenin's picture of a place: `free_v` (g, K+1) without a load, `impedance` (g, g, K+1) ohms to soil.
 
-    `columns` (g, n, K+1) are the ohms from each of its terminals to every unknown of the network.
+    `columns` (g, n, K+1) are the ohms from each of its terminals to every unknown of the network. A load moves the
+    instant at which the discharge stops, so volts are kept as if it were free to reverse: `free_across_v` (K+1,)
+    between the energizer's terminals, and `seen` (g, K+1) the ohms from each terminal here to these two.
     """
 
     solution: Solution
     terminals: tuple[Terminal, ...]
-    open_v: Complex
+    free_v: Complex
     impedance: Complex
     columns: tuple[Complex, ...]
+    discharge: Discharge | None
+    free_across_v: Complex
+    seen: Complex
 
-    def _across(self, start: Terminal, end: Terminal) -> tuple[Complex, Complex]:
-        """Volts between two terminals, and the ohms that a load between them meets."""
+    def _across(self, start: Terminal, end: Terminal) -> tuple[Complex, Complex, Complex]:
+        """Free volts between two terminals, the ohms that a load between them meets, and those to the energizer."""
         i = self.terminals.index(start)
         if end is Terminal.SOIL:
-            return self.open_v[i], self.impedance[i, i]
+            return self.free_v[i], self.impedance[i, i], self.seen[i]
         j = self.terminals.index(end)
         own = self.impedance[i, i] + self.impedance[j, j] - 2 * self.impedance[i, j]
-        return self.open_v[i] - self.open_v[j], own
+        return self.free_v[i] - self.free_v[j], own, self.seen[i] - self.seen[j]
+
+    def stopped(self, free_v: Complex, drawn_a: Complex | float, seen_ohm: Complex | float) -> Complex:
+        """Free volts as a discharge that stops leaves them, with `drawn_a` taken here, `seen_ohm` to the energizer."""
+        scale = self.discharge.stop(self.free_across_v - seen_ohm * drawn_a)[0] if self.discharge else None
+        return free_v if scale is None else free_v * scale
+
+    def open_v(self, start: Terminal, end: Terminal = Terminal.SOIL) -> Complex:
+        """Volts between two terminals with nothing added, (K+1,)."""
+        return self.stopped(self._across(start, end)[0], 0.0, 0.0)
 
     def open_peak_v(self, start: Terminal, end: Terminal = Terminal.SOIL) -> float:
         """Peak volts between two terminals with nothing added."""
-        return float(self.solution.peak(self._across(start, end)[0]))
+        return float(self.solution.peak(self.open_v(start, end)))
 
     def load_v(self, ohm: float, start: Terminal, end: Terminal = Terminal.SOIL) -> Complex:
         """Volts across a load put between two terminals, (K+1,) (eq. 10)."""
-        volts, own = self._across(start, end)
-        across: Complex = volts * (ohm / (own + ohm))
-        return across
+        volts, own, seen = self._across(start, end)
+        drawn = volts / (own + ohm)
+        across = np.asarray(drawn * ohm, dtype=np.complex128)
+        return self.stopped(across, drawn, seen)
 
     @property
     def sample_s(self) -> float:
@@ -69,24 +85,31 @@ class PortEquivalent:
         """
         live = self.terminals.index(Terminal.LIVE)
         row = self.solution.ports[port]
-        drawn = self.open_v[live] / (ohm + self.impedance[live, live])
-        volts: Complex = self.solution.volts[row] - self.columns[live][row] * drawn
-        return volts
+        drawn = self.free_v[live] / (ohm + self.impedance[live, live])
+        return self.stopped(self.solution.free_v[row] - self.columns[live][row] * drawn, drawn, self.seen[live])
 
 
 def equivalent_at_node(solution: Solution, node: str) -> PortEquivalent:
     """The equivalent at a node."""
     here = [p for p in (Port(node, Terminal.LIVE), Port(node, Terminal.EARTH)) if p in solution.ports]
-    ones = np.ones(solution.volts.shape[1], dtype=np.complex128)
+    ones = np.ones(solution.free_v.shape[1], dtype=np.complex128)
     rows = [solution.ports[p] for p in here]
     columns = tuple(solve(solution.factors, {row: ones}) for row in rows)
-    return PortEquivalent(
-        solution,
-        tuple(p.terminal for p in here),
-        solution.volts[rows],
-        np.array([[column[row] for row in rows] for column in columns]),
-        columns,
-    )
+    impedance = np.array([[column[row] for row in rows] for column in columns])
+    return _equivalent(solution, tuple(p.terminal for p in here), solution.free_v[rows], impedance, columns)
+
+
+def _equivalent(
+    solution: Solution,
+    terminals: tuple[Terminal, ...],
+    free_v: Complex,
+    impedance: Complex,
+    columns: tuple[Complex, ...],
+) -> PortEquivalent:
+    live, earth = (solution.ports[Port(solution.network.source.node, t)] for t in (Terminal.LIVE, Terminal.EARTH))
+    seen = np.array([column[live] - column[earth] for column in columns])
+    across = solution.free_across_v
+    return PortEquivalent(solution, terminals, free_v, impedance, columns, solution.discharge, across, seen)
 
 
 def equivalent_inside(solution: Solution, span_id: str, at_m: float) -> PortEquivalent:
@@ -105,6 +128,6 @@ def equivalent_inside(solution: Solution, span_id: str, at_m: float) -> PortEqui
         for row, share in shares:
             drive[row] = drive.get(row, 0) + share[t]  # both ends of a loop may be one node
         columns.append(solve(solution.factors, drive))
-    open_v = sum(share * solution.volts[row] for row, share in shares)
+    free_v = sum(share * solution.free_v[row] for row, share in shares)
     seen = [sum(share * column[row] for row, share in shares) for column in columns]
-    return PortEquivalent(solution, terminals, np.asarray(open_v), own + np.array(seen), tuple(columns))
+    return _equivalent(solution, terminals, np.asarray(free_v), own + np.array(seen), tuple(columns))

@@ -5,8 +5,9 @@ frequencies (core.pulse.laplace) by symmetric elimination (core.pulse.eliminatio
 zero gives the net charge of every branch, and so the leak's share of a current (eq. 20).
 """
 
+import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -16,6 +17,7 @@ from adze.core.basics.cache import kept
 from adze.core.basics.patience import look
 from adze.core.basics.types import Complex, Real
 from adze.core.pulse import laplace
+from adze.core.pulse.discharge import Discharge, discharge_of, solved_frequencies
 from adze.core.pulse.elimination import Factors, Index, Order, elimination_order, factorise, solve
 from adze.core.pulse.laplace import Window
 from adze.core.pulse.line import LineModel, inside_span, line_model, span_admittances
@@ -31,14 +33,6 @@ from adze.core.pulse.network import (
     Terminal,
     terminals_of,
 )
-
-# So slow that only charge is left: lines act as their resistance and leaks (eq. 20).
-_CHARGE_FREQUENCY_PER_S = 10.0
-
-
-def solved_frequencies(window: Window) -> Complex:
-    """The window's frequencies and one near zero, shape (K+1,), 1/s."""
-    return np.append(laplace.frequencies_per_s(window), _CHARGE_FREQUENCY_PER_S)
 
 
 @kept("line models", 256)
@@ -116,13 +110,6 @@ def _layout(shape: _Shape) -> Layout:
     return Layout(ports, order, assembly)
 
 
-def source_admittance_s(source: Source, s: Complex) -> tuple[Complex, Complex]:
-    """Series branch and parallel branch of the energizer (eq. 12), S each, shape of `s`."""
-    series = np.reciprocal(np.reciprocal(s * source.storage_f) + s * source.series_h + source.series_ohm)
-    parallel: Complex = 1 / source.parallel_ohm + s * source.parallel_f
-    return series, parallel
-
-
 def _shunt_admittance_s(shunt: Shunt, s: Complex) -> Complex:
     return 1 / shunt.ohm + s * shunt.farad
 
@@ -147,21 +134,65 @@ def _entries(network: Network, window: Window) -> tuple[Index, Complex]:
         columns = np.concatenate([columns, places.ravel()])
     bridges: list[Complex] = [np.full(s.shape, 1 / link.ohm, dtype=np.complex128) for link in network.links]
     bridges += [_shunt_admittance_s(shunt, s) for shunt in network.shunts]
-    series, parallel = source_admittance_s(network.source, s)
+    own = discharge_of(network.source, window).admittance_s
     spans_end = int(offsets[-1])
     columns = np.concatenate([columns, spans_end + np.arange(len(bridges) + 1)])
-    return columns, np.concatenate([*parts, np.array([*bridges, series + parallel])])
+    return columns, np.concatenate([*parts, np.array([*bridges, own])])
 
 
 @dataclass(frozen=True)
 class Solution:
-    """A network solved for one pulse; asks are answered from it without solving again."""
+    """A network solved for one pulse; asks are answered from it without solving again.
+
+    `free_v` (n, K+1) are the volts of every unknown, were the discharge free to reverse; without a discharge they
+    are the volts as they are.
+    """
 
     network: Network
     window: Window
     ports: dict[Port, int]
     factors: Factors
-    volts: Complex
+    free_v: Complex
+    discharge: Discharge | None
+
+    @cached_property
+    def free_across_v(self) -> Complex:
+        """Volts between the energizer's terminals, were the discharge free to reverse, (K+1,)."""
+        live, earth = (self.ports[Port(self.network.source.node, t)] for t in (Terminal.LIVE, Terminal.EARTH))
+        across: Complex = self.free_v[live] - self.free_v[earth]
+        return across
+
+    @cached_property
+    def _stop(self) -> tuple[Complex | None, float]:
+        return self.discharge.stop(self.free_across_v) if self.discharge else (None, math.inf)
+
+    @property
+    def scale(self) -> Complex | None:
+        """What is left of the free volts when the discharge stops, (K+1,); None where it never reverses."""
+        return self._stop[0]
+
+    def under(self, source: Source) -> "Solution":
+        """The volts under another energizer at the same node, for what only reads them (S3).
+
+        All volts change by one spectrum: the energizer is one current and one admittance. The factors stay those of
+        the network as it was solved.
+        """
+        own, new = (discharge_of(x, self.window) for x in (self.network.source, source))
+        seen_ohm = self.free_across_v / own.push
+        ratio = new.push / own.push / (1 + (new.admittance_s - own.admittance_s) * seen_ohm)
+        network = replace(self.network, source=source)
+        return replace(self, network=network, free_v=self.free_v * ratio, discharge=new)
+
+    @property
+    def stops_s(self) -> float:
+        """When the discharge stops, s; inf where its current never reverses."""
+        return self._stop[1]
+
+    @cached_property
+    def volts(self) -> Complex:
+        """Volts to soil of every unknown at the solved frequencies, (n, K+1)."""
+        scale = self._stop[0]
+        return self.free_v if scale is None else self.free_v * scale
 
     @cached_property
     def spans(self) -> dict[str, Span]:
@@ -184,9 +215,10 @@ class Solution:
     def spectrum(self, node: str, terminal: Terminal) -> Complex:
         """Volts of a terminal against soil at the solved frequencies, (K+1,); zero where nothing is joined."""
         at = self.ports.get(Port(node, terminal))
-        return np.zeros(self.volts.shape[1], dtype=np.complex128) if at is None else self.volts[at]
+        return np.zeros(self.free_v.shape[1], dtype=np.complex128) if at is None else self.volts[at]
 
-    def _between(self, node: str, start: Terminal, end: Terminal) -> Complex:
+    def between(self, node: str, start: Terminal, end: Terminal) -> Complex:
+        """Volts from one terminal to another at a node, (K+1,)."""
         return self.spectrum(node, start) - self.spectrum(node, end)
 
     def peak(self, spectra: Complex) -> Real:
@@ -195,7 +227,7 @@ class Solution:
 
     def node_peak_v(self, node: str, start: Terminal, end: Terminal = Terminal.SOIL) -> float:
         """Peak volts from one terminal to another at a node. The peak of the difference, not of the parts."""
-        return float(self.peak(self._between(node, start, end)))
+        return float(self.peak(self.between(node, start, end)))
 
     def all_node_peaks_v(self) -> dict[Port, float]:
         """Peak volts to soil of every terminal."""
@@ -231,7 +263,7 @@ class Solution:
         """Current through a shunt, from its start to its end, (K+1,)."""
         shunt = self._shunts[shunt_id]
         s = solved_frequencies(self.window)
-        return self._between(shunt.node, shunt.start, shunt.end) * _shunt_admittance_s(shunt, s)
+        return self.between(shunt.node, shunt.start, shunt.end) * _shunt_admittance_s(shunt, s)
 
     def link_spectrum(self, link_id: str) -> Complex:
         """Current through a link, from its a to its b, (K+1,)."""
@@ -241,11 +273,15 @@ class Solution:
     @cached_property
     def charge_total_c(self) -> float:
         """Net charge that leaves the live terminal in one pulse, C."""
-        source = self.network.source
-        series, parallel = source_admittance_s(source, np.array([_CHARGE_FREQUENCY_PER_S + 0j]))
-        across = self._between(source.node, Terminal.LIVE, Terminal.EARTH)[-1]
-        drive = series[0] * (source.v0_v / _CHARGE_FREQUENCY_PER_S - across) - parallel[0] * across
-        return float(drive.real)
+        return float(self.terminal_a[-1].real)
+
+    @cached_property
+    def terminal_a(self) -> Complex:
+        """Current out of the live terminal, (K+1,)."""
+        own = self.discharge or discharge_of(self.network.source, self.window)
+        flowed = (own.push - own.series_s * self.free_across_v) * (1.0 if self._stop[0] is None else self._stop[0])
+        amps: Complex = flowed - own.parallel_s * self.between(self.network.source.node, Terminal.LIVE, Terminal.EARTH)
+        return amps
 
 
 def two_parts(solution: Solution, span: Span, at_m: float) -> tuple[tuple[Terminal, ...], Complex, Complex, Complex]:
@@ -316,15 +352,16 @@ def solve_pulses(networks: tuple[Network, ...], window: Window = laplace.FAST) -
         raise NetworkError(
             "network: a part of it has no way to soil; check the source's node and that links join what spans reach"
         ) from error
-    s = solved_frequencies(window)
-    push = np.concatenate([n.source.v0_v / s * source_admittance_s(n.source, s)[0] for n in networks])
+    discharges = [discharge_of(network.source, window) for network in networks]
+    push = np.concatenate([discharge.push for discharge in discharges])
     node = networks[0].source.node
     live, earth = (layout.ports[Port(node, t)] for t in (Terminal.LIVE, Terminal.EARTH))
     volts = solve(factors, {live: push, earth: -push})
     if len(networks) == 1:
-        return (Solution(networks[0], window, layout.ports, factors, volts),)
-    parts = [slice(i * len(s), (i + 1) * len(s)) for i in range(len(networks))]
+        return (Solution(networks[0], window, layout.ports, factors, volts, discharges[0]),)
+    size = len(discharges[0].push)
+    parts = [slice(i * size, (i + 1) * size) for i in range(len(networks))]
     return tuple(
-        Solution(network, window, layout.ports, factors.part(part), volts[:, part])
-        for network, part in zip(networks, parts, strict=True)
+        Solution(network, window, layout.ports, factors.part(part), volts[:, part], discharge)
+        for network, part, discharge in zip(networks, parts, discharges, strict=True)
     )

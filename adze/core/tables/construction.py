@@ -27,6 +27,11 @@ class Conductor:
     tension_kn: float
 
     @property
+    def is_magnetic(self) -> bool:
+        """Whether it is of steel that carries flux: stainless filaments do not."""
+        return self.relative_permeability > 1
+
+    @property
     def may_be_live(self) -> bool:
         """Barbed wire is never made live: it holds what it catches."""
         return self.kind != "barbed"

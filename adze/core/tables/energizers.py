@@ -8,9 +8,10 @@ from adze.core.tables.reader import read_table
 
 @dataclass(frozen=True)
 class Catalogue:
-    """What a catalogue says: joules released, kV without load and on 500 ohm; optionally stored J and best load.
+    """What a catalogue says: joules released, kV without load and on 500 ohm; optionally stored J and more.
 
-    `open_v` and `v500_v` in V, `released_j` and `stored_j` in J, `best_load_ohm` in ohm.
+    `open_v` and `v500_v` in V, `released_j` and `stored_j` in J, `best_load_ohm` in ohm. Rarely known: `shape`, R over
+    sqrt(L/C) of the pulse, and `peak_500_us`, the time to the peak on 500 ohm in us.
     """
 
     released_j: float
@@ -18,6 +19,8 @@ class Catalogue:
     v500_v: float | None = None
     stored_j: float | None = None
     best_load_ohm: float | None = None
+    shape: float | None = None
+    peak_500_us: float | None = None
 
 
 @dataclass(frozen=True)
@@ -25,7 +28,7 @@ class EnergizerModel:
     """An energizer: J, kV, seconds between pulses, supply, price; `loads` as measured, (ohm, kV) each.
 
     `output` is low impedance (short pulses that push through leaks), high impedance (longer, older), or
-    continuous (no pulse at all).
+    continuous (no pulse at all). `shape` is that of its pulse where it is known, R over sqrt(L/C).
     """
 
     key: str
@@ -39,11 +42,12 @@ class EnergizerModel:
     price: float
     loads: tuple[tuple[float, float], ...] = ()
     output: str = "low impedance"
+    shape: float | None = None
 
     @property
     def catalogue(self) -> Catalogue:
         """Its figures as the fit wants them, V and J."""
-        return Catalogue(self.released_j, self.open_kv * 1000, self.kv_500 * 1000, self.stored_j)
+        return Catalogue(self.released_j, self.open_kv * 1000, self.kv_500 * 1000, self.stored_j, shape=self.shape)
 
 
 @cache

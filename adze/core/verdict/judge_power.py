@@ -3,6 +3,7 @@
 from adze.core.basics.status import Status, against
 from adze.core.basics.units import kv_words
 from adze.core.build.parts import PATH_NEAR_M
+from adze.core.forecast.shown import read_words
 from adze.core.forecast.volts import Volts
 from adze.core.ground.lines import line_of, shape_of
 from adze.core.plan.catalogue import unit_of
@@ -38,8 +39,8 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked
         Stage.POWER,
         "kV at the energizer",
         status,
-        f"With all of the fence on it the unit still shows {kv_words(start)} of its open {unit.open_kv:g} kV.",
-        figure=f"{kv_words(start)} kV",
+        f"With all of the fence on it the unit still shows {read_words(plan, start)} of its open {unit.open_kv:g} kV.",
+        figure=f"{read_words(plan, start)} kV",
         limit=f"{kv_words(wanted)} kV",
         season=season,
         where="at the energizer",

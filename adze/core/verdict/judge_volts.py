@@ -1,5 +1,6 @@
 """The verdict on the volts: kV everywhere, and what the animals feel of it."""
 
+from collections.abc import Iterator
 from itertools import groupby
 
 import numpy as np
@@ -7,6 +8,7 @@ import numpy as np
 from adze.core.animals.touch import PATH_WORDS, Path
 from adze.core.basics.status import Status, against
 from adze.core.basics.units import kv_words
+from adze.core.forecast.shown import ABOVE_OPEN, read_words
 from adze.core.forecast.touches import Touch, touches
 from adze.core.forecast.volts import Solved, Volts, equivalent_at
 from adze.core.ground.places import Place, place_words
@@ -20,6 +22,8 @@ from adze.core.plan.stock import wanted_of
 from adze.core.tables.animals import animal_word
 from adze.core.tables.ground import soils
 from adze.core.verdict.findings import Finding, Verdict
+
+_HIGHER = 1.1  # than at the energizer: worth a word
 
 
 def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
@@ -67,15 +71,37 @@ def judge_volts(
             if known is None or finding.severity > known.severity:
                 by_animal[one.animal.kind] = finding
     found += by_animal.values()
+    found += higher_at_the_end(plan, seasons)
     deciding = max(found, key=lambda f: f.severity)
     if deciding.status is Status.HOLDS or deciding.animal is None:
         season, forecast = min(seasons.items(), key=lambda row: row[1].worst[1])
-        line = f"{kv_words(forecast.worst[1])} kV {season.value}"
+        line = f"{read_words(plan, forecast.worst[1])} kV {season.value}"
     else:
         word = animal_word(deciding.animal)
         line = f"{word} feels {kv_words(deciding.value_kv)} kV {deciding.season.value if deciding.season else ''}"
     cautions = ("Switch off and make sure before mending. People with a pacemaker keep away from the fence.",)
     return Verdict(Stage.VOLTS, line, tuple(found), cautions)
+
+
+def higher_at_the_end(plan: Plan, seasons: dict[Season, Volts]) -> Iterator[Finding]:
+    """Where a place reads much more than the energizer, in the season in which it reads most: why that is so (S18)."""
+    unit = unit_of(plan)
+    rows = [(*forecast.highest, forecast.start_kv, season) for season, forecast in seasons.items()]
+    place, kv, start, season = max(rows, key=lambda row: row[1])
+    if unit is None or not (kv > ABOVE_OPEN * unit.open_kv or kv > _HIGHER * start):
+        return
+    yield Finding(
+        Stage.VOLTS,
+        "Higher than at the energizer",
+        Status.HOLDS,
+        "On a line this long and clean the pulse comes back from the open end; the far end can read higher than the "
+        "unit. A little grass or dirty insulators take that away.",
+        figure=f"{read_words(plan, kv)} kV",
+        limit=f"{read_words(plan, start)} kV at the energizer",
+        place=place,
+        where=place_words(plan, place),
+        season=season,
+    )
 
 
 def kv_finding(plan: Plan, season: Season, forecast: Volts, built: Built) -> Finding:
@@ -87,7 +113,7 @@ def kv_finding(plan: Plan, season: Season, forecast: Volts, built: Built) -> Fin
         f"Least kV, {SEASON_WORDS[season]}" + (f": {built.name}" if plan.fences else ""),
         against(kv, wanted),
         _kv_reason(plan, forecast, kv),
-        figure=f"{kv_words(kv)} kV",
+        figure=f"{read_words(plan, kv)} kV",
         limit=f"{kv_words(wanted)} kV",
         place=place,
         where=place_words(plan, place),

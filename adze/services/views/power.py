@@ -46,9 +46,14 @@ def power_view(asked: Asked) -> dict[str, Any]:
         "schools": power_schools(length, wire, unit, rolls) if unit and length else (),
         "rates": _rates(plan, unit) if unit else (),
         "sun": _sun_by_month(plan, unit) if unit and unit.supply == "solar" else None,
-        "warnings": {u.key: pulse_of(catalogue(plan)[u.key]).warnings for u in plan.own_energizers},
+        "warnings": {u.key: _told(catalogue(plan)[u.key]) for u in plan.own_energizers},
         "starts": {season: v.start_kv for season, v in judged.volts.items()},
     }
+
+
+def _told(unit: EnergizerModel) -> tuple[str, ...]:
+    pulse = pulse_of(unit)
+    return (*pulse.warnings, *pulse.notes)
 
 
 def _sun_by_month(plan: Plan, unit: EnergizerModel) -> dict[str, Any] | None:

@@ -11,7 +11,7 @@ from adze.core.plan.document import Plan
 from adze.core.tables.construction import nettings
 from adze.core.verdict.judge import judge
 
-BLANK = Plan.model_validate({"format": "adze-plan", "version": 2, "name": "New line", "units": "imperial"})
+BLANK = Plan.model_validate({"format": "adze-plan", "version": 3, "name": "New line", "units": "imperial"})
 
 
 @pytest.mark.parametrize("key", beginnings())

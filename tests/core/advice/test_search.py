@@ -61,9 +61,9 @@ def test_side_by_side_is_what_the_forecast_says_of_each() -> None:
 
 def test_the_fewest_rods_hold_and_one_less_does_not() -> None:
     plan = farm(soil="sandy_loam", rods={"count": 1})
-    row = next(r for r in units_here(plan, [energizers()["mains_6"]]) if r.rods and r.rods > 1)
+    row = next(r for r in units_here(plan, [energizers()["battery_2"]]) if r.rods and r.rods > 1)
     for count, holds in ((row.rods, True), ((row.rods or 0) - 1, False)):
-        own = changed(plan, {"energizer": "mains_6", "rods": {"count": count}})
+        own = changed(plan, {"energizer": "battery_2", "rods": {"count": count}})
         assert (judge(own).verdicts[Stage.VOLTS].status is Status.HOLDS) is holds
 
 
@@ -232,7 +232,7 @@ def test_trials_serve_every_fence_with_its_own_want() -> None:
 def test_a_measured_load_table_moves_the_volts_and_what_cannot_be_is_refused() -> None:
     plate, measured = (
         volts(farm(own_energizers=[OWN | {"loads": loads}], energizer="shed"), Weather(Season.WET)).worst[1]
-        for loads in ([], [[100, 5.5], [50, 4.4]])
+        for loads in ([], [[100, 3.4], [50, 2.2]])
     )
     assert measured > plate
     with pytest.raises(ValidationError, match="more than the 9 kV without load"):

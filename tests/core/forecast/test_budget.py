@@ -50,9 +50,9 @@ def test_a_short_takes_what_the_closed_form_says() -> None:
     # Ten metres of line with a dead short through good rods: the pulse goes into the resistance there.
     runs = [{"id": "line1", "name": "L", "points": [[0, 0], [10, 0]]}]
     trial = [{"id": "w", "kind": "post", "run": "line1", "at_m": 10}]
-    plan: Plan = simple_plan(runs=runs, what_ifs=trial, energizer="mains_6", soil="wet_clay", rods={"count": 12})
+    plan: Plan = simple_plan(runs=runs, what_ifs=trial, energizer="mains_25", soil="wet_clay", rods={"count": 12})
     found = budget(solved(plan, WET))
     rods = solved(plan, WET).circuit.rods_ohm
-    unit = pulse_of(energizers()["mains_6"])
+    unit = pulse_of(energizers()["mains_25"])
     assert found.mishaps_j + found.rods_j + found.wire_j == pytest.approx(energy_on_load_j(unit, 50 + rods), rel=0.05)
     assert found.mishaps_j / found.rods_j == pytest.approx(50 / rods, rel=0.02)

@@ -35,8 +35,8 @@ def read_on(plan: Plan, short_ohm: float, peg_m: float) -> Read:
     found, place = solved(plan, DRY), short_place(plan)
     assert place is not None
     equivalent = equivalent_at(found, place)
-    fence = abs(float(found.solution.peak(equivalent.load_v(short_ohm, Terminal.LIVE)))) / 1000
-    rise = abs(float(found.solution.peak(equivalent.elsewhere_v(short_ohm, Port(ENERGIZER, Terminal.EARTH))))) / 1000
+    fence = float(found.shown_kv(equivalent.load_v(short_ohm, Terminal.LIVE)))
+    rise = float(found.shown_kv(equivalent.elsewhere_v(short_ohm, Port(ENERGIZER, Terminal.EARTH))))
     share = array(plan.rods, layers_of(plan, DRY)).peg_fraction(peg_at(plan.rods, peg_m))
     return Read(place, Season.DRY, rise * share, fence, peg_m)
 

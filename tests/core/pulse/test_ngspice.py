@@ -11,8 +11,9 @@ pytestmark = pytest.mark.skipif(not shutil.which("ngspice"), reason="ngspice (De
 
 @pytest.mark.parametrize("case", cases(), ids=lambda case: case.title)
 def test_peaks_are_the_simulator_s(case: Checked) -> None:
-    rows = compared(case)
+    # A spike of a microsecond is cut by the frequencies: what counts is its share of the energizer's volts.
+    rows, least_v = compared(case), 0.002 * case.network.source.v0_v
     for row in rows:
-        assert row.ours_v == pytest.approx(row.spice_v, rel=0.01), row.what
+        assert row.ours_v == pytest.approx(row.spice_v, rel=0.01, abs=least_v), row.what
     assert case.title in table(rows)
     assert picture(rows).count("<circle") == len(rows)

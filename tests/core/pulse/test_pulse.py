@@ -150,7 +150,7 @@ def test_one_run_is_the_closed_form() -> None:
     gamma = np.sqrt(model.eigenvalues[0])
     entrance = 1 / (model.admittance[:, 0, 0] * gamma * np.tanh(gamma * 1600))
     series = 1 / (1 / (s * SOURCE.storage_f) + s * SOURCE.series_h + SOURCE.series_ohm)
-    total = series + 1 / SOURCE.parallel_ohm + s * SOURCE.parallel_f
+    total = series + 1 / SOURCE.parallel_ohm + s * SOURCE.damper_f
     across = (SOURCE.v0_v / s * series) / (total + 1 / (entrance + 20))
     assert solution.spectrum("a", Terminal.LIVE) == pytest.approx(across * entrance / (entrance + 20), rel=1e-6)
 

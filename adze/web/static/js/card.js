@@ -63,6 +63,7 @@ class Card {
       rows.append(el("div", { class: "row2" }, el("span", {}, left), el("span", {}, ...right)));
     row("Leak still to come", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
     row("A tester shows at its peak", `${card.pulse_a} A`);
+    row("The pulse's true peak, to soil", `${card.true_kv} kV`);
     for (const t of card.touches) {
       row(`${t.animal[0].toUpperCase()}${t.animal.slice(1)}, ${t.path}`, `${t.kv} kV · ${t.joules}`, mark(t.status));
     }

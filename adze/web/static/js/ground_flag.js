@@ -3,7 +3,7 @@
 import { el, svg } from "./dom.js";
 import { pointAt } from "./geometry.js";
 import { at, plain } from "./map_parts.js";
-import { kvWords, sample } from "./scales.js";
+import { readWords, sample } from "./scales.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 export function flag(view) {
@@ -11,7 +11,7 @@ export function flag(view) {
   const run = view.bench.place && view.bench.run(view.bench.place.run);
   if (!run) return;
   const trace = view.bench.trace(run.id);
-  const kv = trace ? kvWords(sample(trace.at_m, trace.kv, view.bench.place.at_m)) : "";
+  const kv = trace ? readWords(view.bench, sample(trace.at_m, trace.kv, view.bench.place.at_m), true) : "";
   const sign = svg(
     "svg",
     { width: 70, height: 70 },

@@ -5,7 +5,7 @@ import { lengthOf, pointAt } from "./geometry.js";
 import { centre, lookOf, spotsAlong } from "./ground_land.js";
 import { deadOf } from "./ground_lines.js";
 import { at, css, draw, icon, pinOf, shape } from "./map_parts.js";
-import { kvWords } from "./scales.js";
+import { readWords } from "./scales.js";
 import { fixtureSign, mishapSign } from "./signs.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
@@ -75,13 +75,13 @@ function nameOf(view, run) {
   const size = lengthOf(run.points);
   const wholly = deadOf(view, run).some(([from, to]) => to - from > size - 1);
   const trace = view.shown.kv && !view.narrow ? view.bench.trace(run.id) : null;
-  const sub = wholly ? "off" : trace ? rangeOf(trace.kv) : "";
+  const sub = wholly ? "off" : trace ? rangeOf(view.bench, trace.kv) : "";
   const spots = spotsAlong(run.points, [0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.8]);
   view.words.push({ spots, words: run.name, sub, rank: rankOf(view, `run:${run.id}`, 1), gap: 9 });
 }
 
-function rangeOf(kv) {
-  const [low, high] = [kvWords(Math.min(...kv)), kvWords(Math.max(...kv))];
+function rangeOf(bench, kv) {
+  const [low, high] = [Math.min(...kv), Math.max(...kv)].map((x) => readWords(bench, x));
   return low === high ? `${low} kV` : `${low} to ${high} kV`;
 }
 

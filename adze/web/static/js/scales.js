@@ -12,6 +12,13 @@ export const kvClass = (kv, wanted) => 1 + kvBounds(wanted).filter((x) => kv >= 
 export const kvWords = (kv) =>
   kv < 0.001 ? "0" : kv >= 9.95 ? kv.toFixed(0) : kv >= 0.995 ? kv.toFixed(1) : kv.toPrecision(2).replace(/\.?0+$/, "");
 
+/** kV as the farm's tester shows them: from the end of its scale on there is no figure. `sign` stands for words. */
+export function readWords(bench, kv, sign = false) {
+  const end = bench.forecast?.scale_end;
+  if (!end || kv < end.kv) return kvWords(kv);
+  return sign ? `${kvWords(end.kv)}+` : end.words;
+}
+
 const M_PER_FT = 0.3048;
 
 export function lengthWords(m, units) {

@@ -162,7 +162,7 @@ class Strip {
       ...short(view, bench),
       ...posts(view, bench),
       ...marks(view, bench),
-      ...flag(view, bench.routeDistance()),
+      ...flag(view, bench),
     ];
   }
 

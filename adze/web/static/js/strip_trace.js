@@ -1,7 +1,7 @@
 // The strip's kV: axis, band, what is wanted, the seasons, what falls short, where you stand.
 
 import { svg } from "./dom.js";
-import { kvWords, sample } from "./scales.js";
+import { kvWords, readWords, sample } from "./scales.js";
 import { course, LEFT, limits, RIGHT, TOP, unroll } from "./strip_scale.js";
 
 const DASH = { dry: "1.5 4", usual: "", wet: "9 5" };
@@ -79,7 +79,8 @@ export function short({ route, rows, x, bottom }, bench) {
   return out.length ? [svg("path", { d: out.join(""), ...look })] : [];
 }
 
-export function flag({ rows, width, bottom, x, y }, at) {
+export function flag({ rows, width, bottom, x, y }, bench) {
+  const at = bench.routeDistance();
   if (at === null) return [];
   const columns = [rows.map((r) => r.at), rows.map((r) => r.values[0])];
   const kv = sample(...columns, at);
@@ -90,7 +91,7 @@ export function flag({ rows, width, bottom, x, y }, at) {
   return [
     svg("path", { d: `M${cx} ${TOP - 18}V${bottom + 14}`, stroke: "var(--ink)", "stroke-width": 2 }),
     svg("path", { d: cloth, fill: "var(--ink)" }),
-    text(cx + flip * 27, TOP - 5.5, 13, `${kvWords(kv)} kV`, words),
+    text(cx + flip * 27, TOP - 5.5, 13, `${readWords(bench, kv, true)} kV`, words),
     svg("circle", { cx, cy: y(kv), r: 4.5, fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 2 }),
   ];
 }
