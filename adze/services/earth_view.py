@@ -29,7 +29,7 @@ def curve(here: EarthHere) -> dict[str, Any]:
         return _TOP + (1 - ohm / most) * (_HIGH - _BOTTOM - _TOP)
 
     limit = TEST_SCHOOLS[plan.earth_school]
-    passes = next((c.count for c in counts if c.test_kv <= limit.tolerable_kv), None)
+    passes = here.fewest()
     bend = knee(counts)
     band = [f"{x[c.count]:.1f} {y(c.high_ohm):.1f}" for c in counts]
     band += [f"{x[c.count]:.1f} {y(c.low_ohm):.1f}" for c in reversed(counts)]
@@ -50,6 +50,8 @@ def curve(here: EarthHere) -> dict[str, Any]:
         "now": next(({"x": x[c.count], "y": y(c.ohm)} for c in counts if c.count == plan.rods.count), None),
         "knee": {"count": bend, "x": x[bend]},
         "passes": passes,
+        "instead": () if passes else here.instead(),
+        "most": MOST_RODS,
         "counts": counts,
         "limit": limit,
     }

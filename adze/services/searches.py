@@ -16,11 +16,12 @@ from pydantic import TypeAdapter
 
 from adze.core.advice.designs import StrandChange
 from adze.core.advice.reroute import Link
-from adze.core.advice.search import Design, SearchProgress, Wishes, search
+from adze.core.advice.search import Design, SearchProgress, Wishes, left_open, search
+from adze.core.basics.status import Status
 from adze.core.basics.units import format_length, kv_words
 from adze.core.build.parts import bill
 from adze.core.ground.places import nearest_place, place_words
-from adze.core.plan.catalogue import catalogue
+from adze.core.plan.catalogue import catalogue, unpriced_units
 from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Incomplete
@@ -40,6 +41,7 @@ LONGEST_S = 600.0
 _LOG = logging.getLogger("adze")
 _EVERY_S = 0.25
 _WISHES = TypeAdapter(Wishes)
+_STATUS = {Status.FAILS: "still fails", Status.MARGINAL: "stays marginal", Status.UNKNOWN: "is not known"}
 _STRANDS = {
     StrandChange.EARTH_BETWEEN: "earth strands between",
     StrandChange.MESH_BEFORE: "mesh before it",
@@ -181,6 +183,9 @@ def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
         parts.append(f"fed in at {place_words(plan, fed[0])}")
     if build.link:
         parts.append(_link_words(plan, build.link))
+    left = left_open(plan, choice)
+    if choice.energizer in unpriced_units(plan):
+        parts[0] += " (its price is not said)"
     weakest = "the earth test, " if found.by_test else f"{animal_word(found.animal)}, " if found.animal else ""
     where = place_words(plan, found.where) if found.where else ""
     return {
@@ -189,7 +194,8 @@ def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
         "cost": found.cost,
         "more": round(found.cost - now, 2),
         "margin": round(found.margin, 3),
-        "holds": found.holds,
+        "holds": found.holds and not any(status is Status.FAILS for _, status in left),
+        "leaves": [f"{stage.value.capitalize()} {_STATUS[status]}" for stage, status in left],
         "least_kv": kv_words(found.least_kv),
         "weakest": f"{weakest}{found.season.value}{', ' if where else ''}{where}",
     }

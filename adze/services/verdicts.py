@@ -9,8 +9,10 @@ from typing import Any
 from zoneinfo import available_timezones
 
 from adze import core
+from adze.core.basics.units import kv_words
 from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
 from adze.formats.errors import FormatError
 from adze.formats.sketch import sketch
 from adze.services.earth_tests import seasons_due
@@ -21,9 +23,10 @@ from adze.store import verdicts
 from adze.store.connection import Transaction
 from adze.store.earth_tests import list_last_tests
 from adze.store.farms import list_removed
-from adze.store.verdicts import KeptVerdict
+from adze.store.verdicts import FormerVerdict, KeptVerdict
 
 FARMS_A_PAGE = 30
+_NOTICED_KV = 0.1  # of the far end: less is not told
 BROKEN = "broken"
 _LOG = logging.getLogger("adze")
 
@@ -47,7 +50,30 @@ def verdict_of(plan: Plan) -> KeptVerdict:
     worst = judged.worst
     line = f"{worst.title.lower()}, {worst.figure}" if worst else ""
     metres = sum(length_m(run) for run in plan.runs)
-    return KeptVerdict(edition_of_rules(), judged.status.value, line.rstrip(", "), metres, list(sketch(plan).paths))
+    end_kv = judged.volts[Season.USUAL].end_kv if judged.volts else None
+    paths = list(sketch(plan).paths)
+    return KeptVerdict(edition_of_rules(), judged.status.value, line.rstrip(", "), metres, paths, end_kv)
+
+
+def computed_anew(transaction: Transaction, opened: OpenPlan) -> str:
+    """What other rules changed of an open plan's verdict, in words, told once; nothing where nothing changed."""
+    with transaction() as connection:
+        found = verdicts.take_former_verdict(connection, plan_id=opened.id, number=opened.stored.current)
+    if found is None:
+        return ""
+    parts = []
+    if found.end_kv is not None and found.was_end_kv is not None:
+        more = found.end_kv - found.was_end_kv
+        if abs(more) >= _NOTICED_KV:
+            parts.append(f"the far end reads {kv_words(abs(more))} kV {'more' if more > 0 else 'less'}")
+    if (found.status, found.line) != (found.was_status, found.was_line):
+        was, now = (": ".join(x for x in row if x) for row in _both(found))
+        parts.append(f"it was said before: {was}; now: {now}")
+    return f"Forecasts were computed anew: {'; '.join(parts)}. Readings stay as they are." if parts else ""
+
+
+def _both(found: FormerVerdict) -> tuple[tuple[str, str], tuple[str, str]]:
+    return (found.was_status, found.was_line), (found.status, found.line)
 
 
 def keep_known_verdict(transaction: Transaction, opened: OpenPlan) -> None:

@@ -12,13 +12,29 @@ _QUERIES = load_queries("verdicts")
 
 @dataclass(frozen=True)
 class KeptVerdict:
-    """How a revision stands: the edition of the rules, status, the worst in words, metres of fence, a small picture."""
+    """How a revision stands: the edition of the rules, status, the worst in words, metres of fence, a small picture.
+
+    `end_kv` is what the far end reads in the usual week.
+    """
 
     program: str
     status: str
     line: str
     length_m: float
     paths: list[str]
+    end_kv: float | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class FormerVerdict:
+    """A verdict beside what it was by earlier rules."""
+
+    status: str
+    line: str
+    end_kv: float | None
+    was_status: str
+    was_line: str
+    was_end_kv: float | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -60,6 +76,11 @@ class Current(Written):
 def keep_verdict(connection: Connection, verdict: KeptVerdict, *, plan_id: int, number: int) -> None:
     """Keep how a revision stands; a verdict of other rules is replaced."""
     run(connection, _QUERIES["keep_verdict"], plan_id=plan_id, number=number, **vars(verdict))
+
+
+def take_former_verdict(connection: Connection, *, plan_id: int, number: int) -> FormerVerdict | None:
+    """What a revision's verdict was by earlier rules, the first time that it is asked for."""
+    return fetch_one(connection, _QUERIES["take_former_verdict"], FormerVerdict, plan_id=plan_id, number=number)
 
 
 def list_farm_page(

@@ -56,6 +56,22 @@ def test_a_list_shows_what_is_kept_and_asks_for_the_rest(store: Store, account: 
     assert card.paths
 
 
+def test_what_other_rules_changed_is_told_once(store: Store, account: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    (plan,) = begin(store, account, "Trouble")
+    with monkeypatch.context() as other:
+        other.setattr(verdicts, "edition_of_rules", lambda: "other rules")
+        former = verdicts.KeptVerdict("other rules", "holds", "", 1600, [], 9.4)
+        other.setattr(verdicts, "verdict_of", lambda _: former)
+        verdicts.judge_stored(store.transaction, plan)
+    verdicts.judge_stored(store.transaction, plan)
+    opened = plans.open_plan(store.transaction, plan_id=plan, account_id=account)
+    told = verdicts.computed_anew(store.transaction, opened)
+    assert "Forecasts were computed anew: the far end reads" in told
+    assert "kV less" in told
+    assert "it was said before: holds; now: fails" in told
+    assert verdicts.computed_anew(store.transaction, opened) == ""
+
+
 def test_what_needs_a_hand_comes_first_and_pages_hold_thirty(store: Store, account: int) -> None:
     begin(store, account, *(f"Farm {n:02}" for n in range(34)))
     (trouble,) = begin(store, account, "Trouble")

@@ -6,7 +6,9 @@ from itertools import pairwise
 
 from adze.core.advice.schools import RodSchool, rod_schools
 from adze.core.basics.status import Status
+from adze.core.basics.units import kv_words
 from adze.core.build.construction import has_earth_strands
+from adze.core.build.rod_sites import proposed
 from adze.core.build.rods import array, layers_of, lead_ohm, rods_ohm
 from adze.core.forecast.compare_units import Trials, Tried
 from adze.core.forecast.earth_test import TEST_SCHOOLS, judged
@@ -25,6 +27,7 @@ _SHOWN = 12
 _DRAINED = ("moist_sand", "dry_sand", "gravel")
 _KNEE = 0.08  # a rod that takes off less than this share of the ohms is past the knee
 _NO_OHM = 0.01
+_LONG_M = 2.4
 
 
 @dataclass(frozen=True)
@@ -127,6 +130,48 @@ class EarthHere:
         ohm, low, high = (rods_ohm(plan, Weather(Season.DRY, guess)) for guess in guesses)
         test = self._trials[Season.DRY].test_kv(self.unit, ohm)
         return RodCount(count, ohm, low, high, test, self.judged(test))
+
+    def fewest(self) -> int | None:
+        """The fewest rods in the plan's row whose test passes in the driest week; None where not even 200 do.
+
+        More rods never read more: halved between.
+        """
+        low, high = 0, MOST_RODS
+        if self._test_kv(high) > self._limit_kv:
+            return None
+        while high - low > 1:
+            middle = (low + high) // 2
+            low, high = (low, middle) if self._test_kv(middle) <= self._limit_kv else (middle, high)
+        return high
+
+    def instead(self) -> tuple[str, ...]:
+        """What brings the test down where no number of rods like the plan's does: each computed for as many rods."""
+        rods = self.plan.rods
+        count = max(rods.count, _SHOWN)
+        site = next(iter(proposed(replaced(self.plan, rods=replaced(rods, count=min(count, _SHOWN))))), None)
+        ways: dict[str, dict[str, object]] = {
+            f"{count} rods of {_LONG_M:g} m": {"length_m": _LONG_M},
+            f"{count} slanted over the rock": {"length_m": _LONG_M, "slant_deg": 60.0},
+            f"{count} in bores of conductive clay": {"bore_cm": 8.0},
+            f"{count} with bare wire in a trench between them": {"bare_wire": True},
+        }
+        if site is not None:
+            ways[f"{count} in a second field in damper ground"] = {"position": site.at, "bearing_deg": site.bearing_deg}
+        found = []
+        for words, update in ways.items():
+            plan = replaced(self.plan, rods=replaced(rods, count=count, places=(), **update))
+            test = self._trials[Season.DRY].test_kv(self.unit, rods_ohm(plan, Weather(Season.DRY)))
+            if test <= self._limit_kv:
+                found.append(f"{words} ({kv_words(test)} kV)")
+        return tuple(found)
+
+    @property
+    def _limit_kv(self) -> float:
+        return TEST_SCHOOLS[self.plan.earth_school].tolerable_kv
+
+    def _test_kv(self, count: int) -> float:
+        dry = self._trials[Season.DRY]
+        return dry.test_kv(self.unit, dry.rods_ohm(count))
 
     def schools(self) -> tuple[JudgedSchool, ...]:
         """Every school's number with what it gives here in the driest week."""

@@ -17,6 +17,7 @@ from adze.core.plan.season import Season, Weather
 
 _LONG_M = 2.4
 _BORE_CM = 8.0
+_CHANGES_NOTHING = 0.99  # of the test's kV
 _ROD_HOURS, _BORE_HOURS, _TRENCH_M_PER_HOUR = 0.4, 0.7, 8.0
 
 
@@ -76,9 +77,13 @@ def _changes(plan: Plan) -> Iterator[tuple[str, str, dict[str, object], float, s
 
 
 def options(plan: Plan, here: EarthHere) -> tuple[EarthOption, ...]:
-    """Every option that can be done, as it stands first."""
+    """Every option that changes something: as it stands first, then those that are enough, cheapest first.
+
+    Of those that are not, the ones that come nearest to the earth test's limit stand first.
+    """
     base, weather = bill(plan).total, Weather(Season.DRY)
-    rows = [_option(here, rods_ohm(plan, weather), ("as-is", "As it stands", 0.0, 0.0, ""))]
+    now = _option(here, rods_ohm(plan, weather), ("as-is", "As it stands", 0.0, 0.0, ""))
+    rows = []
     for key, title, update, hours, note in _changes(plan):
         try:
             changed = with_rods(plan, **update)
@@ -90,7 +95,13 @@ def options(plan: Plan, here: EarthHere) -> tuple[EarthOption, ...]:
         far = built_so(plan, Build(far_rods=True))
         words = ("far", "3 rods on the earth strand at the far end", bill(far).total - base, 3 * _ROD_HOURS, "")
         rows.append(_option(EarthHere(far), rods_ohm(far, weather), words))
-    return tuple(rows)
+    better = [row for row in rows if row.test_kv < _CHANGES_NOTHING * now.test_kv or row.margin > now.margin * 1.01]
+    return (now, *sorted(better, key=_order))
+
+
+def _order(row: EarthOption) -> tuple[object, ...]:
+    enough = row.status is not Status.FAILS and row.margin >= 1
+    return (False, row.money, row.hours) if enough else (True, row.test_kv, row.money)
 
 
 def _option(here: EarthHere, ohm: float, words: tuple[str, str, float, float, str]) -> EarthOption:

@@ -28,6 +28,7 @@ class ChangeKind(StrEnum):
     BOTTOM = "bottom"
     SCHOOLED = "schooled"
     SHORN = "shorn"
+    MISHAPS = "mishaps"
 
 
 EVERY_HERD = "all"
@@ -98,7 +99,8 @@ def _rods(plan: Plan, _: Built, value: str) -> Plan:
 
 
 def _growth(plan: Plan, _: Built, value: str) -> Plan:
-    return changed(plan, {"grass": value, "runs": [run.model_dump() | {"grass": None} for run in plan.runs]})
+    runs = [run.model_dump() | {"grass": None} for run in plan.runs]
+    return changed(plan, {"grass": value, "runs": runs, "growths": []})
 
 
 def _earth_strands(plan: Plan, built: Built, _: str) -> Plan:
@@ -124,5 +126,6 @@ _CHANGES: dict[ChangeKind, Callable[[Plan, Built, str], Plan]] = {
     ChangeKind.APRON: lambda plan, built, _: rebuilt(plan, built.id, {"apron": True}),
     ChangeKind.BOTTOM: lambda plan, built, _: rebuilt(plan, built.id, {"bottom_off": True}),
     ChangeKind.SCHOOLED: _of_herds({"schooled": True}),
+    ChangeKind.MISHAPS: lambda plan, *_: changed(plan, {"what_ifs": []}),
     ChangeKind.SHORN: _of_herds({"woolled": False, "sheared": None}),
 }

@@ -28,7 +28,7 @@ from adze.core.plan.stock import fleece_cm, is_bold, is_schooled
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import conductors
 from adze.core.tables.ground import grasses
-from adze.core.verdict.findings import Finding
+from adze.core.verdict.findings import Cause, Finding
 from adze.core.verdict.judge import Judgement
 from adze.core.verdict.judge_volts import kv_finding, touch_finding
 
@@ -40,6 +40,7 @@ _WIRE_M_PER_HOUR = 400.0
 _SCHOOL_HOURS = 4.0
 _UNIT_HOURS = 0.5
 _SWITCH_HOURS = 0.1
+_MISHAP_HOURS = 0.5
 _MESH_M_PER_HOUR = 60.0
 _STRAND_M_PER_HOUR = 200.0  # an added strand, with its insulators
 _SHEAR_PER_HOUR = 15.0
@@ -63,6 +64,16 @@ class Remedy:
     money: float
     hours: float
     note: str = ""
+
+    @property
+    def changes_something(self) -> bool:
+        """Whether more is left than before, and is said to be."""
+        return self.after > self.before * _NOTICEABLE and kv_words(self.after) != kv_words(self.before)
+
+    @property
+    def answers(self) -> Cause:
+        """The cause that its first change answers."""
+        return _ANSWERS[ChangeKind(self.key.partition(":")[0])]
 
     @property
     def effect(self) -> str:
@@ -94,6 +105,9 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
 
     What changes strands changes those of the construction that falls short.
     """
+    if plan.what_ifs:
+        hours = _MISHAP_HOURS * len(plan.what_ifs)
+        yield (_Candidate(_one(ChangeKind.MISHAPS, "mended"), "Mend what you set gone wrong", hours),)
     yield _more_rods(plan)
     yield _larger_units(plan)
     yield _cut_growth(plan)
@@ -119,7 +133,8 @@ def _larger_units(plan: Plan) -> tuple[_Candidate, ...]:
 def _cut_growth(plan: Plan) -> tuple[_Candidate, ...]:
     hours = sum(length_m(run) for run in plan.runs) / _CUT_M_PER_HOUR
     order = list(grasses())
-    now = max(order.index(run.grass or plan.grass) for run in plan.runs)
+    here = [run.grass or plan.grass for run in plan.runs] + [growth.grass for growth in plan.growths]
+    now = max(order.index(grass) for grass in here)
     return tuple(
         _Candidate(_one(ChangeKind.GROWTH, key), _CUT_WORDS[key], hours, "until it grows again")
         for key in reversed(order[:now])
@@ -192,7 +207,11 @@ def _fence_of(plan: Plan, finding: Finding) -> Built:
 
 
 def remedies(plan: Plan, judgement: Judgement) -> tuple[Remedy, ...]:
-    """Remedies of the deciding volts finding: those that are enough, then those that only help, each cheapest first."""
+    """Remedies of the deciding volts finding: those that are enough, cheapest first, then those that only help.
+
+    Of these, what answers the cause of the shortfall stands first, then by cause: a short, growth, the strands, the
+    unit, rods, hooves.
+    """
     finding = deciding_finding(judgement)
     if finding is None or judgement.blocked:
         return ()
@@ -200,7 +219,29 @@ def remedies(plan: Plan, judgement: Judgement) -> tuple[Remedy, ...]:
     found = [m for group in groups if (m := _least_of(plan, group, finding))]
     if found and all(m.status is not Status.HOLDS for m in found):
         found += _pairs(plan, found, groups, finding)
-    return tuple(sorted(found, key=lambda m: (m.status is not Status.HOLDS, m.money, m.hours)))
+
+    def order(m: Remedy) -> tuple[bool, bool, int, float, float]:
+        enough = m.status is Status.HOLDS
+        turn = 0 if enough else _TURN.get(ChangeKind(m.key.partition(":")[0]), len(_TURN))
+        return not enough, not enough and m.answers is not finding.cause, turn, m.money, m.hours
+
+    return tuple(sorted(found, key=order))
+
+
+_ANSWERS = {
+    ChangeKind.MISHAPS: Cause.MISHAP,
+    ChangeKind.GROWTH: Cause.GROWTH,
+    ChangeKind.BOTTOM: Cause.GROWTH,
+    ChangeKind.CONDUCTOR: Cause.STRANDS,
+    ChangeKind.ENERGIZER: Cause.UNIT,
+    ChangeKind.RODS: Cause.RODS,
+    ChangeKind.APRON: Cause.HOOVES,
+    ChangeKind.SCHEME: Cause.HOOVES,
+    ChangeKind.EARTH_STRANDS: Cause.HOOVES,
+    ChangeKind.SHORN: Cause.HOOVES,
+    ChangeKind.SCHOOLED: Cause.HOOVES,
+}
+_TURN = {kind: list(Cause).index(cause) for kind, cause in _ANSWERS.items()}
 
 
 def _least_of(plan: Plan, group: tuple[_Candidate, ...], finding: Finding) -> Remedy | None:
@@ -213,7 +254,7 @@ def _least_of(plan: Plan, group: tuple[_Candidate, ...], finding: Finding) -> Re
         last = remedy if last is None or remedy.after > last.after else last
         if remedy.status is Status.HOLDS:
             break
-    helps = last and (rank(last.status) < rank(finding.status) or last.after > last.before * _NOTICEABLE)
+    helps = last and (rank(last.status) < rank(finding.status) or last.changes_something)
     return last if helps else None
 
 

@@ -96,7 +96,7 @@ def rod_schools(unit: EnergizerModel, rod_m: float, *, well_drained: bool) -> tu
     out, stored = unit.released_j, unit.stored_j
     large = stored >= 15
     return (
-        school("metres", _whole(max(3 * M_PER_FT * out, 3 * SIX_FEET_M) / rod_m), rod_m),
+        school("metres", _whole(max(3 * M_PER_FT * out, 3 * SIX_FEET_M) / SIX_FEET_M), SIX_FEET_M),
         school("pairs", 3 + _whole(max(0.0, out - 6) / 2), SIX_FEET_M),
         school(
             "stored",

@@ -12,22 +12,26 @@ from dataclasses import dataclass, replace
 from itertools import chain
 from typing import Any, Literal
 
-from adze.core.advice.designs import Build, Choice, RodWay, StrandChange, built_so, rods_so, with_far_rods
+from adze.core.advice.designs import Build, Choice, RodWay, StrandChange, built_so, chosen, rods_so, with_far_rods
 from adze.core.advice.reroute import feed_places, links
+from adze.core.basics.cache import kept
+from adze.core.basics.status import Status
 from adze.core.build.construction import fence_of, has_earth_strands
 from adze.core.build.parts import bill
 from adze.core.build.rod_sites import proposed
 from adze.core.build.rods import rods_ohm
 from adze.core.forecast.compare_units import Trials
 from adze.core.ground.places import Place
-from adze.core.plan.catalogue import catalogue
+from adze.core.plan.catalogue import catalogue, unpriced_units
 from adze.core.plan.changes import changed, replaced
 from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Stage
 from adze.core.plan.stock import animals_of
 from adze.core.tables.construction import conductors
 from adze.core.tables.energizers import EnergizerModel
+from adze.core.verdict.judge import judge
 
 _RODS = (1, 2, 3, 4, 6, 8, 10, 12)
 _LONG_ROD_M = 2.4
@@ -152,7 +156,10 @@ def _units(plan: Plan, wishes: Wishes) -> tuple[EnergizerModel, ...]:
     units = catalogue(plan)
     if wishes.keep_energizer and plan.energizer:
         return (units[plan.energizer],)
-    return tuple(u for u in units.values() if wishes.supply == "any" or wishes.supply in u.supply)
+    # What has no price would always be the cheapest: of the plan's own only the chosen one is tried without.
+    unpriced = unpriced_units(plan) - {plan.energizer}
+    usable = [u for u in units.values() if u.key not in unpriced]
+    return tuple(u for u in usable if wishes.supply == "any" or wishes.supply in u.supply)
 
 
 def _rods(plan: Plan, wishes: Wishes) -> tuple[RodWay, ...]:
@@ -290,6 +297,13 @@ def _design(
         weakest[1].animal.kind if weakest else None,
         by_test=test < worst.margin,
     )
+
+
+@kept("designs judged", 128, same=1)
+def left_open(plan: Plan, choice: Choice) -> tuple[tuple[Stage, Status], ...]:
+    """The stages that do not hold on the plan built by a choice, by the judgement that every page tells."""
+    verdicts = judge(chosen(plan, choice)).verdicts
+    return tuple((stage, v.status) for stage, v in verdicts.items() if v.status is not Status.HOLDS)
 
 
 def _with(front: tuple[Design, ...], new: Design) -> tuple[Design, ...]:

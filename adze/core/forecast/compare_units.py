@@ -1,11 +1,13 @@
 """Energizers side by side on this fence: what each would show and do, season by season, and with more fence."""
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
+from adze.core.build.construction import has_earth_strands
 from adze.core.build.rods import rods_ohm
 from adze.core.forecast.circuit import ENERGIZER, RODS
 from adze.core.forecast.earth_test import TEST_SCHOOLS, short_ohm, short_place
@@ -19,6 +21,7 @@ from adze.core.plan.catalogue import pulse_of
 from adze.core.plan.changes import changed, replaced
 from adze.core.plan.constructions import fence_at, standing_fences, views_by_run
 from adze.core.plan.document import Plan
+from adze.core.plan.earth import MOST_RODS
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stock import wanted_of
 from adze.core.pulse.network import Terminal
@@ -27,7 +30,8 @@ from adze.core.pulse.source_update import SourceUpdate
 from adze.core.tables.construction import nettings
 from adze.core.tables.energizers import EnergizerModel
 
-MOST_RODS = 12
+_FEW_RODS = 12
+_NO_OHM = 0.01
 
 
 class Trials:
@@ -129,7 +133,11 @@ class Tried:
 
 @dataclass(frozen=True)
 class UnitHere:
-    """One energizer on this fence: least kV by season, the weakest touch, margin, and the fewest rods that hold."""
+    """One energizer on this fence: least kV by season, the weakest touch, margin, and the fewest rods that hold.
+
+    `margin` is that of kV and touch; `test_margin` what the earth test in the driest week tolerates over what the
+    rods would show, infinite where earth strands carry the return. `rods` are enough for both.
+    """
 
     unit: EnergizerModel
     kv: dict[Season, float]
@@ -137,6 +145,7 @@ class UnitHere:
     where: Place | None
     season: Season
     margin: float
+    test_margin: float
     rods: int | None
 
 
@@ -144,6 +153,14 @@ def units_here(plan: Plan, units: Iterable[EnergizerModel]) -> tuple[UnitHere, .
     """Every energizer on a plan over its rods. Raises Incomplete."""
     trials = {season: Trials(plan, Weather(season)) for season in Season}
     return tuple(_unit_here(unit, trials) for unit in units)
+
+
+def _test_margin(unit: EnergizerModel, trials: dict[Season, Trials], count: int) -> float:
+    """What the driest week's earth test tolerates over what so many rods would show."""
+    dry = trials[Season.DRY]
+    if all(has_earth_strands(built.view) for built in standing_fences(dry.plan)):
+        return math.inf
+    return dry.tolerable_kv / max(dry.test_kv(unit, dry.rods_ohm(count)), 1e-9)
 
 
 def _unit_here(unit: EnergizerModel, trials: dict[Season, Trials]) -> UnitHere:
@@ -157,22 +174,27 @@ def _unit_here(unit: EnergizerModel, trials: dict[Season, Trials]) -> UnitHere:
         where=worst[0] if worst else None,
         season=season,
         margin=rows[season].margin,
+        test_margin=_test_margin(unit, trials, trials[season].plan.rods.count),
         rods=_fewest_rods(unit, trials),
     )
 
 
 def _fewest_rods(unit: EnergizerModel, trials: dict[Season, Trials]) -> int | None:
-    """The fewest rods of the plan's row with which it holds in every season; None up to the most that are tried.
+    """The fewest rods of the plan's row with which it holds in every season; None where no number of them does.
 
-    More rods never hold less: halved between.
+    More rods never hold less: halved between. A dozen is tried before the most that a plan may have.
     """
 
     def holds(count: int) -> bool:
-        return all(t.tried(unit, t.rods_ohm(count)).margin >= 1 for t in trials.values())
+        enough = all(t.tried(unit, t.rods_ohm(count)).margin >= 1 for t in trials.values())
+        return enough and _test_margin(unit, trials, count) >= 1
 
-    if not holds(MOST_RODS):
+    if any(trial.tried(unit, _NO_OHM).margin < 1 for trial in trials.values()):
         return None
-    low, high = 1, MOST_RODS
+    most = next((count for count in (_FEW_RODS, MOST_RODS) if holds(count)), None)
+    if most is None:
+        return None
+    low, high = (1, _FEW_RODS) if most == _FEW_RODS else (_FEW_RODS, MOST_RODS)
     while low < high:
         middle = (low + high) // 2
         low, high = (low, middle) if holds(middle) else (middle + 1, high)

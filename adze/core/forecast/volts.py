@@ -68,6 +68,12 @@ class Volts:
         """The place of least kV and its kV, of all that is fed."""
         return self.worst_on(frozenset(trace.run for trace in self.traces))
 
+    @property
+    def end_kv(self) -> float:
+        """What the far end of the last line that is fed reads."""
+        fed = [trace for trace in self.traces if trace.fed[-1]]
+        return float(fed[-1].kv[-1]) if fed else 0.0
+
     @cached_property
     def highest(self) -> tuple[Place, float]:
         """The place of most kV and its kV, live strands to soil."""

@@ -20,6 +20,11 @@ def catalogue(plan: Plan) -> dict[str, EnergizerModel]:
     return {unit.key: unit for unit in rows}
 
 
+def unpriced_units(plan: Plan) -> frozenset[str]:
+    """Keys of the plan's own energizers whose price is not said: none of them is called cheapest."""
+    return frozenset(row.key for row in plan.own_energizers if not row.price)
+
+
 def unit_of(plan: Plan) -> EnergizerModel | None:
     """The energizer that a plan has chosen."""
     return catalogue(plan)[plan.energizer] if plan.energizer else None

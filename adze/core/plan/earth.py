@@ -15,7 +15,7 @@ from pydantic import (
 from adze.core.plan.scalars import HeightCm, LengthM, Part, Position, known
 from adze.core.tables.ground import rod_metals, soils
 
-MOST_RODS = 60
+MOST_RODS = 200
 
 
 class Rods(Part):

@@ -3,6 +3,7 @@
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 from adze.core.basics.status import Status, rank
 from adze.core.ground.places import Place
@@ -11,11 +12,23 @@ from adze.core.plan.stages import Stage
 from adze.core.verdict.actions import Action
 
 
+class Cause(StrEnum):
+    """What takes most of the pulse where it falls short."""
+
+    MISHAP = "what went wrong"
+    GROWTH = "growth"
+    STRANDS = "strands"
+    UNIT = "unit"
+    RODS = "rods"
+    HOOVES = "hooves"
+
+
 @dataclass(frozen=True)
 class Finding:
     """One judged fact: the figure, the limit, where and when it is worst, why, and what mends it.
 
-    `action` is what the plan itself can do about it (core.advice.ground_remedies).
+    `action` is what the plan itself can do about it (core.advice.ground_remedies). `strand_kv` is what stands
+    on the strand where an animal touches it from soil, `cause` what takes most of the pulse where volts fall short.
     """
 
     stage: Stage
@@ -32,6 +45,8 @@ class Finding:
     value_kv: float = 0.0
     limit_kv: float = 0.0
     animal: str | None = None
+    strand_kv: float = 0.0
+    cause: Cause | None = None
 
     @property
     def severity(self) -> tuple[int, float]:

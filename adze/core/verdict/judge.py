@@ -70,9 +70,10 @@ def judge(plan: Plan) -> Judgement:
         if stage in verdicts and verdicts[stage].status is not Status.FAILS:
             verdicts[stage] = Verdict(stage, "nothing yet", unknown=blocked)
         seasons, felt, tests = {}, {}, {}
-    verdicts[Stage.POWER] = judge_power(plan, seasons, wanted, blocked)
+    volts = judge_volts(plan, seasons, felt, blocked)
+    verdicts[Stage.POWER] = judge_power(plan, seasons, wanted, volts, blocked)
     verdicts[Stage.EARTH] = judge_earth(plan, tests, blocked)
-    verdicts[Stage.VOLTS] = judge_volts(plan, seasons, felt, blocked)
+    verdicts[Stage.VOLTS] = volts
     verdicts[Stage.PARTS] = judge_parts(plan)
     return Judgement(verdicts, seasons, felt, tests, wanted, blocked)
 

@@ -71,7 +71,8 @@ def _tested(plan: Plan, tests: dict[Season, EarthTest]) -> Iterator[Finding]:
             f"{kv_words(test.rods_kv)} kV; a peg 10 m off shows {kv_words(test.peg_kv)}."
             + (" The earth strands carry the return." * earth_strands),
             figure=f"{kv_words(test.rods_kv)} kV",
-            limit=f"{school.good_kv:g} good, {school.tolerable_kv:g} tolerable",
+            limit=f"{school.good_kv:g} good"
+            + ("; earth strands carry the return" if earth_strands else f", {school.tolerable_kv:g} tolerable"),
             season=season,
             where="at the rods",
             mend="" if test.status is Status.HOLDS else "More or longer rods, in damper ground.",

@@ -1,5 +1,8 @@
 """Verdicts on the energizer."""
 
+from collections.abc import Iterator
+from dataclasses import replace
+
 from adze.core.basics.status import Status, against
 from adze.core.basics.units import kv_words
 from adze.core.build.parts import PATH_NEAR_M
@@ -14,8 +17,8 @@ from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge_supply import supply_findings
 
 
-def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked: str) -> Verdict:
-    """What the unit still shows with all of the fence on it, in the season that pulls hardest."""
+def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: Verdict, blocked: str) -> Verdict:
+    """What the unit still shows with all of the fence on it, and whether that is enough for the fence (`volts`)."""
     unit = unit_of(plan)
     if unit is None:
         return Verdict(Stage.POWER, "none chosen", unknown="Choose an energizer; the sizes others go by stand beside.")
@@ -46,4 +49,18 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, blocked
         where="at the energizer",
         mend="" if status is Status.HOLDS else "See what would mend it at Volts.",
     )
-    return Verdict(Stage.POWER, unit.label, (finding, *supply_findings(plan, unit)), tuple(cautions))
+    findings = (finding, *_enough(volts), *supply_findings(plan, unit))
+    return Verdict(Stage.POWER, unit.label, findings, tuple(cautions))
+
+
+def _enough(volts: Verdict) -> Iterator[Finding]:
+    """What Volts finds to fall short, as the unit's: no unit holds on a fence that fails."""
+    worst = volts.worst
+    if worst is not None:
+        yield replace(
+            worst,
+            stage=Stage.POWER,
+            title="Enough for this fence",
+            reason=f"{worst.title}: {worst.reason}",
+            mend="Volts computes what would mend it; every unit stands side by side on the surface.",
+        )

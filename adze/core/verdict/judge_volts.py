@@ -10,7 +10,7 @@ from adze.core.basics.status import Status, against
 from adze.core.basics.units import kv_words
 from adze.core.forecast.shown import ABOVE_OPEN, read_words
 from adze.core.forecast.touches import Touch, touches
-from adze.core.forecast.volts import Solved, Volts, equivalent_at
+from adze.core.forecast.volts import Solved, Volts, equivalent_at, solved
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.soil_areas import own_soil, soil_of
 from adze.core.plan.catalogue import unit_of
@@ -22,6 +22,7 @@ from adze.core.plan.stock import wanted_of
 from adze.core.tables.animals import animal_word
 from adze.core.tables.ground import soils
 from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.losses import explained
 
 _HIGHER = 1.1  # than at the energizer: worth a word
 
@@ -73,6 +74,10 @@ def judge_volts(
     found += by_animal.values()
     found += higher_at_the_end(plan, seasons)
     deciding = max(found, key=lambda f: f.severity)
+    if deciding.status is not Status.HOLDS and deciding.season:
+        forecast = seasons[deciding.season]
+        told = explained(solved(plan, forecast.weather), forecast, deciding)
+        found = [told if f is deciding else f for f in found]
     if deciding.status is Status.HOLDS or deciding.animal is None:
         season, forecast = min(seasons.items(), key=lambda row: row[1].worst[1])
         line = f"{read_words(plan, forecast.worst[1])} kV {season.value}"
@@ -137,10 +142,7 @@ def touch_finding(plan: Plan, season: Season, place: Place, one: Touch) -> Findi
     """What one animal feels against what holds or turns it."""
     soil = soil_of(plan, place) or plan.soil
     way = PATH_WORDS[one.path] + (f" on {soils()[soil].label.lower()}" if one.path is Path.SOIL else "")
-    share = one.body_kv / max(one.strand_kv, 1e-9)
     reason = f"Of {kv_words(one.strand_kv)} kV on the strand {kv_words(one.body_kv)} reach the body {way}."
-    if one.status is not Status.HOLDS and share < 0.35 and one.path is Path.SOIL:
-        reason += " The ground and the hooves are the trouble, not the unit."
     name = animal_word(one.animal.kind)
     return Finding(
         Stage.VOLTS,
@@ -155,4 +157,5 @@ def touch_finding(plan: Plan, season: Season, place: Place, one: Touch) -> Findi
         value_kv=one.body_kv,
         limit_kv=one.wanted_kv,
         animal=one.animal.kind,
+        strand_kv=one.strand_kv if one.path is Path.SOIL else 0.0,
     )

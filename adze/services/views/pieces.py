@@ -7,17 +7,18 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
+from adze.core.advice.carried import none_of_its_kind
 from adze.core.advice.earth_here import EarthHere
 from adze.core.advice.earth_options import options
 from adze.core.advice.ways import chosen_way, conductors_here, ways
 from adze.core.animals.touch import PATH_WORDS
 from adze.core.energizer.supply import charge_left, days_left
 from adze.core.forecast.budget import budget
-from adze.core.forecast.compare_units import grown, units_here
+from adze.core.forecast.compare_units import UnitHere, grown, units_here
 from adze.core.forecast.earth_test import TEST_SCHOOLS
 from adze.core.forecast.stray import NOTICED_V, REFUSED_V, WATERS, monitor_v, strays
 from adze.core.forecast.volts import solved
-from adze.core.plan.catalogue import catalogue, unit_of
+from adze.core.plan.catalogue import catalogue, unit_of, unpriced_units
 from adze.core.plan.changes import changed
 from adze.core.plan.constructions import built_as
 from adze.core.plan.document import Plan
@@ -77,9 +78,16 @@ def units_view(plan: Plan, *, more_km: float, rolls: int, growth: int | None) ->
     here = units_here(wider, catalogue(plan).values())
     wanted = wanted_of(plan)
     most_kv = max((wanted, *(kv for row in here for kv in row.kv.values()))) * 1.06
+    unpriced = unpriced_units(plan)
+
+    def cost(row: UnitHere) -> tuple[bool, bool, float, float]:
+        return row.test_margin < 1, row.unit.key in unpriced, row.unit.price, -row.margin
+
     return {
         "plan": plan,
-        "enough": sorted((r for r in here if r.margin >= 1), key=lambda r: (r.unit.price, -r.margin)),
+        "unpriced": unpriced,
+        "cannot": none_of_its_kind(wider, here),
+        "enough": sorted((r for r in here if r.margin >= 1), key=cost),
         "short": sorted((r for r in here if r.margin < 1), key=lambda r: (-r.margin, r.unit.price)),
         "wanted_kv": wanted,
         "most_kv": most_kv,

@@ -1,10 +1,27 @@
 -- name: keep_verdict
 -- How a revision stands by one edition of the rules.
-INSERT INTO verdict (plan_id, number, program, status, line, length_m, paths)
-VALUES (%(plan_id)s, %(number)s, %(program)s, %(status)s, %(line)s, %(length_m)s, %(paths)s)
+INSERT INTO verdict (plan_id, number, program, status, line, length_m, paths, end_kv)
+VALUES (%(plan_id)s, %(number)s, %(program)s, %(status)s, %(line)s, %(length_m)s, %(paths)s, %(end_kv)s)
 ON CONFLICT (plan_id, number) DO UPDATE
 SET program = excluded.program, status = excluded.status, line = excluded.line, length_m = excluded.length_m,
-    paths = excluded.paths;
+    paths = excluded.paths, end_kv = excluded.end_kv,
+    was_status = CASE WHEN verdict.program <> excluded.program THEN verdict.status ELSE verdict.was_status END,
+    was_line = CASE WHEN verdict.program <> excluded.program THEN verdict.line ELSE verdict.was_line END,
+    was_end_kv = CASE WHEN verdict.program <> excluded.program THEN verdict.end_kv ELSE verdict.was_end_kv END;
+
+-- name: take_former_verdict
+-- What a revision's verdict was by earlier rules; it is told once.
+WITH former AS (
+    SELECT plan_id, number, status, line, end_kv, was_status, was_line, was_end_kv
+    FROM verdict
+    WHERE plan_id = %(plan_id)s AND number = %(number)s AND was_status IS NOT NULL
+    FOR UPDATE
+)
+UPDATE verdict v
+SET was_status = NULL, was_line = NULL, was_end_kv = NULL
+FROM former f
+WHERE v.plan_id = f.plan_id AND v.number = f.number
+RETURNING f.status, f.line, f.end_kv, f.was_status, f.was_line, f.was_end_kv;
 
 -- name: list_farm_page
 -- Farms of an account, what needs a hand first: the worst verdict of their plans, then the order in which they came.

@@ -13,6 +13,7 @@ from adze.formats.plan_file import dump_plan
 from adze.services import forecasts, plans
 from adze.services.plans import Conflict
 from adze.services.pulse_view import wave_at
+from adze.services.verdicts import computed_anew
 from adze.services.views.base import Asked, Pane
 from adze.services.views.comparison import comparison_view
 from adze.services.views.ground import signs_and_looks
@@ -113,6 +114,7 @@ def stage_page(request: Request, transaction: Db, opened: ReadPlan, stage: Stage
         "stages": tuple(STAGE_PAGES),
         "shared": signs_and_looks() | own.shared() | {"currency": opened.stored.currency},
         "verdicts": judged.verdicts if judged else {},
+        "anew": computed_anew(transaction, opened) if judged else "",
     }
     return page(request, "plan/workbench.html", context)
 
