@@ -9,7 +9,7 @@ from adze.core.advice.earth_here import with_rods
 from adze.core.basics.units import parse_length_m
 from adze.core.build.rods import array, layers_of
 from adze.core.forecast.earth_reading import ROW_MOST, Implied, ReadingFault, TestRead, implied
-from adze.core.forecast.earth_test import MOST_STAKES, EarthTest, earth_test, judged, peg_at, short_place
+from adze.core.forecast.earth_test import MOST_STAKES, EarthTest, earth_test, judged, peg_at, reaches, short_place
 from adze.core.forecast.stray import strays
 from adze.core.forecast.volts import solved
 from adze.core.ground.lines import length_m, run_of
@@ -39,7 +39,7 @@ class EarthTestSheet:
 
     test: EarthTest
     place_words: str
-    away_m: float
+    far: bool
     peg_m: float
     peg_share: float
     peg_kv: float
@@ -56,7 +56,7 @@ def sheet(plan: Plan, season: Season, peg_m: float) -> EarthTestSheet:
     return EarthTestSheet(
         test,
         place_words(plan, test.place),
-        100.0,
+        reaches(plan),
         peg_m,
         share,
         test.rods_kv * share,

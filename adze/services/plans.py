@@ -16,6 +16,7 @@ from adze.core.ground.survey import MOST_CROSSINGS, is_tangle
 from adze.core.plan.changes import alike, replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.revise import Prefer, difference_words, differences, merge
+from adze.core.plan.tester import Tester
 from adze.formats.errors import FormatError
 from adze.formats.plan_file import dump_plan, read_plan_document
 from adze.formats.plan_pictures import pictures_of, with_pictures
@@ -25,6 +26,7 @@ from adze.services.quotas import CHECK_EVERY, check_room, check_room_for_plan
 from adze.store import plans
 from adze.store.connection import Connection, Transaction
 from adze.store.errors import Missing
+from adze.store.farms import get_tester, keep_tester
 from adze.store.pictures import copy_pictures
 from adze.store.plans import Document, Made, PlanRow, Revision, RevisionNote, RevisionRow, StoredPlan, Written
 
@@ -110,7 +112,11 @@ def begin_plan(
 
     `pictures` keeps the given plan's pictures for the new plan's id, and tells their new ids by the old ones.
     """
-    document = storable(plan or Plan(name=name, energizer="mains_3"))
+    if plan is None:
+        # A farm has one tester: the next plan is read with it too.
+        tester = Tester.model_validate(get_tester(connection, farm_id=farm_id) or {})
+        plan = Plan(name=name, energizer="mains_3", tester=tester)
+    document = storable(plan)
     check_room_for_plan(connection, farm_id=farm_id)
 
     def ready(plan_id: int) -> Document:
@@ -209,6 +215,8 @@ def save_plan(transaction: Transaction, opened: OpenPlan, *, base: Base, plan: P
                 check_room(connection, plan_id=opened.id)
             made = _add(connection, stored, base, document, RevisionNote(said, opened.account_id, late, base.once))
             edition = stored.edition
+            if not late and plan.tester != opened.plan.tester:
+                keep_tester(connection, farm_id=stored.farm_id, tester=plan.tester.model_dump(mode="json"))
             if not late:
                 edition = plans.change_current(connection, plan_id=opened.id, number=made.number, name=plan.name)
     if before and not before.set_aside:

@@ -4,6 +4,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
+from psycopg.types.json import Jsonb
+
 from adze.store.connection import Connection, fetch_all, fetch_one, run
 from adze.store.errors import Missing
 from adze.store.loader import load_queries
@@ -92,3 +94,19 @@ def list_everything(connection: Connection, *, account_id: int) -> tuple[Owned, 
 def list_names(connection: Connection, *, account_id: int) -> tuple[Farm, ...]:
     """The farms that an account holds, those taken off too: each name stands once."""
     return fetch_all(connection, _QUERIES["list_names"], Farm, account_id=account_id)
+
+
+def keep_tester(connection: Connection, *, farm_id: int, tester: dict[str, Any]) -> None:
+    """Keep the tester that a farm's kV are read with, as a plan document says it."""
+    run(connection, _QUERIES["keep_tester"], farm_id=farm_id, tester=Jsonb(tester))
+
+
+@dataclass(frozen=True)
+class _Tester:
+    tester: dict[str, Any] | None
+
+
+def get_tester(connection: Connection, *, farm_id: int) -> dict[str, Any] | None:
+    """The tester of a farm; None where none was ever chosen."""
+    found = fetch_one(connection, _QUERIES["get_tester"], _Tester, farm_id=farm_id)
+    return found.tester if found else None

@@ -29,7 +29,7 @@ from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import conductors
 from adze.core.tables.ground import grasses
 from adze.core.verdict.findings import Cause, Finding
-from adze.core.verdict.judge import Judgement
+from adze.core.verdict.judge import Judgement, judge
 from adze.core.verdict.judge_volts import kv_finding, touch_finding
 
 # Own work, hours. Assumptions; what an hour is worth decides only the order.
@@ -201,6 +201,17 @@ def _again(plan: Plan, finding: Finding) -> Finding | None:
     return touch_finding(plan, season, finding.place, same[0]) if same else None
 
 
+def _worst_alike(plan: Plan, finding: Finding) -> Finding | None:
+    """The worst finding of the same animal, or of the same fence's kV, anywhere in any season on a changed plan."""
+    alike = [f for f in judge(plan).verdicts[Stage.VOLTS].findings if f.limit_kv and _is_alike(f, finding)]
+    return max(alike, key=lambda f: f.severity, default=None)
+
+
+def _is_alike(one: Finding, other: Finding) -> bool:
+    fence = [f.title.partition(": ")[2] for f in (one, other)]
+    return one.animal == other.animal if other.animal else one.animal is None and fence[0] == fence[1]
+
+
 def _fence_of(plan: Plan, finding: Finding) -> Built:
     """The way the line is built on which a finding stands."""
     return fence_at(plan, finding.place.run) if finding.place else standing_fences(plan)[0]
@@ -267,6 +278,9 @@ def _tried(plan: Plan, candidate: _Candidate, finding: Finding) -> Remedy | None
     if built > max(MOST_STRANDS, before):
         return None
     after = _again(changed, finding)
+    if after is not None and after.status is Status.HOLDS:
+        # Another place or season may fall short now: what is called enough holds by the whole verdict.
+        after = _worst_alike(changed, finding) or after
     if after is None:
         return None
     return Remedy(

@@ -182,19 +182,25 @@ def _unit_here(unit: EnergizerModel, trials: dict[Season, Trials]) -> UnitHere:
 def _fewest_rods(unit: EnergizerModel, trials: dict[Season, Trials]) -> int | None:
     """The fewest rods of the plan's row with which it holds in every season; None where no number of them does.
 
-    More rods never hold less: halved between. A dozen is tried before the most that a plan may have.
+    More rods hardly ever hold less (where earth strands carry the return, they may by a little): halved between,
+    up to the plan's own count where that holds, else a dozen, else the most that a plan may have.
     """
+    own = trials[Season.DRY].plan.rods.count
 
     def holds(count: int) -> bool:
         enough = all(t.tried(unit, t.rods_ohm(count)).margin >= 1 for t in trials.values())
         return enough and _test_margin(unit, trials, count) >= 1
 
-    if any(trial.tried(unit, _NO_OHM).margin < 1 for trial in trials.values()):
+    if holds(own):
+        low, high = 1, own
+    elif any(trial.tried(unit, _NO_OHM).margin < 1 for trial in trials.values()):
         return None
-    most = next((count for count in (_FEW_RODS, MOST_RODS) if holds(count)), None)
-    if most is None:
+    elif holds(_FEW_RODS):
+        low, high = 1, _FEW_RODS
+    elif holds(MOST_RODS):
+        low, high = _FEW_RODS, MOST_RODS
+    else:
         return None
-    low, high = (1, _FEW_RODS) if most == _FEW_RODS else (_FEW_RODS, MOST_RODS)
     while low < high:
         middle = (low + high) // 2
         low, high = (low, middle) if holds(middle) else (middle + 1, high)

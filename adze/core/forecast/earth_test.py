@@ -16,9 +16,11 @@ from adze.core.build.rods import array, layers_of, places_of
 from adze.core.forecast.circuit import ENERGIZER
 from adze.core.forecast.volts import Solved, equivalent_at
 from adze.core.ground.feed import feed
+from adze.core.ground.lines import point_at, run_of
 from adze.core.ground.places import Place
-from adze.core.ground.routes import routes
+from adze.core.ground.routes import Route, routes
 from adze.core.ground.soil_areas import soil_of
+from adze.core.ground.survey import JOIN_M
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import Rods, TestSchool
 from adze.core.plan.scalars import Position
@@ -99,9 +101,9 @@ class EarthTest:
 
 
 def short_place(plan: Plan, away_m: float = SHORT_AWAY_M) -> Place | None:
-    """Where the test shorts the fence: so far out by the wire where stakes bite best, or at the farthest end.
+    """Where the test shorts the fence: so far out by the wire where stakes bite best, or at the farthest place.
 
-    None without runs.
+    Round a ring the pulse comes from both sides: its farthest place is half way. None without runs.
     """
     ways = routes(plan)
     if not ways:
@@ -109,15 +111,29 @@ def short_place(plan: Plan, away_m: float = SHORT_AWAY_M) -> Place | None:
         return start.place if start else None
     found = []
     for way in ways:
-        left = min(away_m, way.length_m)
+        most = farthest_m(plan, way)
+        left = min(away_m, most)
         for leg in way.legs:
             if left <= leg.length_m + 1e-6:
                 at = leg.from_m + (left if leg.to_m >= leg.from_m else -left)
-                found.append((way.length_m < away_m, Place(leg.run, at), way.length_m))
+                found.append((most < away_m, Place(leg.run, at), most))
                 break
             left -= leg.length_m
     dry = Weather(Season.DRY)
     return min(found, key=lambda row: (row[0], soil_ohm_m(plan, dry, soil_of(plan, row[1])), -row[2]))[1]
+
+
+def farthest_m(plan: Plan, way: Route) -> float:
+    """How far the farthest place of a way lies from the energizer by the wire, m."""
+    last = way.legs[-1]
+    run = run_of(plan, last.run)
+    closes = math.dist(point_at(run, last.from_m), point_at(run, last.to_m)) < JOIN_M
+    return way.length_m - (last.length_m / 2 if closes else 0.0)
+
+
+def reaches(plan: Plan, away_m: float = SHORT_AWAY_M) -> bool:
+    """Whether a fence goes as far from the energizer as a test wants to be."""
+    return any(farthest_m(plan, way) >= away_m for way in routes(plan))
 
 
 def peg_at(rods: Rods, away_m: float = PEG_M) -> Position:

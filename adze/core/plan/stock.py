@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 from datetime import date
 from enum import StrEnum
 
-from adze.core.animals.strand_rules import Animal, Purpose, wanted_kv
+from adze.core.animals.strand_rules import WOOLLY_CM, Animal, Purpose, wanted_kv
 from adze.core.basics.cache import kept
 from adze.core.plan.document import Plan
 from adze.core.plan.herds import Herd
-from adze.core.tables.animals import AnimalKind, animal_kinds
+from adze.core.tables.animals import AnimalKind, animal_kinds, animal_word
 
 YEAR_DAYS = 365.0  # from shearing to full fleece (300-400): most flocks are shorn once a year
 YOUNG_BODY, YOUNG_HEAD = 0.6, 0.68  # of the grown: nose and shoulder, head
@@ -115,6 +115,24 @@ def animals_of(plan: Plan) -> tuple[Animal, ...]:
 def wanted_of(plan: Plan) -> float:
     """kV wanted at the worst place: the hardest animal's, or one figure for all where none is chosen."""
     return wanted_kv(animals_of(plan)) if plan.stock else _FLAT_WANTED_KV
+
+
+def state_words(animal: Animal) -> str:
+    """The state that what an animal wants is said for: schooled or new to the fence, in wool."""
+    if animal.purpose != Purpose.HOLD:
+        known = "never schooled"
+    else:
+        known = "schooled" if animal.schooled else "new to the fence"
+    return f"{known}, in wool" if animal.fleece_cm > WOOLLY_CM else known
+
+
+def wanted_by(plan: Plan) -> str:
+    """Whose figure the wanted kV is, and in which state; empty where no animal is chosen."""
+    animals = animals_of(plan)
+    if not animals:
+        return ""
+    hardest = max(animals, key=lambda animal: wanted_kv((animal,)))
+    return f"{animal_word(hardest.kind)}, {state_words(hardest)}"
 
 
 class TrainingProgress(StrEnum):

@@ -1,5 +1,6 @@
 """Verdicts on the energizer."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import replace
 
@@ -13,8 +14,13 @@ from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Stage
+from adze.core.tables.animals import animal_word
+from adze.core.tables.energizers import EnergizerModel
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge_supply import supply_findings
+
+_FOX_STORED_J, _BEAR_RELEASED_J, _PREDATOR_KV = 1.0, 1.0, 5.0
+_SPARE_FOR_HALF = 1.1 * math.sqrt(2)  # a body above its spark gap loses a little more than the strand
 
 
 def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: Verdict, blocked: str) -> Verdict:
@@ -29,7 +35,8 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
     if "mains" in unit.supply:
         cautions.append("Mains parts indoors only, behind a surge protector; mains work by a licensed electrician.")
     paths = [shape_of(m) for m in plan.landmarks if m.kind == "path"]
-    if not plan.half_power and any(line_of(r).distance(path) < PATH_NEAR_M for r in plan.runs for path in paths):
+    people = any(line_of(r).distance(path) < PATH_NEAR_M for r in plan.runs for path in paths)
+    if people and not plan.half_power:
         cautions.append(
             "People walk beside this fence: near houses, yards and paths the reduced terminal serves where the kV "
             "still hold, and signs stand on every side."
@@ -49,8 +56,48 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
         where="at the energizer",
         mend="" if status is Status.HOLDS else "See what would mend it at Volts.",
     )
-    findings = (finding, *_enough(volts), *supply_findings(plan, unit))
+    findings = (finding, *_enough(volts), *_capable(plan, unit), *supply_findings(plan, unit))
+    if people and not plan.half_power:
+        findings += tuple(_reduced(volts))
     return Verdict(Stage.POWER, unit.label, findings, tuple(cautions))
+
+
+def _capable(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
+    """What practice asks of a unit against predators, whatever the kV of the day."""
+    kinds = {herd.kind for herd in plan.stock}
+    for met, joules, least, what in (
+        (kinds & {"fox", "badger"}, unit.stored_j, _FOX_STORED_J, "stored"),
+        (kinds & {"bear"}, unit.released_j, _BEAR_RELEASED_J, "released"),
+    ):
+        if not met:
+            continue
+        enough = joules > least if what == "stored" else joules >= least
+        name = " and ".join(animal_word(kind) for kind in sorted(met))
+        yield Finding(
+            Stage.POWER,
+            f"Strong enough for a {name}",
+            Status.HOLDS if enough else Status.MARGINAL,
+            f"Practice asks {'more than' if what == 'stored' else 'at least'} {least:g} J {what} and {_PREDATOR_KV:g} "
+            f"kV against a {name}; this unit has {joules:g} J {what}.",
+            figure=f"{joules:g} J {what}",
+            limit=f"{least:g} J {what}",
+            mend="" if enough else "A larger unit.",
+        )
+
+
+def _reduced(volts: Verdict) -> Iterator[Finding]:
+    """Where people pass and half of the joules would do: at the reduced terminal all kV fall to their 1/√2."""
+    shares = [f.value_kv / f.limit_kv for f in volts.findings if f.limit_kv]
+    if shares and min(shares) >= _SPARE_FOR_HALF:
+        yield Finding(
+            Stage.POWER,
+            "The reduced terminal would do",
+            Status.HOLDS,
+            "People walk beside this fence, and it holds with seven tenths of its kV everywhere: half of the joules "
+            "serve as well.",
+            figure=f"{min(shares) / math.sqrt(2):.1f} times what is wanted",
+            mend="Tick the reduced terminal.",
+        )
 
 
 def _enough(volts: Verdict) -> Iterator[Finding]:

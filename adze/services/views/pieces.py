@@ -10,6 +10,7 @@ from typing import Any
 from adze.core.advice.carried import none_of_its_kind
 from adze.core.advice.earth_here import EarthHere
 from adze.core.advice.earth_options import options
+from adze.core.advice.supplies import KWH_PRICE, SWAP_HOURS, supply_ways
 from adze.core.advice.ways import chosen_way, conductors_here, ways
 from adze.core.animals.touch import PATH_WORDS
 from adze.core.energizer.supply import charge_left, days_left
@@ -24,7 +25,7 @@ from adze.core.plan.constructions import built_as
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
-from adze.core.plan.stock import wanted_of
+from adze.core.plan.stock import wanted_by, wanted_of
 from adze.core.soil.earth import EarthError
 from adze.core.tables.construction import conductors
 from adze.core.tables.ground import grasses
@@ -86,10 +87,13 @@ def units_view(plan: Plan, *, more_km: float, rolls: int, growth: int | None) ->
     return {
         "plan": plan,
         "unpriced": unpriced,
+        "ways": supply_ways(wider, here),
+        "assumed": {"kwh": KWH_PRICE, "swap_hours": SWAP_HOURS, "battery_ah": plan.supply.battery_ah},
         "cannot": none_of_its_kind(wider, here),
         "enough": sorted((r for r in here if r.margin >= 1), key=cost),
         "short": sorted((r for r in here if r.margin < 1), key=lambda r: (-r.margin, r.unit.price)),
         "wanted_kv": wanted,
+        "wanted_by": wanted_by(plan),
         "most_kv": most_kv,
     }
 

@@ -6,7 +6,7 @@ from adze.core.animals.strand_rules import limits_of, wanted_kv
 from adze.core.forecast.touches import Need, needs
 from adze.core.plan.catalogue import catalogue
 from adze.core.plan.document import Plan
-from adze.core.plan.stock import animals_of_herd, body_of
+from adze.core.plan.stock import animals_of_herd, body_of, state_words, wanted_by
 from adze.core.tables.animals import animal_kinds
 from adze.core.verdict.judge_stock import LOSS_WORDS
 from adze.services.views.base import Asked
@@ -23,6 +23,7 @@ def stock_view(asked: Asked) -> dict[str, Any]:
         "kinds": animal_kinds(),
         "beasts": _beasts(plan, wants),
         "wanted_kv": judged.wanted_kv,
+        "wanted_by": wanted_by(plan),
         "bodies": bodies,
         "losses": LOSS_WORDS,
         "needs": wants,
@@ -52,6 +53,7 @@ def _beasts(plan: Plan, wants: tuple[Need, ...]) -> dict[str, dict[str, Any]]:
             "top_cm": limits.top_cm,
             "ways": ", ".join(word for word, does in ways if does),
             "wanted_kv": wanted_kv((animal,)),
+            "state": state_words(animal),
             "soil_kv": need.soil_kv,
             "strands_kv": need.strands_kv,
             "soil_alone": {season: kv <= most_kv for season, kv in need.soil_kv.items()},

@@ -4,6 +4,7 @@ from typing import Any
 
 from adze.core.build.construction import has_earth_strands
 from adze.core.plan.constructions import views_by_run
+from adze.core.plan.stock import wanted_by
 from adze.core.plan.tester import TESTER_WORDS
 from adze.core.tables.ground import grasses, mishap_kinds
 from adze.services.views.base import Asked
@@ -15,6 +16,7 @@ def volts_view(asked: Asked) -> dict[str, Any]:
     return {
         "grasses": grasses(),
         "mishaps": mishap_kinds(),
+        "wanted_by": wanted_by(plan),
         "testers": TESTER_WORDS,
         "returns": [run for run, view in views_by_run(plan).items() if has_earth_strands(view)],
         "names": {run.id: run.name for run in plan.runs},

@@ -58,3 +58,11 @@ ORDER BY f.id, p.id;
 -- name: list_names
 -- The farms of an account by name, those taken off too.
 SELECT id, name, note FROM farm WHERE account_id = %(account_id)s;
+
+-- name: keep_tester
+-- The tester that a farm's kV are read with.
+UPDATE farm SET tester = %(tester)s WHERE id = %(farm_id)s AND tester IS DISTINCT FROM %(tester)s;
+
+-- name: get_tester
+-- The tester of a farm, if one was ever chosen.
+SELECT tester FROM farm WHERE id = %(farm_id)s;

@@ -10,7 +10,7 @@ from adze.core.energizer.fit import peak_on_load_v
 from adze.core.forecast.circuit import ENERGIZER
 from adze.core.forecast.earth_reading import ReadingFault, implied
 from adze.core.forecast.earth_reading import TestRead as Read
-from adze.core.forecast.earth_test import MOST_STAKES, earth_test, judged, peg_at, short_place, stakes_for
+from adze.core.forecast.earth_test import MOST_STAKES, earth_test, judged, peg_at, reaches, short_place, stakes_for
 from adze.core.forecast.volts import equivalent_at, solved
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import pulse_of, unit_of
@@ -134,3 +134,14 @@ def test_the_peg_stands_outward_past_the_last_rod() -> None:
     unit = unit_of(farm())
     assert unit is not None
     assert peak_on_load_v(pulse_of(unit), 500.0) > 0
+
+
+def test_a_small_ring_is_tested_half_way_round_and_a_short_line_at_its_end() -> None:
+    square = [[0, 0], [15, 0], [15, 15], [0, 15], [0, 0]]
+    ring = farm(runs=[{"id": "r", "name": "R", "points": square}])
+    place = short_place(ring)
+    assert place is not None
+    assert place.at_m == pytest.approx(30, abs=1)
+    assert not reaches(ring)
+    assert short_place(farm(runs=[{"id": "s", "name": "S", "points": [[0, 0], [40, 0]]}])) == Place("s", 40.0)
+    assert reaches(farm())

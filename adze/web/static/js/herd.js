@@ -83,7 +83,7 @@ class Herd {
     const heights = `strands ${heightWords(b.lowest_cm, units)} to ${heightWords(b.top_cm, units)}`;
     return [
       [b.count > 1 ? `${b.count} ${b.plural}` : b.label, { "font-size": 14, "font-weight": 700 }],
-      [`${b.purpose === "hold" ? "held in" : "kept out"}${b.ways ? ` · ${b.ways}` : ""}`, soft],
+      [`${b.purpose === "hold" ? `held in, ${b.state}` : "kept out"}${b.ways ? ` · ${b.ways}` : ""}`, soft],
       [`wants ${kvWords(b.wanted_kv)} kV`, { "font-size": 14, "font-weight": 700 }],
       [heights, plain],
       [b.soil_alone[season] ? `${kvWords(takes)} kV turns it` : "soil alone will not turn it", soft],
