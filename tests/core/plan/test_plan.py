@@ -23,7 +23,7 @@ def refused(**changes: object) -> str:
         ({"runs": [{"id": "a", "name": "A", "points": [[0, 0], [9e9, 5]]}]}, "less than or equal to 200000"),
         ({"strands": [{"cm": 50}, {"cm": 30}]}, "strand 2: 30 cm is not above strand 1 at 50 cm"),
         ({"strands": [{"cm": -4}]}, "greater than or equal to 1"),
-        ({"rods": {"count": int("9" * 400)}}, "less than or equal to 60"),
+        ({"rods": {"count": int("9" * 400)}}, "less than or equal to 200"),
         ({"rods": {"count": "9" * 6000}}, "unable to parse|exceeded"),
         ({"rods": {"length_m": "5 furlongs"}}, "is not a unit of length"),
         ({"energizer": "lightning"}, "there is no energizer 'lightning'"),
