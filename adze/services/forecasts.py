@@ -26,7 +26,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.ground import stands_open
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
-from adze.core.plan.stock import wanted_by, wanted_of
+from adze.core.plan.stock import wanted_of
 from adze.core.tables.animals import animal_word
 from adze.core.tables.energizers import energizers
 from adze.core.verdict.judge import Judgement, judge
@@ -113,7 +113,6 @@ def forecast_json(plan: Plan) -> dict[str, Any]:
     return {
         "blocked": judged.blocked,
         "wanted_kv": judged.wanted_kv,
-        "wanted_by": wanted_by(plan),
         "scale_end": vars(scale_end(plan)),
         "status": judged.status.value,
         "seasons": {

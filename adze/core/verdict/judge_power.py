@@ -71,17 +71,18 @@ def _capable(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
     ):
         if not met:
             continue
-        enough = joules > least if what == "stored" else joules >= least
+        if joules > least or (what == "released" and joules == least):
+            continue
         name = " and ".join(animal_word(kind) for kind in sorted(met))
         yield Finding(
             Stage.POWER,
-            f"Strong enough for a {name}",
-            Status.HOLDS if enough else Status.MARGINAL,
+            f"Too little for a {name}",
+            Status.MARGINAL,
             f"Practice asks {'more than' if what == 'stored' else 'at least'} {least:g} J {what} and {_PREDATOR_KV:g} "
             f"kV against a {name}; this unit has {joules:g} J {what}.",
             figure=f"{joules:g} J {what}",
             limit=f"{least:g} J {what}",
-            mend="" if enough else "A larger unit.",
+            mend="A larger unit.",
         )
 
 

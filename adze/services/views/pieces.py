@@ -70,7 +70,8 @@ def units_view(plan: Plan, *, more_km: float, rolls: int, growth: int | None) ->
     """What every energizer would do on this fence, with so much more line, netting and growth everywhere.
 
     `growth` is a step of the table of growth, None as planned. Those that are enough come first, the cheapest of
-    them at the top; then those that are not, the nearest to enough at the top. Raises ValidationError.
+    them at the top; then those under which the rods fail their test; then those that are not enough, the nearest at
+    the top. Raises ValidationError.
     """
     wider = grown(plan, 1000 * more_km, rolls)
     if growth is not None:
@@ -81,8 +82,8 @@ def units_view(plan: Plan, *, more_km: float, rolls: int, growth: int | None) ->
     most_kv = max((wanted, *(kv for row in here for kv in row.kv.values()))) * 1.06
     unpriced = unpriced_units(plan)
 
-    def cost(row: UnitHere) -> tuple[bool, bool, float, float]:
-        return row.test_margin < 1, row.unit.key in unpriced, row.unit.price, -row.margin
+    def cost(row: UnitHere) -> tuple[bool, float, float]:
+        return row.unit.key in unpriced, row.unit.price, -row.margin
 
     return {
         "plan": plan,
@@ -90,7 +91,8 @@ def units_view(plan: Plan, *, more_km: float, rolls: int, growth: int | None) ->
         "ways": supply_ways(wider, here),
         "assumed": {"kwh": KWH_PRICE, "swap_hours": SWAP_HOURS, "battery_ah": plan.supply.battery_ah},
         "cannot": none_of_its_kind(wider, here),
-        "enough": sorted((r for r in here if r.margin >= 1), key=cost),
+        "enough": sorted((r for r in here if r.margin >= 1 and r.test_margin >= 1), key=cost),
+        "weak_earth": sorted((r for r in here if r.margin >= 1 > r.test_margin), key=cost),
         "short": sorted((r for r in here if r.margin < 1), key=lambda r: (-r.margin, r.unit.price)),
         "wanted_kv": wanted,
         "wanted_by": wanted_by(plan),

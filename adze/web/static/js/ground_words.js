@@ -156,7 +156,7 @@ export function legend(view) {
   const root = document.getElementById("legend");
   root.hidden = !view.bench.volts || !view.shown.kv;
   if (root.hidden) return;
-  const { wanted_kv: wanted, wanted_by: by } = view.bench.forecast;
+  const wanted = view.bench.forecast.wanted_kv;
   const bounds = kvBounds(wanted);
   root.replaceChildren(
     el("b", {}, "kV a tester reads"),
@@ -173,7 +173,7 @@ export function legend(view) {
         { width: 30, height: 6 },
         svg("path", { d: "M0 3h30", stroke: "currentColor", "stroke-width": 3, "stroke-dasharray": "4 3" }),
       ),
-      ` short of ${wantedOnLinesDiffers(view.bench) ? "what is wanted there" : `${kvWords(wanted)} wanted${by ? `: ${by}` : ""}`}`,
+      ` short of ${wantedOnLinesDiffers(view.bench) ? "what is wanted there" : `${kvWords(wanted)} wanted`}`,
     ),
   );
 }
