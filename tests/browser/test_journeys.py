@@ -144,7 +144,7 @@ def test_taking_theirs_shows_theirs(browser: Browser, other_browser: Browser) ->
     ("stage", "path", "typed", "says"),
     [
         ("earth", "rods.count", "99999999999999999999999999", "too large"),
-        ("earth", "rods.count", "61", "60 or less"),
+        ("earth", "rods.count", "201", "200 or less"),
         ("earth", "rods.length_m", "tall", "write a length"),
         ("earth", "rods.spacing_m", "-3 m", "0.1"),
         ("earth", "soil_ohm_m", "wet", "number"),

@@ -124,7 +124,7 @@ def unit(stored: float, released: float) -> EnergizerModel:
         ("metres", unit(1.4, 1.0), 1.8288, False, 3),
         ("metres", unit(8.6, 6.0), 1.8288, False, 3),
         ("metres", unit(14, 10.0), 1.8288, False, 5),
-        ("metres", unit(14, 10.0), 2.4, False, 4),
+        ("metres", unit(14, 10.0), 2.4, False, 5),
         ("pairs", unit(8.6, 6.0), 2.4, False, 3),
         ("pairs", unit(14, 10.0), 2.4, False, 5),
         ("pairs", unit(22, 15.0), 2.4, False, 8),
