@@ -77,7 +77,7 @@ def test_a_fixture_holds_the_values_of_its_own_kind_only() -> None:
 
 def test_every_fault_comes_with_its_path() -> None:
     with pytest.raises(PlanFault) as caught:
-        read_plan('{"format": "adze-plan", "name": "x", "rods": {"count": 99}, "post_spacing_m": "far"}')
+        read_plan('{"format": "adze-plan", "name": "x", "rods": {"count": 999}, "post_spacing_m": "far"}')
     assert [path for path, _ in caught.value.faults] == ["post_spacing_m", "rods.count"]
 
 
