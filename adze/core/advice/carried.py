@@ -12,6 +12,7 @@ from adze.core.plan.changes import changed
 from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Incomplete
 from adze.core.tables.construction import nettings
 from adze.core.tables.energizers import EnergizerModel
 
@@ -59,8 +60,11 @@ def carried_share(plan: Plan, unit: EnergizerModel) -> float | None:
     middle = plan.energizer_at or plan.runs[0].points[0]
 
     def holds(share: float) -> bool:
-        shorter = _shortened(plan, middle, share)
-        return all(Trials(shorter, Weather(season)).tried(unit).margin >= 1 for season in Season)
+        try:
+            shorter = _shortened(plan, middle, share)
+            return all(Trials(shorter, Weather(season)).tried(unit).margin >= 1 for season in Season)
+        except (Incomplete, ValueError):
+            return False  # so short that no fence is left of it
 
     if not holds(_LEAST_SHARE):
         return None

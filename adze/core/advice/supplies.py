@@ -11,14 +11,14 @@ from adze.core.forecast.compare_units import UnitHere
 from adze.core.plan.catalogue import unpriced_units
 from adze.core.plan.document import Plan
 from adze.core.tables.energizers import EnergizerModel
+from adze.core.tables.prices import prices
 
 KWH_PRICE = 0.30
 SWAP_HOURS = 0.5  # carrying a full battery out and the flat one home
-_BATTERY_YEARS, _BATTERY_PRICE = 4.0, 190.0
+_BATTERY_YEARS = 4.0
 _PANEL_PRICE_PER_W, _PANEL_YEARS = 1.6, 15.0
 _CLEAN_HOURS = 1.0  # of the panel, in a year
 _HOURS_A_YEAR = 24 * 365
-_NORTH_DEG = 50.0  # where the farm has no place on the globe
 WAYS = ("mains", "battery", "solar", "mains or battery")
 
 
@@ -41,7 +41,7 @@ class SupplyWay:
 
 
 def supply_ways(plan: Plan, here: Sequence[UnitHere]) -> tuple[SupplyWay, ...]:
-    """Every kind of supply with its least unit that is enough; those that are enough first, then by money."""
+    """Every kind of supply with its least unit that is enough, cheapest first; then those without, nearest first."""
     unpriced = unpriced_units(plan)
     found = []
     for supply in WAYS:
@@ -54,7 +54,7 @@ def supply_ways(plan: Plan, here: Sequence[UnitHere]) -> tuple[SupplyWay, ...]:
         else:
             best = max(rows, key=lambda row: row.margin)
         found.append(_way(plan, supply, best, bool(enough)))
-    return tuple(sorted(found, key=lambda way: (not way.enough, way.money)))
+    return tuple(sorted(found, key=lambda way: (not way.enough, way.money if way.enough else -way.margin)))
 
 
 def _way(plan: Plan, supply: str, row: UnitHere, enough: bool) -> SupplyWay:
@@ -62,14 +62,15 @@ def _way(plan: Plan, supply: str, row: UnitHere, enough: bool) -> SupplyWay:
     if supply in ("mains", "mains or battery"):
         kwh = draw_a(unit, rate) * VOLTS * _HOURS_A_YEAR / 1000
         return SupplyWay(supply, unit, enough, row.margin, unit.price, kwh * KWH_PRICE, 0.0, 0.0, None)
-    sun = dullest(unit, rate, plan.origin.lat if plan.origin else _NORTH_DEG, own.clearness)
-    battery_a_year = _BATTERY_PRICE / _BATTERY_YEARS
+    sun = dullest(unit, rate, plan.origin.lat, own.clearness)
+    battery = prices()["battery"].price
+    battery_a_year = battery / _BATTERY_YEARS
     if supply == "solar":
         panel = sun.panel_w if sun else None
         yearly = battery_a_year + (panel or 0.0) * _PANEL_PRICE_PER_W / _PANEL_YEARS
         return SupplyWay(supply, unit, enough, row.margin, unit.price, yearly, _CLEAN_HOURS, 0.0, panel)
     between = days(unit, rate, usable_ah(own.battery_ah, deep_cycle=own.deep_cycle, celsius=own.coldest_c))
     swaps = 365 / between
-    money = unit.price + _BATTERY_PRICE
+    money = unit.price + battery
     panel = sun.panel_w if sun else None
     return SupplyWay(supply, unit, enough, row.margin, money, battery_a_year, swaps * SWAP_HOURS, swaps, panel)

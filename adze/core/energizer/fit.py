@@ -12,7 +12,7 @@ from scipy.optimize import brentq, least_squares
 
 from adze.core.basics.cache import kept
 from adze.core.basics.types import Real
-from adze.core.energizer.unit_pulse import Parts, best_load_ohm, energy_on_j, peak_on, released_j
+from adze.core.energizer.unit_pulse import PulseCircuit, best_load_ohm, energy_on_j, peak_on, released_j
 from adze.core.pulse.network import Source
 from adze.core.tables.energizers import Catalogue
 
@@ -38,24 +38,13 @@ class FitError(ValueError):
 class Pulse:
     """The parts of an energizer without a place; `warnings` tell what hardly can be, `notes` what was taken for it."""
 
-    parts: Parts
+    parts: PulseCircuit
     warnings: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
 
     def at(self, node: str) -> Source:
         """The source of a network whose energizer stands at `node`; its discharge cannot reverse (S21)."""
-        p = self.parts
-        return Source(
-            node=node,
-            v0_v=p.v0_v,
-            storage_f=p.storage_f,
-            series_h=p.series_h,
-            series_ohm=p.series_ohm,
-            parallel_ohm=p.parallel_ohm,
-            damper_f=p.damper_f,
-            damper_ohm=p.damper_ohm,
-            one_way=True,
-        )
+        return Source(node, **vars(self.parts), one_way=True)
 
 
 def peak_on_load_v(pulse: Pulse, load_ohm: float = math.inf, load_f: float = 0.0) -> float:
@@ -73,16 +62,16 @@ def damper_share(efficiency: float) -> float:
     return min(_DAMPER_SHARE, _DAMPER_OF_LOSS * (1 - efficiency))
 
 
-def _unit(shape: float, parallel: float, share: float) -> Parts:
+def _unit(shape: float, parallel: float, share: float) -> PulseCircuit:
     """The circuit in its own units: L, C and V0 are 1."""
-    return Parts(1.0, 1.0, 1.0, shape, parallel, share, _DAMPING / math.sqrt(share))
+    return PulseCircuit(1.0, 1.0, 1.0, shape, parallel, share, _DAMPING / math.sqrt(share))
 
 
 @dataclass(frozen=True)
 class _Shaped:
     """The circuit of an efficiency and a shape in its own units, the shape that it got, and its open peak."""
 
-    unit: Parts
+    unit: PulseCircuit
     shape: float
     open_peak: float
 
@@ -103,14 +92,14 @@ def _shaped(efficiency: float, shape: float) -> _Shaped:
     return _Shaped(unit, shape, peak_on(unit).volts)
 
 
-def _scaled(shaped: _Shaped, stored_j: float, open_v: float, v500_v: float) -> Parts:
+def _scaled(shaped: _Shaped, stored_j: float, open_v: float, v500_v: float) -> PulseCircuit:
     """The circuit in ohms and seconds: its open peak gives the volts, its peak on 500 ohm the ohms (S10 b to d)."""
     unit, v0 = shaped.unit, open_v / shaped.open_peak
     storage = 2 * stored_j / v0**2
     wanted = shaped.open_peak * v500_v / open_v
     rho = math.exp(brentq(lambda x: peak_on(unit, math.exp(x)).volts - wanted, -14.0, 14.0, xtol=1e-9))
     z = 500 / rho
-    return Parts(
+    return PulseCircuit(
         v0,
         storage,
         z**2 * storage,
@@ -139,7 +128,7 @@ def fit_pulse(catalogue: Catalogue) -> Pulse:
     if catalogue.v500_v is None:
         notes.append(f"kV on 500 Ω is not given: {v500 / 1000:.1f} kV taken, the middle of what is usual.")
 
-    def shaped(shape: float) -> tuple[_Shaped, Parts]:
+    def shaped(shape: float) -> tuple[_Shaped, PulseCircuit]:
         found = _shaped(efficiency, shape)
         return found, _scaled(found, stored, catalogue.open_v, v500)
 
@@ -154,7 +143,7 @@ def fit_pulse(catalogue: Catalogue) -> Pulse:
 
 
 def _wanted_shape(
-    catalogue: Catalogue, shaped: Callable[[float], tuple[_Shaped, Parts]]
+    catalogue: Catalogue, shaped: Callable[[float], tuple[_Shaped, PulseCircuit]]
 ) -> tuple[float, tuple[str, ...]]:
     """The shape of the pulse: as given, else from a time to peak or a best load, else the usual one (S5, S11)."""
     if catalogue.shape is not None:
@@ -226,7 +215,7 @@ def _check_ratio(catalogue: Catalogue) -> None:
         )
 
 
-def _warnings(parts: Parts) -> list[str]:
+def _warnings(parts: PulseCircuit) -> list[str]:
     at_us = peak_on(parts, 500.0).at_s * 1e6
     if _PEAK_US[0] <= at_us <= _PEAK_US[1]:
         return []
@@ -274,11 +263,11 @@ def fit_loads(catalogue: Catalogue, loads: tuple[tuple[float, float], ...]) -> P
     z = math.sqrt(begin.parts.series_h / begin.parts.storage_f)
     first = np.log([begin.parts.v0_v, z, begin.parts.series_ohm / z, begin.parts.parallel_ohm / z])
 
-    def parts(logs: Real) -> Parts:
+    def parts(logs: Real) -> PulseCircuit:
         v0, z, shape, parallel = (float(x) for x in np.exp(logs))
         storage = 2 * stored / v0**2
         damper = _DAMPING * z / math.sqrt(share)
-        return Parts(v0, storage, z**2 * storage, shape * z, parallel * z, share * storage, damper)
+        return PulseCircuit(v0, storage, z**2 * storage, shape * z, parallel * z, share * storage, damper)
 
     def misses(logs: Real) -> Real:
         peaks = [math.log(peak_on(parts(logs), ohm).volts / volts) / _LOAD_ERROR for ohm, volts in told]

@@ -17,7 +17,7 @@ _LIVES = 12  # of the second-slowest pole: by then every first swing is over
 
 
 @dataclass(frozen=True)
-class Parts:
+class PulseCircuit:
     """The circuit of S1: a store at `v0_v` behind L and R; across the terminals Rp, and Rd in series with Cp."""
 
     v0_v: float
@@ -34,7 +34,7 @@ class Parts:
         return self.storage_f * self.v0_v**2 / 2
 
 
-def _poles(parts: Parts, load_ohm: float, load_f: float) -> tuple[Complex, Complex]:
+def _poles(parts: PulseCircuit, load_ohm: float, load_f: float) -> tuple[Complex, Complex]:
     """Poles of the terminal volts on a load, and their residues (S7)."""
     c, lag = parts.storage_f, [parts.damper_ohm * parts.damper_f, 1.0]
     series = [parts.series_h * c, parts.series_ohm * c, 1.0]
@@ -63,7 +63,7 @@ class Peak:
     at_s: float
 
 
-def peak_on(parts: Parts, load_ohm: float = math.inf, load_f: float = 0.0, response_s: float = 0.0) -> Peak:
+def peak_on(parts: PulseCircuit, load_ohm: float = math.inf, load_f: float = 0.0, response_s: float = 0.0) -> Peak:
     """The peak on a load, as a tester of a response shows it. `load_ohm` inf is an open terminal."""
     poles, residues = _poles(parts, load_ohm, load_f)
     lives = np.sort(1 / np.abs(poles.real))
@@ -80,7 +80,7 @@ def peak_on(parts: Parts, load_ohm: float = math.inf, load_f: float = 0.0, respo
     return Peak(abs(float((np.exp(at_s * poles) @ residues).real)), at_s)
 
 
-def energy_on_j(parts: Parts, load_ohm: float) -> float:
+def energy_on_j(parts: PulseCircuit, load_ohm: float) -> float:
     """Joules that one pulse leaves in a resistance over all time, in closed form (S8)."""
     c, lag = parts.storage_f, parts.damper_ohm * parts.damper_f
     g = 1 / parts.parallel_ohm + 1 / load_ohm
@@ -93,7 +93,7 @@ def energy_on_j(parts: Parts, load_ohm: float) -> float:
     return float((c1**2 * a0 + c0**2 * a2) / (2 * a0 * (a1 * a2 - a0 * a3) * load_ohm))
 
 
-def best_load_ohm(parts: Parts) -> float:
+def best_load_ohm(parts: PulseCircuit) -> float:
     """The load that takes the most joules (S9)."""
     guess = math.log(parts.parallel_ohm * math.tanh(math.asinh(math.sqrt(parts.series_ohm / parts.parallel_ohm))))
     found = minimize_scalar(
@@ -105,6 +105,6 @@ def best_load_ohm(parts: Parts) -> float:
     return math.exp(float(found.x))
 
 
-def released_j(parts: Parts) -> float:
+def released_j(parts: PulseCircuit) -> float:
     """The most joules that any load takes: what a plate calls released."""
     return energy_on_j(parts, best_load_ohm(parts))

@@ -22,7 +22,7 @@ export function row(search, d, i) {
     el("br"),
     `${money(d.cost)} in parts, ${dearer}. Least ${d.least_kv} kV; ` +
       `${Math.round(d.margin * 100)} % of what is wanted where it is weakest: ${d.weakest}. `,
-    d.leaves?.length ? `${d.leaves.join(", ")}. ` : "Every stage holds. ",
+    d.leaves.length ? `${d.leaves.join(", ")}. ` : "Every stage holds. ",
     el(
       "span",
       { class: "soft" },
