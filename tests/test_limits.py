@@ -26,13 +26,14 @@ LIMITS = {
     "ground.wiring": "MERGE_M",
     "ground.zones": "WALK_M_PER_MINUTE",
     "plan.stock": "TRAINING_DAYS TRAINING_TOUCHES YEAR_DAYS",
+    "verdict.beside.unit_site": "DAIRY_M OWN_BUILDING_M SEEN_FROM_M",
     "verdict.compare": "_POST_H _ROD_M_PER_H _STRAND_M_PER_H _STRONG_POST_H",
     "verdict.judge_fence": "_GRASSED_CM _HOOF_CM",
     "verdict.judge_materials": "POST_CLEAR_CM TAPE_GOOD_MM TAPE_SEEN_MM WITHERS_SHARE _TAPE_GAP_CM _TIGHT_KN",
     "verdict.judge_supply": "DIVERTER_NEAR_M MAINS_NEAR_M SUNLESS_DAYS WEEK",
     "verdict.layout": "SWITCH_NEAR_M TRACE_MINUTES _MUCH _MUCH_LEAST_M _SPUR_M",
-    "verdict.overhead": "ALONGSIDE_M _ALONGSIDE_LEAST_M _SQUARE_DEGREES _UNDER_LINE_CM",
-    "verdict.siting": "CLIMB_M DAIRY_M NEIGHBOUR_M OTHER_FENCE_M TREE_M _CROSSED_WITHIN_M _OWN_BUILDING_M",
+    "verdict.beside.overhead": "ALONGSIDE_M _ALONGSIDE_LEAST_M _SQUARE_DEGREES _UNDER_LINE_CM",
+    "verdict.beside.siting": "CLIMB_M NEIGHBOUR_M OTHER_FENCE_M TREE_M _CROSSED_WITHIN_M",
 }
 # No conductor is strained to between one and 1.25 times the limit.
 _LOWERED = {"_TIGHT_KN"}

@@ -30,14 +30,15 @@ _MID_DAYS = (17, 47, 75, 105, 135, 162, 198, 228, 258, 288, 318, 344)  # a usual
 
 
 class Rate(StrEnum):
-    """How fast it pulses: always full, slow at night (half of the day), or always slow."""
+    """How fast it pulses: always full, slow by day or at night (half of the time each), or always slow."""
 
     FULL = "full"
+    DAY = "day"
     NIGHT = "night"
     SLOW = "slow"
 
 
-_SHARE = {Rate.FULL: 1.0, Rate.NIGHT: (1 + SLOW_RATE) / 2, Rate.SLOW: SLOW_RATE}
+_SHARE = {Rate.FULL: 1.0, Rate.DAY: (1 + SLOW_RATE) / 2, Rate.NIGHT: (1 + SLOW_RATE) / 2, Rate.SLOW: SLOW_RATE}
 
 
 def draw_a(unit: EnergizerModel, rate: Rate) -> float:

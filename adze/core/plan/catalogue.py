@@ -38,12 +38,16 @@ def between_pulses_s(plan: Plan) -> float:
 
 
 def limited_share(plan: Plan) -> float:
-    """How much of the circuit's joules a body gets: units hold what they give to 500 ohm at 5 J; 1 without a unit.
+    """How much of the circuit's joules a body gets: units hold what they give to 500 ohm at 5 J, or at what is told.
+
+    1 without a unit.
 
     Source: IEC 60335-2-76 limits a pulse to 5 J in 500 ohm; such units sense the load.
     """
     unit = unit_of(plan)
-    return min(1.0, MOST_J_IN_500 / _joules_in_500(unit)) if unit else 1.0
+    if unit is None:
+        return 1.0
+    return min(1.0, (unit.j_500 or MOST_J_IN_500) / _joules_in_500(unit))
 
 
 @kept("joules in 500 ohm", 128)

@@ -21,7 +21,8 @@ Load = tuple[Annotated[FiniteFloat, Field(ge=5, le=1e6)], Annotated[FiniteFloat,
 class OwnEnergizer(Part):
     """An energizer as its plate tells: joules stored and released, kV without load and on 500 ohm, s between pulses.
 
-    `loads` are peaks measured on resistances, (ohm, kV) each.
+    `loads` are peaks measured on resistances, (ohm, kV) each. Rarely on a plate: `j_500`, J that a pulse leaves in 500
+    ohm, and `peak_500_us`, us to the peak there.
     """
 
     key: Id
@@ -35,6 +36,8 @@ class OwnEnergizer(Part):
     price: Annotated[FiniteFloat, Field(ge=0, le=100_000)] = 0.0
     loads: Annotated[tuple[Load, ...], Field(max_length=12)] = ()
     output: Literal["low impedance", "high impedance", "continuous"] = "low impedance"
+    j_500: Annotated[FiniteFloat, Field(ge=0.01, le=200)] | None = None
+    peak_500_us: Annotated[FiniteFloat, Field(ge=2, le=120)] | None = None
 
     @field_validator("key")
     @classmethod
@@ -83,6 +86,16 @@ class OwnEnergizer(Part):
             if open_kv is not None and kv > open_kv:
                 raise ValueError(f"{kv:g} kV on {ohm:g} Ω is more than the {open_kv:g} kV without load; check the two")
         return tuple(sorted(value))
+
+    @field_validator("j_500")
+    @classmethod
+    def _no_more_than_released(cls, value: float | None, info: ValidationInfo) -> float | None:
+        released = info.data.get("released_j")
+        if value is not None and released is not None and value > released:
+            raise ValueError(
+                f"{value:g} J on 500 Ω is more than the {released:g} J released on the best load; check the two"
+            )
+        return value
 
 
 class Supply(Part):

@@ -28,7 +28,8 @@ class EnergizerModel:
     """An energizer: J, kV, seconds between pulses, supply, price; `loads` as measured, (ohm, kV) each.
 
     `output` is low impedance (short pulses that push through leaks), high impedance (longer, older), or
-    continuous (no pulse at all). `shape` is that of its pulse where it is known, R over sqrt(L/C).
+    continuous (no pulse at all). Where they are known: `shape` of its pulse, R over sqrt(L/C), `j_500`, what a pulse
+    leaves in 500 ohm, J, and `peak_500_us`, the time to the peak there, us.
     """
 
     key: str
@@ -43,11 +44,14 @@ class EnergizerModel:
     loads: tuple[tuple[float, float], ...] = ()
     output: str = "low impedance"
     shape: float | None = None
+    j_500: float | None = None
+    peak_500_us: float | None = None
 
     @property
     def catalogue(self) -> Catalogue:
         """Its figures as the fit wants them, V and J."""
-        return Catalogue(self.released_j, self.open_kv * 1000, self.kv_500 * 1000, self.stored_j, shape=self.shape)
+        volts = (self.open_kv * 1000, self.kv_500 * 1000)
+        return Catalogue(self.released_j, *volts, self.stored_j, shape=self.shape, peak_500_us=self.peak_500_us)
 
 
 @cache

@@ -10,9 +10,9 @@ from adze.core.ground.relief import bumps
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
 from adze.core.verdict.actions import Action, ActionKind
+from adze.core.verdict.beside.siting import judge_siting
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.layout import judge_layout
-from adze.core.verdict.siting import judge_siting
 
 
 def judge_ground(plan: Plan) -> Verdict:

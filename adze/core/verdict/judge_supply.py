@@ -56,8 +56,8 @@ def _battery(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
         "Days without sun" if unit.supply == "solar" else "Days between charges",
         Status.HOLDS if holds else Status.MARGINAL,
         f"{supply.battery_ah:g} Ah gives {ah:.0f} Ah at {supply.coldest_c:g} °C without harm. Rotate a pair: one in "
-        "use, one charging.",
-        "" if holds else "A larger battery, or a slower rate where no predator comes at night.",
+        "use, one charging; each full before the first day and every three months in store.",
+        "" if holds else f"A larger battery, or {_saver(plan)}.",
         f"{lasts:.1f} days",
         f"{wanted:g} days",
     )
@@ -68,6 +68,18 @@ def _battery(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
             "A car battery dies of being emptied: only a fifth of it may be used.",
             "A deep-cycle battery: half of it may be used.",
         )
+
+
+def _comes_at_night(plan: Plan) -> list[str]:
+    """The wild animals that are to be kept out: they come in the dark."""
+    return [k.plural for k in (animal_kinds()[h.kind] for h in plan.stock) if k.wild and k.purpose == "out"]
+
+
+def _saver(plan: Plan) -> str:
+    """The rate that saves without weakening the fence when it is tried."""
+    if _comes_at_night(plan):
+        return "slow by day, where the unit can, for they come at night: a quarter less"
+    return "slow at night: a quarter less"
 
 
 def _sun(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
@@ -91,13 +103,13 @@ def _sun(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
 
 
 def _rate(plan: Plan) -> Iterator[Finding]:
-    wild = [k.plural for k in (animal_kinds()[h.kind] for h in plan.stock) if k.wild and k.purpose == "out"]
-    if wild and plan.supply.rate is not Rate.FULL:
+    wild = _comes_at_night(plan)
+    if wild and plan.supply.rate in (Rate.NIGHT, Rate.SLOW):
         yield _finding(
             "Slow at night",
             Status.FAILS,
             f"The {', '.join(dict.fromkeys(wild))} come at night: a saver weakens the fence just then.",
-            "Full rate day and night.",
+            "Full rate at night; slow by day saves as much, where the unit can.",
         )
     new = [h for h in plan.stock if animal_kinds()[h.kind].purpose == "hold" and not h.schooled]
     if plan.half_power and new:

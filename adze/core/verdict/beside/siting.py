@@ -24,15 +24,14 @@ from adze.core.plan.stages import Stage
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.ground import landmark_kinds
 from adze.core.verdict.actions import Action, ActionKind, place_action
+from adze.core.verdict.beside.overhead import judge_overhead
+from adze.core.verdict.beside.unit_site import OWN_BUILDING_M, judge_unit_site
 from adze.core.verdict.findings import Finding
-from adze.core.verdict.overhead import judge_overhead
 
 NEIGHBOUR_M = 0.5  # a strip that a mower takes and that nobody reaches over
 OTHER_FENCE_M = 2.5  # nobody touches strands of two energizers at once
 CLIMB_M = 1.5  # a jump from what stands beside the fence
 TREE_M = 3.0  # branches fall on the strands
-DAIRY_M = 10.0  # of the energizer from water that stock drinks
-_OWN_BUILDING_M = 3.0  # the energizer hangs in it
 _WAYS = ("road", "track", "path")
 _CROSSED_WITHIN_M = 12.0
 _CLIMBABLE = ("step", "building", "hutch", "rock", "yard")
@@ -50,7 +49,7 @@ def judge_siting(plan: Plan) -> Iterator[Finding]:
     "siting findings",
     16,
     same=("runs", "fixtures", "landmarks", "meetings", "stock"),
-    equal=("energizer_at", "feed_at", "units"),
+    equal=("energizer_at", "feed_at", "units", "energizer", "own_energizers", "origin", "blocks"),
 )
 def _findings_beside(plan: Plan) -> tuple[Finding, ...]:
     return tuple(_beside(plan))
@@ -91,7 +90,7 @@ def _beside(plan: Plan) -> Iterator[Finding]:
         if mark.kind == "path" and len(mark.points) > 1:
             yield from _signs(plan, mark, shape)
     yield from _lead_out(plan)
-    yield from _energizer(plan)
+    yield from judge_unit_site(plan)
 
 
 _OTHER = (
@@ -303,7 +302,7 @@ def _lead_out(plan: Plan) -> Iterator[Finding]:
         clear = landmark_kinds()[mark.kind].lead_clear_m
         shape = shape_of(mark)
         # The building that the energizer hangs in is where every lead-out begins.
-        own = mark.kind in ("building", "milk_house") and shape.distance(Point(lead.coords[0])) < _OWN_BUILDING_M
+        own = mark.kind in ("building", "milk_house") and shape.distance(Point(lead.coords[0])) < OWN_BUILDING_M
         away = float(shape.distance(lead)) if clear and not own else math.inf
         if away < clear:
             yield Finding(
@@ -317,25 +316,4 @@ def _lead_out(plan: Plan) -> Iterator[Finding]:
                 place=start.place,
                 where=name_of(mark),
                 mend="Lead it out on another side of the building. Check your local code.",
-            )
-
-
-def _energizer(plan: Plan) -> Iterator[Finding]:
-    if plan.energizer_at is None:
-        return
-    here = Point(plan.energizer_at)
-    waters = [m for m in plan.landmarks if m.kind in ("milk_house", "trough", "well", "pipe")]
-    for mark in waters:
-        away = float(shape_of(mark).distance(here))
-        if away < DAIRY_M:
-            yield Finding(
-                Stage.GROUND,
-                "Energizer near " + landmark_kinds()[mark.kind].label.lower(),
-                Status.MARGINAL,
-                f"It hangs {short_words(plan, away)} from {name_of(mark)}: stray volts in water keep "
-                f"cattle from drinking.",
-                figure=short_words(plan, away),
-                limit=short_words(plan, DAIRY_M),
-                where=name_of(mark),
-                mend="Hang it in another building, with rods well away from the water.",
             )

@@ -1,0 +1,1 @@
+"""What stands beside the fence, over it and around its energizer."""
