@@ -1,15 +1,18 @@
 """The changes that mend what is found at Ground, done by the plan itself."""
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from adze.core.ground.edit import fresh_id, run_by_id
 from adze.core.ground.lines import length_m
+from adze.core.ground.places import Place
+from adze.core.ground.zones import zones
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Gate
 from adze.core.verdict.actions import Action, ActionKind
 from adze.core.verdict.beside.siting import sign_places
+from adze.core.verdict.shut_off import missing_test_points
 
 
 def do_action(plan: Plan, action: Action) -> Plan:
@@ -52,13 +55,25 @@ def _signs(plan: Plan, rest: list[str]) -> dict[str, object]:
     path = next((m for m in plan.landmarks if m.id == rest[0]), None)
     if path is None:
         raise ValueError("that path is no longer on the plan")
+    there = [(f.run, f.at_m) for f in plan.fixtures if f.kind == "sign"]
+    wanted = [p for p in sign_places(plan, path) if not any(p.run == r and abs(p.at_m - at) < 5 for r, at in there)]
+    return _with_each(plan, "sign", "Sign", wanted)
+
+
+def _test_points(plan: Plan, _: list[str]) -> dict[str, object]:
+    found = zones(plan)
+    return _with_each(plan, "test", "Test point", missing_test_points(plan, found) if found else [])
+
+
+def _with_each(plan: Plan, kind: str, word: str, places: Sequence[Place]) -> dict[str, object]:
+    """The fixtures with one more of a kind at each place."""
     rows, taken = _rows(plan), {f.id for f in plan.fixtures}
-    for place in sign_places(plan, path):
-        there = any(f.kind == "sign" and f.run == place.run and abs(f.at_m - place.at_m) < 5 for f in plan.fixtures)
-        if not there:
-            key = fresh_id(taken, "sign")
-            taken.add(key)
-            rows.append({"id": key, "kind": "sign", "run": place.run, "at_m": place.at_m, "name": "Sign"})
+    before = sum(f.kind == kind for f in plan.fixtures)
+    for number, place in enumerate(places, before + 1):
+        key = fresh_id(taken, kind)
+        taken.add(key)
+        name = word if kind == "sign" else f"{word} {number}"
+        rows.append({"id": key, "kind": kind, "run": place.run, "at_m": round(place.at_m, 2), "name": name})
     return {"fixtures": rows}
 
 
@@ -104,7 +119,9 @@ _DOERS: dict[ActionKind, Callable[[Plan, list[str]], dict[str, object]]] = {
     ActionKind.SWITCH: _fixture("switch", "Switch"),
     ActionKind.GATE: _fixture("gate", "Gate"),
     ActionKind.CROSSING: _fixture("crossing", "Crossing"),
+    ActionKind.SIGN: _fixture("sign", "Sign"),
     ActionKind.SIGNS: _signs,
+    ActionKind.TEST_POINTS: _test_points,
     ActionKind.JOIN: _meeting(joined=True),
     ActionKind.KEEP_APART: _meeting(joined=False),
     ActionKind.DEAD_GATE: _dead_gate,

@@ -25,6 +25,7 @@ from adze.core.basics.status import Status, rank
 PULSE_S = 1.2  # between pulses (1-1.5; a night saver 2-3)
 WARY_M_PER_S = 0.15  # (0.05-0.25)
 BOLD_M_PER_S = 0.5  # (0.3-1)
+NECK_REACH, PAW_REACH = 0.6, 1.05  # of the shoulder's height (0.5-0.7; 0.9-1.2)
 _SLACK = 1.1
 
 
@@ -161,10 +162,11 @@ def _jump(limit: Limits, top: float) -> StrandFinding:
     return StrandFinding(limit.animal.kind, "jump", _above(top, limit.top_cm), top, limit.top_cm, words)
 
 
-def _reach(animal: Animal, guard_cm: float) -> StrandFinding:
-    reach = round((1.05 if animal.climbs else 0.6) * animal.shoulder_cm)
-    words = f"What it wants lies {guard_cm:g} cm behind the line; it reaches {reach}."
-    return StrandFinding(animal.kind, "reach", _above(guard_cm, reach), guard_cm, reach, words)
+def reach(animal: Animal, guard_cm: float) -> StrandFinding:
+    """Whether what lies so far behind the line is out of an animal's reach: a neck, or a climber's paws."""
+    farthest = round((PAW_REACH if animal.climbs else NECK_REACH) * animal.shoulder_cm)
+    words = f"What it wants lies {guard_cm:g} cm behind the line; it reaches {farthest}."
+    return StrandFinding(animal.kind, "reach", _above(guard_cm, farthest), guard_cm, farthest, words)
 
 
 def _touch(limit: Limits, nose: float) -> StrandFinding:
@@ -192,7 +194,7 @@ def check_animal(
         _under(limit, low),
         _lean(limit, top),
         _jump(limit, top),
-        *((_reach(animal, guard_cm),) if guard_cm is not None else ()),
+        *((reach(animal, guard_cm),) if guard_cm is not None else ()),
         _touch(limit, nose),
         *((_bridge(limit, strands),) if any(s.role is Role.EARTH for s in strands) else ()),
     )

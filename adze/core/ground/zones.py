@@ -182,6 +182,14 @@ class Zones:
                 bridges[frozenset((above, node))] = node, below[node] + came.metres
         return bridges
 
+    @cached_property
+    def ends(self) -> tuple[Place, ...]:
+        """Where a live line ends and nothing goes on."""
+        at = {p.a: Place(p.run, p.from_m) for p in self.wiring.pieces}
+        at |= {p.b: Place(p.run, p.to_m) for p in self.wiring.pieces}
+        single = (node for node, ways in self._ways.items() if len(ways) == 1 and node != self.wiring.start)
+        return tuple(at[node] for node in single if node in at and node in self._reached)
+
     def kills_m(self, switch_id: str) -> float:
         """Metres that die when a switch is opened alone; 0 where the ring feeds round, or it is open."""
         if switch_id not in self._shut:

@@ -10,7 +10,9 @@ class ActionKind(StrEnum):
     SWITCH = "switch"
     GATE = "gate"
     CROSSING = "crossing"
+    SIGN = "sign"
     SIGNS = "signs"
+    TEST_POINTS = "tests"
     JOIN = "joined"
     KEEP_APART = "apart"
     DEAD_GATE = "dead-gate"
@@ -22,7 +24,9 @@ ACTION_WORDS = {
     ActionKind.SWITCH: "Place the switch",
     ActionKind.GATE: "Place a gate",
     ActionKind.CROSSING: "Place the crossing",
+    ActionKind.SIGN: "Set a sign",
     ActionKind.SIGNS: "Set the signs",
+    ActionKind.TEST_POINTS: "Set the test points",
     ActionKind.JOIN: "Join them",
     ActionKind.KEEP_APART: "Keep them apart",
     ActionKind.DEAD_GATE: "Feed it so that it goes dead",

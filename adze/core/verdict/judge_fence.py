@@ -19,6 +19,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
+from adze.core.verdict.beside.guarded import judge_reach
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge_materials import material_cautions, material_findings
 
@@ -39,7 +40,7 @@ _STOOD_OFF_CHECKS = ("touch", "bridge")
 
 def judge_strands(plan: Plan) -> Verdict:
     """Every way that lines are built: each check for every animal, with the smallest mend of what fails."""
-    rows = [(built, _judge_one(built.view)) for built in standing_fences(plan)]
+    rows = [(built, _with_reach(plan, built)) for built in standing_fences(plan)]
     if not plan.fences:
         only = rows[0][1]
         return replace(only, findings=(*only.findings, *_block_findings(plan)))
@@ -53,9 +54,14 @@ def judge_strands(plan: Plan) -> Verdict:
 
 def judge_built(plan: Plan, built: Built) -> Verdict:
     """The verdict on the lines that are built in one way."""
-    own = _judge_one(built.view)
+    own = _with_reach(plan, built)
     blocks_here = tuple(f for f in _block_findings(plan) if f.place and f.place.run in built.runs)
     return replace(own, findings=(*own.findings, *blocks_here))
+
+
+def _with_reach(plan: Plan, built: Built) -> Verdict:
+    own = _judge_one(built.view)
+    return own if own.unknown else replace(own, findings=(*own.findings, *judge_reach(plan, built)))
 
 
 def _judge_one(plan: Plan) -> Verdict:

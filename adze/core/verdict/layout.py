@@ -1,4 +1,4 @@
-"""How the fence is laid out to be fed, divided and traced: islands, branches, zones, gates, crossings."""
+"""How the fence is laid out to be fed, divided and traced: islands, branches, zones, crossings."""
 
 from collections.abc import Iterator
 from itertools import groupby
@@ -13,10 +13,11 @@ from adze.core.ground.survey import JOIN_M, crossings, joins, survey
 from adze.core.ground.wiring import carries
 from adze.core.ground.zones import Stretch, Zones, zones
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture, Gate, RoadCrossing, Run, Switch, stands_open
+from adze.core.plan.ground import Fixture, RoadCrossing, Switch, stands_open
 from adze.core.plan.stages import Stage
-from adze.core.verdict.actions import Action, ActionKind, meeting_action, place_action
+from adze.core.verdict.actions import ActionKind, meeting_action, place_action
 from adze.core.verdict.findings import Finding
+from adze.core.verdict.shut_off import judge_shut_off
 
 TRACE_MINUTES = 20.0  # looking at every insulator of what no switch parts
 SWITCH_NEAR_M = 15.0  # from the branch or road that it sets apart
@@ -47,10 +48,7 @@ def _findings(plan: Plan) -> Iterator[Finding]:
     yield from _roads(plan)
     yield from _long_zones(plan, found)
     yield from _single_break(plan, found)
-    runs = {run.id: run for run in plan.runs}
-    for fixture in plan.fixtures:
-        if isinstance(fixture, Gate):
-            yield from _gate(plan, fixture, runs[fixture.run])
+    yield from judge_shut_off(plan, found)
 
 
 def _crossings(plan: Plan) -> Iterator[Finding]:
@@ -223,46 +221,3 @@ def _single_break(plan: Plan, found: Zones) -> Iterator[Finding]:
         where=place_words(plan, worst.place),
         mend="Join the far ends into a ring, so that the pulse comes from both sides.",
     )
-
-
-def open_gate_is_live(plan: Plan, gate: Gate) -> bool:
-    """Whether a gate's own strands stay live while it is open."""
-    if not gate.opens:
-        return False
-    if gate.feeds == "both":
-        # They stay hooked on the side that is not opened: live there when the pulse comes that way.
-        found = zones(plan)
-        if gate.under_cable or found is None:
-            return True
-        return found.fed_side(gate.id) not in (gate.opens_at, "none")
-    return gate.feeds != gate.opens_at
-
-
-def _gate(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:
-    place = Place(gate.run, gate.at_m)
-    if not gate.opens:
-        return
-    if open_gate_is_live(plan, gate):
-        yield Finding(
-            Stage.GROUND,
-            "Gate live when open",
-            Status.MARGINAL if gate.is_open else Status.HOLDS,
-            f"{gate.name} keeps its pulse when it is unhooked: whoever carries it gets it, and on the ground it leaks. "
-            "Park it on an insulated hook.",
-            place=place,
-            where=place_words(plan, place),
-            mend="Feed it from the side that is opened, with cable under: then it goes dead.",
-            action=Action(ActionKind.DEAD_GATE, (gate.id,)),
-        )
-    if run.use in ("cross", "spine", "temporary") and gate.style in ("handle", "rope"):
-        yield Finding(
-            Stage.GROUND,
-            "A drive-over would do",
-            Status.HOLDS,
-            f"{gate.name} stands on an inner line: a low sprung span that is driven over needs no gate, no brace and "
-            "no one to open it.",
-            place=place,
-            where=place_words(plan, place),
-            mend="Make it a drive-over span.",
-            action=Action(ActionKind.DRIVE_OVER, (gate.id,)),
-        )

@@ -17,7 +17,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Gate, Run, Switch
 from adze.core.tables.ground import fixture_kinds, grasses, landmark_kinds, soils
 from adze.core.verdict.actions import meeting_action
-from adze.core.verdict.layout import open_gate_is_live
+from adze.core.verdict.gates import open_gate_is_live
 from adze.services.ground_view import area_words
 from adze.services.views.ground import USE_WORDS
 

@@ -24,7 +24,9 @@ from adze.core.plan.stages import Stage
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.ground import landmark_kinds
 from adze.core.verdict.actions import Action, ActionKind, place_action
+from adze.core.verdict.beside.guarded import is_ringed, judge_clearance
 from adze.core.verdict.beside.overhead import judge_overhead
+from adze.core.verdict.beside.passing import judge_narrow_corners, judge_passing
 from adze.core.verdict.beside.unit_site import OWN_BUILDING_M, judge_unit_site
 from adze.core.verdict.findings import Finding
 
@@ -33,6 +35,7 @@ OTHER_FENCE_M = 2.5  # nobody touches strands of two energizers at once
 CLIMB_M = 1.5  # a jump from what stands beside the fence
 TREE_M = 3.0  # branches fall on the strands
 _WAYS = ("road", "track", "path")
+SIGNS_WITHIN_M = {"path": PATH_NEAR_M, "road": 10.0}  # of what the public uses
 _CROSSED_WITHIN_M = 12.0
 _CLIMBABLE = ("step", "building", "hutch", "rock", "yard")
 
@@ -49,7 +52,7 @@ def judge_siting(plan: Plan) -> Iterator[Finding]:
     "siting findings",
     16,
     same=("runs", "fixtures", "landmarks", "meetings", "stock"),
-    equal=("energizer_at", "feed_at", "units", "energizer", "own_energizers", "origin", "blocks"),
+    equal=("energizer_at", "feed_at", "units", "energizer", "own_energizers", "origin", "blocks", "half_power"),
 )
 def _findings_beside(plan: Plan) -> tuple[Finding, ...]:
     return tuple(_beside(plan))
@@ -83,12 +86,15 @@ def _beside(plan: Plan) -> Iterator[Finding]:
                 where=name_of(mark),
                 mend="Choose it and say its soil.",
             )
-        elif mark.kind == "tree":
+        elif mark.kind == "tree" and not is_ringed(plan, mark):
             yield from _near(plan, mark, shape, TREE_M, Status.MARGINAL, "Branches over the line", _TREE)
         if mark.kind in _WAYS:
             yield from _crossed_way(plan, mark, shape)
-        if mark.kind == "path" and len(mark.points) > 1:
+        if mark.kind in SIGNS_WITHIN_M and len(mark.points) > 1:
             yield from _signs(plan, mark, shape)
+        yield from judge_clearance(plan, mark)
+        yield from judge_passing(plan, mark)
+    yield from judge_narrow_corners(plan)
     yield from _lead_out(plan)
     yield from judge_unit_site(plan)
 
@@ -160,7 +166,7 @@ def _climbable(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Find
                 limit=short_words(plan, CLIMB_M),
                 place=place,
                 where=place_words(plan, place),
-                mend="Move it, or lead the line round it.",
+                mend="Move it, lead the line round it, or raise the line beside it by its height.",
             )
 
 
@@ -191,8 +197,8 @@ def _crossed_way(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Fi
 
 
 def sign_places(plan: Plan, path: Landmark) -> list[Place]:
-    """Where a public path wants signs: both ends of each stretch beside it, and at most 100 m apart."""
-    near = shape_of(path).buffer(PATH_NEAR_M)
+    """Where a public path or a road wants signs: both ends of each stretch beside it, and at most 100 m apart."""
+    near = shape_of(path).buffer(SIGNS_WITHIN_M[path.kind])
     found = []
     for run in plan.runs:
         for low, high in _inside(run, near):
@@ -221,7 +227,7 @@ def _inside(run: Run, area: BaseGeometry) -> list[tuple[float, float]]:
 
 
 def _signs(plan: Plan, path: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
-    near = shape.buffer(PATH_NEAR_M)
+    near = shape.buffer(SIGNS_WITHIN_M[path.kind])
     for run in plan.runs:
         for low, high in _inside(run, near):
             signs = sorted(
@@ -236,7 +242,7 @@ def _signs(plan: Plan, path: Landmark, shape: BaseGeometry) -> Iterator[Finding]
             place = Place(run.id, (low + high) / 2)
             yield Finding(
                 Stage.GROUND,
-                "Public path without signs",
+                "Public path without signs" if path.kind == "path" else "Road without signs",
                 Status.MARGINAL,
                 f"{run.name} stands beside {name_of(path)} for {short_words(plan, high - low)} with "
                 f"{count}: people must be "
@@ -245,7 +251,7 @@ def _signs(plan: Plan, path: Landmark, shape: BaseGeometry) -> Iterator[Finding]
                 limit=f"one each {short_words(plan, SIGN_EVERY_M)}",
                 place=place,
                 where=place_words(plan, place),
-                mend="Set signs along the path.",
+                mend=f"Set signs along the {path.kind}.",
                 action=Action(ActionKind.SIGNS, (path.id,)),
             )
 

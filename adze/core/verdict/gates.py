@@ -1,0 +1,145 @@
+"""Gates: whether each block has one, whether they fit where they stand, and what is live while they are open."""
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+from shapely import Point
+
+from adze.core.basics.status import Status
+from adze.core.ground.blocks import GrazingBlock, blocks
+from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, turns
+from adze.core.ground.nearby import short_words
+from adze.core.ground.places import Place, place_words
+from adze.core.ground.zones import zones
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Gate, Run
+from adze.core.plan.stages import Stage
+from adze.core.tables.animals import animal_kinds
+from adze.core.verdict.actions import Action, ActionKind, place_action
+from adze.core.verdict.findings import Finding
+
+_ON_EDGE_M = 1.5  # a gate this near a block's edge stands in it
+_POSTS_APART_M = 1.0  # of a gate's post from a corner's, or their braces cross
+_FIELD_M2 = 400.0  # a smaller ring is stepped into
+_WANTS_GATE = ("hive", "hutch")
+
+
+def judge_gates(plan: Plan) -> Iterator[Finding]:
+    """Every finding about the plan's gates and the blocks without one."""
+    yield from _closed_blocks(plan)
+    for fixture in plan.fixtures:
+        if isinstance(fixture, Gate):
+            run = run_of(plan, fixture.run)
+            yield from _fits(plan, fixture, run)
+            yield from _when_open(plan, fixture, run)
+
+
+def _closed_blocks(plan: Plan) -> Iterator[Finding]:
+    held = any(animal_kinds()[herd.kind].purpose == "hold" for herd in plan.stock)
+    gates = [Point(point_at(run_of(plan, f.run), f.at_m)) for f in plan.fixtures if isinstance(f, Gate)]
+    things = [Point(mark.points[0]) for mark in plan.landmarks if mark.kind in _WANTS_GATE]
+    for block in blocks(plan):
+        if not ((held and block.area_m2 > _FIELD_M2) or any(block.shape.contains(thing) for thing in things)):
+            continue
+        if any(block.shape.boundary.distance(gate) < _ON_EDGE_M for gate in gates):
+            continue
+        place = _middle(plan, block)
+        yield Finding(
+            Stage.GROUND,
+            "A block without a gate",
+            Status.MARGINAL,
+            f"{block.name} is closed all round: nobody gets in with stock, barrow or vehicle but by taking strands "
+            "down.",
+            place=place,
+            where=place_words(plan, place),
+            mend="Place a gate on the side that is come from, away from its wet corner.",
+            action=place_action(ActionKind.GATE, place.run, place.at_m),
+        )
+
+
+def _middle(plan: Plan, block: GrazingBlock) -> Place:
+    """The middle of the longest straight side of a block, on the line that is its edge there."""
+    sides = [(a, b) for a, b in pairwise(block.shape.exterior.coords) if a != b]
+    (ax, ay), (bx, by) = max(sides, key=lambda side: Point(side[0]).distance(Point(side[1])))
+    middle = Point((ax + bx) / 2, (ay + by) / 2)
+    run = min((run_of(plan, key) for key in block.runs), key=lambda r: line_of(r).distance(middle))
+    return Place(run.id, float(line_of(run).project(middle)))
+
+
+def _fits(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:
+    """Whether a gate's posts have room between the corners beside it."""
+    corners = [0.0, *(at for at, degrees in turns(run) if degrees > CORNER_DEGREES), length_m(run)]
+    before = max((c for c in corners if c <= gate.at_m), default=0.0)
+    after = min((c for c in corners if c > gate.at_m), default=length_m(run))
+    place = Place(gate.run, gate.at_m)
+    where = place_words(plan, place)
+    if gate.width_m > after - before:
+        yield Finding(
+            Stage.GROUND,
+            "Gate wider than its side",
+            Status.FAILS,
+            f"{gate.name} is {short_words(plan, gate.width_m)} wide on a side of {short_words(plan, after - before)}.",
+            figure=short_words(plan, gate.width_m),
+            limit=short_words(plan, after - before),
+            place=place,
+            where=where,
+            mend="A narrower gate, or another side.",
+        )
+        return
+    spare = min(gate.at_m - before, after - gate.at_m) - gate.width_m / 2
+    if spare < _POSTS_APART_M and gate.style != "drive_over":
+        yield Finding(
+            Stage.GROUND,
+            "Gate at a corner",
+            Status.FAILS if spare < 0 else Status.MARGINAL,
+            f"{gate.name} reaches {'past the corner' if spare < 0 else 'to ' + short_words(plan, spare) + ' from it'}: "
+            "its post and the corner's with their braces stand in one another's way.",
+            figure=short_words(plan, max(spare, 0.0)),
+            limit=short_words(plan, _POSTS_APART_M),
+            place=place,
+            where=where,
+            mend=f"Move it along by {short_words(plan, _POSTS_APART_M - spare)}, or make it narrower.",
+        )
+
+
+def open_gate_is_live(plan: Plan, gate: Gate) -> bool:
+    """Whether a gate's own strands stay live while it is open."""
+    if not gate.opens:
+        return False
+    if gate.feeds == "both":
+        # They stay hooked on the side that is not opened: live there when the pulse comes that way.
+        found = zones(plan)
+        if gate.under_cable or found is None:
+            return True
+        return found.fed_side(gate.id) not in (gate.opens_at, "none")
+    return gate.feeds != gate.opens_at
+
+
+def _when_open(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:
+    place = Place(gate.run, gate.at_m)
+    if not gate.opens:
+        return
+    if open_gate_is_live(plan, gate):
+        yield Finding(
+            Stage.GROUND,
+            "Gate live when open",
+            Status.MARGINAL if gate.is_open else Status.HOLDS,
+            f"{gate.name} keeps its pulse when it is unhooked: whoever carries it gets it, and on the ground it leaks. "
+            "Park it on an insulated hook.",
+            place=place,
+            where=place_words(plan, place),
+            mend="Feed it from the side that is opened, with cable under: then it goes dead.",
+            action=Action(ActionKind.DEAD_GATE, (gate.id,)),
+        )
+    if run.use in ("cross", "spine", "temporary") and gate.style in ("handle", "rope"):
+        yield Finding(
+            Stage.GROUND,
+            "A drive-over would do",
+            Status.HOLDS,
+            f"{gate.name} stands on an inner line: a low sprung span that is driven over needs no gate, no brace and "
+            "no one to open it.",
+            place=place,
+            where=place_words(plan, place),
+            mend="Make it a drive-over span.",
+            action=Action(ActionKind.DRIVE_OVER, (gate.id,)),
+        )

@@ -1,0 +1,153 @@
+"""What is found where the fence passes trees, people and things it guards; gates and the way to a switch."""
+
+import pytest
+
+from adze.core.advice.ground_remedies import do_action
+from adze.core.basics.status import Status
+from adze.core.plan.document import Plan
+from adze.core.verdict.actions import read_action
+from adze.core.verdict.findings import Finding
+from adze.core.verdict.judge_fence import judge_strands
+from adze.core.verdict.judge_ground import judge_ground
+from tests.conftest import simple_plan
+
+RING = {"id": "r0", "name": "Ring", "points": [[0, 0], [60, 0], [60, 40], [0, 40], [0, 0]]}
+STEM = {"id": "r0", "name": "Stem", "points": [[0, 0], [400, 0]]}
+COWS = [{"id": "c", "kind": "cow", "schooled": True}]
+GOATS = [{"id": "g", "kind": "goat"}]
+
+
+def mark(kind: str, *points: list[float], **more: object) -> dict[str, object]:
+    return {"id": kind, "kind": kind, "name": kind.title(), "points": list(points)} | more
+
+
+def gate(at_m: float, width_m: float = 4.0, **more: object) -> dict[str, object]:
+    return {"id": "g1", "kind": "gate", "run": "r0", "name": "Gate", "at_m": at_m, "width_m": width_m} | more
+
+
+def found(plan: Plan) -> dict[str, Finding]:
+    return {f.title: f for f in judge_ground(plan).findings}
+
+
+def ring(*marks: dict[str, object], **changes: object) -> dict[str, Finding]:
+    return found(simple_plan(**({"runs": [RING], "landmarks": list(marks)} | changes)))
+
+
+@pytest.mark.parametrize(
+    ("spot", "status"), [([30, 0.1], Status.FAILS), ([30, 0.9], Status.MARGINAL), ([30, 1.1], None), ([30, -0.5], None)]
+)
+def test_a_hive_keeps_a_metre_from_the_line_on_every_side(spot: list[float], status: Status | None) -> None:
+    one = ring(mark("hive", spot)).get("No room round it")
+    assert (one and one.status) == (Status.MARGINAL if spot[1] < 0 else status)
+
+
+def test_a_hive_moved_until_it_is_safe() -> None:
+    def reach(y: float) -> Finding:
+        plan = simple_plan(runs=[RING], landmarks=[mark("hive", [30, y])], stock=[{"id": "b", "kind": "bear"}])
+        return next(f for f in judge_strands(plan).findings if f.title == "Bear: reaching in")
+
+    near, far = reach(0.5), reach(1.05)
+    assert near.status is Status.FAILS
+    assert (near.figure, near.limit) == ("50 cm", "100 cm")
+    assert "50 cm farther out" in near.mend
+    assert far.status is Status.HOLDS
+
+
+def test_a_tree_in_its_own_ring_is_guarded_not_over_the_line() -> None:
+    small = {"id": "r0", "name": "Ring", "points": [[0, 0], [4, 0], [4, 4], [0, 4], [0, 0]]}
+    tree, cows = mark("tree", [2, 0.5]), [{"id": "c", "kind": "cow", "schooled": True}]
+    assert "Branches over the line" not in ring(tree, runs=[small], stock=cows)
+    assert "Branches over the line" in ring(mark("tree", [30, 0.5]), stock=cows)
+    reached = judge_strands(simple_plan(runs=[small], landmarks=[tree], stock=cows)).findings
+    assert any(f.title == "Dairy cow: reaching in" and f.status is Status.FAILS for f in reached)
+
+
+def test_a_line_through_trees_is_found() -> None:
+    one = ring(mark("wood", [20, -10], [40, -10], [40, 10], [20, 10]))["Through trees"]
+    assert one.figure == "20 m"
+    assert one.place
+    assert "Through trees" not in ring(mark("wood", [20, -10], [40, -10], [40, -1], [20, -1]))
+
+
+def test_a_closed_block_wants_a_gate() -> None:
+    plan = simple_plan(runs=[RING], stock=COWS)
+    action = found(plan)["A block without a gate"].action
+    assert action
+    assert "A block without a gate" not in found(do_action(plan, read_action(action.key)))
+    assert "A block without a gate" not in ring()
+
+
+@pytest.mark.parametrize(
+    ("at_m", "width_m", "title", "status"),
+    [
+        (30, 61, "Gate wider than its side", Status.FAILS),
+        (1.5, 4, "Gate at a corner", Status.FAILS),
+        (2.9, 4, "Gate at a corner", Status.MARGINAL),
+        (3.1, 4, None, None),
+        (58.5, 4, "Gate at a corner", Status.FAILS),
+    ],
+)
+def test_a_gate_has_room_for_its_posts(at_m: float, width_m: float, title: str | None, status: Status | None) -> None:
+    if width_m > 60:
+        with pytest.raises(ValueError, match="width_m"):
+            ring(fixtures=[gate(at_m, width_m)])
+        short = {"id": "r0", "name": "Ring", "points": [[0, 0], [6, 0], [6, 40], [0, 40], [0, 0]]}
+        rows = ring(runs=[short], fixtures=[gate(3, 8)])
+    else:
+        rows = ring(fixtures=[gate(at_m, width_m)])
+    known = {"Gate wider than its side", "Gate at a corner"} & set(rows)
+    assert known == ({title} if title else set())
+    assert title is None or rows[title].status is status
+
+
+@pytest.mark.parametrize("kind", ["building", "yard", "milk_house"])
+def test_people_beside_the_line_are_warned(kind: str) -> None:
+    house = mark(kind, [20, -8], [30, -8], [30, -4], [20, -4])
+    plan = simple_plan(runs=[RING], landmarks=[house], energizer_at=[-50, 0])
+    one = found(plan)["People beside it, and no sign"]
+    assert one.figure == "4.0 m"
+    assert one.action
+    assert "People beside it, and no sign" not in found(do_action(plan, one.action))
+    assert "People beside it, and no sign" not in ring(house, energizer_at=[-50, 0], half_power=True)
+    assert "People beside it, and no sign" not in ring(mark(kind, [20, -8], [30, -8], [30, -5.1]))
+
+
+def test_a_road_beside_the_line_wants_signs() -> None:
+    plan = simple_plan(runs=[RING], landmarks=[mark("road", [-50, -8], [150, -8])])
+    one = found(plan)["Road without signs"]
+    assert one.action
+    assert "Road without signs" not in found(do_action(plan, one.action))
+    assert "Road without signs" not in ring(mark("road", [-50, -11], [150, -11]))
+
+
+def test_climbers_and_driven_animals_want_open_corners() -> None:
+    sharp = {"id": "r0", "name": "Ring", "points": [[0, 0], [60, 0], [0, 20], [0, 0]]}
+    assert "brace themselves" in ring(runs=[sharp], stock=GOATS)["A corner too narrow"].reason
+    assert "cannot turn" in ring(runs=[sharp], stock=COWS)["A corner too narrow"].reason
+    assert "A corner too narrow" not in ring(runs=[sharp], stock=[{"id": "e", "kind": "ewe"}])
+    assert "A corner too narrow" not in ring(stock=GOATS)
+
+
+def test_a_narrow_corner_between_two_lines_is_found() -> None:
+    branch = {"id": "r1", "name": "Branch", "points": [[100, 0], [200, 30]]}
+    one = ring(runs=[STEM, branch], stock=GOATS)["A corner too narrow"]
+    assert one.figure == "17°"
+
+
+@pytest.mark.parametrize(("length_m", "far"), [(590, False), (610, True)])
+def test_eight_minutes_to_a_switch_are_enough(length_m: float, far: bool) -> None:
+    stem = STEM | {"points": [[0, 0], [length_m, 0]]}
+    assert ("A long walk to shut it off" in ring(runs=[stem])) == far
+    switch = {"id": "s", "kind": "switch", "run": "r0", "name": "Switch", "at_m": 20}
+    plan = simple_plan(runs=[stem], fixtures=[switch])
+    # Past the switch the walk is to it, not to the energizer.
+    assert ("A long walk to shut it off" in found(plan)) == (length_m > 620)
+
+
+def test_test_points_are_proposed_once() -> None:
+    plan = simple_plan(runs=[STEM | {"points": [[0, 0], [1200, 0]]}])
+    action = found(plan)["Test points"].action
+    assert action
+    done = do_action(plan, action)
+    assert [f.at_m for f in done.fixtures if f.kind == "test"] == [0, 1200, 500, 1000]
+    assert "Test points" not in found(done)
