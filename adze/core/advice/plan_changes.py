@@ -12,6 +12,7 @@ from adze.core.plan.changes import changed, replaced
 from adze.core.plan.constructions import Built, built_as, rebuilt
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import animals_of
+from adze.core.tables.animals import animal_kinds
 from adze.core.verdict.actions import Action, read_action
 
 
@@ -116,6 +117,13 @@ def _of_herds(change: dict[str, object]) -> Callable[[Plan, Built, str], Plan]:
     return apply
 
 
+def _schooled(plan: Plan, _: Built, value: str) -> Plan:
+    """What is kept out is never schooled."""
+    held = [h.kind for h in plan.stock if animal_kinds()[h.kind].purpose == "hold" and value in (EVERY_HERD, h.kind)]
+    herds = [h.model_dump() | ({"schooled": True} if h.kind in held else {}) for h in plan.stock]
+    return changed(plan, {"stock": herds})
+
+
 _CHANGES: dict[ChangeKind, Callable[[Plan, Built, str], Plan]] = {
     ChangeKind.RODS: _rods,
     ChangeKind.ENERGIZER: lambda plan, _, value: changed(plan, {"energizer": value}),
@@ -125,7 +133,7 @@ _CHANGES: dict[ChangeKind, Callable[[Plan, Built, str], Plan]] = {
     ChangeKind.EARTH_STRANDS: _earth_strands,
     ChangeKind.APRON: lambda plan, built, _: rebuilt(plan, built.id, {"apron": True}),
     ChangeKind.BOTTOM: lambda plan, built, _: rebuilt(plan, built.id, {"bottom_off": True}),
-    ChangeKind.SCHOOLED: _of_herds({"schooled": True}),
+    ChangeKind.SCHOOLED: _schooled,
     ChangeKind.MISHAPS: lambda plan, *_: changed(plan, {"what_ifs": []}),
     ChangeKind.SHORN: _of_herds({"woolled": False, "sheared": None}),
 }

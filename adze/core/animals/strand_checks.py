@@ -13,6 +13,7 @@ from adze.core.animals.strand_rules import (
     Animal,
     Duty,
     Limits,
+    Purpose,
     Role,
     Strand,
     limits_of,
@@ -279,7 +280,9 @@ def smallest_mend(
 ) -> StrandMend:
     """The least change that makes one finding hold and no other worse."""
     if finding.check == "pulse":
-        return StrandMend("advice", advice="School it first, or let the energizer pulse faster")
+        held = any(a.kind == finding.animal and a.purpose is Purpose.HOLD for a in animals)
+        first = "School it first" if held else "Set the strands closer there"
+        return StrandMend("advice", advice=f"{first}, or let the energizer pulse faster")
     if finding.check == "reach":
         return StrandMend("advice", advice=f"Move what it wants to {finding.limit:g} cm behind the line")
     before = {(f.animal, f.check): rank(f.status) for f in check(animals, duty, strands, guard_cm, pulse_s)}

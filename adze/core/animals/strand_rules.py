@@ -45,7 +45,7 @@ class Role(StrEnum):
 
 @dataclass(frozen=True)
 class Animal:
-    """A kind as it meets the fence: body in cm, habits, wanted kV (new, schooled), purpose."""
+    """A kind as it meets the fence: body in cm, habits, wanted kV (new, schooled; `step_kv` more), purpose."""
 
     kind: str
     nose_cm: float
@@ -61,6 +61,7 @@ class Animal:
     wild: bool
     purpose: Purpose
     schooled: bool
+    step_kv: float = 0.0
 
     def sized(self, nose_cm: float, shoulder_cm: float, head_cm: float) -> "Animal":
         """The same animal with another body."""
@@ -154,7 +155,10 @@ def limits_of(animal: Animal, duty: Duty) -> Limits:
 
 def wanted_kv(animals: tuple[Animal, ...]) -> float:
     """Rule 12: what the hardest animal wants at the far end, kV."""
-    return max((a.kv_schooled if a.schooled else a.kv_new) + (1.0 if a.fleece_cm > WOOLLY_CM else 0.0) for a in animals)
+    return max(
+        (a.kv_schooled if a.schooled else a.kv_new) + (1.0 if a.fleece_cm > WOOLLY_CM else 0.0) + a.step_kv
+        for a in animals
+    )
 
 
 def gap_limit_cm(limits: tuple[Limits, ...], lower_edge_cm: float) -> int | None:

@@ -43,6 +43,8 @@ class Plan(Construction):
     origin: Origin = Origin()
     stock: Annotated[tuple[Herd, ...], Field(max_length=40)] = ()
     loss: Literal["", "straying", "ground_predator", "bird", "both_predators", "browsing", "digging"] = ""
+    trouble: Literal["", "rubbing", "leaning", "fighting", "browsing"] = ""
+    service: Literal["", "strip", "season", "years"] = ""
     on_date: date | None = None
     runs: Annotated[tuple[Run, ...], Field(max_length=1000)] = ()
     fixtures: Annotated[tuple[Fixture, ...], Field(max_length=2000)] = ()

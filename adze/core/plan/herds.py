@@ -10,19 +10,30 @@ from pydantic import (
     model_validator,
 )
 
-from adze.core.plan.scalars import HeightCm, Id, Part, known
+from adze.core.plan.scalars import HeightCm, Id, Name, Part, known
 from adze.core.tables.animals import animal_kinds
 
 _SMALLEST, _LARGEST = 0.35, 2.2  # of a kind's typical body: dwarfs and giants lie within
 _BODY_WORDS = {"shoulder_cm": "withers or shoulder", "nose_cm": "nose when walking up", "head_cm": "width of the head"}
 
 
+class TrainedAnimal(Part):
+    """One animal in the training pen by name or number, and its touches: they differ."""
+
+    name: Name
+    touches: Annotated[int, Field(ge=0, le=1000)] = 0
+
+
 class Training(Part):
-    """A group's days in the training pen: when they came, touches seen, when they were let out."""
+    """A group's days in the training pen: when they came, touches seen, when they were let out.
+
+    `animals` holds touches one by one where they are noted so; they count in place of `touches`.
+    """
 
     came: date
     touches: Annotated[int, Field(ge=0, le=10_000)] = 0
     released: date | None = None
+    animals: Annotated[tuple[TrainedAnimal, ...], Field(max_length=400)] = ()
 
     @model_validator(mode="after")
     def _in_order(self) -> "Training":
@@ -41,6 +52,7 @@ class Herd(Part):
     woolled: bool = False
     young: bool = False
     bold: bool = False
+    thick_coated: bool = False
     sex: Literal["", "female", "castrated", "entire"] = ""
     age: Literal["", "growing", "grown"] = ""
     shoulder_cm: HeightCm | None = None

@@ -15,6 +15,8 @@ from adze.core.plan.herds import Herd
 from adze.core.tables.animals import AnimalKind, animal_kinds, animal_word
 
 YEAR_DAYS = 365.0  # from shearing to full fleece (300-400): most flocks are shorn once a year
+LARGE = 1.15  # of the kind's typical shoulder: a large breed
+STEP_KV = 0.5  # (0.3-1)
 YOUNG_BODY, YOUNG_HEAD = 0.6, 0.68  # of the grown: nose and shoulder, head
 YOUNG_SPRING_CM = 15  # the young spring at least so far
 TRAINING_DAYS = 5  # several days to a week in the pen
@@ -38,6 +40,19 @@ def fleece_cm(kind: AnimalKind, herd: Herd, on: date | None) -> float:
 def is_bold(herd: Herd) -> bool:
     """Whether a group walks on though it knows the fence: said to be bold, or entire males."""
     return herd.bold or herd.sex == "entire"
+
+
+def kv_steps(herd: Herd) -> tuple[str, ...]:
+    """Why a group wants more kV than its kind does, each worth `STEP_KV`: large, thick-coated, bold.
+
+    Practice: large or determined animals take little notice of a light unit. The step is an assumption.
+    """
+    reasons = (
+        ("large", scale_of(herd) >= LARGE),
+        ("thick-coated", herd.thick_coated),
+        ("bold", is_bold(herd)),
+    )
+    return tuple(word for word, is_so in reasons if is_so)
 
 
 def is_schooled(herd: Herd, on: date | None) -> bool:
@@ -97,7 +112,7 @@ def animals_of_herd(herd: Herd, on: date | None) -> tuple[Animal, ...]:
     """A group, and its young at foot as a kind of their own: they know what the dam knows (rule 2)."""
     kind, body, schooled = animal_kinds()[herd.kind], body_of(herd), is_schooled(herd, on)
     own = animal_of(kind, schooled=schooled, fleece_cm=fleece_cm(kind, herd, on))
-    own = own.sized(body.nose_cm, body.shoulder_cm, body.head_cm)
+    own = replace(own.sized(body.nose_cm, body.shoulder_cm, body.head_cm), step_kv=STEP_KV * len(kv_steps(herd)))
     if herd.age == "growing":
         own = replace(own, spring_cm=max(own.spring_cm, YOUNG_SPRING_CM))
     if not (herd.young and kind.young):
@@ -132,7 +147,8 @@ def wanted_by(plan: Plan) -> str:
     if not animals:
         return ""
     hardest = max(animals, key=lambda animal: wanted_kv((animal,)))
-    return f"{animal_word(hardest.kind)}, {state_words(hardest)}"
+    herds = [h for h in plan.stock if hardest in animals_of_herd(h, plan.on_date)]
+    return ", ".join((animal_word(hardest.kind), *(kv_steps(herds[0]) if herds else ()), state_words(hardest)))
 
 
 class TrainingProgress(StrEnum):
@@ -163,7 +179,27 @@ def progress(herd: Herd, on: date | None) -> TrainingProgress:
     if log is None:
         return TrainingProgress.UNKNOWN
     out = released_by(herd, on)
-    enough = log.touches >= TRAINING_TOUCHES * herd.count and days_in_pen(herd, on) >= TRAINING_DAYS
+    enough = not untouched(herd) and days_in_pen(herd, on) >= TRAINING_DAYS
     if out:
         return TrainingProgress.DONE if enough else TrainingProgress.EARLY
     return TrainingProgress.READY if enough else TrainingProgress.LEARNING
+
+
+def touches_seen(herd: Herd) -> int:
+    """Touches of a group in the pen: as counted for all, or the sum of those noted animal by animal."""
+    log = herd.training
+    if log is None:
+        return 0
+    return sum(row.touches for row in log.animals) if log.animals else log.touches
+
+
+def untouched(herd: Herd) -> tuple[str, ...]:
+    """Who has not had its touches yet, by name where animals are noted one by one; "others" for those unnamed."""
+    log = herd.training
+    if log is None:
+        return ("all",)
+    short = [row.name for row in log.animals if row.touches < TRAINING_TOUCHES]
+    if not log.animals:
+        return () if log.touches >= TRAINING_TOUCHES * herd.count else ("all",)
+    unnamed = herd.count - len(log.animals)
+    return (*short, *([f"{unnamed} not noted yet"] if unnamed > 0 else []))

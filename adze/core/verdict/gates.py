@@ -11,9 +11,11 @@ from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, 
 from adze.core.ground.nearby import short_words
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.zones import zones
+from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Gate, Run
 from adze.core.plan.stages import Stage
+from adze.core.plan.stock import is_schooled
 from adze.core.tables.animals import animal_kinds
 from adze.core.verdict.actions import Action, ActionKind, place_action
 from adze.core.verdict.findings import Finding
@@ -32,6 +34,7 @@ def judge_gates(plan: Plan) -> Iterator[Finding]:
             run = run_of(plan, fixture.run)
             yield from _fits(plan, fixture, run)
             yield from _when_open(plan, fixture, run)
+            yield from _before_new_stock(plan, fixture)
 
 
 def _closed_blocks(plan: Plan) -> Iterator[Finding]:
@@ -100,6 +103,31 @@ def _fits(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:
             where=where,
             mend=f"Move it along by {short_words(plan, _POSTS_APART_M - spare)}, or make it narrower.",
         )
+
+
+def _before_new_stock(plan: Plan, gate: Gate) -> Iterator[Finding]:
+    """Handles and ropes hold only those that know what they are."""
+    view = fence_at(plan, gate.run).view
+    new = [
+        animal_kinds()[herd.kind].plural.lower()
+        for herd in view.stock
+        if animal_kinds()[herd.kind].purpose == "hold" and not is_schooled(herd, plan.on_date)
+    ]
+    if new and gate.style in _LIGHT and view.behind != "barrier":
+        place = Place(gate.run, gate.at_m)
+        yield Finding(
+            Stage.GROUND,
+            "A light gate before new stock",
+            Status.MARGINAL,
+            f"{gate.name} is {_LIGHT[gate.style]}: {', '.join(dict.fromkeys(new))} that do not know the fence go "
+            "through where it looks open.",
+            place=place,
+            where=place_words(plan, place),
+            mend="Train them first, or a gate of bars until they know it.",
+        )
+
+
+_LIGHT = {"handle": "strands with handles", "rope": "a pair of ropes", "spring": "a spring"}
 
 
 def open_gate_is_live(plan: Plan, gate: Gate) -> bool:

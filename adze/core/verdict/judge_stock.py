@@ -3,22 +3,31 @@
 from collections.abc import Iterator
 from datetime import date, timedelta
 
-from adze.core.animals.strand_rules import WOOLLY_CM, Purpose
+from adze.core.animals.strand_rules import WOOLLY_CM, Purpose, wanted_kv
 from adze.core.basics.status import Status
+from adze.core.basics.units import kv_words
+from adze.core.build.construction import conductors_of
+from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.herds import Herd
+from adze.core.plan.service import SERVICE_LIVES
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import (
+    STEP_KV,
     TRAINING_DAYS,
     TRAINING_TOUCHES,
     YEAR_DAYS,
     TrainingProgress,
+    animals_of_herd,
     days_in_pen,
     fleece_cm,
     is_bold,
     is_schooled,
+    kv_steps,
     progress,
     released_by,
+    touches_seen,
+    untouched,
 )
 from adze.core.tables.animals import AnimalKind, animal_kinds
 from adze.core.verdict.findings import Finding, Verdict
@@ -39,6 +48,8 @@ _WANTED_KINDS = {
     "digging": ("boar", "badger"),
 }
 _STRONG_KV = 5.0
+_HEAVY_KN = 0.5  # a line strained by more wants braced ends
+_MOST_NAMED = 8
 
 
 def judge_stock(plan: Plan) -> Verdict:
@@ -47,7 +58,14 @@ def judge_stock(plan: Plan) -> Verdict:
         return Verdict(Stage.STOCK, "none chosen", unknown="Choose the animals first: heights and kV follow from them.")
     kinds = [animal_kinds()[h.kind] for h in plan.stock]
     line = ", ".join(dict.fromkeys(k.plural for k in kinds))
-    found = (*_loss(plan, kinds), *_training(plan), *_fleece(plan), *_bold(plan))
+    found = (
+        *_loss(plan, kinds),
+        *_training(plan),
+        *_fleece(plan),
+        *_more_kv(plan),
+        *_trouble(plan),
+        *_service(plan),
+    )
     return Verdict(Stage.STOCK, line, found, _cautions(plan, kinds))
 
 
@@ -88,19 +106,20 @@ def _training(plan: Plan) -> Iterator[Finding]:
         state = progress(herd, plan.on_date)
         known = released_by(herd, plan.on_date) or plan.on_date
         days = f"{days_in_pen(herd, plan.on_date)} of {TRAINING_DAYS} days" if known else f"since {log.came}"
-        wanted = TRAINING_TOUCHES * herd.count
+        wanted, seen, short = TRAINING_TOUCHES * herd.count, touches_seen(herd), untouched(herd)
+        missing = f" Still to learn: {', '.join(short[:_MOST_NAMED])}." if log.animals and short else ""
         early = state is TrainingProgress.EARLY
         yield Finding(
             Stage.STOCK,
             f"{kind.label}: {state.value}",
             Status.MARGINAL if early else Status.HOLDS,
-            f"In the pen {days}, {log.touches} touches seen of {wanted} ({TRAINING_TOUCHES} for each). "
+            f"In the pen {days}, {seen} touches seen of {wanted} ({TRAINING_TOUCHES} for each).{missing} "
             + (
                 "They stop at a strand now: less kV is enough, but never none."
                 if state is TrainingProgress.DONE
                 else "Until they are trained they count as new: full power, no saver, no half terminal."
             ),
-            figure=f"{log.touches}",
+            figure=f"{seen}",
             limit=f"{wanted}",
             mend="Back into the pen for the days that are missing." if early else "",
         )
@@ -126,16 +145,89 @@ def _fleece(plan: Plan) -> Iterator[Finding]:
         )
 
 
-def _bold(plan: Plan) -> Iterator[Finding]:
+def _more_kv(plan: Plan) -> Iterator[Finding]:
+    """Who wants more than its kind, and why."""
     for herd in plan.stock:
-        if is_bold(herd) and herd.schooled:
-            yield Finding(
-                Stage.STOCK,
-                f"{animal_kinds()[herd.kind].label}: bold",
-                Status.HOLDS,
-                "They know the fence and walk on all the same (entire males, in season, hungry, or with a reason): "
-                "narrower gaps, a higher top and the kV of new ones.",
-            )
+        steps = kv_steps(herd)
+        if not steps:
+            continue
+        animal = animals_of_herd(herd, plan.on_date)[0]
+        knows = " They know the fence and walk on all the same: they are met as new ones." * (
+            is_bold(herd) and herd.schooled
+        )
+        yield Finding(
+            Stage.STOCK,
+            f"{animal_kinds()[herd.kind].label}: {', '.join(steps)}",
+            Status.HOLDS,
+            f"{STEP_KV * len(steps):g} kV more than its kind: a light pulse is taken little notice of by what is "
+            f"{' and '.join(steps)}.{knows}",
+            figure=f"{kv_words(wanted_kv((animal,)))} kV",
+        )
+
+
+def _trouble(plan: Plan) -> Iterator[Finding]:
+    """What the old fence suffers from, and whether the plan answers it."""
+    if not plan.trouble:
+        return
+    words, answer = _TROUBLES[plan.trouble]
+    old = [mark for mark in plan.landmarks if mark.kind == "old_fence"]
+    rotten = [mark for mark in old if mark.condition in ("climbable", "keep")]
+    offset = any(built.view.behind == "old_fence" for built in standing_fences(plan))
+    if rotten:
+        answer = "It is not sound enough to carry anything: a fence of its own before it, or a new one in its place."
+    holds = offset and not rotten
+    yield Finding(
+        Stage.STOCK,
+        "What the old fence suffers from",
+        Status.HOLDS if holds else Status.MARGINAL,
+        f"Stock {words}: wood and mesh alone wear out under it, a strand that bites keeps them off."
+        + ("" if old else " No existing fence is drawn yet.")
+        + (" The plan has strands on its brackets." if holds else ""),
+        mend="" if holds else answer,
+    )
+
+
+_TROUBLES = {
+    "rubbing": (
+        "rub on it",
+        "A live strand on brackets 25 cm before it, at two thirds of the shoulder: set it out from the old fence.",
+    ),
+    "leaning": ("lean over it", "A live strand on brackets over its top, and an offset strand where chests meet it."),
+    "fighting": (
+        "fight through it",
+        "Two lines at least 2 m apart, or offset strands on both sides at the height of the heads.",
+    ),
+    "browsing": ("push heads through it", "A live offset strand at the height of the nose, on the stock's side."),
+}
+
+
+def _service(plan: Plan) -> Iterator[Finding]:
+    """Whether what the fence is made of lasts as long as it is to stand."""
+    if not plan.service:
+        return
+    life = SERVICE_LIVES[plan.service]
+    weakest = min(
+        (made for built in standing_fences(plan) for made in conductors_of(built.view)), key=lambda c: c.life_years
+    )
+    light = any(built.view.post == "plastic" for built in standing_fences(plan)) and plan.service == "years"
+    heavy = plan.service == "strip" and weakest.tension_kn > _HEAVY_KN
+    if weakest.life_years < life.least_years or light:
+        what = f"{weakest.label} lasts some {weakest.life_years:g} years" if not light else "Light posts lean and break"
+        status, mend = Status.MARGINAL, f"Take the usual parts for it: {life.words}."
+    else:
+        what = f"{weakest.label} lasts some {weakest.life_years:g} years in the open"
+        status, mend = Status.HOLDS, ""
+        if heavy:
+            what += "; it is strained by heavy ends, more work than a line that moves on wants"
+    yield Finding(
+        Stage.STOCK,
+        "How long it is to stand",
+        status,
+        f"It is to stand {life.label}. {what}.",
+        figure=f"{weakest.life_years:g} years",
+        limit=f"{life.least_years:g} years",
+        mend=mend,
+    )
 
 
 def _cautions(plan: Plan, kinds: list[AnimalKind]) -> tuple[str, ...]:
@@ -156,7 +248,23 @@ def _cautions(plan: Plan, kinds: list[AnimalKind]) -> tuple[str, ...]:
             "One hard jolt at the first nose is what keeps a wild animal away: the fence is hot before the crop or the "
             "young are worth coming for. Protected animals and nests: law and an experienced person first."
         )
+    if any(k.purpose == Purpose.HOLD for k in kinds):
+        cautions.append(
+            "The keeper answers for stock that gets out: no fence takes that off. Once trained they are held by "
+            "strands; on a solid fence keep one live strand, or they take to rubbing again."
+        )
+    if any(k.key in _PREY for k in kinds) and any(k.purpose == Purpose.OUT for k in kinds):
+        cautions.append(
+            "A fence protects by day and delays by night: shut the young and small in at dusk all the same."
+        )
+    if any(k.wild for k in kinds):
+        cautions.append(
+            "A fence that turns a wild animal spares it: it is not trapped, moved or shot, and learns to stay away."
+        )
     return tuple(cautions)
+
+
+_PREY = ("hen", "goose", "lamb", "ewe", "goat", "dwarf_goat", "alpaca")
 
 
 def _is_new(herd: Herd, on: date | None) -> bool:

@@ -1,12 +1,14 @@
 """Operations on the animals."""
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from adze.core.ground.edit import fresh_id
-from adze.core.plan.changes import changed
+from adze.core.build.materials import farthest_m
+from adze.core.ground.edit import Refused, fresh_id
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
+from adze.core.plan.service import SERVICE_LIVES
 from adze.core.tables.animals import animal_kinds
 from adze.services.operations.base import Done, Operation, row_of
 
@@ -21,7 +23,8 @@ class AddHerd(Operation):
 
     def apply(self, plan: Plan) -> Done:
         """The plan with a herd of the kind."""
-        row = {"id": fresh_id((h.id for h in plan.stock), "herd"), "kind": self.kind, "count": USUAL_HERD}
+        count = USUAL_HERD if animal_kinds()[self.kind].purpose == "hold" else 1
+        row = {"id": fresh_id((h.id for h in plan.stock), "herd"), "kind": self.kind, "count": count}
         made = changed(plan, {"stock": [*plan.stock, row]})
         return Done(made, f"Added {animal_kinds()[self.kind].label}")
 
@@ -66,3 +69,52 @@ class NoteTraining(Operation):
             row["training"] = (row["training"] or {}) | {self.part: text or None}
         rows = [row if i == number else herd for i, herd in enumerate(plan.stock)]
         return Done(changed(plan, {"stock": rows}), "Training noted")
+
+
+class NoteTouches(Operation):
+    """Touches animal by animal: a name and a number to a line; an empty text goes back to one count for all."""
+
+    blames: ClassVar[str] = "text"
+    do: Literal["note_touches"]
+    herd: str
+    text: Annotated[str, Field(max_length=20_000)]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with them noted."""
+        number = row_of(plan.stock, self.herd, "Those animals are no longer on the plan.")
+        row = plan.stock[number].model_dump()
+        if row["training"] is None:
+            raise Refused("Say first when they came into the pen.")
+        row["training"]["animals"] = [
+            _touched(i, line) for i, line in enumerate(self.text.splitlines(), 1) if line.strip()
+        ]
+        rows = [row if i == number else herd for i, herd in enumerate(plan.stock)]
+        return Done(changed(plan, {"stock": rows}), "Touches noted")
+
+
+def _touched(number: int, line: str) -> dict[str, object]:
+    name, _, touches = line.strip().replace(",", " ").rpartition(" ")
+    if not name or not touches.isdigit():
+        raise Refused(f"line {number}: {line.strip()!r}; write a name and how many touches, such as: Bella 2")
+    return {"name": name.strip(), "touches": int(touches)}
+
+
+class SetService(Operation):
+    """How long the fence is to stand; `takes` takes the usual parts for it."""
+
+    do: Literal["set_service"]
+    service: Literal["", "strip", "season", "years"]
+    takes: bool = False
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan for that service."""
+        update: dict[str, object] = {"service": self.service}
+        if self.takes and self.service:
+            life = SERVICE_LIVES[self.service]
+            rods = replaced(plan.rods, length_m=life.rod_m, metal="galvanised")
+            parts = {"conductor": life.conductor, "post": life.post, "insulator": None}
+            strands = [s.model_dump() | {"conductor": None} for s in plan.strands]
+            made = replaced(plan, conductor=life.conductor, post=life.post, strands=plan.strands)
+            apart = min(life.post_spacing_m, farthest_m(made))
+            update |= parts | {"strands": strands, "post_spacing_m": apart, "rods": rods.model_dump()}
+        return Done(changed(plan, update), "How long it is to stand")

@@ -10,6 +10,7 @@ from typing import Any
 from adze.core.advice.carried import none_of_its_kind
 from adze.core.advice.earth_here import EarthHere
 from adze.core.advice.earth_options import options
+from adze.core.advice.other_fences import fences_beside, next_stock
 from adze.core.advice.supplies import KWH_PRICE, SWAP_HOURS, supply_ways
 from adze.core.advice.ways import chosen_way, conductors_here, ways
 from adze.core.animals.touch import PATH_WORDS
@@ -27,12 +28,13 @@ from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.plan.stock import wanted_by, wanted_of
 from adze.core.soil.earth import EarthError
+from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import conductors
 from adze.core.tables.ground import grasses
 from adze.services.earth_view import curve
 from adze.services.plans import OpenPlan
 from adze.services.pulse_view import budget_rows
-from adze.services.readings import number
+from adze.services.readings import ReadingError, number
 from adze.store import earth_tests
 from adze.store.connection import Transaction
 
@@ -64,6 +66,19 @@ def conductors_view(plan: Plan, fence: str | None) -> View:
     """What each conductor would do on this fence."""
     rows = conductors_here(plan, fence)
     return {"plan": built_as(plan, fence).view, "rows": rows, "conductors": conductors()}
+
+
+def other_fences_view(plan: Plan) -> View:
+    """This fence per metre beside fences without electricity."""
+    return _bare(plan) | {"rows": fences_beside(plan)}
+
+
+def next_stock_view(plan: Plan, kind: str) -> View:
+    """What a kind of stock that comes later asks of the fence. Raises ReadingError for an unknown kind."""
+    if kind not in animal_kinds():
+        raise ReadingError("kind", f"there is no kind of animal {kind!r}; choose one of the list")
+    found = next_stock(plan, kind)
+    return _bare(plan) | {"next": found, "more": len(found.then) - len(found.now)}
 
 
 def units_view(plan: Plan, *, more_km: float, rolls: int, growth: int | None) -> View:

@@ -6,6 +6,7 @@ from adze.core.animals.strand_rules import limits_of, wanted_kv
 from adze.core.forecast.touches import Need, needs
 from adze.core.plan.catalogue import catalogue
 from adze.core.plan.document import Plan
+from adze.core.plan.service import SERVICE_LIVES
 from adze.core.plan.stock import animals_of_herd, body_of, state_words, wanted_by
 from adze.core.tables.animals import animal_kinds
 from adze.core.verdict.judge_stock import LOSS_WORDS
@@ -27,6 +28,7 @@ def stock_view(asked: Asked) -> dict[str, Any]:
         "bodies": bodies,
         "losses": LOSS_WORDS,
         "needs": wants,
+        "services": SERVICE_LIVES,
     }
 
 

@@ -70,6 +70,21 @@ def pole_paper(request: Request, opened: ReadPlan, paper: str = "A4", fence: str
     return page(request, "plan/paper_pole.html", pole_paper_view(opened, paper, fence or None))
 
 
+@router.get("/api/plans/{plan_id}/other-fences", name="other_fences")
+def beside_other_fences(request: Request, opened: ReadPlan) -> Response:
+    """This fence per metre beside fences without electricity."""
+    return _piece(request, "_other_fences", pieces.other_fences_view(opened.plan))
+
+
+@router.get("/api/plans/{plan_id}/next-stock", name="next_stock")
+def later_stock(request: Request, opened: ReadPlan, kind: Annotated[str, Query(max_length=40)]) -> Response:
+    """What a kind of stock that comes later asks of the fence."""
+    try:
+        return _piece(request, "_next_stock", pieces.next_stock_view(opened.plan, kind))
+    except ReadingError as error:
+        return fault(((error.field, str(error)),))
+
+
 @router.get("/api/plans/{plan_id}/units", name="units_here")
 def side_by_side(
     request: Request,

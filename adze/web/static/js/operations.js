@@ -10,6 +10,7 @@ const typedLength = (id, units) => (text(id).trim() ? lengthOf(text(id).trim(), 
 export const PRESSED = {
   begin: (bench, d) => ({ do: "begin", beginning: d.begin }),
   addHerd: (bench, d) => ({ do: "add_herd", kind: d.addHerd }),
+  takeService: (bench, d) => ({ do: "set_service", service: d.takeService, takes: true }),
   removeHerd: (bench, d) => ({ do: "remove_herd", herd: d.removeHerd }),
   removeStrand: (bench, d) => ({ do: "remove_strand", strand: Number(d.removeStrand), fence: bench.fenceId }),
   addStrand: (bench) => ({ do: "add_strand", fence: bench.fenceId }),
@@ -58,6 +59,8 @@ export const CHANGED = {
     meets: input.checked,
     fence: bench.fenceId,
   }),
+  service: (bench, input) => ({ do: "set_service", service: input.value }),
+  touches: (bench, input, d) => ({ do: "note_touches", herd: d.touches, text: input.value }),
   training: (bench, input, d) => ({ do: "note_training", herd: d.training, part: d.part, text: input.value }),
   strand: (bench, input, d) => ({
     do: "move_strand",

@@ -1,0 +1,97 @@
+"""This fence beside fences without electricity, and beside what the next kind of stock will ask of it."""
+
+from dataclasses import dataclass
+
+from adze.core.animals.strand_rules import Strand, design
+from adze.core.build.construction import conductors_of, fence_of
+from adze.core.build.materials import post_of
+from adze.core.build.parts import bill
+from adze.core.ground.edit import fresh_id
+from adze.core.plan.changes import changed
+from adze.core.plan.document import Plan
+from adze.core.plan.stock import animals_of
+from adze.core.tables.animals import animal_kinds
+from adze.core.tables.fences import other_fences
+from adze.core.verdict.compare import hours
+
+_IN_GROUND_CM = 70.0  # of a post, whatever stands above
+_HOURS_A_POST = 0.25  # to draw one and set another
+SHOCK = "A pulse, and a fright; what is tangled in netting or hangs in wire is not let go by it."
+
+
+@dataclass(frozen=True)
+class FenceBeside:
+    """One kind of fence per metre: money, own hours, years, money for each year that it stands."""
+
+    label: str
+    price_per_m: float
+    hours_per_m: float
+    years: float
+    injury: str
+    wants: str
+    own: bool = False
+
+    @property
+    def price_a_year(self) -> float:
+        """Money per metre and year."""
+        return self.price_per_m / self.years
+
+
+def fences_beside(plan: Plan) -> tuple[FenceBeside, ...]:
+    """The plan's fence, unit and earth with it, and every other kind, cheapest by the year first."""
+    found = bill(plan)
+    rows = [
+        FenceBeside(o.label, o.price_per_m, o.hours_per_m, o.years, o.injury, o.wants) for o in other_fences().values()
+    ]
+    if found.fence_m:
+        years = min(made.life_years for made in conductors_of(plan))
+        upkeep = "Its line trimmed, its kV read, animals that know it."
+        mine = FenceBeside(
+            "This electric fence", found.per_m, hours(found) / found.fence_m, years, SHOCK, upkeep, own=True
+        )
+        rows.append(mine)
+    return tuple(sorted(rows, key=lambda row: row.price_a_year))
+
+
+@dataclass(frozen=True)
+class NextStock:
+    """What a kind of stock that comes later asks: strands and posts now and then, and money for either order.
+
+    `ready` is what taller posts cost more now; `strands` what the strands cost when they come; `redone` what posts and
+    hours cost if they are set too short now. `refusal` says why no single set of strands holds all of them.
+    """
+
+    kind: str
+    now: tuple[Strand, ...]
+    then: tuple[Strand, ...]
+    post_now_cm: float
+    post_then_cm: float
+    ready: float
+    strands: float
+    redone: float
+    redone_hours: float
+    refusal: str
+
+
+def next_stock(plan: Plan, kind: str) -> NextStock:
+    """The plan with one kind more, as the rules build for it. Raises KeyError for a kind that is not known."""
+    label = animal_kinds()[kind].plural
+    herd = {"id": fresh_id((h.id for h in plan.stock), "herd"), "kind": kind, "count": 1}
+    then = changed(plan, {"stock": [*plan.stock, herd], "strands": (), "netting": None, "post_cm": None})
+    posts = [line for line in bill(plan).lines if line.group == "Posts" and line.part != "bracket"]
+    cost, pieces = sum(line.cost for line in posts), sum(line.quantity for line in posts)
+    before, after = post_of(plan), post_of(then)
+    grows = max(0.0, (after + _IN_GROUND_CM) / (before + _IN_GROUND_CM) - 1)
+    taller = grows > 0
+    return NextStock(
+        kind=label,
+        now=fence_of(plan),
+        then=fence_of(then),
+        post_now_cm=before,
+        post_then_cm=after,
+        ready=round(cost * grows, 2),
+        strands=round(max(0.0, bill(then).total - bill(plan).total), 2),
+        redone=round(cost * (1 + grows), 2) if taller else 0.0,
+        redone_hours=round(pieces * _HOURS_A_POST, 1) if taller else 0.0,
+        refusal=design(animals_of(then), then.duty, then.scheme).refusal,
+    )
