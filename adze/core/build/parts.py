@@ -1,6 +1,7 @@
 """Everything a plan needs, once: counted from the line as drawn, in whole packs, with made-up prices."""
 
 import math
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
@@ -243,8 +244,18 @@ def _strong_posts(n: Count) -> list[_Need]:
 
 def _line_posts(plan: Plan, n: Count) -> list[_Need]:
     if plan.behind:
-        strands = len(fence_of(plan))
-        return [_priced("Posts", "bracket", strands * (n.line_posts + 1), f"{strands} strands, one at each spacing")]
+        held: Counter[str] = Counter(strand.stands or "bracket" for strand in plan.strands)
+        if not held:
+            held["bracket"] = len(fence_of(plan))
+        each = n.line_posts + 1
+        found = [
+            _priced("Posts", part, held[key] * each, f"{held[key]} strands, one at each spacing")
+            for key, part in (("bracket", "bracket"), ("over", "top_bracket"))
+        ]
+        if not held["post"]:
+            return found
+        post = post_kinds()[plan.post]
+        return [*found, _Need("Posts", post.label, n.line_posts, "piece", 1, post.price, _posts_why(plan, n))]
     post = post_kinds()[plan.post]
     return [_Need("Posts", post.label, n.line_posts, "piece", 1, post.price, _posts_why(plan, n))]
 

@@ -15,11 +15,15 @@ from adze.core.tables.construction import conductors, insulators, nettings, post
 
 
 class PlannedStrand(Part):
-    """One strand: height above ground in cm, what it carries, and its conductor where it is not the plan's."""
+    """One strand: height above ground in cm, what it carries, and its conductor where it is not the plan's.
+
+    `stands`: on the fence's own posts, on brackets of an old fence, or over the top of its posts; empty: as the fence.
+    """
 
     cm: Annotated[HeightCm, Field(ge=1, le=300)]
     role: Role = Role.LIVE
     conductor: str | None = None
+    stands: Literal["", "post", "bracket", "over"] = ""
 
     @field_validator("conductor")
     @classmethod
@@ -32,7 +36,8 @@ class Construction(Part):
 
     Without strands of its own they are left to the rules. `netting` takes their place up to its top.
     `behind` is what the strands stand off from: a solid barrier (a training pen), or an old fence that
-    carries them on brackets. `apron`: bare mesh laid on the ground before the line, joined to its earth.
+    carries them on brackets of `bracket_cm`. `apron`: bare mesh laid on the ground before the line, joined to
+    its earth.
     """
 
     herds: Herds = ()
@@ -47,6 +52,7 @@ class Construction(Part):
     insulator: str | None = None
     netting: str | None = None
     behind: Literal["", "barrier", "old_fence"] = ""
+    bracket_cm: Annotated[HeightCm, Field(ge=5, le=60)] = 25.0
     apron: bool = False
 
     @field_validator("conductor", "post", "insulator", "netting")

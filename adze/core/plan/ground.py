@@ -21,6 +21,7 @@ from adze.core.plan.scalars import (
     SPOT_M,
     Along,
     Height,
+    HeightCm,
     Herds,
     Id,
     LengthM,
@@ -213,7 +214,8 @@ class WhatIf(Part):
 class Landmark(Part):
     """What lies on the ground beside the fence; kinds: core/tables/data/landmarks.csv.
 
-    `soil` is a soil area's, `line_kv` an overhead line's, `condition` an existing fence's.
+    `soil` is a soil area's, `line_kv` an overhead line's; an existing fence has its `condition`, what it is `made` of,
+    its height and `whose` it is.
     """
 
     id: Id
@@ -223,6 +225,9 @@ class Landmark(Part):
     soil: str | None = None
     line_kv: Annotated[FiniteFloat, Field(gt=0, le=1200)] | None = None
     condition: Literal["sound", "climbable", "keep", "carry"] | None = None
+    made: Literal["", "woven", "barbed", "mesh", "rail", "panel", "hedge"] = ""
+    tall_cm: Annotated[HeightCm, Field(ge=20, le=400)] | None = None
+    whose: Literal["", "mine", "neighbour"] = ""
     note: Text = ""
 
     @field_validator("kind")

@@ -10,6 +10,7 @@ from adze.core.ground.relief import bumps
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
 from adze.core.verdict.actions import Action, ActionKind
+from adze.core.verdict.beside.existing import judge_existing
 from adze.core.verdict.beside.siting import judge_siting
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.gates import judge_gates
@@ -20,7 +21,14 @@ def judge_ground(plan: Plan) -> Verdict:
     """How the lines meet and are fed, what stands beside them, and how the ground lies under them."""
     if not plan.runs:
         return Verdict(Stage.GROUND, "nothing drawn", unknown="Draw the first line from the energizer outward.")
-    found = [*judge_layout(plan), *judge_gates(plan), *judge_siting(plan), *_lost_fixtures(plan), *_relief(plan)]
+    found = [
+        *judge_layout(plan),
+        *judge_gates(plan),
+        *judge_siting(plan),
+        *judge_existing(plan),
+        *_lost_fixtures(plan),
+        *_relief(plan),
+    ]
     if plan.energizer_at is None:
         found.append(
             Finding(

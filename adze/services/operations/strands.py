@@ -4,18 +4,21 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from adze.core.animals.strand_rules import Role, Scheme
+from adze.core.animals.strand_rules import Role, Scheme, limits_of, stood_off
 from adze.core.build.construction import fence_of
 from adze.core.ground.edit import Refused, fresh_id
+from adze.core.ground.old_fences import alongside
 from adze.core.plan.changes import changed, replaced
 from adze.core.plan.construction import Construction, PlannedStrand
 from adze.core.plan.constructions import built_as, rebuilt
 from adze.core.plan.document import Plan
 from adze.core.plan.scalars import HeightCm
+from adze.core.plan.stock import animals_of
 from adze.core.tables.construction import nettings
 from adze.services.operations.base import Done, Operation
 
 STEP_CM, FIRST_CM = 20.0, 60.0  # a strand added on top stands so far over the last; the first one at 80
+OVER_TOP_CM, _MOST_OVER_CM, _USUAL_OLD_CM = 10.0, 40.0, 110.0  # a top strand over an old fence; its height unsaid
 Index = Annotated[int, Field(ge=0, le=11)]
 Rows = list[dict[str, Any]]
 
@@ -134,6 +137,39 @@ class TakeStrands(_OfConstruction):
         return self._rebuilt(
             plan, f"Began from a pattern: {self.words}", strands=[s.model_dump() for s in self.strands]
         )
+
+
+class StandStrand(_OfStrand):
+    """What carries a strand."""
+
+    do: Literal["stand_strand"]
+    stands: Literal["", "post", "bracket", "over"]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the strand on it."""
+        return self._with(plan, f"Strand {self.strand + 1}: what carries it", stands=self.stands)
+
+
+class TakeAddOn(_OfConstruction):
+    """Strands added to an old fence: offset alone, or one over its top as well."""
+
+    do: Literal["take_add_on"]
+    top: bool
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with them, on brackets."""
+        built = built_as(plan, self._key(plan))
+        animals = animals_of(built.view)
+        if not animals:
+            raise Refused("Heights follow from the animals: choose them at Stock first.")
+        rows: Rows = [{"cm": s.cm, "role": s.role, "stands": "bracket"} for s in stood_off(animals, built.view.duty)]
+        if self.top:
+            along = (alongside(plan, run) for run in plan.runs if run.id in built.runs)
+            tall = max((row.mark.tall_cm or 0.0 for row in along if row), default=0.0) or _USUAL_OLD_CM
+            limit = max(limits_of(animal, built.view.duty).top_cm for animal in animals)
+            rows.append({"cm": float(max(tall + OVER_TOP_CM, min(limit, tall + _MOST_OVER_CM))), "stands": "over"})
+        words = "Offset and top strands" if self.top else "An offset strand"
+        return self._rebuilt(plan, words, strands=rows, behind="old_fence", netting=None)
 
 
 class TakeScheme(_OfConstruction):

@@ -34,6 +34,16 @@ CONDITION_WORDS = {
     "keep": "to be kept as it is",
     "carry": "to carry an offset strand",
 }
+MADE_WORDS = {
+    "": "not said",
+    "woven": "woven wire",
+    "barbed": "barbed wire",
+    "mesh": "close mesh",
+    "rail": "wood: posts and rails",
+    "panel": "steel panels",
+    "hedge": "a hedge",
+}
+WHOSE_WORDS = {"": "not said", "mine": "mine", "neighbour": "the neighbour's"}
 _MOST_CORNERS = 200
 _MOST_HEIGHTS = 500
 
@@ -59,6 +69,8 @@ def inspector_view(plan: Plan, chosen: Chosen) -> dict[str, Any]:
         "use_words": USE_WORDS,
         "gate_words": GATE_WORDS,
         "condition_words": CONDITION_WORDS,
+        "made_words": MADE_WORDS,
+        "whose_words": WHOSE_WORDS,
         "diverter_earths": DIVERTER_EARTH_WORDS,
         "landmark_kinds": landmark_kinds(),
         "runs": runs,

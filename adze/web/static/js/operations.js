@@ -20,6 +20,7 @@ export const PRESSED = {
     words: d.words,
     fence: bench.fenceId,
   }),
+  addOn: (bench, d) => ({ do: "take_add_on", top: d.addOn === "top", fence: bench.fenceId }),
   scheme: (bench, d) => ({ do: "take_scheme", scheme: d.scheme, fence: bench.fenceId }),
   design: (bench) => ({ do: "take_computed", fence: bench.fenceId }),
   removeFence: (bench) => ({ do: "remove_construction", fence: bench.fenceId }),
@@ -72,6 +73,12 @@ export const CHANGED = {
     do: "make_strand",
     strand: Number(d.strandMade),
     conductor: input.value || null,
+    fence: bench.fenceId,
+  }),
+  strandStands: (bench, input, d) => ({
+    do: "stand_strand",
+    strand: Number(d.strandStands),
+    stands: input.value,
     fence: bench.fenceId,
   }),
   strandRole: (bench, input, d) => ({
