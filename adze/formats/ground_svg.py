@@ -7,7 +7,7 @@ from xml.sax.saxutils import escape
 
 from adze.core.basics.units import M_PER_FT, Units, format_length
 from adze.core.build.rod_sites import placed
-from adze.core.ground.feed import feed
+from adze.core.ground.feed import feed, lead_out_points
 from adze.core.ground.lines import length_m, point_at
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
@@ -183,9 +183,8 @@ class _Drawing:
             yield f'<path d="{"".join(ticks)}" stroke="#20241f" stroke-width="0.2" fill="none"/>'
         start, home = feed(self._plan), self._plan.energizer_at
         if start and home:
-            run = next(r for r in self._plan.runs if r.id == start.place.run)
-            there = point_at(run, start.place.at_m)
-            yield f'<path d="{self._path((home, there))}" stroke="#5e1239" stroke-width="0.5" fill="none"/>'
+            lead = tuple(lead_out_points(self._plan))
+            yield f'<path d="{self._path(lead)}" stroke="#5e1239" stroke-width="0.5" fill="none"/>'
         if home:
             x, y = self._xy(home)
             yield f'<path d="M{x - 1.6} {y + 1.4}v-1.8l1.6-1.4 1.6 1.4v1.8Z" fill="#8a2457"/>'

@@ -6,40 +6,30 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import pairwise
 
-import numpy as np
-from scipy import sparse
-from scipy.sparse import csgraph
-from scipy.spatial import KDTree
-from shapely import LineString, unary_union
-
 from adze.core.animals.strand_rules import Role
-from adze.core.basics.cache import kept_by_fields
 from adze.core.build.construction import bottom_group_of, conductors_of, fence_of, has_earth_strands
+from adze.core.build.count import Count, count, sign_count
 from adze.core.build.materials import insulators_for
 from adze.core.build.rods import lead_m, places_of
-from adze.core.ground.feed import feed
-from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, turns
-from adze.core.ground.relief import bumps
-from adze.core.ground.survey import JOIN_M, joins
+from adze.core.ground.feed import WITH_WHEELS, feed, lead_out_shape, ways_crossed
+from adze.core.ground.lines import length_m
+from adze.core.ground.survey import joins
 from adze.core.ground.wiring import cable_m
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import Built, standing_fences, views_by_run
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture, Gate, RoadCrossing, RodSite, Run
+from adze.core.plan.ground import RoadCrossing, RodSite
 from adze.core.tables.construction import nettings, post_kinds
 from adze.core.tables.ground import rod_metals
 from adze.core.tables.prices import prices
 
 CLAY_KG_PER_L = 1.6
-SPRING_ABOVE_M = 300.0
 _WASTE = 1.05
 _TAIL_M = 2.0
 _ROLL_M = {"wire": 500.0}
 _OTHER_ROLL_M = 200.0
 _INSULATOR_PACK = 25
-SIGN_EVERY_M = 100.0  # along a public path: each is seen from the last
-PATH_NEAR_M = 20.0  # a path nearer than this is walked beside the fence
 
 
 @dataclass(frozen=True)
@@ -109,78 +99,6 @@ def _bought(needs: list[_Need]) -> Iterator[PartLine]:
         counted = "; ".join(dict.fromkeys(need.counted for need in rows))
         cost = round(packs * one.price, 2)
         yield PartLine(one.group, one.label, round(quantity, 1), one.unit, one.pack, packs, cost, counted, one.part)
-
-
-@dataclass(frozen=True)
-class Count:
-    """What the line as drawn asks for, before prices; `gates` are those that open."""
-
-    ends: int
-    corners: int
-    line_posts: int
-    sections: int
-    long_sections: int
-    gates: int
-    drive_overs: int
-    dips: int
-    rises: int
-
-
-def _opens(fixture: Fixture) -> bool:
-    return isinstance(fixture, Gate) and fixture.opens
-
-
-def strain_lengths_m(fixtures: list[Fixture], run: Run) -> tuple[float, ...]:
-    """Lengths between strain posts: ends, gates and strain ends (corners are pulled through)."""
-    inner = sorted(f.at_m for f in fixtures if _opens(f) or f.kind == "strain")
-    stops = [0.0, *inner, length_m(run)]
-    return tuple(b - a for a, b in pairwise(stops) if b - a > JOIN_M)
-
-
-def _spots(plan: Plan) -> int:
-    """How many spots the ends of all runs stand on."""
-    ends = np.array([p for run in plan.runs for p in (run.points[0], run.points[-1])])
-    near = KDTree(ends).query_pairs(JOIN_M, output_type="ndarray")
-    links = sparse.coo_matrix((np.ones(len(near)), near.T), shape=(len(ends), len(ends)))
-    return int(csgraph.connected_components(links, directed=False)[0])
-
-
-def count(plan: Plan) -> Count:
-    """Ends, corners, posts and sections of all runs."""
-    own: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
-    for fixture in plan.fixtures:
-        own[fixture.run].append(fixture)
-    views = views_by_run(plan)
-    corners = line_posts = sections = long_sections = dips = rises = 0
-    for run in plan.runs:
-        bends = [at for at, degrees in turns(run) if degrees > CORNER_DEGREES]
-        corners += len(bends)
-        fixed = sorted({0.0, length_m(run), *bends, *(f.at_m for f in own[run.id])})
-        apart = views[run.id].post_spacing_m
-        line_posts += sum(math.ceil((b - a) / apart - 1e-9) - 1 for a, b in pairwise(fixed) if b > a)
-        lengths = strain_lengths_m(own[run.id], run)
-        sections += len(lengths)
-        long_sections += sum(x > SPRING_ABOVE_M for x in lengths)
-        found = bumps(plan, run)
-        dips += sum(b.is_dip for b in found)
-        rises += sum(not b.is_dip for b in found)
-    gates = sum(_opens(f) for f in plan.fixtures)
-    overs = sum(f.kind == "gate" for f in plan.fixtures) - gates
-    return Count(_spots(plan), corners, line_posts + rises, sections, long_sections, gates, overs, dips, rises)
-
-
-@kept_by_fields("signs", 16, same=("runs", "fixtures", "landmarks"))
-def sign_count(plan: Plan) -> int:
-    """Signs: one for each side, each gate, and along a public path at most 100 m apart."""
-    paths = [p for p in plan.landmarks if p.kind == "path" and len(p.points) > 1]
-    beside = 0
-    if paths and plan.runs:
-        near = unary_union([LineString(p.points).buffer(PATH_NEAR_M) for p in paths])
-        along = sum(line_of(run).intersection(near).length for run in plan.runs)
-        beside = math.ceil(along / SIGN_EVERY_M) + 1 if along else 0
-    gates = sum(_opens(f) for f in plan.fixtures)
-    placed = sum(f.kind == "sign" for f in plan.fixtures)
-    return 4 + gates + max(beside, placed)
 
 
 def bill(plan: Plan) -> Bill:
@@ -325,7 +243,7 @@ def _crossings(plan: Plan) -> list[_Need]:
     cable = gates + sum(metres * (2 if earth else 1) for metres, earth in roads)
     ducts = gates + sum(metres for metres, _ in roads)
     overs = sum(isinstance(f, RoadCrossing) and f.over for f in plan.fixtures)
-    switches = sum(f.kind == "switch" for f in plan.fixtures) + 1
+    switches = sum(f.kind == "switch" for f in plan.fixtures) + plan.lead_out.switch
     groups = sum(bool(bottom_group_of(built.view)) for built in standing_fences(plan))
     return [
         _priced("Gates and crossings", "under_gate_cable", cable, "width and 3 m at each gate and road fed under"),
@@ -343,6 +261,7 @@ def _power(plan: Plan) -> list[_Need]:
     lines = [
         _Need("Power", unit.label, 1, "piece", 1, unit.price, "as chosen"),
         _priced("Power", "lead_out", start.lead_m + 5, f"{start.lead_m:.0f} m to the fence and 5 m to spare"),
+        *_lead_out(plan),
         _priced("Power", "diverter", max(1, _kind_count(plan, "diverter")), "between energizer and fence"),
         _priced("Power", "tester", 1, "reads kV and amps"),
     ]
@@ -351,6 +270,21 @@ def _power(plan: Plan) -> list[_Need]:
     if unit.supply != "mains":
         lines.append(_priced("Power", "battery", 1, "one in use, one charging"))
     return lines
+
+
+def _lead_out(plan: Plan) -> list[_Need]:
+    """What the way of the lead-out asks beside its cable: duct, sleeves under wheels, conduit through the wall."""
+    lead, way = lead_out_shape(plan), plan.lead_out
+    if lead is None:
+        return []
+    wheels = sum(mark.kind in WITH_WHEELS for mark in ways_crossed(plan))
+    buried = way.way == "buried"
+    return [
+        _priced("Power", "duct", lead.length if buried else 0, "the lead-out in the ground; ends turned down, sealed"),
+        _priced("Power", "sleeve", wheels if buried and way.sleeve else 0, f"under {wheels} ways with wheels"),
+        _priced("Power", "duct_seal", 2 if buried else 0, "both ends: dirt, water and frost stay out"),
+        _priced("Power", "conduit", 1 if way.conduit else 0, "where the lead-out leaves the building"),
+    ]
 
 
 def _kind_count(plan: Plan, kind: str) -> int:

@@ -56,7 +56,7 @@ class Route:
     "routes",
     16,
     same=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
-    equal=("energizer_at", "feed_at"),
+    equal=("energizer_at", "feed_at", "lead_out"),
 )
 def routes(plan: Plan) -> tuple[Route, ...]:
     """One route for each end of each run that the pulse reaches, by the shortest way."""

@@ -193,7 +193,7 @@ def growth_at(plan: Plan, run: Run, at_m: float) -> str | None:
     "wiring",
     16,
     same=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
-    equal=("energizer_at", "feed_at"),
+    equal=("energizer_at", "feed_at", "lead_out"),
 )
 def _wiring(plan: Plan, divided: bool) -> Wiring | None:
     start = feed(plan)

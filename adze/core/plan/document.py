@@ -19,7 +19,20 @@ from pydantic import (
 from adze.core.basics.units import Units
 from adze.core.plan.construction import Construction, Fence
 from adze.core.plan.earth import Calibration, Feel, Rods, Subsoil, TestSchool
-from adze.core.plan.ground import Block, Fixture, Growth, Landmark, Meeting, Moves, Note, Origin, Run, Underlay, WhatIf
+from adze.core.plan.ground import (
+    Block,
+    Fixture,
+    Growth,
+    Landmark,
+    LeadOut,
+    Meeting,
+    Moves,
+    Note,
+    Origin,
+    Run,
+    Underlay,
+    WhatIf,
+)
 from adze.core.plan.herds import Herd
 from adze.core.plan.power import OwnEnergizer, Supply
 from adze.core.plan.scalars import LengthM, Name, Position, known
@@ -63,6 +76,7 @@ class Plan(Construction):
     supply: Supply = Supply()
     energizer_at: Position | None = None
     feed_at: Position | None = None
+    lead_out: LeadOut = LeadOut()
     soil: str = "loam"
     soil_ohm_m: Annotated[FiniteFloat, Field(ge=1, le=100_000)] | None = None
     grass: str = "moderate"

@@ -13,6 +13,7 @@ from pydantic import (
     field_validator,
     model_validator,
 )
+from shapely import LineString
 
 from adze.core.plan.scalars import (
     KIND_TAG,
@@ -239,6 +240,27 @@ class Landmark(Part):
     @classmethod
     def _soil(cls, value: str | None) -> str | None:
         return None if value is None else known(value, soils(), "soil")
+
+
+class LeadOut(Part):
+    """The way of the lead-out from the energizer to the fence, by the points between the two.
+
+    On posts or in the ground; `sleeve` under wheels, `conduit` where it leaves a building through the wall, `switch`: a
+    cut-out where it meets the fence.
+    """
+
+    points: Annotated[tuple[Position, ...], Field(max_length=200)] = ()
+    way: Literal["posts", "buried"] = "posts"
+    sleeve: bool = False
+    conduit: bool = False
+    switch: bool = True
+
+    @field_validator("points")
+    @classmethod
+    def _once(cls, value: tuple[Position, ...]) -> tuple[Position, ...]:
+        if len(value) > 1 and not LineString(value).is_simple:
+            raise ValueError("the lead-out crosses itself; draw it again without the loop")
+        return value
 
 
 class Meeting(Part):

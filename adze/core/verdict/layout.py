@@ -31,7 +31,7 @@ _MOST_SHOWN = 40
     "layout findings",
     16,
     same=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
-    equal=("energizer_at", "feed_at", "units"),
+    equal=("energizer_at", "feed_at", "lead_out", "units"),
 )
 def judge_layout(plan: Plan) -> tuple[Finding, ...]:
     """Every finding about how lines meet, what hangs on what, and how gates are fed."""

@@ -88,6 +88,11 @@ def farthest_from_shut_off(plan: Plan, found: Zones) -> ShutOff | None:
     at = np.array(spots)
     away = np.hypot(*(at - np.array(plan.energizer_at)).T)
     by = np.full(len(places), "the energizer", dtype=object)
+    start = feed(plan)
+    if plan.lead_out.switch and start is not None:
+        home = np.hypot(*(at - np.array(point_at(run_of(plan, start.place.run), start.place.at_m))).T)
+        by[home < away] = "the cut-out where the lead-out meets the fence"
+        away = np.minimum(away, home)
     for switch in found.switches:
         spot = np.array(point_at(run_of(plan, switch.run), switch.at_m))
         killed = found.killed(switch.id)

@@ -1,11 +1,14 @@
 """Operations on the energizer: one's own units, where it leads in, a design that was found."""
 
+import math
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from adze.core.advice.designs import Choice, chosen
-from adze.core.ground.edit import fresh_id
+from adze.core.ground.edit import Refused, fresh_id
+from adze.core.ground.lines import point_at, run_of
+from adze.core.ground.places import nearest_place
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.scalars import Position
@@ -13,6 +16,7 @@ from adze.formats.units_csv import read_units
 from adze.services.operations.base import Done, Operation
 from adze.services.operations.things import tidy
 
+_AT_IT_M = 3.0  # a click this near the energizer or the fence means it
 # What a plate might say: a beginning that is typed over.
 _BLANK = {"supply": "mains", "stored_j": 4.3, "released_j": 3, "open_kv": 9, "kv_500": 6.3}
 
@@ -68,6 +72,28 @@ class LeadIn(Operation):
         """The plan with the lead-out there."""
         words = "Led in elsewhere" if self.at else "Led in at the nearest place"
         return Done(changed(plan, {"feed_at": tidy(self.at) if self.at else None}), words)
+
+
+class DrawLeadOut(Operation):
+    """The way of the lead-out as drawn; what was clicked at the energizer and on the fence is their own place."""
+
+    do: Literal["draw_lead_out"]
+    points: Annotated[tuple[Position, ...], Field(max_length=200)] = ()
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it; no points: straight again."""
+        if plan.energizer_at is None or not plan.runs:
+            raise Refused("A lead-out goes from the energizer to the fence: place the one and draw the other first.")
+        points = [tidy(point) for point in self.points]
+        while points and math.dist(points[0], plan.energizer_at) < _AT_IT_M:
+            points.pop(0)
+        onto = nearest_place(plan.runs, points[-1]) if points else None
+        update: dict[str, object] = {}
+        if onto is not None and onto[1] < _AT_IT_M:
+            update["feed_at"] = tidy(point_at(run_of(plan, onto[0].run), onto[0].at_m))
+            points.pop()
+        update["lead_out"] = plan.lead_out.model_dump() | {"points": points}
+        return Done(changed(plan, update), "Drew the lead-out" if points else "The lead-out goes straight")
 
 
 class TakeDesign(Operation):

@@ -65,7 +65,7 @@ def _lines(plan: Plan) -> dict[str, Any]:
 def _feed(plan: Plan) -> dict[str, Any]:
     seen = zones(plan)
     names = {run.id: run.name for run in plan.runs}
-    found: dict[str, Any] = {"names": names, "fixture_names": {f.id: f.name for f in plan.fixtures}}
+    found: dict[str, Any] = {"lead": feed(plan), "names": names, "fixture_names": {f.id: f.name for f in plan.fixtures}}
     if seen is None:
         return found | {"hanging": (), "switches": [], "zones": []}
     among = [", ".join(dict.fromkeys(names[s.run] for s in z.stretches)) for z in seen.zones]

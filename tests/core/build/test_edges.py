@@ -4,7 +4,8 @@ import math
 
 import pytest
 
-from adze.core.build.parts import bill, count, sign_count
+from adze.core.build.count import count, sign_count
+from adze.core.build.parts import bill
 from adze.core.build.rod_sites import refusals, snapped
 from adze.core.build.rods import electrodes_of, lead_ohm, rods_ohm
 from adze.core.plan.document import Plan

@@ -6,7 +6,8 @@ from adze.core.advice.plan_changes import apply_remedy
 from adze.core.advice.remedies import deciding_finding, remedies
 from adze.core.advice.schools import power_schools
 from adze.core.basics.status import Status, against
-from adze.core.build.parts import bill, count, sign_count
+from adze.core.build.count import count, sign_count
+from adze.core.build.parts import bill
 from adze.core.ground.routes import heights_along, marks_along, routes
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season

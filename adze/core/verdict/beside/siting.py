@@ -7,15 +7,14 @@ import math
 from collections.abc import Iterator
 from itertools import pairwise
 
-from shapely import LineString, MultiPoint, Point
+from shapely import MultiPoint, Point
 from shapely.geometry.base import BaseGeometry
 
 from adze.core.basics.cache import kept_by_fields
 from adze.core.basics.status import Status
-from adze.core.build.parts import PATH_NEAR_M, SIGN_EVERY_M
+from adze.core.build.count import PATH_NEAR_M, SIGN_EVERY_M
 from adze.core.build.rods import places_of
-from adze.core.ground.feed import feed
-from adze.core.ground.lines import line_of, point_at, run_of, shape_of
+from adze.core.ground.lines import line_of, point_at, shape_of
 from adze.core.ground.nearby import name_of, nearest_on, short_words
 from adze.core.ground.places import Place, place_words
 from adze.core.plan.document import Plan
@@ -25,9 +24,10 @@ from adze.core.tables.animals import animal_kinds
 from adze.core.tables.ground import landmark_kinds
 from adze.core.verdict.actions import Action, ActionKind, place_action
 from adze.core.verdict.beside.guarded import is_ringed, judge_clearance
+from adze.core.verdict.beside.lead_out import judge_lead_out
 from adze.core.verdict.beside.overhead import judge_overhead
 from adze.core.verdict.beside.passing import judge_narrow_corners, judge_passing
-from adze.core.verdict.beside.unit_site import OWN_BUILDING_M, judge_unit_site
+from adze.core.verdict.beside.unit_site import judge_unit_site
 from adze.core.verdict.findings import Finding
 
 NEIGHBOUR_M = 0.5  # a strip that a mower takes and that nobody reaches over
@@ -52,7 +52,17 @@ def judge_siting(plan: Plan) -> Iterator[Finding]:
     "siting findings",
     16,
     same=("runs", "fixtures", "landmarks", "meetings", "stock"),
-    equal=("energizer_at", "feed_at", "units", "energizer", "own_energizers", "origin", "blocks", "half_power"),
+    equal=(
+        "energizer_at",
+        "feed_at",
+        "lead_out",
+        "units",
+        "energizer",
+        "own_energizers",
+        "origin",
+        "blocks",
+        "half_power",
+    ),
 )
 def _findings_beside(plan: Plan) -> tuple[Finding, ...]:
     return tuple(_beside(plan))
@@ -95,7 +105,7 @@ def _beside(plan: Plan) -> Iterator[Finding]:
         yield from judge_clearance(plan, mark)
         yield from judge_passing(plan, mark)
     yield from judge_narrow_corners(plan)
-    yield from _lead_out(plan)
+    yield from judge_lead_out(plan)
     yield from judge_unit_site(plan)
 
 
@@ -289,37 +299,3 @@ def judge_rod_siting(plan: Plan) -> Iterator[Finding]:
                     where=name_of(mark),
                     mend="Move the rods away. Check your local code.",
                 )
-
-
-def lead_out_shape(plan: Plan) -> LineString | None:
-    """The lead-out as the straight line it is drawn; None where energizer or fence has no place."""
-    start = feed(plan)
-    if start is None or plan.energizer_at is None or start.lead_m < 0.01:
-        return None
-    run = run_of(plan, start.place.run)
-    return LineString([plan.energizer_at, point_at(run, start.place.at_m)])
-
-
-def _lead_out(plan: Plan) -> Iterator[Finding]:
-    lead, start = lead_out_shape(plan), feed(plan)
-    if lead is None or start is None:
-        return
-    for mark in plan.landmarks:
-        clear = landmark_kinds()[mark.kind].lead_clear_m
-        shape = shape_of(mark)
-        # The building that the energizer hangs in is where every lead-out begins.
-        own = mark.kind in ("building", "milk_house") and shape.distance(Point(lead.coords[0])) < OWN_BUILDING_M
-        away = float(shape.distance(lead)) if clear and not own else math.inf
-        if away < clear:
-            yield Finding(
-                Stage.GROUND,
-                "Lead-out near " + landmark_kinds()[mark.kind].label.lower(),
-                Status.MARGINAL,
-                f"The lead-out passes {short_words(plan, away)} from {name_of(mark)}: never in one duct with it, and a "
-                "leaking cable would put the pulse on it.",
-                figure=short_words(plan, away),
-                limit=short_words(plan, clear),
-                place=start.place,
-                where=name_of(mark),
-                mend="Lead it out on another side of the building. Check your local code.",
-            )

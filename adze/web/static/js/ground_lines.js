@@ -135,12 +135,14 @@ export function lines(view) {
   );
 }
 
-/** The lead-out from the energizer to the nearest line, or to where it is led in: one line or none, in metres. */
+/** The lead-out by its own points to the nearest line, or to where it is led in: one line or none, in metres. */
 export function leadOut(bench) {
-  const { energizer_at: home, feed_at: feed, runs } = bench.doc;
+  const { energizer_at: home, feed_at: feed, lead_out: lead, runs } = bench.doc;
   if (!home || !runs.length) return [];
-  const near = runs.map((r) => nearest(r.points, feed ?? home)).sort((a, b) => a.away - b.away)[0];
-  return [[home, near.point]];
+  const near = runs
+    .map((r) => nearest(r.points, feed ?? lead.points.at(-1) ?? home))
+    .sort((a, b) => a.away - b.away)[0];
+  return [[home, ...lead.points, near.point]];
 }
 
 const ZONE = { weight: 24, lineCap: "butt", lineJoin: "round" };

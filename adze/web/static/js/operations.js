@@ -40,6 +40,7 @@ export const PRESSED = {
   takeGrowth: (bench, d) => ({ do: "take_growth_off", growth: d.takeGrowth }),
   calibration: (bench, d) => ({ do: "calibrate", calibration: d.calibration ? JSON.parse(d.calibration) : null }),
   feedHere: (bench) => bench.place && { do: "lead_in", at: tidy(bench.standPoint()) },
+  leadStraight: () => ({ do: "draw_lead_out", points: [] }),
   feedNear: () => ({ do: "lead_in" }),
   earth: (bench, d) => ({ do: "take_earth_option", key: d.earth }),
   soilTest: (bench, d) => ({ do: "test_soil", kind: d.soilTest, text: text("soil-test") }),

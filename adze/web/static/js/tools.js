@@ -13,7 +13,8 @@ import { barOf, everyStep, hintOf, landmarkOf, nextLeg, useOf } from "./tools_ba
 import { finish, placeAt, placeEvery, placeFixture, placeSpot } from "./tools_place.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
-const NO_DRAWING = ["energizer", "rods-near", "note"];
+const NO_DRAWING = ["energizer", "lead-out", "rods-near", "note"];
+const OF_POINTS = ["draw", "lane", "lead-out"];
 
 class Tools {
   constructor(bench, ground) {
@@ -67,7 +68,7 @@ class Tools {
   many() {
     const { tool } = this.ground;
     const kind = landmarkOf(tool);
-    return tool === "draw" || tool === "lane" || (kind !== null && this.kinds[kind].shape !== "point");
+    return OF_POINTS.includes(tool) || (kind !== null && this.kinds[kind].shape !== "point");
   }
 
   choose(tool) {

@@ -22,6 +22,7 @@ export function finish(tools) {
   tools.choose("arrange");
   if (points.length < (isArea ? 3 : 2)) tools.say("That needs more points, apart from each other.");
   else if (tool === "lane") tools.bench.do({ do: "lane", points, width_m: tools.lane });
+  else if (tool === "lead-out") tools.bench.do({ do: "draw_lead_out", points: points.map(tidy) });
   else if (kind) placeLandmark(tools, kind, points);
   else tools.bench.do({ do: "draw", points, use: tools.use.value });
 }
