@@ -5,9 +5,13 @@ import shutil
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
+
+from adze.core.basics.constants import EPS0_F_PER_M, MU0_H_PER_M
 from adze.core.plan.catalogue import pulse_of
 from adze.core.pulse.laplace import FULL
-from adze.core.pulse.network import MatrixLine, Network, Shunt, Span, Terminal
+from adze.core.pulse.line import potential_coefficients_m_per_f
+from adze.core.pulse.network import STRANDS, Link, MatrixLine, Network, Port, Shunt, Span, Terminal, Wire
 from adze.core.pulse.solver import solve_pulse
 from adze.core.tables.energizers import energizers
 from bench.spice import Ask, spice_peaks_v
@@ -29,6 +33,38 @@ def two(leak: float) -> MatrixLine:
         ((2.2e-11, -7e-12), (-7e-12, 1.3e-11)),
         ((leak + 2e-8, -2e-8), (-2e-8, 5e-8)),
     )
+
+
+def five(leak: float) -> MatrixLine:
+    """Five strands of steel over soil, each apart from the others: matrices of wires over a perfect ground."""
+    heights = (0.25, 0.45, 0.65, 0.85, 1.10)
+    wires = tuple(Wire(h, 0.0, 0.00125, 0.035, 1.0, strand) for h, strand in zip(heights, STRANDS, strict=False))
+    coefficients = potential_coefficients_m_per_f(wires)
+    leaks = np.diag([leak * (2.0 - h) for h in heights])
+    to_tuple = [
+        tuple(map(tuple, matrix.tolist()))
+        for matrix in (
+            0.035 * np.eye(5),
+            MU0_H_PER_M * EPS0_F_PER_M * coefficients,
+            np.linalg.inv(coefficients),
+            leaks,
+        )
+    ]
+    return MatrixLine(*to_tuple, named=STRANDS[:5])
+
+
+def _strands(unit: str, joined: str, *shunts: Shunt, apart: int = -1) -> Network:
+    """Two stretches of 600 m of five strands joined at the nodes named; strand `apart` hangs on nothing at node a."""
+    spans = (Span("s1", "a", "b", five(4e-7), 600.0), Span("s2", "b2", "c", five(4e-7), 600.0))
+    links = [
+        Link(f"{node}{i}", Port(node, LIVE), Port(node, strand), 0.05)
+        for node in joined
+        for i, strand in enumerate(STRANDS[:5])
+        if not (node == "a" and i == apart)
+    ]
+    links += [Link(f"b{i}", Port("b", strand), Port("b2", strand), 0.05) for i, strand in enumerate(STRANDS[1:5], 1)]
+    rods = Shunt("rods", "a", EARTH, SOIL, 20.0)
+    return Network(pulse_of(energizers()[unit]).at("a"), spans, tuple(links), (rods, *shunts))
 
 
 @dataclass(frozen=True)
@@ -55,6 +91,8 @@ def cases() -> tuple[Checked, ...]:
     sand = (Span("e1", "a", "b", two(2e-7), 600), Span("e2", "b", "c", two(2e-7), 900))
     far, tangle = Shunt("far", "c", EARTH, SOIL, 400.0), Shunt("x", "b", LIVE, EARTH, 5.0)
     leak = Shunt("s", "c", LIVE, SOIL, 150.0)
+    shorted = Shunt("s", "c", STRANDS[1], SOIL, 200.0)
+    strands = tuple(("c", strand, SOIL) for strand in STRANDS[:5])
     every = tuple((node, LIVE, SOIL) for node in "abcd")
     returns = ("a", LIVE, EARTH), ("c", LIVE, SOIL), ("c", EARTH, SOIL), ("c", LIVE, EARTH)
     return (
@@ -65,6 +103,10 @@ def cases() -> tuple[Checked, ...]:
         Checked("The same, tangled", _network("mains_6", sand, far, tangle, rods_ohm=300.0), returns),
         Checked("Small unit on a short clean line", _network("battery_025", short), every[:2]),
         Checked("Large unit on five km", _network("mains_25", long), every[:2]),
+        Checked("Five strands joined at one end, the lowest cut half way", _strands("mains_6", "a"), strands),
+        Checked("The same, joined at both ends", _strands("mains_6", "ac"), strands),
+        Checked("The same, the third switched off", _strands("mains_6", "a", apart=2), strands),
+        Checked("The same, a short on the second at its end", _strands("mains_6", "a", shorted), strands),
     )
 
 
@@ -87,7 +129,7 @@ def compared(case: Checked) -> list[Row]:
     """Every peak of a case by both."""
     solution = solve_pulse(case.network, FULL)
     ours = [abs(solution.node_peak_v(*ask)) for ask in case.asks]
-    names = {SOIL: "soil", EARTH: "earth strand", LIVE: "live"}
+    names = {SOIL: "soil", EARTH: "earth strand", LIVE: "live"} | {s: f"strand {s}" for s in STRANDS}
     words = [f"{node}, {names[start]} to {names[end]}" for node, start, end in case.asks]
     rows = zip(words, ours, spice_peaks_v(case.network, case.asks), strict=True)
     return [Row(case.title, what, mine, theirs) for what, mine, theirs in rows]

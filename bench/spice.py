@@ -5,6 +5,7 @@ import subprocess
 import tempfile
 import time
 from collections.abc import Sequence
+from itertools import combinations
 from pathlib import Path
 
 from adze.core.pulse.network import MatrixLine, Network, Terminal
@@ -41,7 +42,7 @@ def netlist(network: Network, asks: Sequence[Ask] = ()) -> str:
 
 def _sections(name: str, a: str, b: str, line: MatrixLine, step_m: float) -> list[str]:
     size = len(line.resistance_ohm_per_m)
-    names = ("L", "E")[:size]
+    names = tuple(t.value for t in line.terminals)
     out = []
     for i in range(_SECTIONS):
         start, end = (a if i == 0 else f"{name}_{i}"), (b if i == _SECTIONS - 1 else f"{name}_{i + 1}")
@@ -52,12 +53,14 @@ def _sections(name: str, a: str, b: str, line: MatrixLine, step_m: float) -> lis
             own_c = sum(line.capacitance_f_per_m[g]) * step_m
             own_g = sum(line.leak_s_per_m[g]) * step_m
             out += [f"C{key} {end}_{t} 0 {own_c} ic=0", f"G{key} {end}_{t} 0 {end}_{t} 0 {own_g}"]
-        if size == 2:
-            own = line.inductance_h_per_m
-            coupling = own[0][1] / (own[0][0] * own[1][1]) ** 0.5
-            out.append(f"K{name}{i} L{name}{i}L L{name}{i}E {coupling}")
-            out.append(f"C{name}{i}x {end}_L {end}_E {-line.capacitance_f_per_m[0][1] * step_m} ic=0")
-            out.append(f"G{name}{i}x {end}_L {end}_E {end}_L {end}_E {-line.leak_s_per_m[0][1] * step_m}")
+        own = line.inductance_h_per_m
+        for g, h in combinations(range(size), 2):
+            t, u = names[g], names[h]
+            key, pair = f"{name}{i}{t}x{u}", f"{end}_{t} {end}_{u}"
+            coupling = own[g][h] / (own[g][g] * own[h][h]) ** 0.5
+            out.append(f"K{key} L{name}{i}{t} L{name}{i}{u} {coupling}")
+            out.append(f"C{key} {pair} {-line.capacitance_f_per_m[g][h] * step_m} ic=0")
+            out.append(f"G{key} {pair} {pair} {-line.leak_s_per_m[g][h] * step_m}")
     return out
 
 

@@ -190,7 +190,8 @@ def _line(name: str, given: _LineType) -> Line:
             if rows is None:
                 raise FormatError(f"linetypes.{name}.{key.upper()}: is missing (or give wires and rho)")
             matrices.append(tuple(tuple(row) for row in rows))
-        return MatrixLine(*matrices)
+        resistance, inductance, capacitance, leak = matrices
+        return MatrixLine(resistance, inductance, capacitance, leak)
     except NetworkError as error:
         raise FormatError(f"linetypes.{name}: {error}") from error
 

@@ -12,7 +12,7 @@ from adze.core.basics.types import Complex, Real
 from adze.core.forecast.circuit import ENERGIZER, RODS
 from adze.core.forecast.volts import Solved, samples
 from adze.core.pulse import laplace
-from adze.core.pulse.network import MatrixLine, Shunt, Terminal, WireLine, terminals_of
+from adze.core.pulse.network import Shunt, Terminal, WireLine, terminals_of
 
 
 @dataclass(frozen=True)
@@ -71,7 +71,7 @@ def _leaks(found: Solved) -> dict[str, float]:
         at_m = where.at_m[here]
         line = found.solution.spans[piece.span].line
         _, volts, _ = found.solution.along(piece.span, at_m)
-        if isinstance(line, MatrixLine):
+        if not isinstance(line, WireLine):
             raise TypeError("a plan's lines are wires")
         per_m = _leak_j_per_m(found, line, volts)
         total[piece.run] += float(np.trapezoid(per_m, at_m))

@@ -4,7 +4,7 @@ Equations are numbered as in docs/physics.md.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -12,7 +12,7 @@ from numba import njit
 
 from adze.core.basics.constants import EPS0_F_PER_M, MU0_H_PER_M
 from adze.core.basics.types import Complex, Real
-from adze.core.pulse.network import Line, MatrixLine, Terminal, Wire, WireLine
+from adze.core.pulse.network import Line, MatrixLine, StrandLine, Terminal, Wire, WireLine, terminals_of
 
 # Eight stages miss by 0.8 % at |q| = 52, the top frequency in 2.5 mm steel; sixteen by 3e-8.
 _FRACTION_STAGES = 16
@@ -72,7 +72,7 @@ def _wire_distance(wires: tuple[Wire, ...]) -> Real:
     return apart
 
 
-def wire_impedance_ohm_per_m(line: WireLine, wires: tuple[Wire, ...], s: Complex) -> Complex:
+def wire_impedance_ohm_per_m(line: WireLine | StrandLine, wires: tuple[Wire, ...], s: Complex) -> Complex:
     """Series impedance matrix of wires over soil (eq. 1 and 2), shape (K, n, n), ohm/m."""
     lift = 2 * ground_depth_m(s, line.soil_ohm_m) if line.frequency_dependent else np.zeros(s.shape)
     matrix: Complex = (s * MU0_H_PER_M / (2 * math.pi))[:, None, None] * np.log(
@@ -100,28 +100,45 @@ class LineModel:
     """A line at K frequencies, bonded into its groups.
 
     `terminals` names the g groups in order; `admittance` (K, g, g) is the inverse of the series
-    impedance, S m; `shunt` (K, g, g), S/m; `eigenvalues` (2, K) of impedance times shunt, 1/m2.
+    impedance, S m; `shunt` (K, g, g), S/m; `eigenvalues` of impedance times shunt, 1/m2: (2, K) for one or two groups,
+    (g, K) for more, whose `modes` (K, g, g) are the eigenvectors as columns.
     """
 
     terminals: tuple[Terminal, ...]
     admittance: Complex
     shunt: Complex
     eigenvalues: Complex
+    modes: Complex = field(default_factory=lambda: np.empty((0, 0, 0), dtype=np.complex128))
 
     @cached_property
     def charge(self) -> "LineModel":
         """The same line at its last frequency alone, where only charge is left."""
         last = slice(-1, None)
-        return LineModel(self.terminals, self.admittance[last], self.shunt[last], self.eigenvalues[:, last])
+        rows = (self.admittance[last], self.shunt[last], self.eigenvalues[:, last], self.modes[last])
+        return LineModel(self.terminals, *rows)
+
+    @cached_property
+    def to_modes(self) -> Complex:
+        """From volts to the modes' volts, (K, g, g)."""
+        inverse: Complex = np.linalg.inv(self.modes)
+        return inverse
+
+    @cached_property
+    def drawn(self) -> Complex:
+        """The series admittance on the modes, (K, g, g): from slopes of the modes' volts to currents."""
+        found: Complex = self.admittance @ self.modes
+        return found
 
 
-def _bonded(line: WireLine, s: Complex) -> tuple[tuple[Terminal, ...], Complex, Complex]:
+def _bonded(line: WireLine | StrandLine, s: Complex) -> tuple[tuple[Terminal, ...], Complex, Complex]:
     # A wire joined to nothing carries no net current and no net charge: its rows fall out (eq. 4).
     wires = tuple(w for w in line.wires if w.terminal)
-    terminals = tuple(t for t in (Terminal.LIVE, Terminal.EARTH) if any(w.terminal is t for w in wires))
+    terminals = terminals_of(line)
     bond = np.array([[float(w.terminal is t) for t in terminals] for w in wires])
     admittance = bond.T @ np.linalg.inv(wire_impedance_ohm_per_m(line, wires, s)) @ bond
     capacitance = bond.T @ np.linalg.inv(potential_coefficients_m_per_f(wires)) @ bond
+    if isinstance(line, StrandLine):
+        return terminals, admittance, s[:, None, None] * capacitance + np.array(line.leak_s_per_m)
     live, both, earth = line.leak_live_soil_s_per_m, line.leak_live_earth_s_per_m, line.leak_earth_soil_s_per_m
     if len(terminals) == 2:
         leak = np.array([[live + both, -both], [-both, earth + both]])
@@ -134,16 +151,19 @@ def _given(line: MatrixLine, s: Complex) -> tuple[tuple[Terminal, ...], Complex,
     at = s[:, None, None]
     impedance = np.array(line.resistance_ohm_per_m) + at * np.array(line.inductance_h_per_m)
     shunt = at * np.array(line.capacitance_f_per_m) + np.array(line.leak_s_per_m)
-    return (Terminal.LIVE, Terminal.EARTH)[: impedance.shape[-1]], np.linalg.inv(impedance), shunt
+    return line.terminals, np.linalg.inv(impedance), shunt
 
 
 def line_model(line: Line, s: Complex) -> LineModel:
     """The line at frequencies `s` (K,): eq. 1 to 5, with the eigenvalues that eq. 6 needs."""
-    terminals, admittance, shunt = _bonded(line, s) if isinstance(line, WireLine) else _given(line, s)
+    terminals, admittance, shunt = _given(line, s) if isinstance(line, MatrixLine) else _bonded(line, s)
     product = np.linalg.inv(admittance) @ shunt
     if len(terminals) == 1:
         first = product[:, 0, 0]
         return LineModel(terminals, admittance, shunt, np.stack([first, first]))
+    if len(terminals) > 2:
+        eigenvalues, modes = np.linalg.eig(product)
+        return LineModel(terminals, admittance, shunt, np.ascontiguousarray(eigenvalues.T), modes)
     mean = (product[:, 0, 0] + product[:, 1, 1]) / 2
     determinant = product[:, 0, 0] * product[:, 1, 1] - product[:, 0, 1] * product[:, 1, 0]
     half = np.sqrt(mean**2 - determinant)
@@ -203,6 +223,13 @@ def span_admittances(model: LineModel, length_m: Real) -> Complex:
         np.multiply(coth, admittance, out=found[0, 0])
         np.multiply(csch, -admittance, out=found[1, 0])
         return found
+    if len(model.terminals) > 2:
+        ways = np.stack([coth_and_csch(one, length_m) for one in gamma])  # (g, 2, S, K)
+        ways[:, 1] *= -1
+        whole = np.einsum("kim,mwsk,kmj->wijsk", model.drawn, ways, model.to_modes, optimize=True)
+        # Symmetric but for rounding: half of both sides is the nearer to it.
+        both: Complex = (whole[:, rows, columns] + whole[:, columns, rows]) / 2
+        return both
     shunt = np.ascontiguousarray(model.shunt[:, rows, columns].T)
     result = np.empty((2, len(rows), len(length_m), gamma.shape[1]), dtype=np.complex128)
     part = np.reciprocal(model.eigenvalues[0] - model.eigenvalues[1])
@@ -255,6 +282,8 @@ def inside_span(model: LineModel, length_m: Real, at_m: Real, va: Complex, vb: C
         _one_group_inside(gamma[0], model.admittance[:, 0, 0], size[:, 0], x[:, 0], va[:, 0], vb[:, 0], result)
         return result[0], result[1]
     ends = np.stack([va, vb])
+    if len(model.terminals) > 2:
+        return _modes_inside(model, size, x, ends)
     # f(M) V = alpha V + beta M V with M = Zg Y; Zg^-1 goes to the end volts.
     impedance = np.linalg.inv(model.admittance)
     driven = _times(impedance, _times(model.shunt, ends))
@@ -291,6 +320,18 @@ def _one_group_inside(gamma, admittance, length_m, at_m, va, vb, result):  # typ
             a_squared, b_squared = to_a * to_a, to_b * to_b
             result[0, p, 0, f] = near * (1 - b_squared) + far * (1 - a_squared)
             result[1, p, 0, f] = (near * (1 + b_squared) - far * (1 + a_squared)) * g * admittance[f]
+
+
+def _modes_inside(model: LineModel, size: Real, x: Real, ends: Complex) -> tuple[Complex, Complex]:
+    """The same for more than two groups: each mode as a line of its own."""
+    across = np.einsum("kmj,epjk->epmk", model.to_modes, ends)
+    near, far, near_slope, far_slope = (
+        np.stack(way, axis=1)
+        for way in zip(*(_decays(one, size, x) for one in np.sqrt(model.eigenvalues)), strict=True)
+    )
+    volts = np.einsum("kim,pmk->pik", model.modes, near * across[0] + far * across[1])
+    amps = np.einsum("kim,pmk->pik", model.drawn, near_slope * across[0] - far_slope * across[1])
+    return volts, amps
 
 
 def _times(matrix: Complex, vectors: Complex) -> Complex:

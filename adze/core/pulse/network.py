@@ -1,7 +1,7 @@
 """The electrical picture of a fence: spans, joints, leaks and one source, as frozen data.
 
-Terminals at a node: LIVE and EARTH (an earth strand, or the energizer's earth terminal); the
-reference is the local soil. Equations are numbered as in docs/physics.md.
+Terminals at a node: LIVE and EARTH (an earth strand, or the energizer's earth terminal), or single strands
+where they are not joined all along; the reference is the local soil. Equations are numbered as in docs/physics.md.
 """
 
 import math
@@ -20,6 +20,21 @@ class Terminal(StrEnum):
     LIVE = "L"
     EARTH = "E"
     SOIL = "S"
+    STRAND_1 = "1"
+    STRAND_2 = "2"
+    STRAND_3 = "3"
+    STRAND_4 = "4"
+    STRAND_5 = "5"
+    STRAND_6 = "6"
+    STRAND_7 = "7"
+    STRAND_8 = "8"
+    STRAND_9 = "9"
+    STRAND_10 = "10"
+    STRAND_11 = "11"
+    STRAND_12 = "12"
+
+
+STRANDS = tuple(Terminal(str(number)) for number in range(1, 13))
 
 
 class Port(NamedTuple):
@@ -103,33 +118,69 @@ Matrix = tuple[tuple[float, ...], ...]
 
 
 @dataclass(frozen=True)
+class StrandLine:
+    """A line whose conductors are apart from each other: each wire a terminal of its own, or several to one.
+
+    `leak_s_per_m` (g, g) in the order of `terminals`, S/m: what leaves each on the diagonal, what goes to another with
+    a minus beside it.
+    """
+
+    wires: tuple[Wire, ...]
+    soil_ohm_m: float
+    leak_s_per_m: Matrix
+    frequency_dependent: bool = True
+
+    def __post_init__(self) -> None:
+        """Refuse a line without joined wires, or leaks of another size than its terminals."""
+        size = len(self.terminals)
+        if not size:
+            raise NetworkError("line: no wire belongs to a terminal")
+        if len(self.leak_s_per_m) != size or any(len(row) != size for row in self.leak_s_per_m):
+            raise NetworkError(f"line: leak_s_per_m must be {size} by {size}, a row for each terminal")
+
+    @property
+    def terminals(self) -> tuple[Terminal, ...]:
+        """Its terminals, in the order of their first wires."""
+        return tuple(dict.fromkeys(wire.terminal for wire in self.wires if wire.terminal))
+
+
+@dataclass(frozen=True)
 class MatrixLine:
-    """A line given by its matrices per metre, 1x1 (LIVE) or 2x2 (LIVE, EARTH), the same at all frequencies."""
+    """A line given by its matrices per metre, the same at all frequencies.
+
+    1x1 (LIVE) or 2x2 (LIVE, EARTH), or of the size of `named`, the terminals of its conductors.
+    """
 
     resistance_ohm_per_m: Matrix
     inductance_h_per_m: Matrix
     capacitance_f_per_m: Matrix
     leak_s_per_m: Matrix
+    named: tuple[Terminal, ...] = ()
+
+    @property
+    def terminals(self) -> tuple[Terminal, ...]:
+        """Its terminals in order."""
+        return self.named or (Terminal.LIVE, Terminal.EARTH)[: len(self.resistance_ohm_per_m)]
 
     def __post_init__(self) -> None:
         """Refuse matrices of unlike or odd shape."""
         size = len(self.resistance_ohm_per_m)
         for name in ("resistance_ohm_per_m", "inductance_h_per_m", "capacitance_f_per_m", "leak_s_per_m"):
             rows = getattr(self, name)
-            if size not in (1, 2) or len(rows) != size or any(len(row) != size for row in rows):
-                raise NetworkError(f"line: {name} must be 1x1 or 2x2 and of one size with the others")
+            if size != len(self.terminals) or len(rows) != size or any(len(row) != size for row in rows):
+                raise NetworkError(f"line: {name} must be 1x1 or 2x2, or of its terminals' size, as the others")
             if any(not math.isfinite(x) for row in rows for x in row):
                 raise NetworkError(f"line: {name} holds a number that is not finite")
 
 
-Line = WireLine | MatrixLine
+Line = WireLine | StrandLine | MatrixLine
 
 
 @kept("terminals", 1024)
 def terminals_of(line: Line) -> tuple[Terminal, ...]:
     """The groups of a line in order."""
-    if isinstance(line, MatrixLine):
-        return (Terminal.LIVE, Terminal.EARTH)[: len(line.resistance_ohm_per_m)]
+    if not isinstance(line, WireLine):
+        return line.terminals
     return tuple(t for t in (Terminal.LIVE, Terminal.EARTH) if any(w.terminal is t for w in line.wires))
 
 

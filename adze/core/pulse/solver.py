@@ -23,7 +23,6 @@ from adze.core.pulse.laplace import Window
 from adze.core.pulse.line import LineModel, inside_span, line_model, span_admittances
 from adze.core.pulse.network import (
     Line,
-    MatrixLine,
     Network,
     NetworkError,
     Port,
@@ -31,6 +30,7 @@ from adze.core.pulse.network import (
     Source,
     Span,
     Terminal,
+    WireLine,
     terminals_of,
 )
 
@@ -304,7 +304,7 @@ def two_parts(solution: Solution, span: Span, at_m: float) -> tuple[tuple[Termin
 
 def line_leaks_s_per_m(line: Line) -> tuple[float, float]:
     """Leak of the live group to soil and to the earth strand, S/m."""
-    if isinstance(line, MatrixLine):
+    if not isinstance(line, WireLine):
         leak = line.leak_s_per_m
         return sum(leak[0]), -leak[0][1] if len(leak) == 2 else 0.0
     both = any(w.terminal is Terminal.EARTH for w in line.wires)

@@ -4,12 +4,19 @@ import shutil
 
 import pytest
 
+from adze.core.pulse.network import terminals_of
 from bench.checked import Checked, cases, compared, picture, table
 
 pytestmark = pytest.mark.skipif(not shutil.which("ngspice"), reason="ngspice (Debian package) is not installed")
 
 
-@pytest.mark.parametrize("case", cases(), ids=lambda case: case.title)
+def _as_quick(case: Checked) -> object:
+    """Five strands apart take the simulator a minute each."""
+    apart = any(len(terminals_of(span.line)) > 2 for span in case.network.spans)
+    return pytest.param(case, id=case.title, marks=pytest.mark.slow if apart else ())
+
+
+@pytest.mark.parametrize("case", [_as_quick(case) for case in cases()])
 def test_peaks_are_the_simulator_s(case: Checked) -> None:
     # A spike of a microsecond is cut by the frequencies: what counts is its share of the energizer's volts.
     rows, least_v = compared(case), 0.002 * case.network.source.v0_v
