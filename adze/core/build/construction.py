@@ -17,7 +17,7 @@ def fence_of(plan: Plan) -> tuple[Strand, ...]:
     if not strands:
         strands = _by_rule(plan)
     if plan.bottom_off:
-        off = bottom_group(strands)
+        off = _on_switch(plan, strands)
         strands = tuple(Strand(s.cm, Role.DEAD) if i in off else s for i, s in enumerate(strands))
     return strands
 
@@ -53,7 +53,14 @@ def bottom_group_of(plan: Plan) -> tuple[int, ...]:
     """Indices of the strands on the bottom switch; netting is one piece and has none."""
     if plan.netting:
         return ()
-    return bottom_group(fence_of(replaced(plan, bottom_off=False)))
+    return _on_switch(plan, fence_of(replaced(plan, bottom_off=False)))
+
+
+def _on_switch(plan: Plan, strands: tuple[Strand, ...]) -> tuple[int, ...]:
+    """The strands on the bottom switch: those said to be, or by the rule for what is not said of any."""
+    if all(own.switched is None for own in plan.strands):
+        return bottom_group(strands)
+    return tuple(i for i, own in enumerate(plan.strands) if own.switched and own.role is Role.LIVE)
 
 
 def strands_of(plan: Plan) -> tuple[Strand, ...]:

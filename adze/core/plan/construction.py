@@ -17,6 +17,7 @@ from adze.core.tables.construction import conductors, insulators, nettings, post
 class PlannedStrand(Part):
     """One strand: height above ground in cm, what it carries, and its conductor where it is not the plan's.
 
+    `switched`: whether it hangs on the bottom switch; None: as the rule says, by the growth it stands in.
     `stands`: on the fence's own posts, on brackets of an old fence, or over the top of its posts; empty: as the fence.
     """
 
@@ -24,6 +25,7 @@ class PlannedStrand(Part):
     role: Role = Role.LIVE
     conductor: str | None = None
     stands: Literal["", "post", "bracket", "over"] = ""
+    switched: bool | None = None
 
     @field_validator("conductor")
     @classmethod
@@ -87,6 +89,11 @@ class Construction(Part):
                     f"strand {number}: barbed wire is never made live, it holds what it catches; make it dead, "
                     "or take a smooth conductor"
                 )
+        live = [strand for strand in self.strands if strand.role is Role.LIVE]
+        if live and all(strand.switched for strand in live):
+            raise ValueError(
+                "strands: all live ones hang on the bottom switch, and nothing would be left; leave one off it"
+            )
         if not self.strands and not conductors()[self.conductor].may_be_live:
             raise ValueError(
                 "conductor: barbed wire is never made live, it holds what it catches; take a smooth conductor and set "

@@ -144,6 +144,7 @@ _LABELS = {
     "apron": "mesh on the ground",
     "bracket_cm": "distance off the old fence",
     "stands": "what carries the strand",
+    "switched": "on the bottom switch",
     "made": "what it is made of",
     "tall_cm": "height",
     "whose": "whose it is",

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from adze.core.animals.strand_rules import Role, Scheme, limits_of, stood_off
-from adze.core.build.construction import fence_of
+from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.ground.edit import Refused, fresh_id
 from adze.core.ground.old_fences import alongside
 from adze.core.plan.changes import changed, replaced
@@ -148,6 +148,24 @@ class StandStrand(_OfStrand):
     def apply(self, plan: Plan) -> Done:
         """The plan with the strand on it."""
         return self._with(plan, f"Strand {self.strand + 1}: what carries it", stands=self.stands)
+
+
+class SwitchStrand(_OfStrand):
+    """Whether a live strand hangs on the bottom switch; the others are said to stand as they stand by the rule."""
+
+    do: Literal["switch_strand"]
+    on: bool
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with the strand on the switch, or off it."""
+        rows, view = self._rows(plan), built_as(plan, self._key(plan)).view
+        if self.strand >= len(rows):
+            raise Refused("That strand is no longer on the fence.")
+        group = bottom_group_of(view)
+        for i, row in enumerate(rows):
+            row["switched"] = self.on if i == self.strand else i in group
+        words = "on" if self.on else "off"
+        return self._rebuilt(plan, f"Strand {self.strand + 1} {words} the bottom switch", strands=rows)
 
 
 class TakeAddOn(_OfConstruction):

@@ -18,8 +18,10 @@ from adze.core.energizer.supply import charge_left, days_left
 from adze.core.forecast.budget import budget
 from adze.core.forecast.compare_units import UnitHere, grown, units_here
 from adze.core.forecast.earth_test import TEST_SCHOOLS
+from adze.core.forecast.strand_joins import Cut, strand_joins
 from adze.core.forecast.stray import NOTICED_V, REFUSED_V, WATERS, monitor_v, strays
 from adze.core.forecast.volts import solved
+from adze.core.ground.lines import length_m
 from adze.core.plan.catalogue import catalogue, unit_of, unpriced_units
 from adze.core.plan.changes import changed
 from adze.core.plan.constructions import built_as
@@ -71,6 +73,31 @@ def conductors_view(plan: Plan, fence: str | None) -> View:
 def other_fences_view(plan: Plan) -> View:
     """This fence per metre beside fences without electricity."""
     return _bare(plan) | {"rows": fences_beside(plan)}
+
+
+def strand_joins_view(plan: Plan, season: Season, run: str, cut: tuple[str, str]) -> View:
+    """What joining the live strands of a line brings, with the strand and place of a cut as typed.
+
+    Raises ReadingError naming the field.
+    """
+    strand, at = cut
+    chosen = next((r for r in plan.runs if r.id == run), plan.runs[0] if plan.runs else None)
+    if chosen is None:
+        raise Incomplete(Stage.GROUND, "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
+    long_m = length_m(chosen)
+    at_m = number(at, "cut_at", "cut, m along the line", long_m) if at.strip() else long_m / 2
+    lowest_first = (
+        int(number(strand, "strand", "strand, counted from the lowest live one", 12)) if strand.strip() else 1
+    )
+    found = strand_joins(plan, chosen.id, Cut(max(lowest_first, 1) - 1, at_m), Weather(season))
+    return _bare(plan) | {"joins": found, "run": chosen, "season": season, "words": JOIN_WORDS}
+
+
+JOIN_WORDS = {
+    "near": "Joined where the pulse comes in",
+    "both": "Joined at both ends",
+    "none": "Fed on the top strand alone",
+}
 
 
 def next_stock_view(plan: Plan, kind: str) -> View:

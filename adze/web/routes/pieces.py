@@ -76,6 +76,22 @@ def beside_other_fences(request: Request, opened: ReadPlan) -> Response:
     return _piece(request, "_other_fences", pieces.other_fences_view(opened.plan))
 
 
+@router.get("/api/plans/{plan_id}/strand-joins", name="strand_joins")
+def joined_strands(
+    request: Request,
+    opened: ReadPlan,
+    season: Season = Season.USUAL,
+    line: Annotated[str, Query(max_length=40)] = "",
+    strand: Annotated[str, Query(max_length=20)] = "",
+    cut_at: Annotated[str, Query(max_length=20)] = "",
+) -> Response:
+    """What joining the strands of a line at one end or both brings, whole and with one cut."""
+    try:
+        return _piece(request, "_strand_joins", pieces.strand_joins_view(opened.plan, season, line, (strand, cut_at)))
+    except ReadingError as error:
+        return fault(((error.field, str(error)),))
+
+
 @router.get("/api/plans/{plan_id}/next-stock", name="next_stock")
 def later_stock(request: Request, opened: ReadPlan, kind: Annotated[str, Query(max_length=40)]) -> Response:
     """What a kind of stock that comes later asks of the fence."""

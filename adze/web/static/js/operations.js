@@ -82,6 +82,12 @@ export const CHANGED = {
     stands: input.value,
     fence: bench.fenceId,
   }),
+  strandSwitched: (bench, input, d) => ({
+    do: "switch_strand",
+    strand: Number(d.strandSwitched),
+    on: input.checked,
+    fence: bench.fenceId,
+  }),
   strandRole: (bench, input, d) => ({
     do: "charge_strand",
     strand: Number(d.strandRole),

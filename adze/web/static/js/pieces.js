@@ -12,7 +12,7 @@ export class Pieces {
     root.addEventListener("toggle", ({ target }) => this.toggled(target), true);
     root.addEventListener("input", ({ target }) => this.typed(target));
     root.addEventListener("change", ({ target }) => this.changed(target));
-    bench.on("season", () => this.again("/budget", "/wave"));
+    bench.on("season", () => this.again("/budget", "/wave", "/strand-joins"));
     bench.on("place", () => this.again("/wave"));
   }
 
