@@ -183,9 +183,10 @@ def _posts_why(plan: Plan, n: Count) -> str:
 
 
 def _fixings(plan: Plan, n: Count, live: int, others: int) -> list[_Need]:
+    end = 2 * live * n.sections if plan.end_insulators else 0
     return [
         *_line_insulators(plan, n),
-        _priced("Insulators", "end_insulator", 2 * live * n.sections, f"{live} live strands, both ends of each strain"),
+        _priced("Insulators", "end_insulator", end, f"{live} live strands, both ends of each strain"),
         _priced("Insulators", "corner_insulator", live * n.corners, f"{live} live strands at {n.corners} corners"),
         _priced("Insulators", "earth_clip", others * n.line_posts, f"{others} strands that are not live"),
     ]

@@ -53,6 +53,8 @@ def budget(found: Solved) -> Budget:
     rods = shunts.pop(RODS, 0.0)
     far = sum(j for key, j in shunts.items() if key in found.circuit.rod_sites)
     mishaps = sum(j for key, j in shunts.items() if key in found.circuit.mishaps)
+    for key, run in found.circuit.bare_ends.items():
+        leaks[run] += shunts.pop(key, 0.0)
     wire = given - sum(leaks.values()) - rods - sum(shunts.values())
     return Budget(source.storage_f * source.v0_v**2 / 2, given, leaks, rods, far, mishaps, max(0.0, wire))
 

@@ -1,12 +1,13 @@
 """From a plan to the electrical network of a season, with the way back to places on the fence."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import pairwise
 
 from adze.core.animals.strand_rules import Role, Strand
 from adze.core.basics.cache import kept
 from adze.core.build.construction import conductors_of, fence_of
+from adze.core.build.end_posts import bare_end_ohm
 from adze.core.build.rods import rods_ohm, site_ohm
 from adze.core.ground.places import Place
 from adze.core.ground.wiring import Piece, Wiring, cable_m, wiring
@@ -31,7 +32,7 @@ from adze.core.pulse.network import (
     terminals_of,
 )
 from adze.core.soil.earth import EarthError, laid_strip_s_per_m
-from adze.core.tables.construction import Conductor, insulation, nettings
+from adze.core.tables.construction import Conductor, end_posts, insulation, nettings
 from adze.core.tables.ground import grasses, mishap_kinds
 
 ENERGIZER = "energizer"
@@ -57,6 +58,7 @@ class Circuit:
     rods_ohm: float
     rod_sites: frozenset[str] = frozenset()  # ids of shunts
     mishaps: frozenset[str] = frozenset()  # ids of shunts
+    bare_ends: dict[str, str] = field(default_factory=dict)  # ids of shunts, and the run of each
 
     @property
     def pieces(self) -> tuple[Piece, ...]:
@@ -153,14 +155,21 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     except EarthError as error:
         raise Incomplete(Stage.EARTH, f"The rods cannot stand so: {error}. Set them apart at Earth.") from error
     at_fixtures, mishaps = tuple(_at_fixtures(plan, found, weather, earthed)), tuple(_what_ifs(plan, found, earthed))
+    ends = tuple(_bare_ends(plan, found, weather))
     network = Network(
         source=pulse_of(unit, half=plan.half_power).at(ENERGIZER),
         spans=(*spans, *lead[0]),
         links=lead[1],
-        shunts=(Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm), *at_fixtures, *mishaps),
+        shunts=(
+            Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm),
+            *at_fixtures,
+            *mishaps,
+            *(e for _, e in ends),
+        ),
     )
     rod_sites = frozenset(shunt.id for shunt in at_fixtures if shunt.start is Terminal.EARTH)
-    return Circuit(network, found, ohm, rod_sites, frozenset(shunt.id for shunt in mishaps))
+    bare = {shunt.id: run for run, shunt in ends}
+    return Circuit(network, found, ohm, rod_sites, frozenset(shunt.id for shunt in mishaps), bare)
 
 
 def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
@@ -195,6 +204,20 @@ def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset
         if isinstance(fixture, RodSite) and node in earthed:
             ohm = site_ohm(plan, weather, Place(fixture.run, fixture.at_m), fixture.rods)
             yield Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, ohm)
+
+
+def _bare_ends(plan: Plan, found: Wiring, weather: Weather) -> Iterator[tuple[str, Shunt]]:
+    """Strands tied to end posts without insulators, at both ends of their runs."""
+    views = views_by_run(plan)
+    for run in plan.runs:
+        view = views[run.id]
+        pieces = [piece for piece in found.pieces if piece.run == run.id]
+        if view.end_insulators or view.netting or not pieces:
+            continue
+        heights = tuple(strand.cm / 100 for strand in fence_of(view) if strand.role is Role.LIVE)
+        ohm = bare_end_ohm(end_posts()[view.end_post], weather.season, heights)
+        for end, node in (("start", pieces[0].a), ("end", pieces[-1].b)):
+            yield run.id, Shunt(f"bare:{run.id}:{end}", node, Terminal.LIVE, Terminal.SOIL, ohm)
 
 
 def _what_ifs(plan: Plan, found: Wiring, earthed: frozenset[str]) -> Iterator[Shunt]:

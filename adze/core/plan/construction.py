@@ -11,7 +11,7 @@ from pydantic import (
 
 from adze.core.animals.strand_rules import SWING_CM, Duty, Role, Scheme
 from adze.core.plan.scalars import HeightCm, Herds, Id, LengthM, Name, Part, known
-from adze.core.tables.construction import conductors, insulators, nettings, post_kinds
+from adze.core.tables.construction import conductors, end_posts, insulators, nettings, post_kinds
 
 
 class PlannedStrand(Part):
@@ -39,7 +39,7 @@ class Construction(Part):
     Without strands of its own they are left to the rules. `netting` takes their place up to its top.
     `behind` is what the strands stand off from: a solid barrier (a training pen), or an old fence that
     carries them on brackets of `bracket_cm`. `apron`: bare mesh laid on the ground before the line, joined to
-    its earth.
+    its earth. `end_post` is what ends and strains are made of; without `end_insulators` strands are tied to it bare.
     """
 
     herds: Herds = ()
@@ -52,12 +52,14 @@ class Construction(Part):
     post_spacing_m: Annotated[LengthM, Field(ge=1, le=30)] = 6.0
     post_cm: Annotated[HeightCm, Field(ge=20, le=260)] | None = None
     insulator: str | None = None
+    end_post: str = "timber"
+    end_insulators: bool = True
     netting: str | None = None
     behind: Literal["", "barrier", "old_fence"] = ""
     bracket_cm: Annotated[HeightCm, Field(ge=5, le=60)] = 25.0
     apron: bool = False
 
-    @field_validator("conductor", "post", "insulator", "netting")
+    @field_validator("conductor", "post", "insulator", "netting", "end_post")
     @classmethod
     def _made_of(cls, value: str | None, info: ValidationInfo) -> str | None:
         tables: dict[str, dict[str, Any]] = {
@@ -65,6 +67,7 @@ class Construction(Part):
             "post": dict(post_kinds()),
             "insulator": dict(insulators()),
             "netting": dict(nettings()),
+            "end_post": dict(end_posts()),
         }
         return None if value is None else known(value, tables[info.field_name or ""], info.field_name or "")
 

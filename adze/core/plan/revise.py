@@ -144,6 +144,8 @@ _LABELS = {
     "apron": "mesh on the ground",
     "bracket_cm": "distance off the old fence",
     "stands": "what carries the strand",
+    "end_post": "end posts",
+    "end_insulators": "insulators at the ends",
     "switched": "on the bottom switch",
     "made": "what it is made of",
     "tall_cm": "height",

@@ -60,6 +60,20 @@ class PostKind:
 
 
 @dataclass(frozen=True)
+class EndPost:
+    """An end or strain post: resistivity of what it is made of by season, ohm m, 0 for a conductor, and its word."""
+
+    key: str
+    label: str
+    dry_ohm_m: float
+    usual_ohm_m: float
+    wet_ohm_m: float
+    low_wet_ohm_m: float
+    high_wet_ohm_m: float
+    words: str
+
+
+@dataclass(frozen=True)
 class PatternRow:
     """A pattern met in practice: heights in cm from the lowest up (E earth, D dead) and the kinds it is built for."""
 
@@ -133,6 +147,12 @@ def insulators() -> dict[str, Insulator]:
 def insulation() -> dict[str, Insulation]:
     """Leak of insulators by season."""
     return read_table("insulation.csv", Insulation)
+
+
+@cache
+def end_posts() -> dict[str, EndPost]:
+    """All end posts by key."""
+    return read_table("end_posts.csv", EndPost)
 
 
 @cache

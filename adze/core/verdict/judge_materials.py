@@ -7,18 +7,21 @@ from adze.core.animals.strand_rules import POST_OVER_CM, Purpose, Role
 from adze.core.basics.status import Status
 from adze.core.basics.units import format_height, format_tape
 from adze.core.build.construction import conductors_of, fence_of
+from adze.core.build.end_posts import bare_end_ohm
 from adze.core.build.materials import farthest_m, insulators_for, post_of
 from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
-from adze.core.tables.construction import insulators, post_kinds
+from adze.core.tables.construction import end_posts, insulators, post_kinds
 from adze.core.verdict.findings import Finding
 
 POST_CLEAR_CM = 3  # a strand at least this far below the post's top
 TAPE_SEEN_MM, TAPE_GOOD_MM = 20.0, 40.0  # a horse at speed sees the one, and the other from afar
 WITHERS_SHARE = 0.75  # posts for horses at least this share of the withers above ground
 _TIGHT_KN = 0.5  # above it light posts bend over
+_SHORT_OHM, _LEAKS_OHM = 1000.0, 200_000.0  # a short; less than this at every end is felt on a long line
 _TAPE_GAP_CM = 8.0  # tapes nearer than this meet in the wind
 
 
@@ -29,6 +32,7 @@ def material_findings(plan: Plan) -> Iterator[Finding]:
     if not plan.netting:
         yield from _insulators(plan)
         yield from _tension(plan)
+        yield from _ends(plan)
     yield from _sight(plan)
     yield from _netting(plan)
 
@@ -124,6 +128,33 @@ def _sight(plan: Plan) -> Iterator[Finding]:
         )
     elif widest < TAPE_GOOD_MM:
         yield _finding("Seen by a horse", Status.HOLDS, "20 mm is seen; 40 mm is better.", figure=f"{widest:g} mm")
+
+
+def _ends(plan: Plan) -> Iterator[Finding]:
+    """Strands tied to their end posts bare: what that leaks after rain, and two schools of it."""
+    if plan.end_insulators:
+        return
+    post = end_posts()[plan.end_post]
+    heights = tuple(s.cm / 100 for s in fence_of(plan) if s.role is Role.LIVE)
+    wet, dry = (bare_end_ohm(post, season, heights) for season in (Season.WET, Season.DRY))
+    status = Status.FAILS if wet < _SHORT_OHM else Status.MARGINAL if wet < _LEAKS_OHM else Status.HOLDS
+    yield _finding(
+        "Ends without insulators",
+        status,
+        f"{post.label}: {_ohm_words(wet)} after rain, {_ohm_words(dry)} in the driest week, at every end. {post.words}",
+        "" if status is Status.HOLDS else "A strain insulator on every live strand at every end.",
+        _ohm_words(wet),
+        _ohm_words(_LEAKS_OHM),
+    )
+
+
+def _ohm_words(ohm: float) -> str:
+    """Ohms for people: 50 Ω, 48 kΩ, 1.4 MΩ; over a hundred million as much as none."""
+    if ohm >= 1e8:
+        return "as good as none"
+    if ohm >= 1e6:
+        return f"{ohm / 1e6:.2g} MΩ"
+    return f"{ohm / 1e3:.0f} kΩ" if ohm >= 1e3 else f"{ohm:.0f} Ω"
 
 
 def _netting(plan: Plan) -> Iterator[Finding]:

@@ -15,7 +15,7 @@ from adze.core.plan.constructions import built_as, every_fence
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
-from adze.core.tables.construction import conductors, insulators, nettings, post_kinds
+from adze.core.tables.construction import conductors, end_posts, insulators, nettings, post_kinds
 from adze.core.verdict.judge_fence import judge_built, lost_without_bottom
 from adze.services.views.base import Asked
 
@@ -45,6 +45,7 @@ def strands_view(asked: Asked) -> dict[str, Any]:
         "nettings": nettings(),
         "in_net": len(nettings()[plan.netting].heights.split()) if plan.netting else 0,
         "posts": post_kinds(),
+        "end_posts": end_posts(),
         "kinds": animal_kinds(),
         "insulators": insulators(),
         "fitting": insulators_for(plan),
