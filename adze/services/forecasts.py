@@ -185,7 +185,8 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
     chosen = fence[min(max(strand, 0), len(fence) - 1)]
     trace = next(t for t in judged.volts[season].traces if t.run == place.run)
     leak = float(np.interp(place.at_m, trace.at_m, trace.leak_a))
-    reads = {Role.LIVE: probe.live_kv, Role.EARTH: probe.earth_kv, Role.DEAD: 0.0}[chosen.role]
+    # Beside a dead strand hang live ones: what a hand meets there is theirs.
+    reads = {Role.LIVE: probe.live_kv, Role.EARTH: probe.earth_kv, Role.DEAD: probe.live_kv}[chosen.role]
     return {
         "run": place.run,
         "at_m": round(place.at_m, 1),

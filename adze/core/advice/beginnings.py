@@ -127,6 +127,43 @@ _ROWS = (
         },
     ),
     Beginning(
+        "show",
+        "A show pen",
+        "A pen of 4 m for one animal for a day: two broad tapes that people see too, signs on every side.",
+        {
+            "stock": [_herd("pony", 1, schooled=True)],
+            "conductor": "tape_20",
+            "post": "plastic",
+            "post_spacing_m": 2.0,
+            "duty": "hold",
+            "runs": _ring(4.0, 4.0, "Show pen"),
+            "fixtures": [
+                _DIVERTER,
+                _gate(2.0, 1.0, "rope"),
+                *(
+                    {"id": f"sign{i}", "kind": "sign", "name": "Sign", "run": "line1", "at_m": 2.0 + 4.0 * i}
+                    for i in range(4)
+                ),
+            ],
+            **_supplied("battery_1", 3),
+        },
+    ),
+    Beginning(
+        "apart",
+        "Two males kept apart",
+        "Two lines 3 m apart between two fields, so that they neither reach nor fight through a fence.",
+        {
+            "stock": [_herd("beef_cow", 2, schooled=True, sex="entire")],
+            "runs": [
+                {"id": "line1", "name": "His side", "points": [[0.0, 0.0], [120.0, 0.0]]},
+                {"id": "line2", "name": "The other side", "points": [[0.0, 3.0], [120.0, 3.0]]},
+                {"id": "line3", "name": "Joining end", "points": [[0.0, 0.0], [0.0, 3.0]]},
+            ],
+            "fixtures": [_DIVERTER],
+            **_supplied("mains_3", 8),
+        },
+    ),
+    Beginning(
         "horses",
         "A paddock of tape for horses",
         "80 by 60 m of broad tape that they see, a rope gate.",

@@ -20,7 +20,7 @@ from adze.core.plan.stages import Incomplete
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import PatternRow, conductors, patterns
-from adze.core.verdict.judge_fence import CHECK_TITLES
+from adze.core.verdict.judge_fence import CHECK_TITLES, status_of
 from adze.core.verdict.judge_volts import worst_touches
 
 _CLEARLY_MORE = 1.1
@@ -49,8 +49,8 @@ def judged_patterns(plan: Plan) -> tuple[JudgedPattern, ...]:
     for row in patterns().values():
         strands = strands_in(row)
         checks = check(animals, plan.duty, strands, pulse_s=between_pulses_s(plan)) if animals else ()
-        worst = max(checks, key=lambda f: rank(f.status), default=None)
-        status = worst.status if worst else Status.UNKNOWN
+        worst = max(checks, key=lambda f: rank(status_of(f)), default=None)
+        status = status_of(worst) if worst else Status.UNKNOWN
         says = ""
         if worst and status is not Status.HOLDS:
             says = f"{animal_kinds()[worst.animal].label}: {CHECK_TITLES[worst.check].lower()}"

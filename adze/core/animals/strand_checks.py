@@ -102,11 +102,13 @@ def _head(limit: Limits, openings: tuple[Gap, ...], top: float) -> StrandFinding
     if worst is None:
         return StrandFinding(limit.animal.kind, "head", Status.FAILS, None, limit.gap_at_nose_cm, "No live strand.")
     _, _, status, gap, most = worst
-    where = f"between {gap.lower:g} and {gap.upper:g} cm"
     says = "takes a head untouched" if status is not Status.HOLDS else "is narrower than the head needs"
-    return StrandFinding(
-        limit.animal.kind, "head", status, gap.cm, most, f"The gap {where} {says}.", (gap.lower, gap.upper)
-    )
+    words = f"The gap between {gap.lower:g} and {gap.upper:g} cm {says}."
+    if not most:
+        words = f"Over the top strand at {top:g} cm the way is open; strands up to {limit.top_cm} cm close it."
+    elif not gap.lower:
+        words = f"The gap under the strand at {gap.upper:g} cm {says}."
+    return StrandFinding(limit.animal.kind, "head", status, gap.cm, most, words, (gap.lower, gap.upper))
 
 
 def _pulse(limit: Limits, openings: tuple[Gap, ...], top: float, pulse_s: float) -> StrandFinding:

@@ -39,7 +39,8 @@ class Construction(Part):
     Without strands of its own they are left to the rules. `netting` takes their place up to its top.
     `behind` is what the strands stand off from: a solid barrier (a training pen), or an old fence that
     carries them on brackets of `bracket_cm`. `apron`: bare mesh laid on the ground before the line, joined to
-    its earth. `end_post` is what ends and strains are made of; without `end_insulators` strands are tied to it bare.
+    its earth. `end_post` is what ends and strains are made of; without `end_insulators` strands are tied to it
+    bare. `least_rows` is a rule of the user's own: rows that a rider body or an insurer asks.
     """
 
     herds: Herds = ()
@@ -47,6 +48,7 @@ class Construction(Part):
     scheme: Scheme = Scheme.LIVE
     strands: Annotated[tuple[PlannedStrand, ...], Field(max_length=12)] = ()
     bottom_off: bool = False
+    least_rows: Annotated[int, Field(ge=1, le=12)] | None = None
     conductor: str = "steel_25"
     post: str = "steel_t"
     post_spacing_m: Annotated[LengthM, Field(ge=1, le=30)] = 6.0

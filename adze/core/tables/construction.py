@@ -5,12 +5,18 @@ from functools import cache
 
 from adze.core.tables.reader import read_table
 
+# The steel wire gauge (W. & M.): diameter, mm.
+_STEEL_GAUGE_MM = {
+    "9": 3.77, "10": 3.43, "11": 3.06, "12": 2.68, "12½": 2.51, "13": 2.32, "14": 2.03, "15": 1.83, "16": 1.59,
+    "17": 1.37, "18": 1.21,
+}  # fmt: skip
+
 
 @dataclass(frozen=True)
 class Conductor:
     """A conductor: ohm/km at direct current with range, radius and width in mm, permeability, price per m.
 
-    `life_years` in the open, `tension_kn` as it is strained.
+    `life_years` in the open, `tension_kn` as it is strained, `breaking_kn` where it parts.
     """
 
     key: str
@@ -25,6 +31,14 @@ class Conductor:
     width_mm: float
     life_years: float
     tension_kn: float
+    breaking_kn: float
+
+    @property
+    def gauge(self) -> str:
+        """The steel wire gauge nearest to a round wire's diameter, smaller is thicker; empty for what is no wire."""
+        if self.kind != "wire":
+            return ""
+        return min(_STEEL_GAUGE_MM, key=lambda gauge: abs(_STEEL_GAUGE_MM[gauge] - 2 * self.radius_mm))
 
     @property
     def is_magnetic(self) -> bool:

@@ -33,6 +33,8 @@ CHECK_TITLES = {
     "touch": "Nose meets live",
     "bridge": "Live and earth at once",
 }
+TOLERANCE_CM, TOLERANCE_SHARE = 3.0, 0.05  # strands are set to a hand's breadth of it, and no two animals are alike
+NEAR_WORDS = " That is within 5 %, at most 3 cm: as near as strands are set."
 _GRASSED_CM = 10  # a strand lower than this lies in any grass
 _HOOF_CM = 30  # a horse that paws hooks a strand lower than this
 _STOOD_OFF_CHECKS = ("touch", "bridge")
@@ -85,13 +87,28 @@ def _judge_one(plan: Plan) -> Verdict:
             )
         )
     for f, finding in strand_findings(plan):
-        mend = "" if f.status is Status.HOLDS else _mend_words(plan, f)
+        mend = "" if finding.status is Status.HOLDS else _mend_words(plan, f)
         found.append(replace(finding, mend=mend))
     pattern = design(animals, plan.duty, plan.scheme)
     if pattern.refusal and not (plan.netting or plan.behind):
         found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
-    found += material_findings(plan)
+    found += [*_least_rows(plan, len(fence)), *material_findings(plan)]
     return Verdict(Stage.STRANDS, line, tuple(found), _strand_cautions(plan))
+
+
+def _least_rows(plan: Plan, rows: int) -> Iterator[Finding]:
+    """The user's own rule: the fewest rows that a rider body or an insurer asks."""
+    if plan.least_rows is not None:
+        holds = rows >= plan.least_rows
+        yield Finding(
+            Stage.STRANDS,
+            "Rows that are asked",
+            Status.HOLDS if holds else Status.FAILS,
+            f"{plan.least_rows} rows at least are asked by your own rule; a claim may be refused with fewer.",
+            figure=f"{rows}",
+            limit=f"{plan.least_rows}",
+            mend="" if holds else f"{plan.least_rows - rows} more, or another rule.",
+        )
 
 
 def _mend_words(plan: Plan, finding: StrandFinding) -> str:
@@ -128,17 +145,27 @@ def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:
     for f in check(animals_of(plan), plan.duty, fence_of(plan), pulse_s=between_pulses_s(plan)):
         if plan.behind and f.check not in _STOOD_OFF_CHECKS:
             continue  # what stands behind keeps heads and bodies back
+        status = status_of(f)
         yield (
             f,
             Finding(
                 Stage.STRANDS,
                 f"{animal_kinds()[f.animal].label}: {CHECK_TITLES[f.check].lower()}",
-                f.status,
-                f.reason,
+                status,
+                f.reason + NEAR_WORDS * (status is not f.status),
                 figure=_shown(plan, f, f.value),
                 limit=_shown(plan, f, f.limit),
             ),
         )
+
+
+def status_of(finding: StrandFinding) -> Status:
+    """A check's status, a height that misses its limit by less than strands are set to counted as met."""
+    value, limit = finding.value, finding.limit
+    if finding.status is not Status.MARGINAL or value is None or not limit or finding.check == "pulse":
+        return finding.status
+    near = abs(value - limit) <= min(TOLERANCE_CM, TOLERANCE_SHARE * limit)
+    return Status.HOLDS if near else finding.status
 
 
 def lost_without_bottom(plan: Plan) -> tuple[Finding, ...]:

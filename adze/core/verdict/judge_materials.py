@@ -12,7 +12,7 @@ from adze.core.build.materials import farthest_m, insulators_for, post_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Stage
-from adze.core.plan.stock import animals_of
+from adze.core.plan.stock import TrainingProgress, animals_of, progress
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import end_posts, insulators, post_kinds
 from adze.core.verdict.findings import Finding
@@ -20,6 +20,7 @@ from adze.core.verdict.findings import Finding
 POST_CLEAR_CM = 3  # a strand at least this far below the post's top
 TAPE_SEEN_MM, TAPE_GOOD_MM = 20.0, 40.0  # a horse at speed sees the one, and the other from afar
 WITHERS_SHARE = 0.75  # posts for horses at least this share of the withers above ground
+CATTLE_SEE_MM = 5.0  # a thinner strand that nothing marks
 _TIGHT_KN = 0.5  # above it light posts bend over
 _SHORT_OHM, _LEAKS_OHM = 1000.0, 200_000.0  # a short; less than this at every end is felt on a long line
 _TAPE_GAP_CM = 8.0  # tapes nearer than this meet in the wind
@@ -34,6 +35,7 @@ def material_findings(plan: Plan) -> Iterator[Finding]:
         yield from _tension(plan)
         yield from _ends(plan)
     yield from _sight(plan)
+    yield from _barbed(plan)
     yield from _netting(plan)
 
 
@@ -111,6 +113,7 @@ def _insulators(plan: Plan) -> Iterator[Finding]:
 
 def _sight(plan: Plan) -> Iterator[Finding]:
     """Horses run into what they do not see: the top strand is broad, better all of them."""
+    yield from _unseen_by_cattle(plan)
     horses = [a for a in animals_of(plan) if _is_horse(a.kind) and a.purpose is Purpose.HOLD]
     if not horses:
         return
@@ -155,6 +158,35 @@ def _ohm_words(ohm: float) -> str:
     if ohm >= 1e6:
         return f"{ohm / 1e6:.2g} MΩ"
     return f"{ohm / 1e3:.0f} kΩ" if ohm >= 1e3 else f"{ohm:.0f} Ω"
+
+
+def _barbed(plan: Plan) -> Iterator[Finding]:
+    """A dead barbed strand holds by pain that lasts: stock are cut by it, horses worst."""
+    held = [a for a in animals_of(plan) if a.purpose is Purpose.HOLD]
+    if held and any(c.kind == "barbed" for c in conductors_of(plan)):
+        horses = any(_is_horse(a.kind) for a in held)
+        yield _finding(
+            "Barbed strand with stock",
+            Status.FAILS if horses else Status.MARGINAL,
+            "Barbs cut what is pushed or startled into them; two schools use it still, none for horses.",
+            "A smooth strand in its place, live: it holds without a wound.",
+        )
+
+
+def _unseen_by_cattle(plan: Plan) -> Iterator[Finding]:
+    """Cattle that do not know the fence run into thin wire that nothing marks."""
+    cattle = [herd for herd in plan.stock if animal_kinds()[herd.kind].touch_class == "cattle"]
+    new = [h for h in cattle if not h.schooled and progress(h, plan.on_date) is not TrainingProgress.DONE]
+    widest = max(c.width_mm for c in conductors_of(plan))
+    if new and widest < CATTLE_SEE_MM and not plan.behind:
+        yield _finding(
+            "Seen by cattle",
+            Status.MARGINAL,
+            f"The widest strand is {widest:g} mm: new cattle that are driven at it do not see it in time.",
+            "Strips of cloth or tape on it every few metres until they know it, or a rope or tape as one strand.",
+            f"{widest:g} mm",
+            f"{CATTLE_SEE_MM:g} mm",
+        )
 
 
 def _netting(plan: Plan) -> Iterator[Finding]:
@@ -204,7 +236,19 @@ def material_cautions(plan: Plan) -> tuple[str, ...]:
     metals = {"aluminium" in c.label for c in made if c.kind in ("wire", "coated")}
     if len(metals) > 1:
         notes.append("Steel and aluminium are joined by clamps made for both, or the joint corrodes.")
+    if plan.post == "plastic" or plan.netting:
+        notes.append("Push every spike in whole: a half-sunk post lifts each strand by as much; measure them once.")
+    if "wire" in kinds and all(c.tension_kn <= _TIGHT_KN for c in made if c.kind == "wire"):
+        notes.append("Soft plain wire stretches and sags: strain it again each season, or take high-tensile.")
+    if "wire" in kinds:
+        notes.append(
+            "Firm but springy: pressed with a hand between two posts it gives and comes back; strained like a string, "
+            "ties break and a deer that runs into it bends or snaps it."
+        )
     if plan.netting:
+        notes.append(
+            "At a corner of netting: an insulated post on the inside, its foot inside too, clear of the bottom strand."
+        )
         notes.append(
             "Netting is never left live where lambs, hedgehogs or snakes meet it unwatched, nor lying switched off "
             "where stock can tangle in it; horned animals learn it on a single strand first."

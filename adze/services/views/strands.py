@@ -65,4 +65,6 @@ def _pattern_row(plan: Plan, found: JudgedPattern) -> dict[str, Any]:
         "strands": [{"cm": s.cm, "role": s.role.value} for s in found.strands],
         "status": found.status,
         "says": found.worst,
+        "taken": found.strands == fence_of(replaced(plan, bottom_off=False)),
+        "built_for": ", ".join(animal_kinds()[kind].plural for kind in found.row.kinds.split()),
     }

@@ -8,6 +8,8 @@ function figure(value, words) {
   return el("span", { class: "figure" }, value, " ", el("small", {}, words));
 }
 
+const HEADS = { dead: "kV, live strands beside it" };
+
 class Card {
   constructor(bench) {
     this.bench = bench;
@@ -56,7 +58,7 @@ class Card {
     }
     const height = heightWords(card.cm, this.bench.units);
     const strand = `post ${card.post}, strand ${card.strand} of ${card.strands} at ${height}, ${card.role}`;
-    const figures = el("div", { class: "figures" }, figure(card.kv_soil, "kV to soil"));
+    const figures = el("div", { class: "figures" }, figure(card.kv_soil, HEADS[card.role] ?? "kV to soil"));
     if (card.kv_earth !== null) figures.append(figure(card.kv_earth, "kV to earth strand"));
     const rows = el("div", { class: "rows" });
     const row = (left, ...right) =>
