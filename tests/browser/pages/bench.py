@@ -138,6 +138,19 @@ class Bench(Page):
         select = f'[data-strand-made="{index}"]'
         return self._changed(lambda: Select(self.find(select)).select_by_value(conductor))
 
+    def stand_thing(self, spot: str) -> "Bench":
+        """Move what is chosen to a spot, m east and north."""
+
+        def typed() -> None:
+            self.fill("#corners", spot)
+            self.press(Keys.TAB)
+
+        return self._changed(typed)
+
+    def switch_strand(self, index: int) -> "Bench":
+        """Put a live strand on the bottom switch, or take it off."""
+        return self._changed(lambda: self.find(f'[data-strand-switched="{index}"]').click())
+
     def note_training(self, part: str, day: str, *, refused: bool = False) -> "Bench":
         """Set a day of the training log: a date picker takes what is set, whatever the browser's tongue."""
         script = "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('change', {bubbles: true}))"
