@@ -1,4 +1,4 @@
-"""The command line: serve, worker, mails, prepare-database, backup, restore, solve, check, import, export, schema."""
+"""The command line: serve, worker, mails, prepare-database, backup, restore, solve, check, parts, files in and out."""
 
 import contextlib
 import json
@@ -42,10 +42,14 @@ def _read_bytes(path: Path) -> bytes:
 
 
 def _write(path: Path, content: str) -> None:
-    """Write a file whole or not at all."""
+    """Write a text file whole or not at all."""
+    _write_bytes(path, content.encode())
+
+
+def _write_bytes(path: Path, content: bytes) -> None:
     part = path.with_name(path.name + ".part")
     try:
-        part.write_text(content, encoding="utf-8")
+        part.write_bytes(content)
         part.replace(path)
     except OSError as error:
         part.unlink(missing_ok=True)
@@ -74,6 +78,37 @@ def solve(file: CaseFile) -> None:
     except FormatError as error:
         _refuse(str(error))
     _print({"cases": rows})
+
+
+@app.command()
+def parts(
+    file: PlanFile,
+    to: Annotated[str, typer.Option(help="json, csv or xlsx")] = "json",
+    out: Annotated[Path | None, typer.Option("-o", help="A file; else it is printed.")] = None,
+) -> None:
+    """Print the parts list of a plan file, or write it."""
+    from adze.core.build.parts import bill
+    from adze.formats.errors import FormatError
+    from adze.formats.parts_list import parts_csv, parts_json
+    from adze.formats.parts_workbook import parts_workbook
+    from adze.formats.plan_file import read_plan
+
+    if to not in ("json", "csv", "xlsx"):
+        _refuse(f"--to {to}: is not known; take json, csv or xlsx")
+    if to == "xlsx" and out is None:
+        _refuse("--to xlsx: is no text to print; give a file by -o")
+    try:
+        plan = read_plan(_read(file))
+    except FormatError as error:
+        _refuse(str(error))
+    if to == "xlsx" and out is not None:
+        _write_bytes(out, parts_workbook(plan))
+        return
+    text = parts_json(plan) if to == "json" else parts_csv(bill(plan))
+    if out is None:
+        typer.echo(text.rstrip("\n"))
+    else:
+        _write(out, text)
 
 
 @app.command()

@@ -110,6 +110,6 @@ def saved(
     return JSONResponse(told | {"made": made})
 
 
-def file(content: str, media_type: str, name: str) -> Response:
+def file(content: str | bytes, media_type: str, name: str) -> Response:
     """A download."""
     return Response(content, media_type=media_type, headers={"Content-Disposition": f'attachment; filename="{name}"'})

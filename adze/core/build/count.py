@@ -57,28 +57,40 @@ def _spots(plan: Plan) -> int:
     return int(csgraph.connected_components(links, directed=False)[0])
 
 
+def count_line(plan: Plan, run: Run, fixtures: list[Fixture], post_spacing_m: float) -> Count:
+    """Corners, posts, sections and gates of one run; its ends are told apart from those of its neighbours elsewhere."""
+    bends = [at for at, degrees in turns(run) if degrees > CORNER_DEGREES]
+    fixed = sorted({0.0, length_m(run), *bends, *(f.at_m for f in fixtures)})
+    posts = sum(math.ceil((b - a) / post_spacing_m - 1e-9) - 1 for a, b in pairwise(fixed) if b > a)
+    lengths = strain_lengths_m(fixtures, run)
+    found = bumps(plan, run)
+    dips = sum(b.is_dip for b in found)
+    rises = len(found) - dips
+    gates = sum(_opens(f) for f in fixtures)
+    return Count(
+        ends=0,
+        corners=len(bends),
+        line_posts=posts + rises,
+        sections=len(lengths),
+        long_sections=sum(x > SPRING_ABOVE_M for x in lengths),
+        gates=gates,
+        drive_overs=sum(f.kind == "gate" for f in fixtures) - gates,
+        dips=dips,
+        rises=rises,
+    )
+
+
 def count(plan: Plan) -> Count:
     """Ends, corners, posts and sections of all runs."""
     own: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
     for fixture in plan.fixtures:
         own[fixture.run].append(fixture)
     views = views_by_run(plan)
-    corners = line_posts = sections = long_sections = dips = rises = 0
-    for run in plan.runs:
-        bends = [at for at, degrees in turns(run) if degrees > CORNER_DEGREES]
-        corners += len(bends)
-        fixed = sorted({0.0, length_m(run), *bends, *(f.at_m for f in own[run.id])})
-        apart = views[run.id].post_spacing_m
-        line_posts += sum(math.ceil((b - a) / apart - 1e-9) - 1 for a, b in pairwise(fixed) if b > a)
-        lengths = strain_lengths_m(own[run.id], run)
-        sections += len(lengths)
-        long_sections += sum(x > SPRING_ABOVE_M for x in lengths)
-        found = bumps(plan, run)
-        dips += sum(b.is_dip for b in found)
-        rises += sum(not b.is_dip for b in found)
-    gates = sum(_opens(f) for f in plan.fixtures)
-    overs = sum(f.kind == "gate" for f in plan.fixtures) - gates
-    return Count(_spots(plan), corners, line_posts + rises, sections, long_sections, gates, overs, dips, rises)
+    rows = [count_line(plan, run, own[run.id], views[run.id].post_spacing_m) for run in plan.runs]
+    return Count(_spots(plan), *(sum(getattr(row, name) for row in rows) for name in _SUMMED))
+
+
+_SUMMED = ("corners", "line_posts", "sections", "long_sections", "gates", "drive_overs", "dips", "rises")
 
 
 @kept_by_fields("signs", 16, same=("runs", "fixtures", "landmarks"))

@@ -56,6 +56,7 @@ class Construction(Part):
     insulator: str | None = None
     end_post: str = "timber"
     end_insulators: bool = True
+    end_kind: Literal["", "braced", "block", "concreted", "prop", "stiff"] = ""
     netting: str | None = None
     behind: Literal["", "barrier", "old_fence"] = ""
     bracket_cm: Annotated[HeightCm, Field(ge=5, le=60)] = 25.0

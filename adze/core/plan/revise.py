@@ -145,6 +145,7 @@ _LABELS = {
     "bracket_cm": "distance off the old fence",
     "stands": "what carries the strand",
     "end_post": "end posts",
+    "end_kind": "kind of ends",
     "least_rows": "rows that are asked",
     "end_insulators": "insulators at the ends",
     "switched": "on the bottom switch",

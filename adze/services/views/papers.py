@@ -11,7 +11,8 @@ from adze.core.plan.constructions import built_as, every_fence
 from adze.core.plan.document import Plan
 from adze.core.tables.construction import post_kinds
 from adze.formats.ground_svg import PAPERS_MM, SCALES, TooMany, ground_sheets
-from adze.formats.parts_csv import parts_csv
+from adze.formats.parts_list import parts_csv
+from adze.formats.parts_workbook import parts_workbook
 from adze.formats.pole_svg import PORTRAIT_MM, pole_sheets
 from adze.services.plans import OpenPlan
 
@@ -21,6 +22,11 @@ _UNKNOWN = "{} is no paper that is known here; A4 is shown."
 def parts_file(plan: Plan) -> str:
     """The parts list as CSV."""
     return parts_csv(bill(plan))
+
+
+def parts_book(plan: Plan) -> bytes:
+    """The parts list as a workbook whose sums are formulas."""
+    return parts_workbook(plan)
 
 
 def ground_paper_view(opened: OpenPlan, paper: str, scale: int | None) -> dict[str, Any]:

@@ -7,6 +7,7 @@ from adze.core.animals.strand_reasons import reasons
 from adze.core.animals.strand_rules import Role, design
 from adze.core.basics.units import format_height
 from adze.core.build.construction import bottom_group_of, fence_of
+from adze.core.build.ends import END_WORDS, end_kind
 from adze.core.build.materials import HIT_WORDS, farthest_m, insulators_for, post_of
 from adze.core.build.story_pole import insulator_side
 from adze.core.ground.lines import length_m
@@ -46,6 +47,8 @@ def strands_view(asked: Asked) -> dict[str, Any]:
         "in_net": len(nettings()[plan.netting].heights.split()) if plan.netting else 0,
         "posts": post_kinds(),
         "end_posts": end_posts(),
+        "end_words": END_WORDS,
+        "end_kind": end_kind(plan),
         "kinds": animal_kinds(),
         "insulators": insulators(),
         "fitting": insulators_for(plan),

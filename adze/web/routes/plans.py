@@ -18,7 +18,7 @@ from adze.services.views.base import Asked, Pane
 from adze.services.views.comparison import comparison_view
 from adze.services.views.ground import signs_and_looks
 from adze.services.views.log import readings_view
-from adze.services.views.papers import parts_file
+from adze.services.views.papers import parts_book, parts_file
 from adze.web.access import Db, EditPlanByForm, ReadPlan, Writer
 from adze.web.pages import page, render
 from adze.web.stages.registry import STAGE_PAGES
@@ -52,6 +52,13 @@ def copy_plan(request: Request, transaction: Db, opened: EditPlanByForm) -> Resp
 def parts_list(opened: ReadPlan) -> Response:
     """The parts list as CSV."""
     return file(parts_file(opened.plan), "text/csv; charset=utf-8", "parts.csv")
+
+
+@router.get("/plans/{plan_id}/parts.xlsx", name="parts_book")
+def parts_workbook(opened: ReadPlan) -> Response:
+    """The parts list as a workbook."""
+    sheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+    return file(parts_book(opened.plan), sheet, "parts.xlsx")
 
 
 @router.get("/plans/{plan_id}/plan.json", name="plan_json")

@@ -89,8 +89,10 @@ def test_earth_strands_that_reach_no_rod_are_found_and_a_rod_site_mends_it() -> 
 def test_parts_are_counted_by_fence_and_bought_together() -> None:
     plan = two({"strands": [{"cm": 45}, {"cm": 90}], "post_spacing_m": 3})
     lines = {line.label: line for line in bill(plan).lines}
-    (wire,) = [line for line in bill(plan).lines if line.unit == "m" and line.group == "Conductor"]
-    assert wire.quantity == pytest.approx(1.05 * (400 + 2 * 400) + 4 + 2 * 4, abs=2)
+    wire = lines["2.5 mm high-tensile steel"]
+    # Tails of half a metre at each end of each strain, and the top one's past the lower at both ends of the second.
+    assert wire.quantity == pytest.approx(1.05 * (400 + 2 * 400) + 1 + 2 * 1 + 2 * (0.45 + 0.15), abs=2)
+    assert lines["Insulating tube"].quantity == pytest.approx(1.2)
     assert lines["Steel T-post"].quantity == (400 // 6) + 399 // 3
     assert bill(plan).fence_m == 800
 

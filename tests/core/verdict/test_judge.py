@@ -1,5 +1,7 @@
 """Verdicts, mends, parts and routes of plans."""
 
+import math
+
 import pytest
 
 from adze.core.advice.plan_changes import apply_remedy
@@ -8,7 +10,10 @@ from adze.core.advice.schools import power_schools
 from adze.core.basics.status import Status, against
 from adze.core.build.count import count, sign_count
 from adze.core.build.parts import bill
+from adze.core.build.passages import core_m
 from adze.core.ground.routes import heights_along, marks_along, routes
+from adze.core.ground.wiring import cable_m
+from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Stage
@@ -156,7 +161,7 @@ def test_parts_of_a_straight_line_by_hand() -> None:
     assert lines["Clip on the front of a steel post"].quantity == 38
     assert lines["Plain clip for an earth strand"].quantity == 19
     assert lines["In-line strainer"].quantity == 3
-    assert lines["2.5 mm high-tensile steel"].quantity == 3 * (120 * 1.05 + 4)
+    assert lines["2.5 mm high-tensile steel"].quantity == math.ceil(3 * (120 * 1.05 + 1) + 2 * (0.6 + 0.15))
     assert lines["End or corner post, 2.4 m, 15 cm"].quantity == 2
     assert lines["Clip on the front of a steel post"].packs == 2
     assert bill(plan).total == pytest.approx(sum(x.cost for x in bill(plan).lines))
@@ -171,8 +176,10 @@ def test_gates_corners_and_joins_are_counted(hallow: Plan) -> None:
     assert lines["Tie-down anchor, screw-in, insulated tie"].quantity == 4
     # Three rods on the bank beside the four at the shed, 2 m each.
     assert lines["Galvanised rod"].quantity == 14
-    # Four gates fed under and one track: widths and 3 m each.
-    assert lines["Under-gate cable"].quantity == 7 + 6 + 4.2 + 4.2 + 8
+    # Four gates fed under and one track: widths, down and up to the lowest strand, ends to work with.
+    under = [(f, views_by_run(hallow)[f.run]) for f in hallow.fixtures if cable_m(f)]
+    assert lines["Under-gate cable"].quantity == pytest.approx(sum(core_m(view, f) for f, view in under), abs=0.1)
+    assert 14.4 + 5 * 2.2 < lines["Under-gate cable"].quantity < 14.4 + 5 * 3
     assert bill(simple_plan(runs=[])).lines == ()
 
 

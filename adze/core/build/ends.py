@@ -1,0 +1,116 @@
+"""Ends and corners: what strains on them, the kind that takes it, and what each kind is made of."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import sparse
+from scipy.sparse import csgraph
+from scipy.spatial import KDTree
+
+from adze.core.build.construction import conductors_of
+from adze.core.build.needs import PartNeed, priced
+from adze.core.ground.survey import JOIN_M
+from adze.core.plan.constructions import views_by_run
+from adze.core.plan.document import Plan
+
+TIGHT_KN = 0.5  # a strand strained by more pulls a stiff light post over
+HOLE_M, HOLE_DEEP_M, LIGHT_POST_M = 0.22, 0.95, 0.06  # of a concreted light post: widths 20 to 25 cm, 0.9 to 1.0 m deep
+BAG_M3 = 0.012  # that a bag of 25 kg yields
+END_WORDS = {
+    "": "by the strain",
+    "braced": "braced: post, brace post, rail, twitch wire",
+    "block": "a deep post with a breast block",
+    "concreted": "a light post in concrete",
+    "prop": "a post with a prop at 45°",
+    "stiff": "a stiff light post",
+}
+
+
+@dataclass(frozen=True)
+class Pulls:
+    """What pulls on the strong posts of a line: ends of its own, corners, gates that open."""
+
+    ends: int
+    corners: int
+    gates: int
+
+    @property
+    def posts(self) -> int:
+        """Strong posts: one at an end and a corner, two at a gate."""
+        return self.ends + self.corners + 2 * self.gates
+
+    @property
+    def sides(self) -> int:
+        """Sides that strands pull from: one at an end and a gate's post, two at a corner."""
+        return self.ends + 2 * self.corners + 2 * self.gates
+
+
+def strain_kn(view: Plan) -> float:
+    """What all strands of a fence pull together, kN."""
+    return sum(made.tension_kn for made in conductors_of(view))
+
+
+def end_kind(view: Plan) -> str:
+    """The kind of end of a fence: as said, else a stiff light post where no strand is tight, else braced."""
+    if view.end_kind:
+        return view.end_kind
+    return "braced" if any(made.tension_kn > TIGHT_KN for made in conductors_of(view)) else "stiff"
+
+
+def bags_for(posts: int) -> int:
+    """Bags of concrete for light posts: the holes less the posts in them."""
+    hole = math.pi / 4 * (HOLE_M**2 - LIGHT_POST_M**2) * HOLE_DEEP_M
+    return math.ceil(round(posts * hole / BAG_M3, 6))
+
+
+def end_needs(view: Plan, pulls: Pulls) -> Iterator[PartNeed]:
+    """What the ends, corners and gate posts of a line are made of."""
+    kind, kn = end_kind(view), strain_kn(view)
+    counts = ((pulls.ends, "end"), (pulls.corners, "corner"), (pulls.gates, "gate with 2"))
+    why = (
+        ", ".join(
+            f"{n} {word}{'s' * (n != 1)}" if word != "gate with 2" else f"2 at each of {n} gate{'s' * (n != 1)}"
+            for n, word in counts
+            if n
+        )
+        + f"; {kn:.1f} kN on each"
+    )
+    each = f"{pulls.sides} side{'s' * (pulls.sides != 1)} pulled from"
+    if kind == "stiff":
+        yield priced("Posts", "stiff_post", pulls.posts, why)
+        return
+    if kind == "concreted":
+        yield priced("Posts", "composite_end", pulls.posts, why)
+        yield priced("Posts", "concrete_bag", bags_for(pulls.posts), "holes of 22 cm, 95 cm deep, less the posts")
+        return
+    yield priced("Posts", "end_post", pulls.posts, why)
+    part = {"braced": "brace_kit", "block": "breast_block", "prop": "prop_stake"}[kind]
+    yield priced("Posts", part, pulls.sides, each)
+
+
+def owned_ends(plan: Plan) -> dict[str, int]:
+    """How many end spots each run has to itself: a spot where several runs end is the first's that strains most."""
+    if not plan.runs:
+        return {}
+    views = views_by_run(plan)
+    ends = np.array([p for run in plan.runs for p in (run.points[0], run.points[-1])])
+    near = KDTree(ends).query_pairs(JOIN_M, output_type="ndarray")
+    links = sparse.coo_matrix((np.ones(len(near)), near.T), shape=(len(ends), len(ends)))
+    _, spot = csgraph.connected_components(links, directed=False)
+    owner: dict[int, str] = {}
+    strain = {run.id: 0.0 if has_no_ends(views[run.id]) else 1.0 + strain_kn(views[run.id]) for run in plan.runs}
+    for number, run in enumerate(plan.runs):
+        for here in (int(spot[2 * number]), int(spot[2 * number + 1])):
+            if here not in owner or strain[run.id] > strain[owner[here]]:
+                owner[here] = run.id
+    found = dict.fromkeys((run.id for run in plan.runs), 0)
+    for run_id in owner.values():
+        found[run_id] += 1
+    return found
+
+
+def has_no_ends(view: Plan) -> bool:
+    """Whether a fence needs no end posts: netting brings its own, strands before something solid hang on that."""
+    return bool(view.netting and not view.strands) or bool(view.behind)

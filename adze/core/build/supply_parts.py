@@ -1,0 +1,88 @@
+"""The energizer's side of the list: unit, lead-out, supply, lightning, rods."""
+
+import math
+from itertools import pairwise
+
+from adze.core.build.needs import PartNeed, priced
+from adze.core.build.rods import lead_m, places_of
+from adze.core.ground.feed import WITH_WHEELS, feed, lead_out_shape, ways_crossed
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import RodSite
+from adze.core.tables.ground import rod_metals
+from adze.core.tables.prices import prices
+
+CLAY_KG_PER_L = 1.6
+
+
+def power_needs(plan: Plan) -> list[PartNeed]:
+    """The energizer, its lead-out, diverter, supply and tester."""
+    start = feed(plan)
+    unit = unit_of(plan)
+    if unit is None or start is None:
+        return []
+    lines = [
+        PartNeed("Power", unit.label, 1, "piece", 1, unit.price, "as chosen"),
+        priced("Power", "lead_out", start.lead_m + 5, f"{start.lead_m:.0f} m to the fence and 5 m to spare"),
+        *_lead_out(plan),
+        priced("Power", "diverter", max(1, _kind_count(plan, "diverter")), "between energizer and fence"),
+        priced("Power", "tester", 1, "reads kV and amps"),
+        priced("Joints", "joint_clamp", 2, "the lead-out at the fence and at the unit"),
+    ]
+    if "mains" in unit.supply and plan.supply.surge:
+        lines.append(priced("Power", "surge", 1, "on the mains side"))
+    if unit.supply != "mains":
+        lines.append(priced("Power", "battery", 1, "one in use, one charging"))
+    return lines
+
+
+def _lead_out(plan: Plan) -> list[PartNeed]:
+    """What the way of the lead-out asks beside its cable: duct, sleeves under wheels, conduit through the wall."""
+    lead, way = lead_out_shape(plan), plan.lead_out
+    if lead is None:
+        return []
+    wheels = sum(mark.kind in WITH_WHEELS for mark in ways_crossed(plan))
+    buried = way.way == "buried"
+    return [
+        priced("Power", "duct", lead.length if buried else 0, "the lead-out in the ground; ends turned down, sealed"),
+        priced("Power", "sleeve", wheels if buried and way.sleeve else 0, f"under {wheels} ways with wheels"),
+        priced("Power", "duct_seal", 2 if buried else 0, "both ends: dirt, water and frost stay out"),
+        priced("Power", "conduit", 1 if way.conduit else 0, "where the lead-out leaves the building"),
+    ]
+
+
+def _kind_count(plan: Plan, kind: str) -> int:
+    return sum(f.kind == kind for f in plan.fixtures)
+
+
+def earth_needs(plan: Plan) -> list[PartNeed]:
+    """Rods and all that joins and beds them."""
+    rods = plan.rods
+    sites = [f.rods for f in plan.fixtures if isinstance(f, RodSite)]
+    far = sum(sites)
+    at = places_of(rods)
+    between = sum(math.dist(a, b) for a, b in pairwise(at)) + sum((n - 1) * rods.spacing_m + 2 for n in sites)
+    home = lead_m(plan) + 5 if rods.count else 0.0
+    why = f"{rods.count} rods of {rods.length_m:g} m" + (f", {far} along the line" if far else "")
+    metal, price = rod_metals()[rods.metal], prices()["rod"]
+    watch = rods.length_m if rods.monitor else 0.0
+    metres = (rods.count + far) * rods.length_m + watch
+    label = price.label if rods.metal == "galvanised" else f"Rod, {metal.label.lower()}"
+    needs = [
+        PartNeed(
+            "Earth", label, metres, price.unit, price.pack, round(price.price * metal.price_factor, 2), why, "rod"
+        ),
+        priced("Earth", "rod_clamp", rods.count + far + bool(rods.monitor), "1 a rod, of the rod's metal"),
+    ]
+    bare = rods.bare_wire or rods.lead not in ("cable", "household")
+    insulated = home + (0.0 if bare else between)
+    if metres:
+        needs.append(priced("Earth", "test_stake", 1, "a metre long, for the earth test"))
+        needs.append(priced("Earth", "earth_lead", insulated, "to the rods and on through them, unbroken"))
+        needs.append(priced("Earth", "bare_lead", between if bare else 0.0, "through the rods, unbroken"))
+    if rods.plate_m:
+        needs.append(priced("Earth", "earth_plate", rods.plate_m**2, "flat, 60 cm deep, joined to the rods"))
+    if rods.bore_cm:
+        litres = math.pi / 4 * (rods.bore_cm / 10) ** 2 * 10 * min(rods.bore_m, rods.length_m) * (rods.count + far)
+        needs.append(priced("Earth", "clay", CLAY_KG_PER_L * litres, f"bores of {rods.bore_cm:g} cm"))
+    return needs
