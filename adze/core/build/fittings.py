@@ -15,8 +15,6 @@ from adze.core.tables.construction import Conductor, post_kinds
 _WASTE = 1.05  # of the line's length: sag, bends, cuts
 _TAIL_M = 0.5  # to tie off at each end of a strain
 _OVER_TAIL_M = 0.15  # of the top strand's tail past the lowest live one
-_ROLL_M = {"wire": 500.0, "coated": 400.0, "barbed": 250.0}
-_OTHER_ROLL_M = 200.0
 _REEL_M = 400.0
 _INSULATOR_PACK = 25
 
@@ -62,17 +60,22 @@ def _strung(view: Plan) -> list[_Strung]:
     return [_Strung(s, c) for s, c in zip(fence_of(view), conductors_of(view), strict=True)]
 
 
+def tail_m(view: Plan) -> float:
+    """The top live strand's tail: down past the others to the lowest, and to tie off, m; 0 for one live strand."""
+    live = [strand.cm for strand in fence_of(view) if strand.role is Role.LIVE]
+    return (max(live) - min(live)) / 100 + _OVER_TAIL_M if len(live) > 1 else 0.0
+
+
 def conductor_needs(view: Plan, n: Count, length_m: float) -> Iterator[PartNeed]:
     """Rolls of what each strand is made of, and the tube of the tails that go past other strands."""
     rows = _strung(view)
-    live = [row.strand.cm for row in rows if row.is_live]
-    tail_m = (max(live) - min(live)) / 100 + _OVER_TAIL_M if len(live) > 1 else 0.0
+    tail = tail_m(view)
     top = max((row for row in rows if row.is_live), key=lambda row: row.strand.cm, default=None)
     for made in dict.fromkeys(row.made for row in rows):
         own = [row for row in rows if row.made is made]
-        roll = _ROLL_M.get(made.kind, _OTHER_ROLL_M)
+        roll = made.roll_m
         metres = len(own) * (length_m * _WASTE + 2 * _TAIL_M * n.sections)
-        past = 2 * n.sections * tail_m if top is not None and top.made is made and made.kind == "wire" else 0.0
+        past = 2 * n.sections * tail if top is not None and top.made is made and made.kind == "wire" else 0.0
         why = f"{len(own)} strand{'s' * (len(own) > 1)} of {length_m:.0f} m, 5 % waste, tails of {100 * _TAIL_M:.0f} cm"
         price = roll * made.price_per_m
         yield PartNeed("Conductor", made.label, math.ceil(metres + past), "m", roll, price, why)
@@ -81,9 +84,9 @@ def conductor_needs(view: Plan, n: Count, length_m: float) -> Iterator[PartNeed]
             yield priced("Joints", splice, spliced, f"{made.kind} joined where a roll of {roll:g} m ends")
         if made.kind in ("polywire", "rope") and view.service == "strip":
             yield priced("Conductor", "reel", len(own) * max(1, math.ceil(length_m / _REEL_M)), "1 a strand and 400 m")
-    if tail_m and top is not None and top.made.kind == "wire":
+    if tail and top is not None and top.made.kind == "wire":
         why = "the top strand's tail past the others, at both ends of each strain"
-        yield priced("Conductor", "tube", round(2 * n.sections * tail_m, 1), why)
+        yield priced("Conductor", "tube", round(2 * n.sections * tail, 1), why)
 
 
 def strain_needs(view: Plan, n: Count) -> Iterator[PartNeed]:

@@ -5,6 +5,8 @@ from functools import cache
 
 from adze.core.tables.reader import read_table
 
+_ROLL_M = {"wire": 500.0, "coated": 400.0, "barbed": 250.0}
+_OTHER_ROLL_M = 200.0
 # The steel wire gauge (W. & M.): diameter, mm.
 _STEEL_GAUGE_MM = {
     "9": 3.77, "10": 3.43, "11": 3.06, "12": 2.68, "12½": 2.51, "13": 2.32, "14": 2.03, "15": 1.83, "16": 1.59,
@@ -32,6 +34,11 @@ class Conductor:
     life_years: float
     tension_kn: float
     breaking_kn: float
+
+    @property
+    def roll_m(self) -> float:
+        """What a roll of its kind holds, m."""
+        return _ROLL_M.get(self.kind, _OTHER_ROLL_M)
 
     @property
     def gauge(self) -> str:

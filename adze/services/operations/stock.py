@@ -23,7 +23,8 @@ class AddHerd(Operation):
 
     def apply(self, plan: Plan) -> Done:
         """The plan with a herd of the kind."""
-        count = USUAL_HERD if animal_kinds()[self.kind].purpose == "hold" else 1
+        kind = animal_kinds().get(self.kind)
+        count = USUAL_HERD if kind is None or kind.purpose == "hold" else 1
         row = {"id": fresh_id((h.id for h in plan.stock), "herd"), "kind": self.kind, "count": count}
         made = changed(plan, {"stock": [*plan.stock, row]})
         return Done(made, f"Added {animal_kinds()[self.kind].label}")
