@@ -15,6 +15,7 @@ from adze.core.ground.edit import Refused
 from adze.core.ground.survey import MOST_CROSSINGS, is_tangle
 from adze.core.plan.changes import alike, replaced
 from adze.core.plan.document import Plan
+from adze.core.plan.prices import OwnPrice
 from adze.core.plan.revise import Prefer, difference_words, differences, merge
 from adze.core.plan.tester import Tester
 from adze.formats.errors import FormatError
@@ -26,7 +27,7 @@ from adze.services.quotas import CHECK_EVERY, check_room, check_room_for_plan
 from adze.store import plans
 from adze.store.connection import Connection, Transaction
 from adze.store.errors import Missing
-from adze.store.farms import get_tester, keep_tester
+from adze.store.farms import get_prices, get_tester, keep_prices, keep_tester
 from adze.store.pictures import copy_pictures
 from adze.store.plans import Document, Made, PlanRow, Revision, RevisionNote, RevisionRow, StoredPlan, Written
 
@@ -113,9 +114,10 @@ def begin_plan(
     `pictures` keeps the given plan's pictures for the new plan's id, and tells their new ids by the old ones.
     """
     if plan is None:
-        # A farm has one tester: the next plan is read with it too.
+        # A farm has one tester and pays one shop: the next plan is read and priced with them too.
         tester = Tester.model_validate(get_tester(connection, farm_id=farm_id) or {})
-        plan = Plan(name=name, energizer="mains_3", tester=tester)
+        own = tuple(OwnPrice.model_validate(row) for row in get_prices(connection, farm_id=farm_id))
+        plan = Plan(name=name, energizer="mains_3", tester=tester, own_prices=own)
     document = storable(plan)
     check_room_for_plan(connection, farm_id=farm_id)
 
@@ -217,6 +219,9 @@ def save_plan(transaction: Transaction, opened: OpenPlan, *, base: Base, plan: P
             edition = stored.edition
             if not late and plan.tester != opened.plan.tester:
                 keep_tester(connection, farm_id=stored.farm_id, tester=plan.tester.model_dump(mode="json"))
+            if not late and plan.own_prices != opened.plan.own_prices:
+                rows = [row.model_dump(mode="json") for row in plan.own_prices]
+                keep_prices(connection, farm_id=stored.farm_id, own_prices=rows)
             if not late:
                 edition = plans.change_current(connection, plan_id=opened.id, number=made.number, name=plan.name)
     if before and not before.set_aside:

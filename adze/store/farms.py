@@ -110,3 +110,19 @@ def get_tester(connection: Connection, *, farm_id: int) -> dict[str, Any] | None
     """The tester of a farm; None where none was ever chosen."""
     found = fetch_one(connection, _QUERIES["get_tester"], _Tester, farm_id=farm_id)
     return found.tester if found else None
+
+
+def keep_prices(connection: Connection, *, farm_id: int, own_prices: list[dict[str, Any]]) -> None:
+    """Keep the prices that a farm pays, as a plan document says them."""
+    run(connection, _QUERIES["keep_prices"], farm_id=farm_id, own_prices=Jsonb(own_prices))
+
+
+@dataclass(frozen=True)
+class _OwnPrices:
+    own_prices: list[dict[str, Any]] | None
+
+
+def get_prices(connection: Connection, *, farm_id: int) -> list[dict[str, Any]]:
+    """The prices that a farm pays; none where it never brought a list in."""
+    found = fetch_one(connection, _QUERIES["get_prices"], _OwnPrices, farm_id=farm_id)
+    return found.own_prices or [] if found else []

@@ -2,7 +2,7 @@
 
 import math
 from collections import Counter
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from adze.core.build.construction import bottom_group_of, fence_of
@@ -18,6 +18,7 @@ from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import standing_fences, views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Run
+from adze.core.plan.prices import OwnPrice
 from adze.core.tables.construction import nettings, post_kinds
 
 
@@ -26,6 +27,7 @@ class PartLine:
     """One line of the list: what, how many of which unit, packs to buy, what they cost, how it was counted.
 
     `part` is its key in the table of prices; empty for what has a table of its own (posts, conductors, nets, units).
+    `own` says that the price is the user's, `code` the shop's for it.
     """
 
     group: str
@@ -37,6 +39,13 @@ class PartLine:
     cost: float
     counted: str
     part: str = ""
+    own: bool = False
+    code: str = ""
+
+    @property
+    def key(self) -> str:
+        """What a price list calls it."""
+        return self.part or self.label
 
 
 @dataclass(frozen=True)
@@ -57,18 +66,20 @@ class Bill:
         return self.total / self.fence_m if self.fence_m else 0.0
 
 
-def _bought(needs: Iterable[PartNeed]) -> Iterator[PartLine]:
-    """One line for each part, in whole packs."""
+def _bought(needs: Iterable[PartNeed], own: Mapping[str, OwnPrice]) -> Iterator[PartLine]:
+    """One line for each part, in whole packs, at the user's own price where there is one."""
     parts: dict[tuple[str, str], list[PartNeed]] = {}
     for need in needs:
         if need.quantity > 0:
             parts.setdefault((need.group, need.label), []).append(need)
     for rows in parts.values():
         one, quantity = rows[0], sum(need.quantity for need in rows)
-        packs = math.ceil(round(quantity / one.pack, 6))
+        mine = own.get(one.part or one.label)
+        pack, price = (mine.pack, mine.price) if mine else (one.pack, one.price)
+        packs = math.ceil(round(quantity / pack, 6))
         counted = _told(list(dict.fromkeys(need.counted for need in rows)))
-        cost = round(packs * one.price, 2)
-        yield PartLine(one.group, one.label, round(quantity, 1), one.unit, one.pack, packs, cost, counted, one.part)
+        cost, told = round(packs * price, 2), (one.part, mine is not None, mine.code if mine else "")
+        yield PartLine(one.group, one.label, round(quantity, 1), one.unit, pack, packs, cost, counted, *told)
 
 
 def _told(reasons: list[str]) -> str:
@@ -81,7 +92,8 @@ def bill(plan: Plan) -> Bill:
     """The parts list of a plan. Empty without runs."""
     if not plan.runs:
         return Bill((), 0.0)
-    lines = sorted(_bought(needs_of(plan)), key=lambda line: _GROUPS.index(line.group))
+    own = {row.part: row for row in plan.own_prices}
+    lines = sorted(_bought(needs_of(plan), own), key=lambda line: _GROUPS.index(line.group))
     return Bill(tuple(lines), sum(length_m(run) for run in plan.runs))
 
 

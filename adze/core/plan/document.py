@@ -35,6 +35,7 @@ from adze.core.plan.ground import (
 )
 from adze.core.plan.herds import Herd
 from adze.core.plan.power import OwnEnergizer, Supply
+from adze.core.plan.prices import OwnPrice
 from adze.core.plan.scalars import LengthM, Name, Position, known
 from adze.core.plan.tester import Tester
 from adze.core.tables.energizers import energizers
@@ -87,6 +88,7 @@ class Plan(Construction):
     rods: Rods = Rods()
     earth_school: TestSchool = TestSchool.USUAL
     tester: Tester = Tester()
+    own_prices: Annotated[tuple[OwnPrice, ...], Field(max_length=400)] = ()
 
     @field_validator("soil", "grass")
     @classmethod

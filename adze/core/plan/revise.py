@@ -146,6 +146,7 @@ _LABELS = {
     "stands": "what carries the strand",
     "end_post": "end posts",
     "end_kind": "kind of ends",
+    "own_prices": "own prices",
     "least_rows": "rows that are asked",
     "end_insulators": "insulators at the ends",
     "switched": "on the bottom switch",

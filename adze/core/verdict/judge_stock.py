@@ -10,7 +10,6 @@ from adze.core.build.construction import conductors_of
 from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.herds import Herd
-from adze.core.plan.service import SERVICE_LIVES
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import (
     STEP_KV,
@@ -30,6 +29,7 @@ from adze.core.plan.stock import (
     untouched,
 )
 from adze.core.tables.animals import AnimalKind, animal_kinds
+from adze.core.tables.services import SERVICE_LIVES
 from adze.core.verdict.findings import Finding, Verdict
 
 LOSS_WORDS = {

@@ -8,8 +8,8 @@ from adze.core.build.materials import farthest_m
 from adze.core.ground.edit import Refused, fresh_id
 from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
-from adze.core.plan.service import SERVICE_LIVES
 from adze.core.tables.animals import animal_kinds
+from adze.core.tables.services import SERVICE_LIVES
 from adze.services.operations.base import Done, Operation, row_of
 
 USUAL_HERD = 10

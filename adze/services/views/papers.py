@@ -14,6 +14,7 @@ from adze.formats.ground_svg import PAPERS_MM, SCALES, TooMany, ground_sheets
 from adze.formats.parts_list import parts_csv
 from adze.formats.parts_workbook import parts_workbook
 from adze.formats.pole_svg import PORTRAIT_MM, pole_sheets
+from adze.formats.prices_csv import prices_csv
 from adze.services.plans import OpenPlan
 
 _UNKNOWN = "{} is no paper that is known here; A4 is shown."
@@ -22,6 +23,11 @@ _UNKNOWN = "{} is no paper that is known here; A4 is shown."
 def parts_file(plan: Plan) -> str:
     """The parts list as CSV."""
     return parts_csv(bill(plan))
+
+
+def price_list(plan: Plan) -> str:
+    """The prices that are taken now, as CSV."""
+    return prices_csv(plan)
 
 
 def parts_book(plan: Plan) -> bytes:

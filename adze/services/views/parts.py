@@ -17,6 +17,7 @@ def parts_view(asked: Asked) -> dict[str, Any]:
     plan = asked.plan
     return {
         "bill": found,
+        "own_count": sum(line.own for line in found.lines),
         "groups": [(name, list(lines)) for name, lines in groupby(found.lines, lambda x: x.group)],
         "by_line": parts_by_line(plan),
         "run_names": {run.id: run.name for run in plan.runs} | {"": "For all of it"},

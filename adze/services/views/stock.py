@@ -6,9 +6,9 @@ from adze.core.animals.strand_rules import limits_of, wanted_kv
 from adze.core.forecast.touches import Need, needs
 from adze.core.plan.catalogue import catalogue
 from adze.core.plan.document import Plan
-from adze.core.plan.service import SERVICE_LIVES
 from adze.core.plan.stock import animals_of_herd, body_of, state_words, wanted_by
 from adze.core.tables.animals import animal_kinds
+from adze.core.tables.services import SERVICE_LIVES
 from adze.core.verdict.judge_stock import LOSS_WORDS
 from adze.services.views.base import Asked
 

@@ -66,3 +66,11 @@ UPDATE farm SET tester = %(tester)s WHERE id = %(farm_id)s AND tester IS DISTINC
 -- name: get_tester
 -- The tester of a farm, if one was ever chosen.
 SELECT tester FROM farm WHERE id = %(farm_id)s;
+
+-- name: keep_prices
+-- The prices that a farm pays.
+UPDATE farm SET own_prices = %(own_prices)s WHERE id = %(farm_id)s AND own_prices IS DISTINCT FROM %(own_prices)s;
+
+-- name: get_prices
+-- The prices that a farm pays, if it ever brought a list in.
+SELECT own_prices FROM farm WHERE id = %(farm_id)s;

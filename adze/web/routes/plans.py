@@ -18,7 +18,7 @@ from adze.services.views.base import Asked, Pane
 from adze.services.views.comparison import comparison_view
 from adze.services.views.ground import signs_and_looks
 from adze.services.views.log import readings_view
-from adze.services.views.papers import parts_book, parts_file
+from adze.services.views.papers import parts_book, parts_file, price_list
 from adze.web.access import Db, EditPlanByForm, ReadPlan, Writer
 from adze.web.pages import page, render
 from adze.web.stages.registry import STAGE_PAGES
@@ -52,6 +52,12 @@ def copy_plan(request: Request, transaction: Db, opened: EditPlanByForm) -> Resp
 def parts_list(opened: ReadPlan) -> Response:
     """The parts list as CSV."""
     return file(parts_file(opened.plan), "text/csv; charset=utf-8", "parts.csv")
+
+
+@router.get("/plans/{plan_id}/prices.csv", name="prices_csv")
+def prices_as_file(opened: ReadPlan) -> Response:
+    """The prices that are taken now, to be typed over and brought back."""
+    return file(price_list(opened.plan), "text/csv; charset=utf-8", "prices.csv")
 
 
 @router.get("/plans/{plan_id}/parts.xlsx", name="parts_book")

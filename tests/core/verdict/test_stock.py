@@ -9,8 +9,8 @@ from adze.core.animals.strand_checks import check, smallest_mend
 from adze.core.animals.strand_rules import Duty, Role, Strand
 from adze.core.basics.status import Status
 from adze.core.plan.document import Plan
-from adze.core.plan.service import SERVICE_LIVES
 from adze.core.plan.stock import animals_of, wanted_by, wanted_of
+from adze.core.tables.services import SERVICE_LIVES
 from adze.core.verdict.findings import Finding
 from adze.core.verdict.judge_ground import judge_ground
 from adze.core.verdict.judge_stock import judge_stock
