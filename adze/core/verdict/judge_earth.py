@@ -46,9 +46,24 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Ver
         f"Rods at least {format_length(clear_m, plan.units)} from any supply, telephone or building earth and "
         "from metal water pipes. Have buried services located before driving.",
         "Energizer off before a hand touches rods, lead or clamps. Eyes and ears covered at the driver.",
-        "Test in the driest and in the wettest time: the test decides, not the count.",
+        "Test in the driest and in the wettest time: the test decides, not the count. In drought, sand and over rock "
+        "add rods when in doubt, before the test fails.",
+        "The wire that joins the rods high or in the ground, never where a trimmer or a foot catches it; no rod proud "
+        "of the grass where anything walks.",
+        *_portable(plan),
     )
     return Verdict(Stage.EARTH, f"{plan.rods.count} rods, {ohm:.0f} Ω dry", tuple(found), cautions)
+
+
+def _portable(plan: Plan) -> tuple[str, ...]:
+    """What a unit that is carried wants of its earth."""
+    unit = unit_of(plan)
+    if unit is None or unit.supply == "mains":
+        return ()
+    return (
+        "A unit that is carried takes its stake along: in the dampest spot inside the fence, a metre deep, watered in "
+        "a dry spell; the insulated lead that came with it, no shorter wire.",
+    )
 
 
 def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:

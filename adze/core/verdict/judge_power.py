@@ -32,6 +32,10 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
         "One energizer to a fence, never two; other fences' live strands at least 2.5 m away.",
         "Dry, shaded, out of reach of stock, away from the milk-house and its water.",
     ]
+    cautions.append(
+        "Beside joules and price ask: who repairs it and how fast, how long past ones ran, whether somebody answers the "
+        "telephone. Kept in its box, a battery is charged full before the first day and every three months."
+    )
     if "mains" in unit.supply:
         cautions.append("Mains parts indoors only, behind a surge protector; mains work by a licensed electrician.")
     paths = [shape_of(m) for m in plan.landmarks if m.kind == "path"]
