@@ -33,8 +33,8 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
         "Dry, shaded, out of reach of stock, away from the milk-house and its water.",
     ]
     cautions.append(
-        "Beside joules and price ask: who repairs it and how fast, how long past ones ran, whether somebody answers the "
-        "telephone. Kept in its box, a battery is charged full before the first day and every three months."
+        "Beside joules and price ask: who repairs it and how fast, how long past ones ran, whether somebody answers "
+        "the telephone. Kept in its box, a battery is charged full before the first day and every three months."
     )
     if "mains" in unit.supply:
         cautions.append("Mains parts indoors only, behind a surge protector; mains work by a licensed electrician.")
