@@ -43,7 +43,7 @@ LIMITS = {
     "verdict.beside.siting": "CLIMB_M NEIGHBOUR_M OTHER_FENCE_M TREE_M _CROSSED_WITHIN_M",
 }
 # No conductor is strained to between one and 1.25 times the limit.
-_LOWERED = {"_TIGHT_KN"}
+_LOWERED = {"_TIGHT_KN", "TIGHT_KN"}
 
 
 def rows() -> list[tuple[str, str]]:

@@ -34,7 +34,14 @@ def ring(*marks: dict[str, object], **changes: object) -> dict[str, Finding]:
 
 
 @pytest.mark.parametrize(
-    ("spot", "status"), [([30, 0.1], Status.FAILS), ([30, 0.9], Status.MARGINAL), ([30, 1.1], None), ([30, -0.5], None)]
+    ("spot", "status"),
+    [
+        ([30, 0.1], Status.FAILS),
+        ([30, 0.35], Status.MARGINAL),
+        ([30, 0.9], Status.MARGINAL),
+        ([30, 1.1], None),
+        ([30, -0.5], None),
+    ],
 )
 def test_a_hive_keeps_a_metre_from_the_line_on_every_side(spot: list[float], status: Status | None) -> None:
     one = ring(mark("hive", spot)).get("No room round it")
@@ -47,6 +54,8 @@ def test_a_hive_moved_until_it_is_safe() -> None:
         return next(f for f in judge_strands(plan).findings if f.title == "Bear: reaching in")
 
     near, far = reach(0.5), reach(1.05)
+    deep = simple_plan(runs=[RING], landmarks=[mark("hive", [30, 4.5])], stock=[{"id": "b", "kind": "bear"}])
+    assert "Bear: reaching in" not in {f.title for f in judge_strands(deep).findings}
     assert near.status is Status.FAILS
     assert (near.figure, near.limit) == ("50 cm", "100 cm")
     assert "50 cm farther out" in near.mend
@@ -58,6 +67,8 @@ def test_a_tree_in_its_own_ring_is_guarded_not_over_the_line() -> None:
     tree, cows = mark("tree", [2, 0.5]), [{"id": "c", "kind": "cow", "schooled": True}]
     assert "Branches over the line" not in ring(tree, runs=[small], stock=cows)
     assert "Branches over the line" in ring(mark("tree", [30, 0.5]), stock=cows)
+    wide = {"id": "r0", "name": "Ring", "points": [[0, 0], [15, 0], [15, 14], [0, 14], [0, 0]]}
+    assert "Branches over the line" in ring(mark("tree", [2, 0.5]), runs=[wide], stock=cows)
     reached = judge_strands(simple_plan(runs=[small], landmarks=[tree], stock=cows)).findings
     assert any(f.title == "Dairy cow: reaching in" and f.status is Status.FAILS for f in reached)
 
@@ -126,6 +137,8 @@ def test_climbers_and_driven_animals_want_open_corners() -> None:
     assert "cannot turn" in ring(runs=[sharp], stock=COWS)["A corner too narrow"].reason
     assert "A corner too narrow" not in ring(runs=[sharp], stock=[{"id": "e", "kind": "ewe"}])
     assert "A corner too narrow" not in ring(stock=GOATS)
+    open_enough = {"id": "r0", "name": "Ring", "points": [[0, 0], [60, 0], [0, 50], [0, 0]]}
+    assert "A corner too narrow" not in ring(runs=[open_enough], stock=GOATS)
 
 
 def test_a_narrow_corner_between_two_lines_is_found() -> None:
