@@ -76,6 +76,7 @@ def reading_view(opened: OpenPlan, typed: TypedReading, error: ReadingError | No
         "typed": vars(typed),
         "expected": expected,
         "strands": len(fence_of(fence_at(plan, run.id).view if run else plan)),
+        "points": [f for f in plan.fixtures if f.kind == "test"],
         "units": plan.units,
         "field": error.field if error else "",
         "message": str(error) if error else "",
