@@ -4,16 +4,17 @@ import shutil
 
 import pytest
 
-from adze.core.pulse.network import terminals_of
+from adze.core.pulse.network import Terminal, terminals_of
 from bench.checked import Checked, cases, compared, picture, table
 
 pytestmark = pytest.mark.skipif(not shutil.which("ngspice"), reason="ngspice (Debian package) is not installed")
 
 
 def _as_quick(case: Checked) -> object:
-    """Five strands apart take the simulator a minute each."""
+    """Five strands apart, and strands that are tangled, take the simulator a minute each."""
     apart = any(len(terminals_of(span.line)) > 2 for span in case.network.spans)
-    return pytest.param(case, id=case.title, marks=pytest.mark.slow if apart else ())
+    tangled = any(shunt.end is Terminal.EARTH for shunt in case.network.shunts)
+    return pytest.param(case, id=case.title, marks=pytest.mark.slow if apart or tangled else ())
 
 
 @pytest.mark.parametrize("case", [_as_quick(case) for case in cases()])
