@@ -6,6 +6,7 @@ import io
 import pytest
 
 from adze.core.build.parts import bill
+from adze.core.plan.catalogue import catalogue
 from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
 from adze.formats.prices_csv import prices_csv, read_prices
@@ -58,3 +59,9 @@ def test_what_is_wrong_is_named_with_its_line(text: str, says: str) -> None:
     with pytest.raises(FormatError) as caught:
         read_prices(text, simple_plan())
     assert says in str(caught.value)
+
+
+def test_the_power_page_and_the_list_say_the_same_of_a_unit() -> None:
+    made = priced("part,price,pack\nBattery 1 J,77,1")
+    assert catalogue(made)["battery_1"].price == 77
+    assert next(line.cost for line in bill(made).lines if line.label == "Battery 1 J") == 77

@@ -8,10 +8,11 @@ from adze.core.build.materials import post_of
 from adze.core.build.parts import bill
 from adze.core.ground.edit import fresh_id
 from adze.core.plan.changes import changed
+from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
-from adze.core.tables.fences import other_fences
+from adze.core.tables.fences import OtherFence, other_fences
 from adze.core.verdict.compare import hours
 
 _IN_GROUND_CM = 70.0  # of a post, whatever stands above
@@ -19,37 +20,17 @@ _HOURS_A_POST = 0.25  # to draw one and set another
 SHOCK = "A pulse, and a fright; what is tangled in netting or hangs in wire is not let go by it."
 
 
-@dataclass(frozen=True)
-class FenceBeside:
-    """One kind of fence per metre: money, own hours, years, money for each year that it stands."""
-
-    label: str
-    price_per_m: float
-    hours_per_m: float
-    years: float
-    injury: str
-    wants: str
-    own: bool = False
-
-    @property
-    def price_a_year(self) -> float:
-        """Money per metre and year."""
-        return self.price_per_m / self.years
+OWN = "own"  # the key of the plan's fence beside the others
 
 
-def fences_beside(plan: Plan) -> tuple[FenceBeside, ...]:
+def fences_beside(plan: Plan) -> tuple[OtherFence, ...]:
     """The plan's fence, unit and earth with it, and every other kind, cheapest by the year first."""
-    found = bill(plan)
-    rows = [
-        FenceBeside(o.label, o.price_per_m, o.hours_per_m, o.years, o.injury, o.wants) for o in other_fences().values()
-    ]
+    found, rows = bill(plan), [*other_fences().values()]
     if found.fence_m:
-        years = min(made.life_years for made in conductors_of(plan))
+        years = min(made.life_years for built in standing_fences(plan) for made in conductors_of(built.view))
         upkeep = "Its line trimmed, its kV read, animals that know it."
-        mine = FenceBeside(
-            "This electric fence", found.per_m, hours(found) / found.fence_m, years, SHOCK, upkeep, own=True
-        )
-        rows.append(mine)
+        own_hours = hours(found) / found.fence_m
+        rows.append(OtherFence(OWN, "This electric fence", found.per_m, own_hours, years, SHOCK, upkeep))
     return tuple(sorted(rows, key=lambda row: row.price_a_year))
 
 

@@ -14,15 +14,19 @@ MOST_J_IN_500 = 5.0
 
 
 def catalogue(plan: Plan) -> dict[str, EnergizerModel]:
-    """All energizers by key, smallest first: the made-up ones and the plan's own."""
+    """All energizers by key, smallest first: the made-up ones and the plan's own, at the user's prices where given."""
     own = [EnergizerModel(**row.model_dump()) for row in plan.own_energizers]
-    rows = sorted((*energizers().values(), *own), key=lambda unit: (unit.released_j, unit.price))
-    return {unit.key: unit for unit in rows}
+    paid = {row.part: row.price / row.pack for row in plan.own_prices}
+    units = (*energizers().values(), *own)
+    if paid:
+        units = tuple(replace(unit, price=paid.get(unit.label, unit.price)) for unit in units)
+    return {unit.key: unit for unit in sorted(units, key=lambda unit: (unit.released_j, unit.price))}
 
 
 def unpriced_units(plan: Plan) -> frozenset[str]:
     """Keys of the plan's own energizers whose price is not said: none of them is called cheapest."""
-    return frozenset(row.key for row in plan.own_energizers if not row.price)
+    paid = {row.part for row in plan.own_prices}
+    return frozenset(row.key for row in plan.own_energizers if not row.price and row.label not in paid)
 
 
 def unit_of(plan: Plan) -> EnergizerModel | None:

@@ -18,6 +18,11 @@ class OtherFence:
     injury: str
     wants: str
 
+    @property
+    def price_a_year(self) -> float:
+        """Money per metre for each year that it stands."""
+        return self.price_per_m / self.years
+
 
 @cache
 def other_fences() -> dict[str, OtherFence]:

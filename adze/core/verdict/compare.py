@@ -12,6 +12,7 @@ from adze.core.verdict.judge import Judgement
 
 # Own work, hours for one (assumptions; half to twice that by ground and practice).
 _POST_H, _STRONG_POST_H, _STRAND_M_PER_H, _ROD_M_PER_H, _OTHER_H = 0.12, 1.5, 400.0, 5.0, 0.25
+_STRONG_POSTS = ("end_post", "composite_end")
 _BY_PIECE = {"Insulators": 0.01, "Joints": 0.03}
 
 
@@ -54,7 +55,7 @@ def hours(found: Bill) -> float:
     total = 0.0
     for line in found.lines:
         if line.group == "Posts":
-            total += line.quantity * (_STRONG_POST_H if line.part == "end_post" else _POST_H)
+            total += line.quantity * (_STRONG_POST_H if line.part in _STRONG_POSTS else _POST_H)
         elif line.group == "Conductor" and line.unit == "m":
             total += line.quantity / _STRAND_M_PER_H
         elif line.group == "Earth" and line.unit == "m":

@@ -33,6 +33,7 @@ def judge_gates(plan: Plan) -> Iterator[Finding]:
         if isinstance(fixture, Gate):
             run = run_of(plan, fixture.run)
             yield from _fits(plan, fixture, run)
+            yield from _overlaps(plan, fixture)
             yield from _when_open(plan, fixture, run)
             yield from _before_new_stock(plan, fixture)
 
@@ -103,6 +104,26 @@ def _fits(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:
             where=where,
             mend=f"Move it along by {short_words(plan, _POSTS_APART_M - spare)}, or make it narrower.",
         )
+
+
+def _overlaps(plan: Plan, gate: Gate) -> Iterator[Finding]:
+    """A gate that stands on the one before it."""
+    for other in plan.fixtures:
+        if not isinstance(other, Gate) or other.run != gate.run or (other.at_m, other.id) >= (gate.at_m, gate.id):
+            continue
+        between = gate.at_m - other.at_m - (gate.width_m + other.width_m) / 2
+        if between < 0:
+            place = Place(gate.run, gate.at_m)
+            yield Finding(
+                Stage.GROUND,
+                "A gate on a gate",
+                Status.FAILS,
+                f"{gate.name} and {other.name} overlap by {short_words(plan, -between)}.",
+                figure=short_words(plan, -between),
+                place=place,
+                where=place_words(plan, place),
+                mend=f"Move one of them by {short_words(plan, _POSTS_APART_M - between)}, or take one off.",
+            )
 
 
 def _before_new_stock(plan: Plan, gate: Gate) -> Iterator[Finding]:

@@ -2,7 +2,7 @@
 
 import pytest
 
-from adze.core.advice.other_fences import fences_beside, next_stock
+from adze.core.advice.other_fences import OWN, fences_beside, next_stock
 from adze.core.build.parts import bill
 from tests.conftest import simple_plan
 
@@ -13,10 +13,10 @@ def test_fences_stand_by_what_a_metre_costs_in_a_year() -> None:
     plan = simple_plan()
     rows = fences_beside(plan)
     assert [row.price_a_year for row in rows] == sorted(row.price_a_year for row in rows)
-    own = next(row for row in rows if row.own)
+    own = next(row for row in rows if row.key == OWN)
     assert own.price_per_m == pytest.approx(bill(plan).total / 1600)
     assert own.years == 30
-    assert not any(row.own for row in fences_beside(simple_plan(runs=[])))
+    assert not any(row.key == OWN for row in fences_beside(simple_plan(runs=[])))
 
 
 def test_goats_after_cows_want_more_strands_and_taller_posts() -> None:

@@ -164,3 +164,10 @@ def test_test_points_are_proposed_once() -> None:
     done = do_action(plan, action)
     assert [f.at_m for f in done.fixtures if f.kind == "test"] == [0, 1200, 500, 1000]
     assert "Test points" not in found(done)
+
+
+@pytest.mark.parametrize(("at_m", "overlaps"), [(23.9, True), (24.1, False), (16.1, True), (15.9, False)])
+def test_no_gate_stands_on_another(at_m: float, overlaps: bool) -> None:
+    second = gate(at_m) | {"id": "g2", "name": "Second"}
+    rows = ring(fixtures=[gate(20), second])
+    assert ("A gate on a gate" in rows) == overlaps

@@ -59,6 +59,7 @@ def judge_siting(plan: Plan) -> Iterator[Finding]:
         "units",
         "energizer",
         "own_energizers",
+        "own_prices",
         "origin",
         "blocks",
         "half_power",
