@@ -1,6 +1,7 @@
 """The parts list as a workbook: the whole, line by line, tools; sums are formulas, so that a changed price adds up."""
 
 import io
+import math
 
 from openpyxl import Workbook
 from openpyxl.cell import Cell
@@ -9,8 +10,8 @@ from openpyxl.utils import get_column_letter
 from openpyxl.worksheet.worksheet import Worksheet
 
 from adze.core.build.parts import bill, parts_by_line
-from adze.core.build.tools import tools_for
 from adze.core.plan.document import Plan
+from adze.core.tasks.tools import tools_for
 
 _HEAD = ("Group", "Part", "Need", "Unit", "In a pack", "Price of a pack", "Packs", "Cost", "Counted")
 _WIDE = (20, 44, 10, 8, 10, 14, 8, 12, 70)
@@ -26,7 +27,9 @@ def parts_workbook(plan: Plan) -> bytes:
     found = bill(plan)
     for number, x in enumerate(found.lines, 2):
         _row(whole, (x.group, x.label, x.quantity, x.unit, x.pack, x.cost / x.packs if x.packs else 0.0))
-        whole.cell(number, 7, f"=ROUNDUP(C{number}/E{number}-0.000001,0)")
+        by_metre = x.packs == math.ceil(x.quantity / x.pack - 1e-6)
+        # What is cut from drums in one piece takes more packs than its metres.
+        whole.cell(number, 7, f"=ROUNDUP(C{number}/E{number}-0.000001,0)" if by_metre else x.packs)
         whole.cell(number, 8, f"=F{number}*G{number}")
         _text(whole.cell(number, 9), x.counted)
     last = len(found.lines) + 1

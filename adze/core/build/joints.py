@@ -1,73 +1,120 @@
-"""Every joint of a plan: where it is, what it joins, with what, and how much jacket comes off."""
+"""Every joint of a plan: where it is, what it joins, with which fastener, and how much jacket comes off."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 from adze.core.animals.strand_rules import Role
-from adze.core.build.construction import fence_of
+from adze.core.build.conductors import strand_pieces
+from adze.core.build.construction import conductors_of, fence_of
 from adze.core.build.count import strain_lengths_m
+from adze.core.build.fittings import most_used, strung
+from adze.core.build.needs import PartNeed, priced
 from adze.core.ground.feed import feed
 from adze.core.ground.places import place_words
 from adze.core.ground.survey import joins
 from adze.core.ground.wiring import cable_m
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Run
+from adze.core.plan.ground import RodSite, Run
 
 # Bare metal at each kind of joint, cm; two jackets, the wire never nicked. Source: trade practice.
-STRIP_CM = {"strands": 0.0, "cable": 2.5, "lead-out": 9.0, "rod": 9.0, "diverter": 6.5}
+STRIP_CM = {"strands": 0.0, "splice": 0.0, "cable": 2.5, "lead-out": 9.0, "rod": 9.0, "diverter": 6.5}
+_SLEEVES = 2  # crimped side by side where a wire goes on in the next roll
 
 
 @dataclass(frozen=True)
 class Joint:
-    """One place where conductors are joined: what with what, how many clamps, cm of bare end of cable (0: none)."""
+    """One place where conductors are joined: what with what, with how many of which fastener, cm of bare cable.
 
+    `run` is empty for what belongs to the whole plan, `part` for what is joined at terminals.
+    """
+
+    run: str
     where: str
     kind: str
     words: str
-    clamps: int
-    strip_cm: float
+    part: str
+    fasteners: int
+
+    @property
+    def strip_cm(self) -> float:
+        """Bare end of cable, cm; 0 where there is no jacket."""
+        return STRIP_CM[self.kind]
 
 
 def joints_of(plan: Plan) -> Iterator[Joint]:
     """All joints, from the energizer outward."""
     start = feed(plan)
     if start is not None:
-        where = place_words(plan, start.place)
-        yield Joint(where, "lead-out", "lead-out to the live strands", 1, STRIP_CM["lead-out"])
-    for number in range(1, plan.rods.count + 1):
-        yield Joint(f"rod {number}", "rod", "earth lead through the clamp, unbroken", 1, STRIP_CM["rod"])
+        yield Joint("", "energizer", "lead-out", "lead-out to the live terminal's lead", "joint_clamp", 1)
+        yield Joint("", place_words(plan, start.place), "lead-out", "lead-out to the live strands", "joint_clamp", 1)
+    for number in range(1, plan.rods.count + bool(plan.rods.monitor) + 1):
+        yield Joint("", f"rod {number}", "rod", "earth lead through the clamp, unbroken", "rod_clamp", 1)
+    for site in (f for f in plan.fixtures if isinstance(f, RodSite)):
+        yield Joint("", site.name, "rod", "lead through the clamps to the earth strand", "rod_clamp", site.rods)
     for fixture in plan.fixtures:
         if fixture.kind == "diverter":
-            yield Joint(fixture.name, "diverter", "fence side and earth side", 2, STRIP_CM["diverter"])
+            yield Joint("", fixture.name, "diverter", "fence side and earth side, at terminals", "", 0)
     views = views_by_run(plan)
     for run in plan.runs:
-        yield from _of_line(plan, views[run.id], run)
+        yield from joints_of_line(plan, views[run.id], run)
 
 
-def _of_line(plan: Plan, view: Plan, run: Run) -> Iterator[Joint]:
+def joints_of_line(plan: Plan, view: Plan, run: Run) -> Iterator[Joint]:
+    """The joints of one line: strands together at both ends of each strain, cables, links, branches, ends of rolls."""
     if view.netting and not view.strands:
         return
     fixtures = [f for f in view.fixtures if f.run == run.id]
-    groups = [(role, sum(s.role is role for s in fence_of(view))) for role in (Role.LIVE, Role.EARTH)]
-    together = ", ".join(f"{n} {role.value}" for role, n in groups if n > 1)
-    each = sum(max(n - 1, 0) for _, n in groups)
-    for number in range(1, len(strain_lengths_m(fixtures, run)) + 1):
-        for end in ("start", "end") if each else ():
-            yield Joint(
-                f"{run.name}, strain {number}, {end}", "strands", f"{together} together", each, STRIP_CM["strands"]
-            )
-    for fixture in fixtures:
-        if fixture.kind == "join" and each:
-            yield Joint(fixture.name, "strands", f"{together} together", each, STRIP_CM["strands"])
-        if cable_m(fixture) > 0:
-            cores = sum(n > 0 for _, n in groups)
-            yield Joint(
-                fixture.name, "cable", f"{cores} core{'s' * (cores > 1)} at both sides", 2 * cores, STRIP_CM["cable"]
-            )
-    for join in joins(plan):
-        if join.run == run.id != join.onto.run:
-            total = sum(n for _, n in groups)
-            yield Joint(
-                f"{run.name} on {place_words(plan, join.onto)}", "strands", "each strand to its own", total, 0.0
-            )
+    strains = len(strain_lengths_m(fixtures, run))
+    links = [f for f in fixtures if f.kind == "join"]
+    cables = [f for f in fixtures if cable_m(f) > 0]
+    branches = [join for join in joins(plan) if join.run == run.id != join.onto.run]
+    for role in (Role.LIVE, Role.EARTH):
+        n, takes = sum(s.role is role for s in fence_of(view)), most_used(view, role)
+        if takes is None:
+            continue
+        together = f"{n} {role.value} strands together"
+        for where in (*_ends(run, strains), *(f.name for f in links)) if n > 1 and takes.bond else ():
+            yield Joint(run.id, where, "strands", together, takes.bond, n - 1)
+        for f in cables:
+            yield Joint(run.id, f.name, "cable", f"core to the {role.value} strands, at both sides", takes.cable, 2)
+        for join in branches:
+            onto = f"{run.name} on {place_words(plan, join.onto)}"
+            yield Joint(run.id, onto, "strands", f"{n} {role.value}, each to its own", takes.bond or takes.cable, n)
+    yield from _splices(view, run)
+
+
+def _ends(run: Run, strains: int) -> Iterator[str]:
+    for number in range(1, strains + 1):
+        for end in ("start", "end"):
+            yield f"{run.name}, strain {number}, {end}"
+
+
+def _splices(view: Plan, run: Run) -> Iterator[Joint]:
+    """Where a strand is longer than a roll and goes on in the next."""
+    rolls = {made.label: made.roll_m for made in conductors_of(view)}
+    parts = {row.made.label: (row.fitting.splice, row.made.kind) for row in strung(view)}
+    for label, piece in strand_pieces(view, run, [f for f in view.fixtures if f.run == run.id]):
+        times, (part, kind) = int(piece.length_m // rolls[label]), parts[label]
+        if times and part:
+            each = _SLEEVES if part == "crimp_sleeve" else 1
+            yield Joint(run.id, piece.where, "splice", f"{kind} on into the next roll", part, times * each)
+
+
+def joint_needs(joints: list[Joint]) -> Iterator[PartNeed]:
+    """The fasteners of joints; rod clamps are counted with the rods."""
+    for part in dict.fromkeys(j.part for j in joints if j.part and j.kind != "rod"):
+        kinds: dict[str, int] = {}
+        for j in joints:
+            if j.part == part and j.fasteners:
+                kinds[j.kind] = kinds.get(j.kind, 0) + j.fasteners
+        why = ", ".join(f"{n} {_FOR[kind]}" for kind, n in kinds.items())
+        yield priced("Joints", part, sum(kinds.values()), why)
+
+
+_FOR = {
+    "strands": "where strands are joined to each other",
+    "cable": "at cables under gates and ways",
+    "splice": "where a roll ends",
+    "lead-out": "at the lead-out's ends",
+}

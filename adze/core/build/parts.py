@@ -5,15 +5,17 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
+from adze.core.build.conductors import conductor_needs
 from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.build.count import Count, count_line, sign_count
+from adze.core.build.cuts import Cutting, laid
 from adze.core.build.ends import Pulls, end_needs, has_no_ends, owned_ends
-from adze.core.build.fittings import bond_needs, conductor_needs, insulator_needs, strain_needs
-from adze.core.build.needs import PartNeed, priced
+from adze.core.build.fittings import insulator_needs, strain_needs
+from adze.core.build.joints import Joint, joint_needs, joints_of
+from adze.core.build.needs import CutPiece, PartNeed, priced
 from adze.core.build.passages import cable_needs, gate_needs
 from adze.core.build.supply_parts import earth_needs, power_needs
 from adze.core.ground.lines import length_m
-from adze.core.ground.survey import joins
 from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import standing_fences, views_by_run
 from adze.core.plan.document import Plan
@@ -27,7 +29,8 @@ class PartLine:
     """One line of the list: what, how many of which unit, packs to buy, what they cost, how it was counted.
 
     `part` is its key in the table of prices; empty for what has a table of its own (posts, conductors, nets, units).
-    `own` says that the price is the user's, `code` the shop's for it.
+    `own` says that the price is the user's, `code` the shop's for it;
+    `cutting` how its pieces are laid into rolls, where it is cut.
     """
 
     group: str
@@ -41,6 +44,7 @@ class PartLine:
     part: str = ""
     own: bool = False
     code: str = ""
+    cutting: Cutting | None = None
 
     @property
     def key(self) -> str:
@@ -76,10 +80,23 @@ def _bought(needs: Iterable[PartNeed], own: Mapping[str, OwnPrice]) -> Iterator[
         one, quantity = rows[0], sum(need.quantity for need in rows)
         mine = own.get(one.part or one.label)
         pack, price = (mine.pack, mine.price) if mine else (one.pack, one.price)
+        cutting = _cut(rows, pack)
         packs = math.ceil(round(quantity / pack, 6))
+        if cutting and one.unbroken:
+            # A strand is joined from what is left of other rolls; a cable is not.
+            packs = round(cutting.roll_m / pack) * cutting.bought
         counted = _told(list(dict.fromkeys(need.counted for need in rows)))
         cost, told = round(packs * price, 2), (one.part, mine is not None, mine.code if mine else "")
-        yield PartLine(one.group, one.label, round(quantity, 1), one.unit, pack, packs, cost, counted, *told)
+        yield PartLine(one.group, one.label, round(quantity, 1), one.unit, pack, packs, cost, counted, *told, cutting)
+
+
+def _cut(rows: list[PartNeed], pack: float) -> Cutting | None:
+    """Pieces in rolls of the pack's length; unbroken ones from a drum that is as long as the longest asks."""
+    pieces: tuple[CutPiece, ...] = tuple(piece for need in rows for piece in need.pieces)
+    if not pieces:
+        return None
+    drum = math.ceil(round(max(piece.length_m for piece in pieces) / pack, 6)) if rows[0].unbroken else 1
+    return laid(pieces, pack * drum)
 
 
 def _told(reasons: list[str]) -> str:
@@ -122,13 +139,17 @@ def parts_by_line(plan: Plan) -> tuple[LineParts, ...]:
 def needs_of(plan: Plan) -> Iterator[PartNeed]:
     """Everything that is needed, line by line, then for the whole plan."""
     views, ends = views_by_run(plan), owned_ends(plan)
+    by_run: dict[str, list[Joint]] = {}
+    for joint in joints_of(plan):
+        by_run.setdefault(joint.run, []).append(joint)
     for run in plan.runs:
-        for need in _line(views[run.id], run, ends[run.id]):
+        for need in (*_line(views[run.id], run, ends[run.id]), *joint_needs(by_run.get(run.id, []))):
             yield need.on(run.id)
     groups = sum(bool(bottom_group_of(built.view)) for built in standing_fences(plan))
     cut_outs = groups + plan.lead_out.switch
     yield priced("Gates and crossings", "cutout_switch", cut_outs, "where the lead-out comes in, and bottom strands")
     yield from power_needs(plan)
+    yield from joint_needs(by_run.get("", []))
     yield from earth_needs(plan)
     yield priced("Signs", "sign", sign_count(plan), "4 sides, each gate, every 100 m of public path")
 
@@ -156,10 +177,8 @@ def _line(view: Plan, run: Run, own_ends: int) -> Iterator[PartNeed]:
         yield priced("Posts", "tie_down", n.dips, "1 in each dip, on an insulated tie")
     yield from _line_posts(view, n)
     yield from insulator_needs(view, n)
-    yield from conductor_needs(view, n, metres)
+    yield from conductor_needs(view, run, fixtures, n)
     yield from strain_needs(view, n)
-    links = sum(f.kind == "join" for f in fixtures)
-    yield from bond_needs(view, n, links, sum(j.run == run.id != j.onto.run for j in joins(view)))
     yield from gate_needs(view, fixtures)
     yield from cable_needs(view, fixtures)
 

@@ -1,10 +1,11 @@
 """Gates and crossings: what each kind is made of, and cable by the core."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from adze.core.animals.strand_rules import Role
 from adze.core.build.construction import fence_of, has_earth_strands
-from adze.core.build.needs import PartNeed, priced
+from adze.core.build.needs import CutPiece, PartNeed, priced
 from adze.core.ground.wiring import cable_m
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Gate, RoadCrossing
@@ -40,7 +41,12 @@ def cable_needs(view: Plan, fixtures: list[Fixture]) -> Iterator[PartNeed]:
     roads = [f for f in under if isinstance(f, RoadCrossing)]
     one = sum(core_m(view, f) for f in under)
     words = f"{cores} core{'s' * (cores > 1)}: width, 2 times depth and lowest strand, 60 cm at each end"
-    yield priced(_GROUP, "under_gate_cable", round(cores * one, 1), words)
+    pieces = tuple(
+        CutPiece(f"{f.name}, core {number}" if cores > 1 else f.name, round(core_m(view, f), 2))
+        for f in under
+        for number in range(1, cores + 1)
+    )
+    yield replace(priced(_GROUP, "under_gate_cable", round(cores * one, 1), words), pieces=pieces, unbroken=True)
     # Under a way each core has a duct of its own; under a gate they share one.
     ducts = sum(f.width_m * (cores if f in roads else 1) + 2 * CABLE_DEEP_M for f in under)
     yield priced(_GROUP, "duct", round(ducts, 1), "under gates and ways, ends turned down like a crook")

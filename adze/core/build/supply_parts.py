@@ -3,7 +3,7 @@
 import math
 from itertools import pairwise
 
-from adze.core.build.needs import PartNeed, priced
+from adze.core.build.needs import PartNeed, in_one, priced
 from adze.core.build.rods import lead_m, places_of
 from adze.core.ground.feed import WITH_WHEELS, feed, lead_out_shape, ways_crossed
 from adze.core.plan.catalogue import unit_of
@@ -21,13 +21,14 @@ def power_needs(plan: Plan) -> list[PartNeed]:
     unit = unit_of(plan)
     if unit is None or start is None:
         return []
+    spare = plan.allowance.lead_m
+    words = f"{start.lead_m:.0f} m to the fence and {spare:g} m to spare"
     lines = [
         PartNeed("Power", unit.label, 1, "piece", 1, unit.price, "as chosen"),
-        priced("Power", "lead_out", start.lead_m + 5, f"{start.lead_m:.0f} m to the fence and 5 m to spare"),
+        in_one(priced("Power", "lead_out", start.lead_m + spare, words), "lead-out"),
         *_lead_out(plan),
         priced("Power", "diverter", max(1, _kind_count(plan, "diverter")), "between energizer and fence"),
         priced("Power", "tester", 1, "reads kV and amps"),
-        priced("Joints", "joint_clamp", 2, "the lead-out at the fence and at the unit"),
     ]
     if "mains" in unit.supply and plan.supply.surge:
         lines.append(priced("Power", "surge", 1, "on the mains side"))
@@ -62,7 +63,7 @@ def earth_needs(plan: Plan) -> list[PartNeed]:
     far = sum(sites)
     at = places_of(rods)
     between = sum(math.dist(a, b) for a, b in pairwise(at)) + sum((n - 1) * rods.spacing_m + 2 for n in sites)
-    home = lead_m(plan) + 5 if rods.count else 0.0
+    home = lead_m(plan) + plan.allowance.lead_m if rods.count else 0.0
     why = f"{rods.count} rods of {rods.length_m:g} m" + (f", {far} along the line" if far else "")
     metal, price = rod_metals()[rods.metal], prices()["rod"]
     watch = rods.length_m if rods.monitor else 0.0
@@ -78,7 +79,9 @@ def earth_needs(plan: Plan) -> list[PartNeed]:
     insulated = home + (0.0 if bare else between)
     if metres:
         needs.append(priced("Earth", "test_stake", 1, "a metre long, for the earth test"))
-        needs.append(priced("Earth", "earth_lead", insulated, "to the rods and on through them, unbroken"))
+        needs.append(
+            in_one(priced("Earth", "earth_lead", insulated, "to the rods and on through them, unbroken"), "to the rods")
+        )
         needs.append(priced("Earth", "bare_lead", between if bare else 0.0, "through the rods, unbroken"))
     if rods.plate_m:
         needs.append(priced("Earth", "earth_plate", rods.plate_m**2, "flat, 60 cm deep, joined to the rods"))

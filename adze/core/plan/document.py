@@ -35,7 +35,7 @@ from adze.core.plan.ground import (
 )
 from adze.core.plan.herds import Herd
 from adze.core.plan.power import OwnEnergizer, Supply
-from adze.core.plan.prices import OwnPrice
+from adze.core.plan.prices import Allowance, OwnPrice
 from adze.core.plan.scalars import LengthM, Name, Position, known
 from adze.core.plan.tester import Tester
 from adze.core.tables.energizers import energizers
@@ -89,6 +89,7 @@ class Plan(Construction):
     earth_school: TestSchool = TestSchool.USUAL
     tester: Tester = Tester()
     own_prices: Annotated[tuple[OwnPrice, ...], Field(max_length=400)] = ()
+    allowance: Allowance = Allowance()
 
     @field_validator("soil", "grass")
     @classmethod

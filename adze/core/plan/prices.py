@@ -1,4 +1,4 @@
-"""The user's own prices: they go before the made-up ones."""
+"""The user's own figures of what is bought: prices that go before the made-up ones, what is added to lengths."""
 
 from typing import Annotated
 
@@ -14,3 +14,14 @@ class OwnPrice(Part):
     price: Annotated[FiniteFloat, Field(ge=0, le=1_000_000)]
     pack: Annotated[FiniteFloat, Field(gt=0, le=100_000)]
     code: Annotated[str, Field(max_length=40)] = ""
+
+
+class Allowance(Part):
+    """What is added to measured lengths: % of a strand, cm to tie off at each of its ends, m of a lead.
+
+    Strands sag, bend and are cut wrongly; a lead needs slack at both ends. Source: trade practice.
+    """
+
+    waste_percent: Annotated[FiniteFloat, Field(ge=0, le=30)] = 5.0
+    tail_cm: Annotated[FiniteFloat, Field(ge=10, le=300)] = 50.0
+    lead_m: Annotated[FiniteFloat, Field(ge=0, le=50)] = 5.0

@@ -147,6 +147,7 @@ _LABELS = {
     "end_post": "end posts",
     "end_kind": "kind of ends",
     "own_prices": "own prices",
+    "allowance": "waste and tails",
     "least_rows": "rows that are asked",
     "end_insulators": "insulators at the ends",
     "switched": "on the bottom switch",

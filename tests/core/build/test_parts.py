@@ -6,6 +6,7 @@ import pytest
 
 from adze.core.basics.status import Status
 from adze.core.build.ends import bags_for, end_kind
+from adze.core.build.joints import joints_of
 from adze.core.build.parts import bill, parts_by_line
 from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
@@ -39,7 +40,7 @@ def test_a_paddock_of_tape() -> None:
     assert fence(plan) == {
         "stiff_post": 1 + 3 + 2, "Timber post": 9 + 9 + 14 + 19 + 14, "Tape clamp, screwed on": 195,
         "tape_end": 12, "tape_corner": 9, "Tape 40 mm, stainless": 3 * (280 * 1.05 + 2), "tape_tensioner": 6,
-        "tape_buckle": 3, "link_cable": 8, "joint_clamp": 2, "gate_rope": 2,
+        "tape_buckle": 3, "link_cable": 8, "tape_clamp": 2, "joint_clamp": 2, "gate_rope": 2,
         "under_gate_cable": pytest.approx(4 + 2 * (0.5 + 0.45 + 0.6)), "duct": 5, "duct_seal": 2, "cutout_switch": 1,
     }  # fmt: skip
 
@@ -71,7 +72,7 @@ def test_five_strands_of_steel_with_a_gate() -> None:
     assert fence(plan) == {
         "end_post": 4, "brace_kit": 4, "Steel T-post": 32, "Clip on the front of a steel post": 160,
         "end_insulator": 20, "2.5 mm high-tensile steel": 5 * (210 + 2) + 4, "tube": 4, "strainer": 10,
-        "joint_clamp": 4 * 4 + 2, "gate_set": 5, "under_gate_cable": pytest.approx(4 + 2 * 1.35),
+        "joint_clamp": 4 * 4 + 2 + 2, "gate_set": 5, "under_gate_cable": pytest.approx(4 + 2 * 1.35),
         "duct": 5, "duct_seal": 2, "cutout_switch": 2,
     }  # fmt: skip
 
@@ -86,7 +87,7 @@ def test_seven_in_turn_take_clips_and_two_cores() -> None:
     found = fence(plan)
     assert found["earth_clip"] == 3 * 8
     assert found["Screw-in ring"] == 4 * 8
-    assert found["joint_clamp"] == 4 * (3 + 2) + 2
+    assert found["joint_clamp"] == 4 * (3 + 2) + 2 + 2 * 2
     assert found["spring_gate"] == 4
     assert found["under_gate_cable"] == pytest.approx(2 * (3 + 2 * (0.5 + 0.15 + 0.6)))
     assert "gate_set" not in found
@@ -170,8 +171,12 @@ def test_any_list_adds_up_over_its_lines_and_shrinks_with_them(seed: int) -> Non
             added[group, label] = added.get((group, label), 0.0) + quantity
     assert added == {key: pytest.approx(n, abs=0.35) for key, n in whole.items()}
     assert all(n > 0 for n in whole.values())
-    joints = any(group == "Joints" for group, _ in whole)
-    assert joints
+    fasteners: dict[str, int] = {}
+    for joint in joints_of(plan):
+        if joint.part:
+            fasteners[joint.part] = fasteners.get(joint.part, 0) + joint.fasteners
+    joined = {x.part: x.quantity for x in bill(plan).lines if x.group == "Joints" or x.part == "rod_clamp"}
+    assert joined == fasteners
     fewer = replaced(plan, runs=plan.runs[:-1], fixtures=tuple(f for f in plan.fixtures if f.run != plan.runs[-1].id))
     if fewer.runs:
         less = {

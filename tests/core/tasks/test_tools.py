@@ -1,6 +1,6 @@
 """Tools by what the work is."""
 
-from adze.core.build.tools import tools_for
+from adze.core.tasks.tools import tools_for
 from tests.conftest import simple_plan
 
 
