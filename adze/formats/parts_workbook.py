@@ -39,7 +39,7 @@ def parts_workbook(plan: Plan) -> bytes:
     tools = book.create_sheet("Tools")
     _head(tools, ("Own, borrow or hire",), (44,))
     for tool in tools_for(plan):
-        _row(tools, (tool,))
+        _row(tools, (tool.label,))
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()

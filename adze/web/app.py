@@ -36,11 +36,26 @@ from adze.web.routes import (
     plans,
     readings,
     searches,
+    shed,
 )
 from adze.web.watch import Watched
 
 # The ground goes before the plans: their last address takes any stage.
-_ROUTES = (health, accounts, passkeys, people, farms, files, ground, operations, pieces, searches, readings, plans)
+_ROUTES = (
+    health,
+    accounts,
+    passkeys,
+    people,
+    farms,
+    shed,
+    files,
+    ground,
+    operations,
+    pieces,
+    searches,
+    readings,
+    plans,
+)
 ROUTERS = tuple(module.router for module in _ROUTES)
 
 

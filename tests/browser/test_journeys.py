@@ -65,7 +65,7 @@ def test_from_bare_ground_to_proven_volts(browser: Browser, second_address: str)
     assert bench.edition() > 10
 
     bench.stage("parts")
-    assert "High-tensile" in bench.text("#sheet") or "high-tensile" in bench.text("#sheet")
+    assert "High-tensile" in bench.text("#surface") or "high-tensile" in bench.text("#surface")
     assert bench.button("Take the list as CSV").get_attribute("href")
     bench = Reading(browser).open(bench.plan_id, bench.document()["runs"][0]["id"], 60).thumb("3.1").keep()
     assert "3.1" in bench.text("[data-test=reading]")

@@ -5,6 +5,8 @@ import re
 
 import openpyxl
 
+from adze.core.build.parts import bill
+from adze.core.plan.document import Plan
 from tests.web.conftest import PlanPage, said, word
 
 
@@ -40,3 +42,81 @@ def test_lists_to_take_along(plan: PlanPage) -> None:
     panel = said(plan.get("/panel/parts").json()["panel"])
     assert "Cut list" in panel
     assert "Line by line" in panel
+
+
+def shed(page: PlanPage) -> str:
+    home = page.client.get("/").text
+    numbers = [int(n) for n in re.findall(r'href="/farms/(\d+)/shed"', home)]
+    return f"/farms/{max(numbers)}/shed"
+
+
+def put(page: PlanPage, part: str, quantity: str) -> int:
+    at = shed(page)
+    data = {"csrf": word(page.client.get(at).text), "part": part, "quantity": quantity}
+    return page.client.post(at, data=data).status_code
+
+
+def test_what_the_shed_has_is_taken_and_not_bought(plan: PlanPage) -> None:
+    plan.draw()
+    before = bill(Plan.model_validate(plan.state["document"])).total
+    assert put(plan, "End or corner post, 2.4 m, 15 cm", "5") == 303
+    panel = said(plan.get("/panel/parts").json()["panel"])
+    assert "take 3" in panel
+    assert plan.do("take_from_shed", takes={"end_post": 2}).status_code == 200
+    after = bill(Plan.model_validate(plan.state["document"]))
+    assert after.total == before - 2 * 24
+    page = said(plan.client.get(shed(plan)).text)
+    assert re.search(r'<td class="n">5 piece</td>.*First line</a> 2.*<td class="n"> 3', page)
+
+
+def test_a_shed_names_what_is_wrong_and_keeps_what_was_typed(plan: PlanPage) -> None:
+    for part, quantity, words in (("Unicorn", "3", "is in no list"), ("Warning sign", "-1", "0 takes it off")):
+        at = shed(plan)
+        data = {"csrf": word(plan.client.get(at).text), "part": part, "quantity": quantity}
+        answer = plan.client.post(at, data=data)
+        assert answer.status_code == 422
+        assert words in answer.text
+        assert f'value="{part}"' in answer.text
+    assert put(plan, "Warning sign", "4") == 303
+    assert put(plan, "Warning sign", "0") == 303
+    assert "Nothing is written down yet" in plan.client.get(shed(plan)).text
+
+
+def test_a_fence_taken_down_comes_back_to_the_shed(plan: PlanPage) -> None:
+    plan.draw()
+    home = plan.client.get("/").text
+    plan.client.post(f"/plans/{plan.id}/taken-down", data={"csrf": word(home)})
+    page = plan.client.get(shed(plan)).text
+    assert "Steel T-post" in page
+    assert not re.search(r"<td>(Concrete|Galvanised rod)", page)
+
+
+def test_quotes_of_two_shops_stand_side_by_side(plan: PlanPage) -> None:
+    plan.draw()
+    for shop, price in (("North", 10), ("South", 30)):
+        text = f"part,pack,price\nend_post,1,{price}"
+        assert plan.do("bring_prices", text=text, shop=shop).status_code == 200
+    panel = said(plan.get("/panel/parts").json()["panel"])
+    assert "Shops side by side" in panel
+    assert re.search(r"<b>\d+\.00</b></td> <td class=\"n\">\d+\.00", panel)
+    assert plan.do("take_quote", shop="North").status_code == 200
+    assert [row["price"] for row in plan.state["document"]["own_prices"]] == [10]
+    for shop in ("East", "West"):
+        plan.do("bring_prices", text="part,price\nend_post,9", shop=shop)
+    refused = plan.do("bring_prices", text="part,price\nend_post,9", shop="Fifth")
+    assert refused.status_code == 422
+    assert "at most 4" in refused.text
+
+
+def test_other_rods_gates_and_cheaper_things_say_what_is_lost(plan: PlanPage) -> None:
+    plan.draw()
+    piece = said(plan.client.get(f"/api/plans/{plan.id}/parts-otherwise").json()["html"])
+    assert "Rods of Copper" in piece
+    assert "hose clamp for: rod clamp" in piece
+
+
+def test_a_paper_to_tick_has_no_prices_for_the_shop(plan: PlanPage) -> None:
+    plan.draw()
+    at = f"/plans/{plan.id}/paper/parts"
+    assert "In all</b>" in plan.client.get(at).text
+    assert "In all</b>" not in plan.client.get(f"{at}?prices=no").text

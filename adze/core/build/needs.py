@@ -1,8 +1,12 @@
 """So much of a part, for a line or for the whole plan, before packs are bought."""
 
+import math
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from adze.core.tables.prices import prices
+
+ROD_SPARE_M = 2.0
 
 
 @dataclass(frozen=True)
@@ -42,6 +46,33 @@ def priced(group: str, key: str, quantity: float, counted: str) -> PartNeed:
     """A need of what the table of prices has."""
     price = prices()[key]
     return PartNeed(group, price.label, quantity, price.unit, price.pack, price.price, counted, key)
+
+
+# Spares: a share of what is built in, and never fewer than these. Source: trade practice.
+_SPARE_SHARE = 0.05
+_LEAST_SPARES = {"Insulators": 2, "Joints": 2, "Earth": 1}
+_SPARE_PIECES = ("strainer", "gate_set", "gate_rope", "tape_tensioner", "rod", "rod_clamp")
+
+
+def spare_needs(needs: Iterable[PartNeed]) -> Iterator[PartNeed]:
+    """A few more of what breaks or is lost: insulators, fasteners, a strainer, a gate's set, a rod.
+
+    A spare rod also ties the fence to earth for the earth test.
+    """
+    rows: dict[str, list[PartNeed]] = {}
+    for need in needs:
+        if need.group in ("Insulators", "Joints") or need.part in _SPARE_PIECES:
+            rows.setdefault(need.part or need.label, []).append(need)
+    for own in rows.values():
+        one, built = own[0], sum(need.quantity for need in own)
+        least = _LEAST_SPARES.get(one.group, 1)
+        more: float = 1 if one.part in _SPARE_PIECES else max(least, math.ceil(_SPARE_SHARE * built))
+        if one.part == "rod":
+            more, why = ROD_SPARE_M, "a spare rod; it also ties the fence to earth for the earth test"
+        else:
+            why = f"{more} to spare"
+        if built:
+            yield replace(one, quantity=more, counted=why, run="", pieces=())
 
 
 def in_one(need: PartNeed, where: str) -> PartNeed:

@@ -12,7 +12,7 @@ from adze.core.build.cuts import Cutting, laid
 from adze.core.build.ends import Pulls, end_needs, has_no_ends, owned_ends
 from adze.core.build.fittings import insulator_needs, strain_needs
 from adze.core.build.joints import Joint, joint_needs, joints_of
-from adze.core.build.needs import CutPiece, PartNeed, priced
+from adze.core.build.needs import CutPiece, PartNeed, priced, spare_needs
 from adze.core.build.passages import cable_needs, gate_needs
 from adze.core.build.supply_parts import earth_needs, power_needs
 from adze.core.ground.lines import length_m
@@ -20,7 +20,7 @@ from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import standing_fences, views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Run
-from adze.core.plan.prices import OwnPrice
+from adze.core.plan.prices import OwnPrice, Quote
 from adze.core.tables.construction import nettings, post_kinds
 
 
@@ -30,7 +30,8 @@ class PartLine:
 
     `part` is its key in the table of prices; empty for what has a table of its own (posts, conductors, nets, units).
     `own` says that the price is the user's, `code` the shop's for it;
-    `cutting` how its pieces are laid into rolls, where it is cut.
+    `cutting` how its pieces are laid into rolls, where it is cut;
+    `from_shed` how much of it the shed gives, `runs` the lines that take it.
     """
 
     group: str
@@ -45,6 +46,13 @@ class PartLine:
     own: bool = False
     code: str = ""
     cutting: Cutting | None = None
+    from_shed: float = 0.0
+    runs: tuple[str, ...] = ()
+
+    @property
+    def left_over(self) -> float:
+        """What is left of the packs that are bought, in its unit."""
+        return round(self.packs * self.pack - max(0.0, self.quantity - self.from_shed), 1)
 
     @property
     def key(self) -> str:
@@ -58,6 +66,7 @@ class Bill:
 
     lines: tuple[PartLine, ...]
     fence_m: float
+    vat_percent: float = 0.0
 
     @property
     def total(self) -> float:
@@ -65,12 +74,17 @@ class Bill:
         return sum(line.cost for line in self.lines)
 
     @property
+    def with_vat(self) -> float:
+        """What all of it costs with the tax on top."""
+        return self.total * (1 + self.vat_percent / 100)
+
+    @property
     def per_m(self) -> float:
         """Cost per metre of fence; 0 without fence."""
         return self.total / self.fence_m if self.fence_m else 0.0
 
 
-def _bought(needs: Iterable[PartNeed], own: Mapping[str, OwnPrice]) -> Iterator[PartLine]:
+def _bought(needs: Iterable[PartNeed], own: Mapping[str, OwnPrice], shed: Mapping[str, float]) -> Iterator[PartLine]:
     """One line for each part, in whole packs, at the user's own price where there is one."""
     parts: dict[tuple[str, str], list[PartNeed]] = {}
     for need in needs:
@@ -81,13 +95,17 @@ def _bought(needs: Iterable[PartNeed], own: Mapping[str, OwnPrice]) -> Iterator[
         mine = own.get(one.part or one.label)
         pack, price = (mine.pack, mine.price) if mine else (one.pack, one.price)
         cutting = _cut(rows, pack)
-        packs = math.ceil(round(quantity / pack, 6))
-        if cutting and one.unbroken:
+        runs = tuple(dict.fromkeys(need.run for need in rows if need.run))
+        given = min(shed.get(one.part or one.label, 0.0), quantity)
+        packs = math.ceil(round((quantity - given) / pack, 6))
+        if cutting and one.unbroken and not given:
             # A strand is joined from what is left of other rolls; a cable is not.
             packs = round(cutting.roll_m / pack) * cutting.bought
         counted = _told(list(dict.fromkeys(need.counted for need in rows)))
         cost, told = round(packs * price, 2), (one.part, mine is not None, mine.code if mine else "")
-        yield PartLine(one.group, one.label, round(quantity, 1), one.unit, pack, packs, cost, counted, *told, cutting)
+        yield PartLine(
+            one.group, one.label, round(quantity, 1), one.unit, pack, packs, cost, counted, *told, cutting, given, runs
+        )
 
 
 def _cut(rows: list[PartNeed], pack: float) -> Cutting | None:
@@ -110,8 +128,16 @@ def bill(plan: Plan) -> Bill:
     if not plan.runs:
         return Bill((), 0.0)
     own = {row.part: row for row in plan.own_prices}
-    lines = sorted(_bought(needs_of(plan), own), key=lambda line: _GROUPS.index(line.group))
-    return Bill(tuple(lines), sum(length_m(run) for run in plan.runs))
+    shed = {row.part: row.quantity for row in plan.from_shed}
+    lines = sorted(_bought(needs_of(plan), own, shed), key=lambda line: _GROUPS.index(line.group))
+    return Bill(tuple(lines), sum(length_m(run) for run in plan.runs), plan.vat_percent)
+
+
+def at_quote(plan: Plan, quote: Quote) -> Bill:
+    """The list at a shop's prices; what the shop does not name stays at the plan's own."""
+    named = {row.part for row in quote.prices}
+    own = (*(row for row in plan.own_prices if row.part not in named), *quote.prices)
+    return bill(replaced(plan, own_prices=own, vat_percent=quote.vat_percent))
 
 
 @dataclass(frozen=True)
@@ -137,7 +163,14 @@ def parts_by_line(plan: Plan) -> tuple[LineParts, ...]:
 
 
 def needs_of(plan: Plan) -> Iterator[PartNeed]:
-    """Everything that is needed, line by line, then for the whole plan."""
+    """Everything that is needed, line by line, then for the whole plan; spares where they are wanted."""
+    needs = list(_built(plan))
+    yield from needs
+    if plan.allowance.spares:
+        yield from spare_needs(needs)
+
+
+def _built(plan: Plan) -> Iterator[PartNeed]:
     views, ends = views_by_run(plan), owned_ends(plan)
     by_run: dict[str, list[Joint]] = {}
     for joint in joints_of(plan):

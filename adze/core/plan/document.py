@@ -35,7 +35,7 @@ from adze.core.plan.ground import (
 )
 from adze.core.plan.herds import Herd
 from adze.core.plan.power import OwnEnergizer, Supply
-from adze.core.plan.prices import Allowance, OwnPrice
+from adze.core.plan.prices import Allowance, OwnPrice, Quote, ShedTake
 from adze.core.plan.scalars import LengthM, Name, Position, known
 from adze.core.plan.tester import Tester
 from adze.core.tables.energizers import energizers
@@ -90,6 +90,9 @@ class Plan(Construction):
     tester: Tester = Tester()
     own_prices: Annotated[tuple[OwnPrice, ...], Field(max_length=400)] = ()
     allowance: Allowance = Allowance()
+    vat_percent: Annotated[FiniteFloat, Field(ge=0, le=40)] = 0.0
+    quotes: Annotated[tuple[Quote, ...], Field(max_length=4)] = ()
+    from_shed: Annotated[tuple[ShedTake, ...], Field(max_length=400)] = ()
 
     @field_validator("soil", "grass")
     @classmethod

@@ -12,7 +12,6 @@ from adze.core.ground.places import nearest_place
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.scalars import Position
-from adze.formats.prices_csv import read_prices
 from adze.formats.units_csv import read_units
 from adze.services.operations.base import Done, Operation
 from adze.services.operations.things import tidy
@@ -61,23 +60,6 @@ class BringEnergizers(Operation):
         kept = [unit for unit in plan.own_energizers if unit.key not in keys]
         rows = (*kept, *(unit.model_dump() for unit in made))
         return Done(changed(plan, {"own_energizers": rows}), f"Brought in {len(made)} energizers")
-
-
-class BringPrices(Operation):
-    """A price list, pasted; an empty text goes back to the made-up prices."""
-
-    blames: ClassVar[str] = "text"
-    do: Literal["bring_prices"]
-    text: Annotated[str, Field(max_length=60_000)]
-
-    def apply(self, plan: Plan) -> Done:
-        """The plan with the prices; those of a list before stay for the parts that this one does not name."""
-        if not self.text.strip():
-            return Done(changed(plan, {"own_prices": ()}), "Back to the made-up prices")
-        made = read_prices(self.text, plan)
-        named = {row.part for row in made}
-        kept = [row for row in plan.own_prices if row.part not in named]
-        return Done(changed(plan, {"own_prices": (*kept, *made)}), f"Brought in {len(made)} prices")
 
 
 class LeadIn(Operation):

@@ -6,10 +6,10 @@ from typing import Annotated, Any, Union, get_args
 
 from pydantic import Field, TypeAdapter
 
-from adze.services.operations import earth, fields, lines, power, stock, strands, things, volts
+from adze.services.operations import earth, fields, lines, parts, power, stock, strands, things, volts
 from adze.services.operations.base import Operation
 
-_SUBJECTS = (fields, stock, lines, things, strands, power, earth, volts)
+_SUBJECTS = (fields, stock, lines, things, strands, power, earth, volts, parts)
 
 
 def _of(module: ModuleType) -> list[type[Operation]]:

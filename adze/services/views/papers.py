@@ -10,6 +10,7 @@ from adze.core.ground.lines import length_m
 from adze.core.plan.constructions import built_as, every_fence
 from adze.core.plan.document import Plan
 from adze.core.tables.construction import post_kinds
+from adze.core.tasks.tools import tools_for
 from adze.formats.ground_svg import PAPERS_MM, SCALES, TooMany, ground_sheets
 from adze.formats.parts_list import parts_csv
 from adze.formats.parts_workbook import parts_workbook
@@ -33,6 +34,13 @@ def price_list(plan: Plan) -> str:
 def parts_book(plan: Plan) -> bytes:
     """The parts list as a workbook whose sums are formulas."""
     return parts_workbook(plan)
+
+
+def parts_paper_view(opened: OpenPlan, *, prices: bool) -> dict[str, Any]:
+    """The parts list and the tools on paper, with boxes to tick; for a shop without prices."""
+    plan = opened.plan
+    own = {"bill": bill(plan), "tools": tools_for(plan) if plan.runs else (), "prices": prices}
+    return {"stored": opened.stored, "plan": plan, "plan_id": opened.id} | own
 
 
 def ground_paper_view(opened: OpenPlan, paper: str, scale: int | None) -> dict[str, Any]:

@@ -14,7 +14,8 @@ from adze.services.earth_view import sites_json
 from adze.services.readings import ReadingError
 from adze.services.trials import preview_strands
 from adze.services.views import pieces
-from adze.services.views.papers import pole_paper_view
+from adze.services.views.papers import parts_paper_view, pole_paper_view
+from adze.services.views.parts import parts_otherwise_view
 from adze.services.views.volts import grass_labels
 from adze.web.access import Db, EditPlan, LogOnPlan, ReadPlan
 from adze.web.pages import page, render
@@ -64,6 +65,12 @@ def every_conductor(request: Request, opened: ReadPlan, fence: str = "") -> Resp
     return _piece(request, "_conductors", pieces.conductors_view(opened.plan, fence or None))
 
 
+@router.get("/plans/{plan_id}/paper/parts", name="parts_paper")
+def parts_paper(request: Request, opened: ReadPlan, prices: bool = True) -> Response:
+    """The parts list on paper, with boxes to tick."""
+    return page(request, "plan/paper_parts.html", parts_paper_view(opened, prices=prices))
+
+
 @router.get("/plans/{plan_id}/paper/pole", name="pole_paper")
 def pole_paper(request: Request, opened: ReadPlan, paper: str = "A4", fence: str = "") -> Response:
     """The story pole in true millimetres, and a sheet of the strands for every line."""
@@ -74,6 +81,12 @@ def pole_paper(request: Request, opened: ReadPlan, paper: str = "A4", fence: str
 def beside_other_fences(request: Request, opened: ReadPlan) -> Response:
     """This fence per metre beside fences without electricity."""
     return _piece(request, "_other_fences", pieces.other_fences_view(opened.plan))
+
+
+@router.get("/api/plans/{plan_id}/parts-otherwise", name="parts_otherwise")
+def parts_chosen_otherwise(request: Request, opened: ReadPlan) -> Response:
+    """The parts list with one thing chosen otherwise."""
+    return _piece(request, "_parts_otherwise", parts_otherwise_view(opened.plan))
 
 
 @router.get("/api/plans/{plan_id}/strand-joins", name="strand_joins")

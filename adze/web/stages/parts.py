@@ -4,4 +4,9 @@ from adze.core.plan.stages import Stage
 from adze.services.views.parts import parts_view
 from adze.web.stages.page import StagePage
 
-PAGE = StagePage(Stage.PARTS, parts_view, "plan/layouts/sheet.html", ("panel", "card", "keys"))
+PAGE = StagePage(
+    Stage.PARTS,
+    parts_view,
+    "plan/layouts/ground.html",
+    ("panel", "ground", "lit", "strip", "card", "keys"),
+)

@@ -76,7 +76,9 @@ export class Pieces {
       }
       place.innerHTML = (await bench.api.ask(`${what}?${query}`)).html;
     } catch (error) {
-      place.replaceChildren(el("p", { class: "fault" }, error.message));
+      // What is not known yet belongs to no input: it is told, not held against what was typed.
+      const typed = error.body?.faults?.every(({ path }) => path) ?? true;
+      place.replaceChildren(el("p", { class: typed ? "fault" : "why plain" }, error.message));
     }
   }
 }

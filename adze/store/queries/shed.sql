@@ -1,0 +1,29 @@
+-- name: list_items
+-- What a farm has in its shed.
+SELECT part, quantity, note FROM shed_item WHERE farm_id = %(farm_id)s ORDER BY part;
+
+-- name: set_item
+-- So much of a part, whatever was there before.
+INSERT INTO shed_item (farm_id, part, quantity, note)
+VALUES (%(farm_id)s, %(part)s, %(quantity)s, %(note)s)
+ON CONFLICT (farm_id, part) DO UPDATE SET quantity = excluded.quantity, note = excluded.note;
+
+-- name: add_to_item
+-- So much more of a part: what comes back from a fence.
+INSERT INTO shed_item (farm_id, part, quantity)
+VALUES (%(farm_id)s, %(part)s, %(quantity)s)
+ON CONFLICT (farm_id, part) DO UPDATE SET quantity = shed_item.quantity + excluded.quantity;
+
+-- name: remove_item
+-- None of a part is left.
+DELETE FROM shed_item WHERE farm_id = %(farm_id)s AND part = %(part)s;
+
+-- name: list_reserved
+-- What the plans of a farm that stand take from its shed.
+SELECT p.id AS plan_id, p.name AS plan_name, t.value ->> 'part' AS part,
+       (t.value ->> 'quantity')::double precision AS quantity
+FROM plan p
+JOIN revision r ON r.plan_id = p.id AND r.number = p.current
+CROSS JOIN LATERAL jsonb_array_elements(r.document -> 'from_shed') t
+WHERE p.farm_id = %(farm_id)s AND p.removed_at IS NULL AND jsonb_typeof(r.document -> 'from_shed') = 'array'
+ORDER BY p.id;
