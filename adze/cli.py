@@ -1,4 +1,4 @@
-"""The command line: serve, worker, mails, prepare-database, backup, restore, solve, check, parts, files in and out."""
+"""The command line: serve, worker, mails, prepare-database, backup, restore, solve, check, parts, build, files in and out."""
 
 import contextlib
 import json
@@ -105,6 +105,42 @@ def parts(
         _write_bytes(out, parts_workbook(plan))
         return
     text = parts_json(plan) if to == "json" else parts_csv(bill(plan))
+    if out is None:
+        typer.echo(text.rstrip("\n"))
+    else:
+        _write(out, text)
+
+
+@app.command()
+def build(
+    file: PlanFile,
+    people: Annotated[int, typer.Option(help="How many people.")] = 2,
+    day: Annotated[str, typer.Option(help="The first day, such as 2027-05-12.")] = "",
+    hours: Annotated[float, typer.Option(help="Hours of a day.")] = 8.0,
+    to: Annotated[str, typer.Option(help="json or ics")] = "json",
+    out: Annotated[Path | None, typer.Option("-o", help="A file; else it is printed.")] = None,
+) -> None:
+    """Print the job plan of a plan file: steps with who and when, or its days as a calendar."""
+    from datetime import date
+
+    from adze.core.plan.stages import Incomplete
+    from adze.core.tasks.schedule import CrewError
+    from adze.formats.errors import FormatError
+    from adze.formats.plan_file import read_plan
+    from adze.formats.work_plan import work_plan_ics, work_plan_json
+
+    if to not in ("json", "ics"):
+        _refuse(f"--to {to}: is not known; take json or ics")
+    try:
+        on = date.fromisoformat(day) if day else date.today()
+    except ValueError:
+        _refuse(f"--day {day}: is no date such as 2027-05-12")
+    try:
+        plan = read_plan(_read(file))
+        make = work_plan_json if to == "json" else work_plan_ics
+        text = make(plan, people, on, hours)
+    except (FormatError, CrewError, Incomplete) as error:
+        _refuse(str(error))
     if out is None:
         typer.echo(text.rstrip("\n"))
     else:

@@ -30,6 +30,7 @@ class Settings(BaseSettings):
     address: str = ""
     smtp_url: str = ""
     mail_from: str = "adze@localhost"
+    weather_url: str = ""
     largest_body_bytes: int = 10_000_000
     slowest_body_s: float = 15.0
     longest_answer_s: float = 45.0

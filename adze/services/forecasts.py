@@ -243,7 +243,7 @@ def verdict_json(plan: Plan) -> dict[str, Any]:
                 "cautions": list(v.cautions),
             }
             for stage, v in judged.verdicts.items()
-            if stage is not Stage.LOG
+            if stage not in (Stage.BUILD, Stage.LOG)
         },
         "mends": [
             {

@@ -1,1 +1,1 @@
-"""Small simulated devices and services: they speak over the wire only. None is needed yet."""
+"""Small simulated devices and services: they speak over the wire only."""

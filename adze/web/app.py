@@ -37,6 +37,7 @@ from adze.web.routes import (
     readings,
     searches,
     shed,
+    work,
 )
 from adze.web.watch import Watched
 
@@ -54,6 +55,7 @@ _ROUTES = (
     pieces,
     searches,
     readings,
+    work,
     plans,
 )
 ROUTERS = tuple(module.router for module in _ROUTES)

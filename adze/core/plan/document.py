@@ -17,7 +17,7 @@ from pydantic import (
 )
 
 from adze.core.basics.units import Units
-from adze.core.plan.construction import Construction, Fence
+from adze.core.plan.construction import Construction, Fence, WorkChoices
 from adze.core.plan.earth import Calibration, Feel, Rods, Subsoil, TestSchool
 from adze.core.plan.ground import (
     Block,
@@ -90,6 +90,7 @@ class Plan(Construction):
     tester: Tester = Tester()
     own_prices: Annotated[tuple[OwnPrice, ...], Field(max_length=400)] = ()
     allowance: Allowance = Allowance()
+    work: WorkChoices = WorkChoices()
     vat_percent: Annotated[FiniteFloat, Field(ge=0, le=40)] = 0.0
     quotes: Annotated[tuple[Quote, ...], Field(max_length=4)] = ()
     from_shed: Annotated[tuple[ShedTake, ...], Field(max_length=400)] = ()

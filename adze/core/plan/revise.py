@@ -148,6 +148,7 @@ _LABELS = {
     "end_kind": "kind of ends",
     "own_prices": "own prices",
     "allowance": "waste and tails",
+    "work": "how it is built",
     "vat_percent": "tax",
     "quotes": "quotes of shops",
     "from_shed": "what the shed gives",

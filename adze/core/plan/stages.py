@@ -13,6 +13,7 @@ class Stage(StrEnum):
     EARTH = "earth"
     VOLTS = "volts"
     PARTS = "parts"
+    BUILD = "build"
     LOG = "log"
 
 

@@ -1,0 +1,241 @@
+"""The whole job of a plan: the steps of its lines, of what belongs to all, its hold points and its closing tests."""
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, replace
+
+from adze.core.basics.units import format_length
+from adze.core.build.ends import owned_ends
+from adze.core.build.joints import joints_of
+from adze.core.build.parts import needs_of
+from adze.core.ground.feed import feed, lead_out_shape
+from adze.core.ground.places import place_words
+from adze.core.ground.survey import joins
+from adze.core.plan.constructions import views_by_run
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Diverter
+from adze.core.plan.stages import Incomplete, Stage
+from adze.core.plan.stock import wanted_of
+from adze.core.tables.rates import rates as usual_rates
+from adze.core.tasks.line_steps import Line, Rates, line_steps
+from adze.core.tasks.nest import is_nest_job, nest_steps
+from adze.core.tasks.steps import Step
+
+# Which phase of a line takes a part: by its key where that says it, else by its group.
+_BY_PART = {
+    "end_post": "ends", "brace_kit": "ends", "stiff_post": "ends", "breast_block": "ends", "composite_end": "ends",
+    "concrete_bag": "ends", "prop_stake": "ends", "end_insulator": "strands", "tape_end": "strands",
+    "rope_end": "strands", "poly_end": "strands", "tube": "joints", "strainer": "tension", "spring": "tension",
+    "tape_tensioner": "tension", "lead_out": "lead", "diverter": "lead", "apron_mesh": "earth",
+}  # fmt: skip
+_BY_GROUP = {
+    "Posts": "posts", "Insulators": "insulators", "Conductor": "strands", "Joints": "joints",
+    "Gates and crossings": "gates", "Power": "lead", "Earth": "earth", "Signs": "signs",
+}  # fmt: skip
+_HAND = ("Gloves",)
+
+
+@dataclass(frozen=True)
+class Job:
+    """The steps of a plan's work, in an order in which they can be done."""
+
+    steps: tuple[Step, ...]
+    is_nest: bool = False
+
+    @property
+    def holds(self) -> tuple[Step, ...]:
+        """Points that stop what follows."""
+        return tuple(step for step in self.steps if step.is_hold)
+
+    @property
+    def minutes(self) -> float:
+        """All work, minutes for one."""
+        return sum(step.minutes for step in self.steps)
+
+
+def own_rates(typed: Mapping[str, float]) -> Rates:
+    """The usual rates with the farm's own in their place."""
+    return {key: row.minutes for key, row in usual_rates().items()} | dict(typed)
+
+
+def job_of(plan: Plan, typed: Mapping[str, float] | None = None) -> Job:
+    """The job of a plan at the farm's rates. Raises Incomplete without a line."""
+    if not plan.runs:
+        raise Incomplete(Stage.GROUND, "Nothing is drawn yet: the steps follow from the line.")
+    rates = own_rates(typed or {})
+    if is_nest_job(plan):
+        return Job(tuple(_taking_parts(nest_steps(plan, rates))), is_nest=True)
+    return Job(tuple(_taking_parts(_steps(plan, rates))))
+
+
+def _steps(plan: Plan, rates: Rates) -> Iterator[Step]:
+    views, ends, parts = views_by_run(plan), owned_ends(plan), _parts_by_phase(plan)
+    joints = tuple(joints_of(plan))
+    found: list[Step] = []
+    for run in plan.runs:
+        own = tuple(j for j in joints if j.run == run.id)
+        found += line_steps(Line(views[run.id], run, ends[run.id], parts.get(run.id, {}), own), rates)
+    marks = tuple(step.key for step in found if step.phase == "mark")
+    yield from (step for step in found if step.phase == "mark")
+    yield _services(plan, rates, marks)
+    known = {step.key for step in found} | {"services"}
+    for step in found:
+        if step.phase != "mark":
+            yield replace(step, after=tuple(key for key in step.after if key in known))
+    whole = parts.get("", {})
+    rest = list(_for_all(plan, rates, whole))
+    yield from rest
+    yield from closing(plan, rates, tuple(step.key for step in (*found, *rest)))
+
+
+def _services(plan: Plan, rates: Rates, after: tuple[str, ...]) -> Step:
+    kinds = {mark.kind for mark in plan.landmarks}
+    known = [words for kind, words in (("buried", "buried cable"), ("pipe", "water pipe")) if kind in kinds]
+    drawn = f"On the plan: {', '.join(known)}." if known else "None is drawn on the plan; that is no proof."
+    lines: tuple[str, ...] = (
+        "Call the services' line, and have cables, gas and water located and marked before anything is driven or dug.",
+        drawn,
+        "No machine within half a metre of a mark: by hand there.",
+    )
+    minutes = rates["services"]
+    return Step("services", "services", "Buried services located", "", lines, minutes, after, is_hold=True)
+
+
+def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, float, str], ...]]) -> Iterator[Step]:
+    """Lead-out, rods, diverter, unit, signs."""
+    start = feed(plan)
+    after: tuple[str, ...] = ("services",)
+    if start is not None:
+        shape = lead_out_shape(plan)
+        long = shape.length if shape is not None else start.lead_m
+        lines: tuple[str, ...] = (
+            f"In one piece from the unit to {place_words(plan, start.place)}; 20 kV cable, never house cable.",
+            "In the ground 45 cm deep in duct." if plan.lead_out.way == "buried" else "On its own posts or insulators.",
+            "Never against old metal or a supply's wires; stapled, slack left, not pulled from its terminals.",
+            "Bare 9 cm at the fence, doubled back; two jackets, never nick the wire.",
+        )
+        each = rates["trench_m"] * 100 if plan.lead_out.way == "buried" else rates["lead_100m"]
+        yield Step(
+            "lead", "lead", "Lead-out", format_length(long, plan.units), lines, long / 100 * each, after,
+            at=plan.energizer_at, parts=parts.get("lead", ()), most=2, wear=_HAND, drawing="switch",
+        )  # fmt: skip
+    if plan.rods.count:
+        rods = plan.rods
+        lines = (
+            f"{rods.count} rods of {format_length(rods.length_m, plan.units)}, "
+            f"{format_length(rods.spacing_m, plan.units)} apart: driver, then hammer, then clamp.",
+            "The lead in one piece through all clamps; bare 9 cm at each, doubled back.",
+            "Marked, so that the mower and the next year find them.",
+        )
+        yield Step(
+            "rods", "earth", "Rods and their lead", f"{rods.count}", lines, rods.count * rates["rod"], after,
+            at=rods.position, parts=parts.get("earth", ()), most=2, machine=True, drawing="rods",
+            wear=("Eyes and ears",), tools=("Rod driver", "Hammer"),
+        )  # fmt: skip
+    diverters = [f for f in plan.fixtures if isinstance(f, Diverter)]
+    if start is not None:
+        lines = (
+            "Between unit and fence, where it can be seen; its own earth by the plan.",
+            "Its gap is set when the fence is live: opened until it stops clicking, not further.",
+        )
+        yield Step(
+            "diverter", "lead", "Lightning diverter", f"{max(1, len(diverters))}", lines,
+            max(1, len(diverters)) * rates["diverter"], ("lead", *(("rods",) if plan.rods.count else ())),
+            drawing="diverter",
+        )  # fmt: skip
+        lines = (
+            "Upright, dry, out of the sun and of children's reach; off while it is connected.",
+            "Earth first, then battery or socket, then fence.",
+        )
+        yield Step("unit", "lead", "Energizer hung, not switched on", "", lines, rates["energizer"], ("lead",))
+    signs = sum(need[1] for need in parts.get("signs", ()))
+    if signs:
+        lines = ("At every side, gate and public path, readable from outside, at eye height.",)
+        yield Step(
+            "signs", "signs", "Warning signs", f"{signs:g}", lines, signs * rates["sign"], ("services",),
+            parts=parts.get("signs", ()), most=2,
+        )  # fmt: skip
+
+
+def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[Step]:
+    """Everyone out, on, tests, diverter, wanted kV, tidy, as built, stock in."""
+    out = ("Everybody is counted outside, tools and children with them.", "Gates hooked, switches closed.")
+    yield Step("out", "out", "Everyone out", "", out, 5, everything, is_hold=True)
+    on = (
+        "Off, connected, then on: nobody stands inside.",
+        "See and hear the pulse: a light, a click, a tester's flash.",
+    )
+    yield Step("on", "on", "Energizer switched on", "", on, 5, ("out",), reads="unit")
+    tests = list(_tests(plan, rates))
+    yield from tests
+    done = tuple(step.key for step in tests)
+    lines: tuple[str, ...] = ("With the fence live: open the gap until it stops clicking, not further.",)
+    yield Step("gap", "tests", "Diverter's gap set", "", lines, 10, done)
+    wanted = wanted_of(plan)
+    lines = (
+        f"{wanted:.1f} kV everywhere, at each far end and in the driest spot with the animals' feet in mind.",
+        "Short of it: no animal goes in; what is low is noted and looked for first.",
+    )
+    yield Step("wanted", "tests", f"{wanted:.1f} kV reached everywhere", "", lines, 5, ("gap",), is_hold=True)
+    metres = sum(step.amount != "" for step in tests)
+    lines = ("Wire ends tidied, scraps and staples picked up: none in the grass.", "Every tool counted in.")
+    yield Step("tidy", "close", "Tidy up", "", lines, max(10, metres * rates["tidy_100m"]), ("wanted",), most=4)
+    lines = ("What stands otherwise than drawn, where the rods are, marks of cables: noted on the plan today.",)
+    yield Step("as_built", "close", "As built, noted", "", lines, 15, ("wanted",))
+    yield Step("stock", "close", "Stock may go in", "", ("Seen through their first hour.",), 5, ("tidy", "as_built"))
+
+
+def _tests(plan: Plan, rates: Rates) -> Iterator[Step]:
+    """The unit alone, the lead-out, each line's end and strands, rods, battery, water."""
+    each = rates["test"]
+    lines: tuple[str, ...] = (
+        "Fence lead off, then read at the terminals: a fine fence on a dead unit misleads everybody.",
+    )
+    yield Step("test:unit", "tests", "Read: unit alone", "", lines, each, ("on",), reads="unit", at=plan.energizer_at)
+    lines = ("Lead-out on, fence off at the switch: a nick or a wet post shows here.",)
+    yield Step("test:lead", "tests", "Read: lead-out alone", "", lines, each, ("test:unit",), reads="lead")
+    branches = {join.run for join in joins(plan) if join.run != join.onto.run}
+    for run in plan.runs:
+        lines = ("At its far end, each strand by itself; the lowest three kV or more beside the top is a clue.",)
+        what = "branch" if run.id in branches else "line"
+        yield Step(
+            f"test:{run.id}", "tests", f"Read: end of {run.name}", what, lines, each, ("test:lead",), run=run.id,
+            at=run.points[-1], reads="end", most=1,
+        )  # fmt: skip
+    if plan.rods.count:
+        lines = (
+            "Short the fence with stakes 100 m out until it reads 2 kV or less, then read the rods: under 0.3 kV.",
+            "Zero on the rods of an unloaded fence proves nothing.",
+        )
+        yield Step(
+            "test:rods", "tests", "Earth test", "", lines, 4 * each, ("test:lead",), reads="rods", most=2, least=2
+        )
+    if any(mark.kind in ("trough", "water_point", "milk_house") for mark in plan.landmarks):
+        lines = ("Between trough and soil where they stand to drink.",)
+        yield Step("test:stray", "tests", "Stray volts at the water", "", lines, each, ("test:lead",), reads="stray")
+
+
+def _parts_by_phase(plan: Plan) -> dict[str, dict[str, tuple[tuple[str, float, str], ...]]]:
+    """Parts of each run (empty: the whole plan) by the phase that takes them; gates take their own one by one."""
+    rows: dict[tuple[str, str, str, str], float] = {}
+    for need in needs_of(plan):
+        phase = _BY_PART.get(need.part) or _BY_GROUP[need.group]
+        if phase == "gates" and not need.run:
+            phase = "lead"
+        key = (need.run, phase, need.label, need.unit)
+        rows[key] = rows.get(key, 0.0) + need.quantity
+    found: dict[str, dict[str, tuple[tuple[str, float, str], ...]]] = {}
+    for (run, phase, label, unit), quantity in rows.items():
+        if quantity > 0:
+            own = found.setdefault(run, {})
+            own[phase] = (*own.get(phase, ()), (label, round(quantity, 1), unit))
+    return found
+
+
+def _taking_parts(steps: Iterable[Step]) -> Iterator[Step]:
+    """Steps whose how-to names the parts that they take."""
+    for step in steps:
+        if not step.parts:
+            yield step
+            continue
+        named = "; ".join(f"{quantity:g} {unit} {label}" for label, quantity, unit in step.parts)
+        yield replace(step, how=(*step.how, f"Takes: {named}."))

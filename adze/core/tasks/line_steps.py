@@ -1,0 +1,251 @@
+"""The steps of one line: set out, ends, guide strand, posts, insulators, strands, tension, joints, gates."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+
+from adze.core.basics.units import format_length
+from adze.core.build.construction import conductors_of, fence_of
+from adze.core.build.count import Count, count_line
+from adze.core.build.ends import end_kind, has_no_ends
+from adze.core.build.joints import Joint
+from adze.core.build.needs import PartNeed
+from adze.core.build.passages import cable_needs, gate_needs
+from adze.core.ground.lines import length_m, point_at
+from adze.core.ground.wiring import cable_m
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Fixture, Gate, RoadCrossing, Run
+from adze.core.tables.construction import nettings, post_kinds
+from adze.core.tasks import how
+from adze.core.tasks.steps import Step
+
+Rates = Mapping[str, float]
+Parts = Mapping[str, tuple[tuple[str, float, str], ...]]
+_MACHINE_POSTS = ("steel_t", "timber", "dense_timber", "fibreglass", "composite")
+_DRIVER = ("Eyes and ears, hard hat under the driver",)
+_WIRE = ("Gloves and goggles",)
+_IN_TRENCH = ("under_gate_cable", "duct", "duct_seal", "tall_post")
+GATE_HOW = {
+    "handle": (
+        "Insulator wrapped twice, a loop 5 to 8 cm out for the hook; a second insulator at the hook's side, so that "
+        "nothing hangs live once it is opened.",
+        "Tight, no sag: the second person holds.",
+    ),
+    "rope": (
+        "Two ropes from hooks top and bottom, an end rod of fibreglass; the open rope parks on a small insulated post.",
+        "Two wraps and a slip knot at one end, three wraps and four plain knots at the other, sealed by flame.",
+    ),
+    "removable_post": ("Sleeve flush with the ground and drained; the strands slack enough to lift the post out.",),
+    "spring": ("Springs hook away from the stock; say aloud when it is let go: it recoils.",),
+    "drive_over": ("A low span on two springs: wheels press it down, clear of the axle.",),
+}
+
+
+@dataclass(frozen=True)
+class Line:
+    """What a line's steps are made from: the fence as it stands, its run, counts, parts by phase, joints."""
+
+    view: Plan
+    run: Run
+    own_ends: int
+    parts: Parts
+    joints: tuple[Joint, ...]
+
+    @property
+    def long(self) -> str:
+        """The line's length in words."""
+        return format_length(length_m(self.run), self.view.units)
+
+    def key(self, phase: str) -> str:
+        """A step's key."""
+        return f"{self.run.id}/{phase}"
+
+
+def line_steps(line: Line, rates: Rates) -> Iterator[Step]:
+    """The steps of a line in their order; what a fence does not have is left out."""
+    view, run = line.view, line.run
+    fixtures = [f for f in view.fixtures if f.run == run.id]
+    n = count_line(view, run, fixtures, view.post_spacing_m)
+    hundreds = length_m(run) / 100
+    mark = (
+        "Strings or the sights of two people from end to end; spray or peg ends, corners, gates and every post.",
+        "Walk it once in the shoes of the animal and once with the trimmer: what touches a strand is cut now.",
+    )
+    minutes = hundreds * (rates["mark_100m"] + rates["trim_100m"])
+    yield _step(line, "mark", f"Set out {run.name}", line.long, mark, minutes, ())
+    yield from _raised(line, rates, n)
+    yield from _strung(line, rates, n)
+    yield from _passed(line, rates)
+
+
+def _step(
+    line: Line, phase: str, title: str, amount: str, lines: tuple[str, ...], minutes: float, after: tuple[str, ...]
+) -> Step:
+    parts = line.parts.get(phase, ())
+    return Step(
+        key=line.key(phase),
+        phase=phase,
+        title=title,
+        amount=amount,
+        how=lines,
+        minutes=round(minutes, 1),
+        after=after,
+        run=line.run.id,
+        at=line.run.points[0],
+        parts=parts,
+    )
+
+
+def _raised(line: Line, rates: Rates, n: Count) -> Iterator[Step]:
+    """Ends, the guide strand, posts and insulators."""
+    view, name = line.view, line.run.name
+    after = ("services",)
+    net = nettings().get(view.netting or "")
+    if net and not view.strands:
+        return
+    if not has_no_ends(view) and (strong := line.own_ends + n.corners + 2 * n.gates):
+        kind = end_kind(view)
+        step = _step(
+            line, "ends", f"Ends of {name}", f"{strong} × {kind}", how.end_lines(view),
+            strong * rates[f"end_{kind}"], after,
+        )  # fmt: skip
+        heavy = kind in ("braced", "block", "concreted")
+        tools = ("Auger or spade", "Level", "Driver") if heavy else ("Hammer",)
+        yield replace(
+            step, least=2 if heavy else 1, most=2 if heavy else 1, rests=kind == "concreted", machine=heavy,
+            dry=kind == "concreted", drawing="end", tools=tools, wear=_DRIVER if heavy else (),
+        )  # fmt: skip
+        after = (step.key,)
+    if not view.behind and any(made.kind != "polywire" for made in conductors_of(view)):
+        words = how.FIRST_WORDS[view.work.first]
+        hundreds = length_m(line.run) / 100 * (2 if view.work.first == "two" else 1)
+        lines = (words, "Tied off, lightly strained; walk back along it. Posts are sighted along it.")
+        step = _step(line, "guide", f"Guide strand of {name}", line.long, lines, hundreds * rates["strand_100m"], after)
+        yield replace(step, least=2, most=2, wear=_WIRE, tools=("Spinning jenny",), drawing="tie")
+        after = (step.key,)
+    posts = n.line_posts
+    driven = view.post in _MACHINE_POSTS and not view.behind
+    each = "driven_post" if driven else "screw_bracket" if view.behind else "step_in"
+    minutes = posts * rates[each] + n.dips * rates["tie_down"]
+    if posts:
+        step = _step(
+            line, "posts", f"Posts of {name}", f"{posts}", how.post_lines(view, n.dips, n.rises), minutes, after
+        )
+        yield replace(
+            step, most=4, machine=driven, wear=_DRIVER if driven else (), tools=("Post driver",) if driven else ()
+        )
+        after = (step.key,)
+        if post_kinds()[view.post].insulators or view.behind:
+            live = len(fence_of(view))
+            step = _step(
+                line, "insulators", f"Insulators of {name}", f"{live} a post", how.insulator_lines(view),
+                posts * live * rates["insulator"], after,
+            )  # fmt: skip
+            yield replace(step, most=4, tools=("Story pole", "Drill"), drawing="pole")
+
+
+def _strung(line: Line, rates: Rates, n: Count) -> Iterator[Step]:
+    """Strands, tension, joints; netting."""
+    view, name = line.view, line.run.name
+    net = nettings().get(view.netting or "")
+    if net:
+        rolls = max(1, round(length_m(line.run) / net.roll_m + 0.49))
+        step = _step(
+            line, "strands", f"Netting of {name}", f"{rolls} rolls", how.strand_lines(view),
+            rolls * rates["netting_roll"], ("services", line.key("mark")),
+        )  # fmt: skip
+        yield replace(step, most=2, drawing="net")
+    if net and not view.strands:
+        return
+    strands = len(fence_of(view))
+    guides = 0 if view.behind else 2 if view.work.first == "two" else 1
+    hundreds = length_m(line.run) / 100 * max(strands - guides, 0)
+    ties = 2 * strands * n.sections
+    before = tuple(line.key(p) for p in ("mark", "ends", "guide", "posts", "insulators"))
+    key = "wires" if net else "strands"
+    step = _step(
+        line, key, f"Strands of {name}", f"{strands} of {line.long}", how.strand_lines(replace_net(view)),
+        hundreds * rates["strand_100m"] + ties * rates["tie"], (*before, "services"),
+    )  # fmt: skip
+    yield replace(step, phase="strands", least=2, most=3, wear=_WIRE, still=True, drawing="tie")
+    strains = sum(need[1] for need in line.parts.get("tension", ()) if "strainer" in need[0] or "ensioner" in need[0])
+    after: tuple[str, ...] = (line.key(key),)
+    if strains:
+        step = _step(
+            line, "tension", f"Strain {name}", f"{strains:g} strainers", how.tension_lines(view),
+            strains * rates["strainer"], after,
+        )  # fmt: skip
+        yield replace(step, most=2, wear=_WIRE, tools=("Strainer tool",))
+        after = (step.key,)
+    joints = [j for j in line.joints if j.fasteners and j.kind in ("strands", "splice")]
+    if joints:
+        count = sum(j.fasteners for j in joints)
+        step = _step(
+            line, "joints", f"Joints of {name}", f"{count} in {len(joints)} places", how.joint_lines(view),
+            count * rates["joint"], after,
+        )  # fmt: skip
+        yield replace(step, most=2, drawing="jumper", tools=("Crimper or spanner",))
+
+
+def replace_net(view: Plan) -> Plan:
+    """The view without its netting: what is strung above it."""
+    return view.model_copy(update={"netting": None}) if view.netting else view
+
+
+def _passed(line: Line, rates: Rates) -> Iterator[Step]:
+    """Gates, switches and ways under which cable goes: a trench first, sealed and tested before it is closed."""
+    for f in line.view.fixtures:
+        if f.run != line.run.id or f.kind not in ("gate", "crossing", "switch"):
+            continue
+        after: tuple[str, ...] = ("services", line.key("mark"))
+        for step in _under(line, f, rates, after):
+            after = (step.key,)
+            yield step
+        strung = tuple(line.key(phase) for phase in ("strands", "wires", "tension", "ends"))
+        step = _set_gate(line, f, rates) if isinstance(f, Gate) else _set_switch(f, rates)
+        if not isinstance(f, RoadCrossing):
+            parts = tuple((x.label, x.quantity, x.unit) for x in _own_needs(line, f) if x.part not in _IN_TRENCH)
+            yield replace(step, after=(*after, *strung), parts=parts, run=line.run.id, at=point_at(line.run, f.at_m))
+
+
+def _own_needs(line: Line, fixture: Fixture) -> list[PartNeed]:
+    needs = (*gate_needs(line.view, [fixture]), *cable_needs(line.view, [fixture]))
+    return [need for need in needs if need.quantity > 0]
+
+
+def _under(line: Line, f: Fixture, rates: Rates, after: tuple[str, ...]) -> Iterator[Step]:
+    """The trench of a gate or a way with its cable, and the hold before it is closed."""
+    long = cable_m(f)
+    parts = tuple((x.label, x.quantity, x.unit) for x in _own_needs(line, f) if x.part in _IN_TRENCH)
+    at, units = point_at(line.run, f.at_m), line.view.units
+    if long <= 0 or not isinstance(f, (Gate, RoadCrossing)):
+        return
+    lines = (
+        f"Trench {format_length(f.width_m, units)} and a step beyond, 45 to 60 cm deep by local code; water pipe in "
+        "the same one.",
+        "Each core in its own duct under a way; both ends turned down like a crook; slack left.",
+        "Both the live and the earth core go under where earth strands stand.",
+    )
+    yield Step(
+        f"{f.id}/trench", "gates", f"Trench and cable at {f.name}", format_length(long, units), lines,
+        long * rates["trench_m"], after, line.run.id, at, ("Trench spade",), ("Boots, gloves",), parts, most=2,
+        machine=True, drawing=f"duct:{f.id}",
+    )  # fmt: skip
+    seal = ("Ends caulked and taped against water and frost.", "Core to core and core to soil: nothing joins.")
+    yield Step(
+        f"{f.id}/sealed", "gates", f"Duct at {f.name} sealed and tested", "", seal, rates["test"],
+        (f"{f.id}/trench",), line.run.id, at, is_hold=True,
+    )  # fmt: skip
+
+
+def _set_gate(line: Line, f: Gate, rates: Rates) -> Step:
+    wide = format_length(f.width_m, line.view.units)
+    title, how_to = f"Gate {f.name}", GATE_HOW[f.style]
+    return Step(f"{f.id}/gate", "gates", title, wide, how_to, rates["gate"], least=2, most=2, drawing=f"gate:{f.id}")
+
+
+def _set_switch(f: Fixture, rates: Rates) -> Step:
+    lines = (
+        "Inside of the post, two screws; the feed to the fixed side, the fence to the blade.",
+        "The lower strands on a flexible link of their own.",
+    )
+    return Step(f"{f.id}/switch", "gates", f"Switch {f.name}", "", lines, rates["switch"], drawing="switch")

@@ -1,0 +1,241 @@
+"""Who does what when: steps laid over a crew and its days, with the bound that no plan of the day can beat.
+
+List scheduling by longest remaining path, people moved at each end of a step; a step that several can share takes all
+who are free. Source: R. L. Graham, Bounds on multiprocessing timing anomalies, 1969 (the heuristic and the bound).
+"""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from adze.core.tasks.steps import Step
+
+LONGEST_DAY_H = 16.0
+MOST_PEOPLE = 12
+
+
+class CrewError(ValueError):
+    """A crew or a day with which nothing can be planned; says what to give."""
+
+
+@dataclass(frozen=True)
+class Person:
+    """Somebody of the crew: a name, what they do, whether they may use machines."""
+
+    name: str
+    role: str = "any"
+    machines: bool = True
+
+
+@dataclass(frozen=True)
+class Shift:
+    """A person at a step, minutes of work from the start of the job."""
+
+    step: str
+    person: int
+    start: float
+    end: float
+
+
+@dataclass(frozen=True)
+class Schedule:
+    """Shifts in order, when each step ends, how long the whole takes and the bound, minutes; minutes of a day."""
+
+    shifts: tuple[Shift, ...]
+    ends: Mapping[str, float]
+    length: float
+    bound: float
+    day: float
+
+    @property
+    def days(self) -> int:
+        """Days that the work takes."""
+        return max(1, math.ceil(self.length / self.day - 1e-9))
+
+    def day_of(self, minute: float) -> int:
+        """The day of a minute of work, from 0."""
+        return int(minute / self.day + 1e-9)
+
+
+def _checked(crew: Sequence[Person], day_h: float, steps: Sequence[Step]) -> None:
+    if not crew:
+        raise CrewError("Crew: nobody is named; name one person or more.")
+    if len(crew) > MOST_PEOPLE:
+        raise CrewError(f"Crew: {len(crew)} people; at most {MOST_PEOPLE} are planned, make two jobs of it.")
+    if not 1 <= day_h <= LONGEST_DAY_H:
+        raise CrewError(f"Hours of a day: {day_h:g}; give 1 to {LONGEST_DAY_H:g}.")
+    if any(step.machine for step in steps) and not any(p.machines for p in crew):
+        raise CrewError("Crew: nobody may use the driver or the auger; name who may.")
+    if not any(p.role == "leader" for p in crew):
+        raise CrewError("Crew: nobody leads; name one who knows all the jobs as leader.")
+
+
+def _next_day(minute: float, day: float) -> float:
+    return (math.floor(minute / day + 1e-9) + 1) * day if minute % day > 1e-9 else minute
+
+
+def schedule(
+    steps: Sequence[Step], crew: Sequence[Person], day_h: float = 8.0, done: frozenset[str] = frozenset()
+) -> Schedule:
+    """The steps that are left, laid over the crew. Raises CrewError; ValueError for steps that wait for each other."""
+    left = {step.key: step for step in steps if step.key not in done}
+    _checked(crew, day_h, tuple(left.values()))
+    day, order = 60.0 * day_h, _ordered(left)
+    tail = _tails(left, order)
+    ends, shifts = _run(left, order, tail, crew, day)
+    length = max(ends.values(), default=0.0)
+    return Schedule(tuple(shifts), ends, length, _bound(left, order, len(crew), day), day)
+
+
+def _ordered(left: Mapping[str, Step]) -> list[str]:
+    waits = {key: {k for k in step.after if k in left} for key, step in left.items()}
+    order: list[str] = []
+    ready = [key for key in left if not waits[key]]
+    followers: dict[str, list[str]] = {key: [] for key in left}
+    for key, before in waits.items():
+        for one in before:
+            followers[one].append(key)
+    while ready:
+        key = ready.pop(0)
+        order.append(key)
+        for nxt in followers[key]:
+            waits[nxt].discard(key)
+            if not waits[nxt]:
+                ready.append(nxt)
+    if len(order) < len(left):
+        stuck = ", ".join(sorted(set(left) - set(order))[:3])
+        raise ValueError(f"steps wait for each other in a ring: {stuck}")
+    return order
+
+
+def _shortest(step: Step, people: int) -> float:
+    return step.minutes / max(1, min(step.most, people)) if step.minutes else 0.0
+
+
+def _tails(left: Mapping[str, Step], order: list[str]) -> dict[str, float]:
+    """Longest path from each step to the end, minutes for one."""
+    tail = dict.fromkeys(left, 0.0)
+    for key in reversed(order):
+        tail[key] += left[key].minutes / left[key].most
+        for before in left[key].after:
+            if before in left:
+                tail[before] = max(tail[before], tail[key])
+    return tail
+
+
+def _bound(left: Mapping[str, Step], order: list[str], people: int, day: float) -> float:
+    """The shortest possible: the longest chain with its nights; work by people between holds that all pass."""
+    ends: dict[str, float] = {}
+    floor, work, longest = 0.0, 0.0, 0.0
+    passed: set[str] = set()
+    for key in order:
+        step = left[key]
+        begins = floor
+        for before in step.after:
+            if before in left:
+                begins = max(begins, _next_day(ends[before], day) if left[before].rests else ends[before])
+        passed.add(key)
+        ends[key] = begins + _shortest(step, people)
+        longest, work = max(longest, ends[key]), work + step.minutes
+        if step.is_hold and _all_before(step, left, passed):
+            floor = max(longest, floor + work / people)
+            ends[key] = max(ends[key], floor)
+            work = 0.0
+    return max(longest, floor + work / people)
+
+
+def _all_before(step: Step, left: Mapping[str, Step], passed: set[str]) -> bool:
+    """Whether every step so far leads to this one: then nothing of what follows can overlap it."""
+    found, open_ = {step.key}, [step.key]
+    while open_:
+        for before in left[open_.pop()].after:
+            if before in left and before not in found:
+                found.add(before)
+                open_.append(before)
+    return found == passed
+
+
+def _run(
+    left: Mapping[str, Step], order: list[str], tail: Mapping[str, float], crew: Sequence[Person], day: float
+) -> tuple[dict[str, float], list[Shift]]:
+    """Walk from one end of a step to the next: who is free goes to the step with the longest way still to go."""
+    now, ends = 0.0, dict[str, float]()
+    rest = {key: left[key].minutes for key in order}
+    shifts: list[Shift] = []
+    held: dict[int, str] = {}
+    while len(ends) < len(left):
+        ready, wakes = _ready(left, order, ends, now, day)
+        for key in [k for k in ready if rest[k] <= 1e-9]:
+            ends[key] = now
+        if any(rest[k] <= 1e-9 for k in ready):
+            continue
+        held = _placed(sorted(ready, key=lambda k: -tail[k]), left, crew, held)
+        teams: dict[str, list[int]] = {}
+        for person, key in held.items():
+            teams.setdefault(key, []).append(person)
+        until = min([now + rest[key] / len(team) for key, team in teams.items()] + wakes, default=now)
+        for key, team in teams.items():
+            for person in team:
+                _add(shifts, Shift(key, person, now, until))
+            rest[key] -= len(team) * (until - now)
+            if rest[key] <= 1e-6:
+                rest[key], ends[key] = 0.0, until
+        now = until
+        held = {person: key for person, key in held.items() if key not in ends}
+    return ends, shifts
+
+
+def _ready(
+    left: Mapping[str, Step], order: list[str], ends: Mapping[str, float], now: float, day: float
+) -> tuple[list[str], list[float]]:
+    """Steps whose time has come, and the minutes at which others wake from a night's rest."""
+    ready, wakes = [], []
+    for key in order:
+        if key in ends:
+            continue
+        before = [k for k in left[key].after if k in left]
+        if all(k in ends for k in before):
+            at = max((_next_day(ends[k], day) if left[k].rests else ends[k] for k in before), default=0.0)
+            if at <= now + 1e-9:
+                ready.append(key)
+            else:
+                wakes.append(at)
+    return ready, wakes
+
+
+def _placed(ready: list[str], left: Mapping[str, Step], crew: Sequence[Person], held: dict[int, str]) -> dict[int, str]:
+    """Who goes where: the least that each step needs first, those who are at it stay; then who is free joins."""
+    free = set(range(len(crew)))
+    placed: dict[int, str] = {}
+    begun = []
+    for key in ready:
+        step = left[key]
+        able = sorted(free, key=lambda p: (held.get(p) != key, crew[p].role not in (step.phase, "any"), p))
+        if step.machine:
+            able.sort(key=lambda p: not crew[p].machines)
+            if not able or not crew[able[0]].machines:
+                continue
+        least = min(step.least, len(crew))
+        if len(able) >= least:
+            for person in able[:least]:
+                placed[person] = key
+                free.discard(person)
+            begun.append(key)
+    for key in begun:
+        room = left[key].most - sum(k == key for k in placed.values())
+        for person in sorted(free, key=lambda p: (held.get(p) != key, p))[: max(0, room)]:
+            placed[person] = key
+            free.discard(person)
+    return placed
+
+
+def _add(shifts: list[Shift], new: Shift) -> None:
+    """A shift, grown onto the one before it where the same person goes on at the same step."""
+    for number in range(len(shifts) - 1, max(-1, len(shifts) - 24), -1):
+        old = shifts[number]
+        if old.person == new.person:
+            if old.step == new.step and abs(old.end - new.start) < 1e-6:
+                shifts[number] = Shift(old.step, old.person, old.start, new.end)
+                return
+            break
+    shifts.append(new)

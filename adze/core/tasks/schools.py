@@ -1,0 +1,41 @@
+"""Where builders differ: what each school does, and why one is taken unless another is chosen."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class WorkSchool:
+    """A question of the work: its field in the plan's `work`, its answers, and why the first is the default."""
+
+    field: str
+    question: str
+    answers: tuple[tuple[str, str], ...]
+    why: str
+
+
+WORK_SCHOOLS = (
+    WorkSchool(
+        "turns",
+        "Turns that finish a tie",
+        (("5", "five"), ("3", "three or four"), ("7", "seven or eight")),
+        "Five hold hard wire at any strain here; three slip on soft wire, eight cost time at every end.",
+    ),
+    WorkSchool(
+        "tension",
+        "How tight",
+        (("press", "by a hand's press"), ("no_slack", "until no slack shows"), ("figure", "by the gauge")),
+        "A press midway is measured with what is at hand; the give is computed from span and strain.",
+    ),
+    WorkSchool(
+        "first",
+        "Which strand first",
+        (("top", "the top one"), ("two", "top and lowest"), ("bottom", "the lowest one")),
+        "The top strand is sighted along; the lowest goes first where small stock waits.",
+    ),
+    WorkSchool(
+        "joint",
+        "Joints",
+        (("clamp", "clamp"), ("crimp", "two sleeves"), ("twist", "locked twist"), ("split_bolt", "split bolt")),
+        "A clamp holds and can be looked at; a twist is free and spits where it works loose.",
+    ),
+)

@@ -1,0 +1,154 @@
+"""What Build shows: the days, the steps with their drawings, crew and rates, the weather, the hold points."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import UTC, datetime, time, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from adze.core.ground.lines import length_m
+from adze.core.plan.document import Plan
+from adze.core.plan.stages import Incomplete
+from adze.core.tables.rates import rates
+from adze.core.tasks.nest import KIT, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS
+from adze.core.tasks.schools import WORK_SCHOOLS
+from adze.core.tasks.steps import PHASES
+from adze.core.tasks.windows import Asks, Hour, SunDay, Window, stops, sun_day, windows
+from adze.formats.build_drawings import Drawing, drawing_of
+from adze.formats.errors import FormatError
+from adze.formats.weather import read_rows
+from adze.formats.work_calendar import Entry, work_calendar
+from adze.services.plans import OpenPlan
+from adze.services.views.base import Asked
+from adze.services.work import ROLES, StepView, WorkView, work_view
+from adze.store import work
+from adze.store.connection import Transaction
+
+_LANE_H = 44.0
+_WIDE = 670.0
+_LONGEST_WINDOW_H = 8.0
+
+
+@dataclass(frozen=True)
+class WeatherView:
+    """The forecast as it is kept, hours that suit the job, and what speaks against the day that is set."""
+
+    heard_at: datetime | None
+    windows: tuple[Window, ...]
+    against: tuple[str, ...]
+    sun: SunDay
+    asks: Asks
+    hours: int
+
+
+def weather_view(transaction: Transaction, opened: OpenPlan, view: WorkView) -> WeatherView:
+    """Days that fit the job, from the forecast that was heard last."""
+    zone = ZoneInfo(opened.stored.time_zone)
+    with transaction() as connection:
+        kept = work.get_forecast(connection, farm_id=opened.stored.farm_id)
+    hours: tuple[Hour, ...] = ()
+    if kept.forecast:
+        try:
+            recent = datetime.now(UTC) - timedelta(hours=1)
+            hours = tuple(hour for hour in read_rows(kept.forecast) if hour.at >= recent)
+        except FormatError:
+            hours = ()
+    asks = asked_of(view)
+    at = opened.plan.origin
+    found = windows(hours, asks, at.lat, at.lon, zone)
+    day = view.day.begins_on
+    against = stops(hours, asks, day, at.lat, at.lon, zone) if hours else ()
+    return WeatherView(kept.forecast_at, tuple(found), against, sun_day(at.lat, at.lon, day, zone), asks, len(hours))
+
+
+def asked_of(view: WorkView) -> Asks:
+    """What the job's next day asks of the weather."""
+    if view.job.is_nest:
+        return Asks(1.5, dry=True, still=True, mild=True, before_dusk_h=LEAST_BEFORE_DUSK_H)
+    left = [one.step for one in view.steps if one.state != "done"]
+    hours = min(_LONGEST_WINDOW_H, view.day.day_h, view.plan.length / 60 if view.plan else _LONGEST_WINDOW_H)
+    concrete = any(step.rests for step in left)
+    return Asks(max(1.0, hours), dry=concrete, still=any(step.still for step in left), no_frost=concrete)
+
+
+def build_view(asked: Asked) -> dict[str, Any]:
+    """Everything of Build; without a line, why there is nothing."""
+    try:
+        view = work_view(asked.transaction, asked.opened)
+    except Incomplete as missing:
+        return {"missing": str(missing)}
+    zone = ZoneInfo(asked.opened.stored.time_zone)
+    with asked.transaction() as connection:
+        own = work.list_rates(connection, farm_id=asked.opened.stored.farm_id)
+    return {
+        "missing": "",
+        "work": view,
+        "lengths": {run.id: length_m(run) for run in asked.plan.runs},
+        "zone": zone,
+        "by_phase": [(words, rows) for key, words in PHASES.items() if (rows := _of_phase(view, key))],
+        "drawings": drawings(asked, view),
+        "weather": weather_view(asked.transaction, asked.opened, view),
+        "roles": ROLES,
+        "phases": PHASES,
+        "rates": [(row, own.get(key)) for key, row in rates().items()],
+        "schools": WORK_SCHOOLS,
+        "kit": KIT if view.job.is_nest else (),
+        "rehearsed_min": REHEARSED_MIN,
+        "pixels": _WIDE / (60 * view.day.day_h),
+        "lane_h": _LANE_H,
+    }
+
+
+def _of_phase(view: WorkView, phase: str) -> list[StepView]:
+    return [one for one in view.steps if one.step.phase == phase]
+
+
+def drawings(asked: Asked, view: WorkView) -> dict[str, Drawing]:
+    """One drawing for each kind of thing and way of building, by the key of the first step that it belongs to."""
+    found: dict[str, Drawing] = {}
+    seen: set[str] = set()
+    for one in view.steps:
+        if one.step.drawing:
+            made = drawing_of(asked.plan, one.step.drawing, one.step.run)
+            if made and made.svg not in seen:
+                seen.add(made.svg)
+                found[one.step.key] = made
+    return found
+
+
+def calendar_of(transaction: Transaction, opened: OpenPlan) -> str:
+    """Days of work, moves of strips and rounds as a calendar's text."""
+    view = work_view(transaction, opened)
+    zone = ZoneInfo(opened.stored.time_zone)
+    return work_calendar(opened.plan.name, tuple(entries_of(opened.plan, view, zone)))
+
+
+def entries_of(plan: Plan, view: WorkView, zone: ZoneInfo) -> Iterator[Entry]:
+    """The entries of a plan's calendar; days begin in the farm's own time."""
+    for number, day in enumerate(view.days, 1):
+        bars = [bar for lane in day.lanes for bar in lane.bars]
+        if not bars:
+            continue
+        begins = datetime.combine(day.date, view.day.begins_at, zone)
+        titles = ", ".join(dict.fromkeys(title for title, *_ in bars))
+        ends = begins + timedelta(minutes=max(end for *_, end in bars))
+        yield Entry(f"{plan.name}-day-{number}", f"{plan.name}: fence, day {number}", titles, begins, ends, 12.0)
+    built = datetime.combine(view.days[-1].date if view.days else view.day.begins_on, time(8), zone)
+    for moves in plan.moves:
+        for number in range(moves.strips):
+            at = built + timedelta(days=1 + number * moves.days)
+            words = "Next strip set up first, then the old one wound up; water with it." if number else "First strip."
+            title = f"{moves.name}: strip {number + 1} of {moves.strips}"
+            yield Entry(f"{moves.id}-move-{number + 1}", title, words, at, at + timedelta(hours=1), 2.0)
+    if view.job.is_nest:
+        for number in range(1, 5):
+            at = built + timedelta(days=ROUND_DAYS[0] * number)
+            yield Entry(f"nest-round-{number}", "Look at the nest from afar", "", at, at + timedelta(minutes=30), 2.0)
+
+
+def crew_sheets_view(transaction: Transaction, opened: OpenPlan) -> dict[str, Any]:
+    """The steps and their drawings on paper, and who is on the crew."""
+    view = work_view(transaction, opened)
+    asked = Asked(opened, transaction)
+    own = {"work": view, "drawings": drawings(asked, view), "zone": ZoneInfo(opened.stored.time_zone)}
+    return {"stored": opened.stored, "plan": opened.plan, "plan_id": opened.id} | own

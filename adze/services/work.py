@@ -1,0 +1,398 @@
+"""The work on a plan's fence as it goes: who is there, what is ticked, what may follow, what has changed since."""
+
+import re
+import statistics
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from adze.core.ground.lines import length_m, run_of
+from adze.core.plan.document import Plan
+from adze.core.plan.stock import wanted_of
+from adze.core.tables.rates import rates
+from adze.core.tasks.job import Job, job_of
+from adze.core.tasks.nest import BirdClock, bird_clock
+from adze.core.tasks.schedule import CrewError, Person, Schedule, schedule
+from adze.core.tasks.steps import Step
+from adze.services.plans import OpenPlan
+from adze.store import work
+from adze.store.connection import Transaction
+from adze.store.readings import Reading, list_readings
+from adze.store.work import CrewMember, TaskEvent, WorkDay
+
+ROLES = {"leader": "leads", "any": "anything", "posts": "driver", "strands": "wire", "insulators": "insulators"}
+USUAL_CREW = (
+    CrewMember(name="Leader", role="leader", machines=True),
+    CrewMember(name="Second", role="any", machines=True),
+)
+_USUAL_BEGIN, _USUAL_H = time(8), 8.0
+WHAT = ("start", "pause", "done", "undone", "note")
+_END_NEAR_M = 30.0  # a reading this near the end of a line is its end's
+# What rates a phase's minutes come from: taught by the minutes that were taken.
+PHASE_RATES = {
+    "mark": ("mark_100m", "trim_100m"),
+    "ends": ("end_braced", "end_block", "end_concreted", "end_prop", "end_stiff"),
+    "posts": ("driven_post", "step_in", "screw_bracket", "tie_down"),
+    "insulators": ("insulator",),
+    "strands": ("strand_100m", "tie", "netting_roll"),
+    "tension": ("strainer",),
+    "joints": ("joint",),
+    "gates": ("gate", "trench_m", "switch"),
+    "earth": ("rod",),
+    "signs": ("sign",),
+}
+
+
+class BadWork(ValueError):
+    """What cannot be ticked or set; names the field, the limit and the mend."""
+
+
+@dataclass(frozen=True)
+class StepView:
+    """A step as it stands: done, running, ready or waiting; by whom and when; what has changed since it was ticked."""
+
+    step: Step
+    state: str
+    by: str
+    at: datetime | None
+    waits_for: tuple[str, ...]
+    changed: str
+    notes: tuple[TaskEvent, ...]
+    begins: datetime | None
+    ends: datetime | None
+    who: tuple[str, ...]
+    taken_min: float | None
+
+
+@dataclass(frozen=True)
+class Lane:
+    """One person's steps of a day, each with its title, phase, and minutes from the day's begin."""
+
+    name: str
+    bars: tuple[tuple[str, str, float, float], ...]
+
+
+@dataclass(frozen=True)
+class DayView:
+    """A day of the work: its date and lanes, and the holds that end in it, minutes from its begin."""
+
+    date: date
+    lanes: tuple[Lane, ...]
+    holds: tuple[tuple[str, float], ...]
+
+
+@dataclass(frozen=True)
+class WorkView:
+    """Everything that Build shows."""
+
+    job: Job
+    steps: tuple[StepView, ...]
+    plan: Schedule | None
+    crew: tuple[CrewMember, ...]
+    day: WorkDay
+    days: tuple[DayView, ...]
+    gone: tuple[TaskEvent, ...]
+    fault: str
+    clock: BirdClock | None
+    learned: Mapping[str, float]
+    low: tuple[str, ...]
+
+    @property
+    def done(self) -> int:
+        """Steps that are ticked."""
+        return sum(view.state == "done" for view in self.steps)
+
+    @property
+    def next(self) -> tuple[StepView, ...]:
+        """What can be done now, what runs first."""
+        order = {"running": 0, "ready": 1}
+        return tuple(sorted((v for v in self.steps if v.state in order), key=lambda v: order[v.state]))
+
+
+def work_view(transaction: Transaction, opened: OpenPlan, now: datetime | None = None) -> WorkView:
+    """The job of a plan with its crew, days and ticks. Raises Incomplete without a line."""
+    now = now or datetime.now(UTC)
+    with transaction() as connection:
+        own_rates = work.list_rates(connection, farm_id=opened.stored.farm_id)
+        crew = work.list_crew(connection, plan_id=opened.id) or USUAL_CREW
+        zone = ZoneInfo(opened.stored.time_zone)
+        today = now.astimezone(zone).date()
+        day = work.get_day(connection, plan_id=opened.id) or WorkDay(
+            begins_on=today + timedelta(days=1), begins_at=_USUAL_BEGIN, day_h=_USUAL_H
+        )
+        events = work.list_events(connection, plan_id=opened.id)
+        read = list_readings(connection, plan_id=opened.id, most=200)
+    job = job_of(opened.plan, own_rates)
+    done = {key: event for key, event in latest(events).items() if event.what == "done"}
+    people = [Person(one.name, one.role, one.machines) for one in crew]
+    try:
+        found, fault = schedule(job.steps, people, day.day_h, frozenset(done)), ""
+    except CrewError as error:
+        found, fault = None, str(error)
+    begins = datetime.combine(max(day.begins_on, today), day.begins_at, zone)
+    steps = tuple(_seen(job, step, events, done, found, crew, begins) for step in job.steps)
+    known = {step.key for step in job.steps}
+    return WorkView(
+        job=job,
+        steps=steps,
+        plan=found,
+        crew=crew,
+        day=day,
+        days=tuple(_days(job, found, crew, begins)) if found else (),
+        gone=tuple(event for key, event in done.items() if key not in known),
+        fault=fault,
+        clock=_clock(events, now) if job.is_nest else None,
+        learned=learned(job, events),
+        low=low_ends(opened.plan, read, done.get("on")),
+    )
+
+
+def latest(events: Iterable[TaskEvent]) -> dict[str, TaskEvent]:
+    """The last that counts of each step: notes change nothing."""
+    found: dict[str, TaskEvent] = {}
+    for event in events:
+        if event.what != "note":
+            found[event.step] = event
+    return {key: event for key, event in found.items() if event.what != "undone"}
+
+
+def taken_minutes(events: Sequence[TaskEvent]) -> float | None:
+    """Minutes at a step from its starts to its pauses and its end; None where it was ticked without a start."""
+    total, since = 0.0, None
+    for event in events:
+        if event.what == "start":
+            since = event.at
+        elif event.what in ("pause", "done") and since is not None:
+            total += (event.at - since) / timedelta(minutes=1)
+            since = None
+    return total or None
+
+
+def learned(job: Job, events: Sequence[TaskEvent]) -> dict[str, float]:
+    """How many times as long as planned each phase took, where minutes were taken: the middle one of its steps."""
+    by_step: dict[str, list[TaskEvent]] = {}
+    for event in events:
+        by_step.setdefault(event.step, []).append(event)
+    ratios: dict[str, list[float]] = {}
+    for step in job.steps:
+        own = by_step.get(step.key, [])
+        taken = taken_minutes(own) if own and own[-1].what == "done" else None
+        if taken and step.minutes and step.phase in PHASE_RATES:
+            ratios.setdefault(step.phase, []).append(taken * step.least / step.minutes)
+    return {phase: round(statistics.median(rows), 2) for phase, rows in ratios.items()}
+
+
+def low_ends(plan: Plan, read: Sequence[Reading], on: TaskEvent | None) -> tuple[str, ...]:
+    """Why stock may not go in yet: ends of lines that were not read since the unit is on, or that read too little."""
+    wanted, found = wanted_of(plan), []
+    for run in plan.runs:
+        own = [r for r in read if r.run == run.id and r.at_m >= length_m(run_of(plan, run.id)) - _END_NEAR_M]
+        own = [r for r in own if on is not None and r.read_at >= on.at]
+        if not own:
+            found.append(f"the end of {run.name} is not read yet")
+        elif own[0].kv < wanted:
+            found.append(f"the end of {run.name} reads {own[0].kv:.1f} kV, {wanted:.1f} are wanted")
+    return tuple(found)
+
+
+def _clock(events: Sequence[TaskEvent], now: datetime) -> BirdClock | None:
+    done = {key: event.at for key, event in latest(events).items() if event.what == "done"}
+    return bird_clock(done.get("scan"), done.get("cover"), done.get("uncover"), done.get("watch"), now)
+
+
+def _seen(
+    job: Job,
+    step: Step,
+    events: Sequence[TaskEvent],
+    done: Mapping[str, TaskEvent],
+    found: Schedule | None,
+    crew: Sequence[CrewMember],
+    begins: datetime,
+) -> StepView:
+    own = [event for event in events if event.step == step.key]
+    last = latest(own).get(step.key)
+    waits = tuple(title for title in _waits_for(job, step, done))
+    state = (
+        "done" if step.key in done else "running" if last and last.what == "start" else "waits" if waits else "ready"
+    )
+    shifts = [shift for shift in found.shifts if shift.step == step.key] if found else []
+    ticked = done.get(step.key)
+    changed = f"was: {ticked.said}" if ticked and ticked.said and ticked.said != step.said else ""
+    return StepView(
+        step=step,
+        state=state,
+        by=last.by_name if last else "",
+        at=last.at if last else None,
+        waits_for=waits,
+        changed=changed,
+        notes=tuple(event for event in own if event.note),
+        begins=_moment(found, begins, min(s.start for s in shifts)) if found and shifts else None,
+        ends=_moment(found, begins, max(s.end for s in shifts), end=True) if found and shifts else None,
+        who=tuple(dict.fromkeys(crew[shift.person].name for shift in shifts)),
+        taken_min=taken_minutes(own) if ticked else None,
+    )
+
+
+def _waits_for(job: Job, step: Step, done: Mapping[str, TaskEvent]) -> list[str]:
+    titles = {one.key: one.title for one in job.steps}
+    return [titles[key] for key in step.after if key in titles and key not in done]
+
+
+def _moment(found: Schedule, begins: datetime, minute: float, *, end: bool = False) -> datetime:
+    """A minute of work as a time: the work stops at the end of each day."""
+    day = found.day_of(minute - (1e-6 if end and minute else 0))
+    return begins + timedelta(days=day, minutes=minute - day * found.day)
+
+
+def _days(job: Job, found: Schedule, crew: Sequence[CrewMember], begins: datetime) -> Iterable[DayView]:
+    steps = {step.key: step for step in job.steps}
+    for number in range(found.days):
+        low, high = number * found.day, (number + 1) * found.day
+        lanes = []
+        for person, one in enumerate(crew):
+            own = [s for s in found.shifts if s.person == person and s.end > low + 1e-6 and s.start < high - 1e-6]
+            bars = tuple(
+                (steps[s.step].title, steps[s.step].phase, max(s.start, low) - low, min(s.end, high) - low) for s in own
+            )
+            lanes.append(Lane(one.name, bars))
+        ends = ((steps[key].title, end - low) for key, end in found.ends.items() if steps[key].is_hold)
+        holds = tuple((title, at) for title, at in ends if 0 < at <= found.day)
+        yield DayView((begins + timedelta(days=number)).date(), tuple(lanes), holds)
+
+
+def tick(
+    transaction: Transaction,
+    opened: OpenPlan,
+    *,
+    by_account: int,
+    step: str,
+    what: str,
+    note: str = "",
+    once: str = "",
+    at: datetime | None = None,
+) -> WorkView:
+    """Start, pause, tick, take back or note a step. Raises BadWork in words; nothing is kept then."""
+    view = work_view(transaction, opened, at)
+    own = next((one for one in view.steps if one.step.key == step), None)
+    if own is None:
+        raise BadWork("That step is no longer in the plan: it was changed meanwhile. Look at the list as it is now.")
+    if what not in WHAT:
+        raise BadWork(f"what: {what!r} is not known; one of {', '.join(WHAT)}")
+    with transaction() as connection:
+        if once and work.has_event(connection, plan_id=opened.id, once=once):
+            return view  # sent again, because its answer was lost
+        if what in ("done", "start") and own.state == "done":
+            when = f"{own.at.astimezone(ZoneInfo(opened.stored.time_zone)):%H:%M}" if own.at else ""
+            raise BadWork(f"{own.by} ticked it at {when} already; a note can be kept by itself.")
+        _may(view, own, what)
+        work.add_event(
+            connection, plan_id=opened.id, by_account=by_account, step=step, what=what, said=own.step.said,
+            note=note.strip()[:600], once=once, at=at,
+        )  # fmt: skip
+    return work_view(transaction, opened, at)
+
+
+def _may(view: WorkView, own: StepView, what: str) -> None:
+    """A step is not done, and not begun, before the holds that stand before it; stock waits for kV. Raises BadWork."""
+    if what not in ("done", "start"):
+        return
+    done = {one.step.key for one in view.steps if one.state == "done"}
+    steps = {step.key: step for step in view.job.steps}
+    stands = [steps[key].title for key in _before(steps, own.step) if steps[key].is_hold and key not in done]
+    if stands:
+        raise BadWork(f"{own.step.title} waits for a hold: {', '.join(stands[:3])}. Tick that first.")
+    if own.step.is_hold and what == "done":
+        open_ = [steps[key].title for key in own.step.after if key in steps and key not in done]
+        if open_:
+            more = f" and {len(open_) - 3} more" if len(open_) > 3 else ""
+            raise BadWork(f"{own.step.title}: {', '.join(open_[:3])}{more} come before it.")
+        if own.step.key == "wanted" and view.low:
+            raise BadWork(f"Not yet: {'; '.join(view.low[:3])}.")
+
+
+def _before(steps: Mapping[str, Step], step: Step) -> list[str]:
+    """All steps that lead to one."""
+    found, open_ = [], [key for key in step.after if key in steps]
+    seen = set(open_)
+    while open_:
+        key = open_.pop()
+        found.append(key)
+        for before in steps[key].after:
+            if before in steps and before not in seen:
+                seen.add(before)
+                open_.append(before)
+    return found
+
+
+def set_crew(transaction: Transaction, opened: OpenPlan, rows: Sequence[Mapping[str, Any]]) -> None:
+    """The crew as it was typed. Raises BadWork."""
+    crew = []
+    for number, row in enumerate(rows, 1):
+        name = str(row.get("name", "")).strip()
+        if not name:
+            raise BadWork(f"Crew, row {number}: give a name, or take the row off.")
+        role = str(row.get("role", "any"))
+        if role not in ROLES:
+            raise BadWork(f"Crew, row {number}, role: {role!r} is not known; one of {', '.join(ROLES)}.")
+        crew.append(CrewMember(name=name[:60], role=role, machines=bool(row.get("machines", False))))
+    try:
+        schedule((), [Person(one.name, one.role, one.machines) for one in crew])
+    except CrewError as error:
+        raise BadWork(str(error)) from None
+    with transaction() as connection:
+        work.set_crew(connection, crew, plan_id=opened.id)
+
+
+def set_day(transaction: Transaction, opened: OpenPlan, begins_on: str, begins_at: str, day_h: str) -> None:
+    """When the work begins, as it was typed. Raises BadWork naming the field."""
+    try:
+        on = date.fromisoformat(begins_on)
+    except ValueError:
+        raise BadWork(f"First day: {begins_on!r} is no date such as 2027-05-12.") from None
+    if not re.fullmatch(r"[0-2]?\d:[0-5]\d", begins_at):
+        raise BadWork(f"Begin: {begins_at!r} is no time such as 08:00.")
+    try:
+        hours = float(day_h.replace(",", "."))
+    except ValueError:
+        raise BadWork(f"Hours of a day: {day_h!r} is no number; write it such as 8.") from None
+    if not 1 <= hours <= 16:
+        raise BadWork(f"Hours of a day: {hours:g} is not from 1 to 16; plan a second day for the rest.")
+    hour, minute = (int(part) for part in begins_at.split(":"))
+    if hour > 23:
+        raise BadWork(f"Begin: {begins_at!r} is no time such as 08:00.")
+    with transaction() as connection:
+        day = WorkDay(begins_on=on, begins_at=time(hour, minute), day_h=hours)
+        work.set_day(connection, day, plan_id=opened.id)
+
+
+def set_rate(transaction: Transaction, opened: OpenPlan, kind: str, minutes: str) -> None:
+    """A farm's own minutes, as typed; nothing typed: the usual ones. Raises BadWork naming the rate."""
+    known = rates()
+    if kind not in known:
+        raise BadWork(f"Rate: {kind!r} is not known.")
+    value: float | None = None
+    if minutes.strip():
+        try:
+            value = float(minutes.replace(",", "."))
+        except ValueError:
+            raise BadWork(f"{known[kind].label}: {minutes!r} is no number of minutes.") from None
+        if not 0 < value <= 1000:
+            raise BadWork(f"{known[kind].label}: {value:g} minutes is not above 0 and up to 1000; work takes time.")
+    with transaction() as connection:
+        work.set_rate(connection, farm_id=opened.stored.farm_id, kind=kind, minutes=value)
+
+
+def take_learned(transaction: Transaction, opened: OpenPlan, phase: str) -> None:
+    """Rates of a phase as the minutes taken teach them. Raises BadWork where nothing was learned."""
+    view = work_view(transaction, opened)
+    ratio = view.learned.get(phase)
+    if ratio is None:
+        raise BadWork("No minutes were taken for that yet: start a step and tick it when it is done.")
+    with transaction() as connection:
+        own = work.list_rates(connection, farm_id=opened.stored.farm_id)
+        for kind in PHASE_RATES[phase]:
+            now = own.get(kind, rates()[kind].minutes)
+            minutes = min(1000.0, max(0.1, round(now * ratio, 2)))
+            work.set_rate(connection, farm_id=opened.stored.farm_id, kind=kind, minutes=minutes)

@@ -1,0 +1,131 @@
+"""The work on a plan's fence: ticks, crew, day, rates, the weather, sheets and a calendar to take along."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+from typing import Annotated, Any, Literal
+from zoneinfo import ZoneInfo
+
+from fastapi import APIRouter, Request
+from fastapi.responses import JSONResponse, Response
+from pydantic import Field
+
+from adze.core.plan.stages import Stage
+from adze.formats.errors import FormatError
+from adze.services import weather, work
+from adze.services.views.base import Asked
+from adze.services.views.build import calendar_of, crew_sheets_view
+from adze.services.weather import NoFeed
+from adze.services.work import BadWork
+from adze.store.errors import RefusedByStore
+from adze.web.access import Db, EditPlan, LogOnPlan, ReadPlan, Who, settings_of
+from adze.web.pages import page
+from adze.web.workbench import JsonBody, fault, file, state
+
+router = APIRouter()
+
+
+class Tick(JsonBody):
+    """What was done at a step; `once` makes it one, however often it is sent."""
+
+    step: Annotated[str, Field(min_length=1, max_length=80)]
+    what: Literal["start", "pause", "done", "undone", "note"]
+    note: Annotated[str, Field(max_length=600)] = ""
+    once: Annotated[str, Field(max_length=40)] = ""
+
+
+class Crew(JsonBody):
+    """The crew as it was typed."""
+
+    crew: Annotated[list[dict[str, Any]], Field(max_length=20)]
+
+
+class Day(JsonBody):
+    """When the work begins, as typed."""
+
+    begins_on: Annotated[str, Field(max_length=20)]
+    begins_at: Annotated[str, Field(max_length=10)]
+    day_h: Annotated[str, Field(max_length=10)]
+
+
+class RateTyped(JsonBody):
+    """A farm's own minutes, as typed; `learned` takes what the minutes of a phase taught."""
+
+    kind: Annotated[str, Field(max_length=40)] = ""
+    minutes: Annotated[str, Field(max_length=20)] = ""
+    learned: Annotated[str, Field(max_length=20)] = ""
+
+
+class Forecast(JsonBody):
+    """A pasted forecast; empty: the feed is asked."""
+
+    text: Annotated[str, Field(max_length=200_000)] = ""
+
+
+def _done(request: Request, transaction: Db, opened: ReadPlan, do: Callable[[], object], field: str) -> Response:
+    """The fresh state after something was done, or what is wrong with it."""
+    try:
+        do()
+    except (BadWork, NoFeed, FormatError, RefusedByStore) as error:
+        return fault(((field, str(error)),))
+    return JSONResponse(state(request, Asked(opened, transaction), Stage.BUILD))
+
+
+@router.post("/api/plans/{plan_id}/work/tick", name="tick")
+def tick(request: Request, transaction: Db, who: Who, opened: LogOnPlan, body: Tick) -> Response:
+    """Start, pause, tick, take back or note a step."""
+    said = body.model_dump(include={"step", "what", "note", "once"})
+    return _done(
+        request, transaction, opened, lambda: work.tick(transaction, opened, by_account=who.account_id, **said), ""
+    )
+
+
+@router.post("/api/plans/{plan_id}/work/crew", name="set_crew")
+def set_crew(request: Request, transaction: Db, opened: EditPlan, body: Crew) -> Response:
+    """Who is on the crew."""
+    return _done(request, transaction, opened, lambda: work.set_crew(transaction, opened, body.crew), "work.crew")
+
+
+@router.post("/api/plans/{plan_id}/work/day", name="set_day")
+def set_day(request: Request, transaction: Db, opened: EditPlan, body: Day) -> Response:
+    """When the work begins."""
+    typed = (body.begins_on, body.begins_at, body.day_h)
+    return _done(request, transaction, opened, lambda: work.set_day(transaction, opened, *typed), "work.day")
+
+
+@router.post("/api/plans/{plan_id}/work/rates", name="set_rate")
+def set_rate(request: Request, transaction: Db, opened: EditPlan, body: RateTyped) -> Response:
+    """A farm's own minutes for a kind of work."""
+    if body.learned:
+        return _done(
+            request, transaction, opened, lambda: work.take_learned(transaction, opened, body.learned), "work.learned"
+        )
+    typed = (body.kind, body.minutes)
+    return _done(
+        request, transaction, opened, lambda: work.set_rate(transaction, opened, *typed), f"work.rate.{body.kind}"
+    )
+
+
+@router.post("/api/plans/{plan_id}/work/forecast", name="bring_forecast")
+def bring_forecast(request: Request, transaction: Db, opened: EditPlan, body: Forecast) -> Response:
+    """A forecast, pasted or asked of the feed."""
+    farm, zone = opened.stored.farm_id, ZoneInfo(opened.stored.time_zone)
+
+    def bring() -> object:
+        if body.text.strip():
+            return weather.paste_forecast(transaction, farm, body.text)
+        today = datetime.now(UTC).astimezone(zone).date()
+        return weather.ask_feed(transaction, farm, opened.plan, settings_of(request).weather_url, today)
+
+    return _done(request, transaction, opened, bring, "work.forecast")
+
+
+@router.get("/plans/{plan_id}/work.ics", name="work_calendar")
+def work_calendar(transaction: Db, opened: ReadPlan) -> Response:
+    """Days of work, moves and rounds for a calendar."""
+    return file(calendar_of(transaction, opened), "text/calendar; charset=utf-8", "work.ics")
+
+
+@router.get("/plans/{plan_id}/paper/work", name="work_paper")
+def work_paper(request: Request, transaction: Db, opened: ReadPlan) -> Response:
+    """Sheets for the crew: the steps in their order, one sheet for each end, gate and joint."""
+    return page(request, "plan/paper_work.html", crew_sheets_view(transaction, opened))

@@ -1,0 +1,99 @@
+// The work: ticks, crew, day, rates and weather go to the server at once; each answer is the fresh state.
+
+import { token } from "./api.js";
+import { el } from "./dom.js";
+import { showRefusal } from "./refusals.js";
+
+const EVERY_MS = 20_000; // the clock of a bird that is off its eggs
+
+class Work {
+  constructor(bench) {
+    this.bench = bench;
+    this.root = document.getElementById("bench");
+    this.root.addEventListener("click", ({ target }) => this.pressed(target.closest("button")));
+    this.root.addEventListener("change", ({ target }) => this.changed(target));
+    this.timer = null;
+    setInterval(() => document.querySelector("[data-test=clock]") && bench.refresh(), EVERY_MS);
+  }
+
+  async send(path, body, origin) {
+    try {
+      this.bench.take(await this.bench.api.ask(`/work/${path}`, { method: "POST", body }));
+      this.bench.tell("state");
+    } catch (error) {
+      showRefusal({ faults: error.body?.faults ?? [{ path: "", message: error.message }], origin });
+    }
+  }
+
+  pressed(button) {
+    const { tick, step, learn } = button?.dataset ?? {};
+    if (tick) this.tick(step, tick, button);
+    else if (learn) this.send("rates", { learned: learn }, button);
+    else {
+      const name = Object.keys(this.deeds).find((key) => key in (button?.dataset ?? {}));
+      if (name) this.deeds[name](button);
+    }
+  }
+
+  deeds = {
+    setDay: (button) => {
+      const [begins_on, begins_at, day_h] = ["day-on", "day-at", "day-h"].map(
+        (id) => document.getElementById(id).value,
+      );
+      this.send("day", { begins_on, begins_at, day_h }, button);
+    },
+    crewMore: (button) => this.sendCrew([{ name: "Helper", role: "any", machines: false }], button),
+    crewOff: (button) => {
+      button.closest("[data-crew-row]").remove();
+      this.sendCrew([], button);
+    },
+    askWeather: (button) => this.send("forecast", { text: "" }, button),
+    pasteWeather: () => {
+      const box = document.getElementById("forecast");
+      if (box.value.trim()) this.send("forecast", { text: box.value }, box);
+    },
+    stopwatch: (button) => this.watch(button),
+  };
+
+  tick(step, what, origin) {
+    const note = document.querySelector(`[data-note="${CSS.escape(step)}"]`)?.value ?? "";
+    return this.send("tick", { step, what, note, once: token() }, origin);
+  }
+
+  changed(input) {
+    const { rate, crew, note } = input.dataset;
+    if (rate) this.send("rates", { kind: rate, minutes: input.value }, input);
+    else if (crew) this.sendCrew([], input);
+    else if (note && input.value.trim()) {
+      this.send("tick", { step: note, what: "note", note: input.value, once: token() }, input);
+    }
+  }
+
+  sendCrew(more, origin) {
+    const rows = [...document.querySelectorAll("[data-crew-row]")].map((row) => ({
+      name: row.querySelector("[data-crew=name]").value,
+      role: row.querySelector("[data-crew=role]").value,
+      machines: row.querySelector("[data-crew=machines]").checked,
+    }));
+    return this.send("crew", { crew: [...rows, ...more] }, origin);
+  }
+
+  /** A stopwatch for the rehearsal. */
+  watch(button) {
+    if (this.timer) {
+      clearInterval(this.timer);
+      this.timer = null;
+      button.textContent = "Start the watch";
+      return;
+    }
+    const begun = performance.now();
+    button.textContent = "Stop";
+    this.timer = setInterval(() => {
+      const seconds = Math.floor((performance.now() - begun) / 1000);
+      const shown = document.getElementById("stopwatch");
+      shown?.replaceChildren(el("span", {}, `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, "0")}`));
+    }, 250);
+  }
+}
+
+export const mount = (bench) => new Work(bench);
