@@ -1,4 +1,4 @@
-"""The command line: serve, worker, mails, prepare-database, backup, restore, solve, check, parts, build, files in and out."""
+"""The command line: serve, worker, mails, database, backup, restore, solve, check, parts, build, files in and out."""
 
 import contextlib
 import json

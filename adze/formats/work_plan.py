@@ -1,7 +1,7 @@
 """A plan's work as JSON and as a calendar, for a crew that is a number of people."""
 
 import json
-from datetime import UTC, date, datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 
 from adze.core.plan.document import Plan
 from adze.core.tasks.job import job_of
@@ -22,7 +22,7 @@ def _planned(plan: Plan, people: int, hours: float) -> tuple[tuple[Step, ...], S
 
 def _at(found: Schedule, on: date, minute: float, *, end: bool = False) -> datetime:
     day = found.day_of(minute - (1e-6 if end and minute else 0))
-    return datetime.combine(on, _BEGINS, UTC) + timedelta(days=day, minutes=minute - day * found.day)
+    return datetime.combine(on, _BEGINS) + timedelta(days=day, minutes=minute - day * found.day)
 
 
 def work_plan_json(plan: Plan, people: int, on: date, hours: float) -> str:
@@ -66,7 +66,7 @@ def work_plan_ics(plan: Plan, people: int, on: date, hours: float) -> str:
         low, high = number * found.day, (number + 1) * found.day
         own = [s for s in found.shifts if s.end > low + 1e-6 and s.start < high - 1e-6]
         if own:
-            begins = datetime.combine(on, _BEGINS, UTC) + timedelta(days=number)
+            begins = datetime.combine(on, _BEGINS) + timedelta(days=number)
             ends = begins + timedelta(minutes=min(max(s.end for s in own), high) - low)
             words = ", ".join(dict.fromkeys(titles[shift.step] for shift in own))
             entries.append(Entry(f"{plan.name}-day-{number + 1}", f"Fence, day {number + 1}", words, begins, ends))

@@ -28,6 +28,7 @@ USUAL_CREW = (
     CrewMember(name="Second", role="any", machines=True),
 )
 _USUAL_BEGIN, _USUAL_H = time(8), 8.0
+_OLDEST, _AHEAD = timedelta(days=30), timedelta(minutes=5)
 WHAT = ("start", "pause", "done", "undone", "note")
 _END_NEAR_M = 30.0  # a reading this near the end of a line is its end's
 # What rates a phase's minutes come from: taught by the minutes that were taken.
@@ -273,8 +274,14 @@ def tick(
     once: str = "",
     at: datetime | None = None,
 ) -> WorkView:
-    """Start, pause, tick, take back or note a step. Raises BadWork in words; nothing is kept then."""
-    view = work_view(transaction, opened, at)
+    """Start, pause, tick, take back or note a step, of now or of when a phone without signal did it.
+
+    Raises BadWork in words; nothing is kept then.
+    """
+    now = datetime.now(UTC)
+    if at is not None and not now - _OLDEST <= at <= now + _AHEAD:
+        raise BadWork(f"Time: {at:%Y-%m-%d %H:%M} is not within the last 30 days; set the phone's clock.")
+    view = work_view(transaction, opened)
     own = next((one for one in view.steps if one.step.key == step), None)
     if own is None:
         raise BadWork("That step is no longer in the plan: it was changed meanwhile. Look at the list as it is now.")
@@ -291,7 +298,7 @@ def tick(
             connection, plan_id=opened.id, by_account=by_account, step=step, what=what, said=own.step.said,
             note=note.strip()[:600], once=once, at=at,
         )  # fmt: skip
-    return work_view(transaction, opened, at)
+    return work_view(transaction, opened)
 
 
 def _may(view: WorkView, own: StepView, what: str) -> None:

@@ -116,14 +116,17 @@ class Fence(Construction):
 
 
 class WorkChoices(Part):
-    """How the work is done where builders differ: turns of a tie, tension, which strand first, live or dead work.
+    """How the work is done where builders differ, and whether the fence is put up or taken down.
 
     `turns` finish a tie; `tension` by the hand's press, no slack alone, or by the figure; `first` is the strand that is
-    pulled first; `live` work on small jobs is done with insulated handles, else the fence is off.
+    pulled first; `repairs`: small jobs with the fence off, or live with insulated handles; `rods`: driven by hand or by
+    a rotary hammer.
     """
 
     turns: Annotated[int, Field(ge=3, le=9)] = 5
     tension: Literal["press", "no_slack", "figure"] = "press"
     first: Literal["top", "two", "bottom"] = "top"
     joint: Literal["clamp", "crimp", "twist", "split_bolt"] = "clamp"
-    live: bool = False
+    repairs: Literal["off", "live"] = "off"
+    rods: Literal["driver", "rotary"] = "driver"
+    taking_down: bool = False

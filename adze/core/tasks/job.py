@@ -19,6 +19,7 @@ from adze.core.tables.rates import rates as usual_rates
 from adze.core.tasks.line_steps import Line, Rates, line_steps
 from adze.core.tasks.nest import is_nest_job, nest_steps
 from adze.core.tasks.steps import Step
+from adze.core.tasks.take_down import taking_down
 
 # Which phase of a line takes a part: by its key where that says it, else by its group.
 _BY_PART = {
@@ -32,6 +33,12 @@ _BY_GROUP = {
     "Gates and crossings": "gates", "Power": "lead", "Earth": "earth", "Signs": "signs",
 }  # fmt: skip
 _HAND = ("Gloves",)
+ROTARY_SHARE = 0.5  # of the time by hand; an assumption
+
+_REPAIRS = {
+    "off": "Small jobs later: off at the nearest switch, and made sure with the tester.",
+    "live": "Small jobs later, live: insulated handles, dry boots, one hand, never alone.",
+}
 
 
 @dataclass(frozen=True)
@@ -62,6 +69,8 @@ def job_of(plan: Plan, typed: Mapping[str, float] | None = None) -> Job:
     if not plan.runs:
         raise Incomplete(Stage.GROUND, "Nothing is drawn yet: the steps follow from the line.")
     rates = own_rates(typed or {})
+    if plan.work.taking_down:
+        return Job(tuple(taking_down(plan, rates)))
     if is_nest_job(plan):
         return Job(tuple(_taking_parts(nest_steps(plan, rates))), is_nest=True)
     return Job(tuple(_taking_parts(_steps(plan, rates))))
@@ -120,16 +129,20 @@ def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, floa
         )  # fmt: skip
     if plan.rods.count:
         rods = plan.rods
+        rotary = plan.work.rods == "rotary"
         lines = (
             f"{rods.count} rods of {format_length(rods.length_m, plan.units)}, "
-            f"{format_length(rods.spacing_m, plan.units)} apart: driver, then hammer, then clamp.",
+            f"{format_length(rods.spacing_m, plan.units)} apart: "
+            + ("rotary hammer with a rod cup, then clamp." if rotary else "driver, then hammer, then clamp."),
             "The lead in one piece through all clamps; bare 9 cm at each, doubled back.",
             "Marked, so that the mower and the next year find them.",
         )
+        tools = ("Rotary hammer", "Generator for far rods") if rotary else ("Rod driver", "Hammer")
+        each = rates["rod"] * (ROTARY_SHARE if rotary else 1)
         yield Step(
-            "rods", "earth", "Rods and their lead", f"{rods.count}", lines, rods.count * rates["rod"], after,
+            "rods", "earth", "Rods and their lead", f"{rods.count}", lines, rods.count * each, after,
             at=rods.position, parts=parts.get("earth", ()), most=2, machine=True, drawing="rods",
-            wear=("Eyes and ears",), tools=("Rod driver", "Hammer"),
+            wear=("Eyes and ears",), tools=tools,
         )  # fmt: skip
     diverters = [f for f in plan.fixtures if isinstance(f, Diverter)]
     if start is not None:
@@ -177,7 +190,11 @@ def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[S
     )
     yield Step("wanted", "tests", f"{wanted:.1f} kV reached everywhere", "", lines, 5, ("gap",), is_hold=True)
     metres = sum(step.amount != "" for step in tests)
-    lines = ("Wire ends tidied, scraps and staples picked up: none in the grass.", "Every tool counted in.")
+    lines = (
+        "Wire ends tidied, scraps and staples picked up: none in the grass.",
+        "Every tool counted in.",
+        _REPAIRS[plan.work.repairs],
+    )
     yield Step("tidy", "close", "Tidy up", "", lines, max(10, metres * rates["tidy_100m"]), ("wanted",), most=4)
     lines = ("What stands otherwise than drawn, where the rods are, marks of cables: noted on the plan today.",)
     yield Step("as_built", "close", "As built, noted", "", lines, 15, ("wanted",))

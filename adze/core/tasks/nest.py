@@ -18,12 +18,21 @@ BACK_MIN = 60.0  # not back within the hour: the fence is taken away
 LEAST_BEFORE_DUSK_H = 3.0
 ROUND_DAYS = (7, 10)
 CLEAR_M = 300.0  # the birds are several hundred metres away before the fence is taken off
+LOAD_KG = 15.0  # that one person carries over rough ground
+# What is packed, with its weight, kg.
 KIT = (
-    "Stakes with insulators on", "Reel with the wire wound, end free", "Energizer on its stand, tested",
-    "Battery, charged", "Earth stake, 1 m, and its lead", "Leads with clips", "Tester with its own probe",
-    "Cover for the eggs", "Sighting canes", "Hammer and driver", "Pliers, knife", "Warning signs",
-    "Nails for post tops", "Shears for the line", "Gloves, goggles", "Watch", "This sheet",
+    ("Stakes with insulators on", 6.0), ("Reel with the wire wound, end free", 3.0),
+    ("Energizer on its stand, tested", 2.5), ("Battery, charged", 9.0), ("Earth stake, 1 m, and its lead", 2.0),
+    ("Leads with clips", 0.5), ("Tester with its own probe", 0.5), ("Cover for the eggs", 0.3), ("Sighting canes", 1.0),
+    ("Hammer and driver", 3.0), ("Pliers, knife", 0.7), ("Warning signs", 0.4), ("Nails for post tops", 0.3),
+    ("Shears for the line", 1.0), ("Gloves, goggles", 0.5), ("Watch", 0.0), ("This sheet", 0.0),
 )  # fmt: skip
+
+
+def loads(people: int) -> tuple[float, int]:
+    """What the kit weighs for each of so many people, kg, and how often each walks with at most 15 kg."""
+    each = sum(kg for _, kg in KIT) / max(people, 1)
+    return each, max(1, -int(-each // LOAD_KG))
 
 
 def is_nest_job(plan: Plan) -> bool:
@@ -51,7 +60,16 @@ def _prepared() -> Iterator[Step]:
         "rehearse", "mark", "Rehearsed by the watch", "", drill, 2 * REHEARSED_MIN, ("go",), least=2, most=4,
         is_hold=True,
     )  # fmt: skip
-    yield Step("kit", "mark", "Kit packed and ticked", f"{len(KIT)} things", KIT, 20, ("rehearse",), is_hold=True)
+    yield Step(
+        "kit",
+        "mark",
+        "Kit packed and ticked",
+        f"{len(KIT)} things",
+        tuple(thing for thing, _ in KIT),
+        20,
+        ("rehearse",),
+        is_hold=True,
+    )
     scan = (
         "Crows in the trees: wait. They follow people to eggs.",
         "Straight in by one way; the minute the bird leaves is noted.",

@@ -38,4 +38,16 @@ WORK_SCHOOLS = (
         (("clamp", "clamp"), ("crimp", "two sleeves"), ("twist", "locked twist"), ("split_bolt", "split bolt")),
         "A clamp holds and can be looked at; a twist is free and spits where it works loose.",
     ),
+    WorkSchool(
+        "rods",
+        "Rods are driven",
+        (("driver", "by hand driver, then sledge"), ("rotary", "by rotary hammer")),
+        "By hand needs no current at the far rods; a hammer saves half the time where a generator comes along.",
+    ),
+    WorkSchool(
+        "repairs",
+        "Small jobs later",
+        (("off", "with the fence off"), ("live", "live, with insulated handles")),
+        "Off at the nearest switch and made sure with the tester: nobody is hurt by a habit.",
+    ),
 )

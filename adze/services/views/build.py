@@ -10,7 +10,7 @@ from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Incomplete
 from adze.core.tables.rates import rates
-from adze.core.tasks.nest import KIT, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS
+from adze.core.tasks.nest import KIT, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, loads
 from adze.core.tasks.schools import WORK_SCHOOLS
 from adze.core.tasks.steps import PHASES
 from adze.core.tasks.windows import Asks, Hour, SunDay, Window, stops, sun_day, windows
@@ -93,6 +93,7 @@ def build_view(asked: Asked) -> dict[str, Any]:
         "rates": [(row, own.get(key)) for key, row in rates().items()],
         "schools": WORK_SCHOOLS,
         "kit": KIT if view.job.is_nest else (),
+        "load": loads(len(view.crew)),
         "rehearsed_min": REHEARSED_MIN,
         "pixels": _WIDE / (60 * view.day.day_h),
         "lane_h": _LANE_H,

@@ -7,7 +7,7 @@ from zoneinfo import ZoneInfo
 
 from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse, Response
-from pydantic import Field
+from pydantic import AwareDatetime, Field
 
 from adze.core.plan.stages import Stage
 from adze.formats.errors import FormatError
@@ -31,6 +31,7 @@ class Tick(JsonBody):
     what: Literal["start", "pause", "done", "undone", "note"]
     note: Annotated[str, Field(max_length=600)] = ""
     once: Annotated[str, Field(max_length=40)] = ""
+    at: AwareDatetime | None = None
 
 
 class Crew(JsonBody):
@@ -73,7 +74,7 @@ def _done(request: Request, transaction: Db, opened: ReadPlan, do: Callable[[], 
 @router.post("/api/plans/{plan_id}/work/tick", name="tick")
 def tick(request: Request, transaction: Db, who: Who, opened: LogOnPlan, body: Tick) -> Response:
     """Start, pause, tick, take back or note a step."""
-    said = body.model_dump(include={"step", "what", "note", "once"})
+    said = body.model_dump(include={"step", "what", "note", "once", "at"})
     return _done(
         request, transaction, opened, lambda: work.tick(transaction, opened, by_account=who.account_id, **said), ""
     )
