@@ -11,11 +11,13 @@ from adze.formats.errors import FormatError
 from adze.formats.geojson import write_geojson
 from adze.formats.plan_file import read_plan_document
 from adze.formats.rows_csv import rows_csv
-from adze.store import earth_tests, farms, pictures, readings
+from adze.store import earth_tests, farms, pictures, readings, shed, work
 from adze.store.connection import Transaction
 from adze.store.earth_tests import StoredStray, StoredTest
 from adze.store.farms import Owned
 from adze.store.readings import Reading
+from adze.store.shed import ShedItem
+from adze.store.work import TaskEvent
 
 _MOST_ROWS = 1_000_000
 _README = """What you own in Adze.
@@ -27,6 +29,8 @@ Each farm is a folder, each plan a folder in it:
   readings.csv    what a tester showed, with what was forecast then
   earth_tests.csv earth tests as they were read
   stray_volts.csv volts read where animals drink
+  work.csv        what was ticked and noted while it was built
+  shed.csv        what is in the farm's shed
   pictures/       photos of places and the aerial photo
 """
 
@@ -62,11 +66,15 @@ def _add(archive: zipfile.ZipFile, transaction: Transaction, row: Owned, account
         read = readings.list_readings(connection, plan_id=row.id, most=_MOST_ROWS)
         tests = earth_tests.list_earth_tests(connection, plan_id=row.id, most=_MOST_ROWS)
         strays = earth_tests.list_stray_readings(connection, plan_id=row.id, most=_MOST_ROWS)
+        done = work.list_events(connection, plan_id=row.id, most=_MOST_ROWS)
+        stored = shed.list_items(connection, farm_id=row.farm_id)
         names = pictures.list_pictures(connection, plan_id=row.id)
     logs: tuple[tuple[str, type[Any], tuple[Any, ...]], ...] = (
         ("readings", Reading, read),
         ("earth_tests", StoredTest, tests),
         ("stray_volts", StoredStray, strays),
+        ("work", TaskEvent, done),
+        ("shed", ShedItem, stored),
     )
     for name, kind, rows in logs:
         if rows:

@@ -236,7 +236,7 @@ def _parts_by_phase(plan: Plan) -> dict[str, dict[str, tuple[tuple[str, float, s
     rows: dict[tuple[str, str, str, str], float] = {}
     for need in needs_of(plan):
         phase = _BY_PART.get(need.part) or _BY_GROUP[need.group]
-        if phase == "gates" and not need.run:
+        if phase in ("gates", "joints") and not need.run:
             phase = "lead"
         key = (need.run, phase, need.label, need.unit)
         rows[key] = rows.get(key, 0.0) + need.quantity

@@ -120,7 +120,7 @@ def _raised(line: Line, rates: Rates, n: Count) -> Iterator[Step]:
         hundreds = length_m(line.run) / 100 * (2 if view.work.first == "two" else 1)
         lines = (words, "Tied off, lightly strained; walk back along it. Posts are sighted along it.")
         step = _step(line, "guide", f"Guide strand of {name}", line.long, lines, hundreds * rates["strand_100m"], after)
-        yield replace(step, least=2, most=2, wear=_WIRE, tools=("Spinning jenny",), drawing="tie")
+        yield replace(step, least=2, most=2, wear=_WIRE, tools=("Spinning jenny",))
         after = (step.key,)
     posts = n.line_posts
     driven = view.post in _MACHINE_POSTS and not view.behind

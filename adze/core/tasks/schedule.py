@@ -81,10 +81,13 @@ def schedule(
     left = {step.key: step for step in steps if step.key not in done}
     _checked(crew, day_h, tuple(left.values()))
     day, order = 60.0 * day_h, _ordered(left)
-    tail = _tails(left, order)
-    ends, shifts = _run(left, order, tail, crew, day)
+    tail = _tails(left, order, day)
+    # What follows a step decides where many wait for one machine; the whole way where they wait for hands.
+    behind = {key: tail[key] - left[key].minutes / left[key].most for key in left}
+    tries = (_run(left, order, ways, crew, day) for ways in (tail, behind))
+    ends, shifts = min(tries, key=lambda found: max(found[0].values(), default=0.0))
     length = max(ends.values(), default=0.0)
-    return Schedule(tuple(shifts), ends, length, _bound(left, order, len(crew), day), day)
+    return Schedule(tuple(shifts), ends, length, _bound(left, order, crew, day), day)
 
 
 def _ordered(left: Mapping[str, Step]) -> list[str]:
@@ -112,22 +115,26 @@ def _shortest(step: Step, people: int) -> float:
     return step.minutes / max(1, min(step.most, people)) if step.minutes else 0.0
 
 
-def _tails(left: Mapping[str, Step], order: list[str]) -> dict[str, float]:
-    """Longest path from each step to the end, minutes for one."""
+def _tails(left: Mapping[str, Step], order: list[str], day: float) -> dict[str, float]:
+    """Longest path from each step to the end, minutes; a night's rest counts as a day."""
     tail = dict.fromkeys(left, 0.0)
     for key in reversed(order):
         tail[key] += left[key].minutes / left[key].most
         for before in left[key].after:
             if before in left:
-                tail[before] = max(tail[before], tail[key])
+                tail[before] = max(tail[before], tail[key] + (day if left[before].rests else 0.0))
     return tail
 
 
-def _bound(left: Mapping[str, Step], order: list[str], people: int, day: float) -> float:
-    """The shortest possible: the longest chain with its nights; work by people between holds that all pass."""
+def _bound(left: Mapping[str, Step], order: list[str], crew: Sequence[Person], day: float) -> float:
+    """The shortest possible: chains with their nights, and the work that cannot begin before some minute, by people.
+
+    Steps that all pass part the job: nothing behind such a hold overlaps what is before it. Work with a machine is
+    shared by those who may use it.
+    """
     ends: dict[str, float] = {}
-    floor, work, longest = 0.0, 0.0, 0.0
-    passed: set[str] = set()
+    floor, passed = 0.0, set[str]()
+    part: list[tuple[float, Step]] = []
     for key in order:
         step = left[key]
         begins = floor
@@ -135,13 +142,40 @@ def _bound(left: Mapping[str, Step], order: list[str], people: int, day: float) 
             if before in left:
                 begins = max(begins, _next_day(ends[before], day) if left[before].rests else ends[before])
         passed.add(key)
-        ends[key] = begins + _shortest(step, people)
-        longest, work = max(longest, ends[key]), work + step.minutes
+        part.append((begins, step))
+        ends[key] = begins + _shortest(step, len(crew))
         if step.is_hold and _all_before(step, left, passed):
-            floor = max(longest, floor + work / people)
-            ends[key] = max(ends[key], floor)
-            work = 0.0
-    return max(longest, floor + work / people)
+            ends[key] = floor = max(ends[key], _crowded(part, crew))
+            part = []
+    return max([_crowded(part, crew), *ends.values()])
+
+
+def _crowded(part: Sequence[tuple[float, Step]], crew: Sequence[Person]) -> float:
+    """The least minute by which steps, each with its earliest begin, can be done by the people there are.
+
+    What must follow the last of some steps comes on top of the work in them.
+    """
+    able = max(1, sum(person.machines for person in crew))
+    after = _least_after(part, len(crew))
+    least, work, driven, follows, follows_driven = 0.0, 0.0, 0.0, math.inf, math.inf
+    for begins, step in sorted(part, key=lambda row: -row[0]):
+        work, follows = work + step.minutes, min(follows, after[step.key])
+        least = max(least, begins + work / len(crew) + follows)
+        if step.machine and step.minutes:
+            driven += _shortest(step, len(crew))
+            follows_driven = min(follows_driven, after[step.key])
+            least = max(least, begins + driven / able + follows_driven)
+    return least
+
+
+def _least_after(part: Sequence[tuple[float, Step]], people: int) -> dict[str, float]:
+    """The shortest way from each step's end to the end of its part, minutes."""
+    after = {step.key: 0.0 for _, step in part}
+    for _, step in reversed(part):
+        for before in step.after:
+            if before in after:
+                after[before] = max(after[before], after[step.key] + _shortest(step, people))
+    return after
 
 
 def _all_before(step: Step, left: Mapping[str, Step], passed: set[str]) -> bool:
@@ -212,9 +246,11 @@ def _placed(ready: list[str], left: Mapping[str, Step], crew: Sequence[Person], 
         step = left[key]
         able = sorted(free, key=lambda p: (held.get(p) != key, crew[p].role not in (step.phase, "any"), p))
         if step.machine:
-            able.sort(key=lambda p: not crew[p].machines)
-            if not able or not crew[able[0]].machines:
+            # One who may use the machine, and for the rest first those who may not: the others are wanted elsewhere.
+            may = next((p for p in able if crew[p].machines), None)
+            if may is None:
                 continue
+            able = [may, *sorted((p for p in able if p != may), key=lambda p: crew[p].machines)]
         least = min(step.least, len(crew))
         if len(able) >= least:
             for person in able[:least]:

@@ -26,7 +26,7 @@ from adze.store.connection import Transaction
 
 _LANE_H = 44.0
 _WIDE = 670.0
-_LONGEST_WINDOW_H = 8.0
+_LONGEST_WINDOW_H = 6.0
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,63 @@
+"""The work in the real interface: from the first step to stock going in, and the clock at a nest."""
+
+from datetime import UTC, datetime, timedelta
+from itertools import pairwise
+from math import dist
+from uuid import uuid4
+
+import pytest
+
+from tests.browser.pages.accounts import SignIn
+from tests.browser.pages.base import Browser
+from tests.browser.pages.bench import Bench
+from tests.browser.pages.reading import Reading
+from tests.browser.pages.work import Work
+
+pytestmark = pytest.mark.browser
+
+
+def begun(browser: Browser, key: str) -> Bench:
+    return SignIn(browser).open().demo().begin(f"Site {uuid4().hex[:8]}").begin_from(key)
+
+
+def test_from_the_first_step_to_stock_may_go_in(browser: Browser) -> None:
+    bench = begun(browser, "show")
+    plan = bench.plan_id
+    work = Work(browser).of(plan)
+    assert "waits for a hold: Buried services located" in work.refused("out")
+    assert work.stock().startswith("Not yet")
+    work = work.of(plan)
+    while (step := work.next()) and step != "wanted":
+        work.done(step)
+    assert work.next() == "wanted"
+    for row in work.document()["runs"]:
+        browser.size(390, 800)
+        long = sum(dist(a, b) for a, b in pairwise(row["points"]))
+        Reading(browser).open(plan, row["id"], round(long, 1)).thumb("8.8").keep()
+        work = Work(browser).of(plan)
+    assert not work.wider_than_screen()
+    assert "stock may go in" in work.stock()
+    while step := work.next():
+        work.done(step)
+    assert "Everything is done" in work.text("#panel")
+    assert browser.script_errors() == []
+
+
+def test_the_clock_at_a_nest_is_loud_when_a_limit_passes(browser: Browser) -> None:
+    bench = begun(browser, "nest")
+    work = Work(browser).of(bench.plan_id)
+    for step in ("go", "rehearse", "kit"):
+        work.done(step)
+    now = datetime.now(UTC)
+    work.tick_at("scan", now - timedelta(minutes=20))
+    assert "cover them now" in work.clock()
+    work.tick_at("cover", now - timedelta(minutes=19))
+    assert "since it left" in work.clock()
+    for step in ("square", "corners", "low", "wire", "earth", "connect"):
+        work.done(step)
+    work.tick_at("uncover", now - timedelta(minutes=2))
+    assert "since it left" in work.clock()
+    work.done("on")
+    work.done("watch")
+    assert not work.all("[data-test=clock]")
+    assert browser.script_errors() == []
