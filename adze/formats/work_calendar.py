@@ -8,7 +8,7 @@ from icalendar import Alarm, Calendar, Event
 
 
 @dataclass(frozen=True)
-class Entry:
+class CalendarEntry:
     """One entry: a key that stays, title, words, begin and end with their zone."""
 
     key: str
@@ -19,7 +19,7 @@ class Entry:
     warned_h: float = 0.0
 
 
-def work_calendar(name: str, entries: Sequence[Entry], made_at: datetime | None = None) -> str:
+def work_calendar(name: str, entries: Sequence[CalendarEntry], made_at: datetime | None = None) -> str:
     """The entries as text of iCalendar (RFC 5545)."""
     calendar = Calendar()
     calendar.add("prodid", "-//Adze//Build//EN")

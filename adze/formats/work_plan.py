@@ -5,9 +5,9 @@ from datetime import date, datetime, time, timedelta
 
 from adze.core.plan.document import Plan
 from adze.core.tasks.job import job_of
-from adze.core.tasks.schedule import CrewError, Person, Schedule, schedule
+from adze.core.tasks.schedule import CrewError, Hand, Schedule, schedule
 from adze.core.tasks.steps import Step
-from adze.formats.work_calendar import Entry, work_calendar
+from adze.formats.work_calendar import CalendarEntry, work_calendar
 
 _BEGINS = time(8)
 
@@ -15,7 +15,7 @@ _BEGINS = time(8)
 def _planned(plan: Plan, people: int, hours: float) -> tuple[tuple[Step, ...], Schedule]:
     if people < 1:
         raise CrewError(f"--people {people}: give one or more.")
-    crew = [Person("Leader", "leader"), *(Person(f"Person {n}") for n in range(2, people + 1))]
+    crew = [Hand("Leader", "leader"), *(Hand(f"Person {n}") for n in range(2, people + 1))]
     steps = job_of(plan).steps
     return steps, schedule(steps, crew, hours)
 
@@ -69,5 +69,7 @@ def work_plan_ics(plan: Plan, people: int, on: date, hours: float) -> str:
             begins = datetime.combine(on, _BEGINS) + timedelta(days=number)
             ends = begins + timedelta(minutes=min(max(s.end for s in own), high) - low)
             words = ", ".join(dict.fromkeys(titles[shift.step] for shift in own))
-            entries.append(Entry(f"{plan.name}-day-{number + 1}", f"Fence, day {number + 1}", words, begins, ends))
+            entries.append(
+                CalendarEntry(f"{plan.name}-day-{number + 1}", f"Fence, day {number + 1}", words, begins, ends)
+            )
     return work_calendar(plan.name, entries)

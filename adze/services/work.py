@@ -1,26 +1,23 @@
 """The work on a plan's fence as it goes: who is there, what is ticked, what may follow, what has changed since."""
 
-import re
 import statistics
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
-from typing import Any
 from zoneinfo import ZoneInfo
 
 from adze.core.ground.lines import length_m, run_of
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import wanted_of
-from adze.core.tables.rates import rates
 from adze.core.tasks.job import Job, job_of
 from adze.core.tasks.nest import BirdClock, bird_clock
-from adze.core.tasks.schedule import CrewError, Person, Schedule, schedule
+from adze.core.tasks.schedule import CrewError, Hand, Schedule, schedule
 from adze.core.tasks.steps import Step
 from adze.services.plans import OpenPlan
 from adze.store import work
 from adze.store.connection import Transaction
 from adze.store.readings import Reading, list_readings
-from adze.store.work import CrewMember, TaskEvent, WorkDay
+from adze.store.work import CrewMember, NewEvent, TaskEvent, WorkDay
 
 ROLES = {"leader": "leads", "any": "anything", "posts": "driver", "strands": "wire", "insulators": "insulators"}
 USUAL_CREW = (
@@ -68,7 +65,7 @@ class StepView:
 
 
 @dataclass(frozen=True)
-class Lane:
+class PersonLane:
     """One person's steps of a day, each with its title, phase, and minutes from the day's begin."""
 
     name: str
@@ -80,7 +77,7 @@ class DayView:
     """A day of the work: its date and lanes, and the holds that end in it, minutes from its begin."""
 
     date: date
-    lanes: tuple[Lane, ...]
+    lanes: tuple[PersonLane, ...]
     holds: tuple[tuple[str, float], ...]
 
 
@@ -127,7 +124,7 @@ def work_view(transaction: Transaction, opened: OpenPlan, now: datetime | None =
         read = list_readings(connection, plan_id=opened.id, most=200)
     job = job_of(opened.plan, own_rates)
     done = {key: event for key, event in latest(events).items() if event.what == "done"}
-    people = [Person(one.name, one.role, one.machines) for one in crew]
+    people = [Hand(one.name, one.role, one.machines) for one in crew]
     try:
         found, fault = schedule(job.steps, people, day.day_h, frozenset(done)), ""
     except CrewError as error:
@@ -257,28 +254,18 @@ def _days(job: Job, found: Schedule, crew: Sequence[CrewMember], begins: datetim
             bars = tuple(
                 (steps[s.step].title, steps[s.step].phase, max(s.start, low) - low, min(s.end, high) - low) for s in own
             )
-            lanes.append(Lane(one.name, bars))
+            lanes.append(PersonLane(one.name, bars))
         ends = ((steps[key].title, end - low) for key, end in found.ends.items() if steps[key].is_hold)
         holds = tuple((title, at) for title, at in ends if 0 < at <= found.day)
         yield DayView((begins + timedelta(days=number)).date(), tuple(lanes), holds)
 
 
-def tick(
-    transaction: Transaction,
-    opened: OpenPlan,
-    *,
-    by_account: int,
-    step: str,
-    what: str,
-    note: str = "",
-    once: str = "",
-    at: datetime | None = None,
-) -> WorkView:
+def tick(transaction: Transaction, opened: OpenPlan, ticked: NewEvent, *, by_account: int) -> WorkView:
     """Start, pause, tick, take back or note a step, of now or of when a phone without signal did it.
 
     Raises BadWork in words; nothing is kept then.
     """
-    now = datetime.now(UTC)
+    step, what, at, now = ticked.step, ticked.what, ticked.at, datetime.now(UTC)
     if at is not None and not now - _OLDEST <= at <= now + _AHEAD:
         raise BadWork(f"Time: {at:%Y-%m-%d %H:%M} is not within the last 30 days; set the phone's clock.")
     view = work_view(transaction, opened)
@@ -288,16 +275,14 @@ def tick(
     if what not in WHAT:
         raise BadWork(f"what: {what!r} is not known; one of {', '.join(WHAT)}")
     with transaction() as connection:
-        if once and work.has_event(connection, plan_id=opened.id, once=once):
+        if ticked.once and work.has_event(connection, plan_id=opened.id, once=ticked.once):
             return view  # sent again, because its answer was lost
         if what in ("done", "start") and own.state == "done":
             when = f"{own.at.astimezone(ZoneInfo(opened.stored.time_zone)):%H:%M}" if own.at else ""
             raise BadWork(f"{own.by} ticked it at {when} already; a note can be kept by itself.")
         _may(view, own, what)
-        work.add_event(
-            connection, plan_id=opened.id, by_account=by_account, step=step, what=what, said=own.step.said,
-            note=note.strip()[:600], once=once, at=at,
-        )  # fmt: skip
+        kept = replace(ticked, said=own.step.said[:200], note=ticked.note.strip()[:600])
+        work.add_event(connection, kept, plan_id=opened.id, by_account=by_account)
     return work_view(transaction, opened)
 
 
@@ -331,75 +316,3 @@ def _before(steps: Mapping[str, Step], step: Step) -> list[str]:
                 seen.add(before)
                 open_.append(before)
     return found
-
-
-def set_crew(transaction: Transaction, opened: OpenPlan, rows: Sequence[Mapping[str, Any]]) -> None:
-    """The crew as it was typed. Raises BadWork."""
-    crew = []
-    for number, row in enumerate(rows, 1):
-        name = str(row.get("name", "")).strip()
-        if not name:
-            raise BadWork(f"Crew, row {number}: give a name, or take the row off.")
-        role = str(row.get("role", "any"))
-        if role not in ROLES:
-            raise BadWork(f"Crew, row {number}, role: {role!r} is not known; one of {', '.join(ROLES)}.")
-        crew.append(CrewMember(name=name[:60], role=role, machines=bool(row.get("machines", False))))
-    try:
-        schedule((), [Person(one.name, one.role, one.machines) for one in crew])
-    except CrewError as error:
-        raise BadWork(str(error)) from None
-    with transaction() as connection:
-        work.set_crew(connection, crew, plan_id=opened.id)
-
-
-def set_day(transaction: Transaction, opened: OpenPlan, begins_on: str, begins_at: str, day_h: str) -> None:
-    """When the work begins, as it was typed. Raises BadWork naming the field."""
-    try:
-        on = date.fromisoformat(begins_on)
-    except ValueError:
-        raise BadWork(f"First day: {begins_on!r} is no date such as 2027-05-12.") from None
-    if not re.fullmatch(r"[0-2]?\d:[0-5]\d", begins_at):
-        raise BadWork(f"Begin: {begins_at!r} is no time such as 08:00.")
-    try:
-        hours = float(day_h.replace(",", "."))
-    except ValueError:
-        raise BadWork(f"Hours of a day: {day_h!r} is no number; write it such as 8.") from None
-    if not 1 <= hours <= 16:
-        raise BadWork(f"Hours of a day: {hours:g} is not from 1 to 16; plan a second day for the rest.")
-    hour, minute = (int(part) for part in begins_at.split(":"))
-    if hour > 23:
-        raise BadWork(f"Begin: {begins_at!r} is no time such as 08:00.")
-    with transaction() as connection:
-        day = WorkDay(begins_on=on, begins_at=time(hour, minute), day_h=hours)
-        work.set_day(connection, day, plan_id=opened.id)
-
-
-def set_rate(transaction: Transaction, opened: OpenPlan, kind: str, minutes: str) -> None:
-    """A farm's own minutes, as typed; nothing typed: the usual ones. Raises BadWork naming the rate."""
-    known = rates()
-    if kind not in known:
-        raise BadWork(f"Rate: {kind!r} is not known.")
-    value: float | None = None
-    if minutes.strip():
-        try:
-            value = float(minutes.replace(",", "."))
-        except ValueError:
-            raise BadWork(f"{known[kind].label}: {minutes!r} is no number of minutes.") from None
-        if not 0 < value <= 1000:
-            raise BadWork(f"{known[kind].label}: {value:g} minutes is not above 0 and up to 1000; work takes time.")
-    with transaction() as connection:
-        work.set_rate(connection, farm_id=opened.stored.farm_id, kind=kind, minutes=value)
-
-
-def take_learned(transaction: Transaction, opened: OpenPlan, phase: str) -> None:
-    """Rates of a phase as the minutes taken teach them. Raises BadWork where nothing was learned."""
-    view = work_view(transaction, opened)
-    ratio = view.learned.get(phase)
-    if ratio is None:
-        raise BadWork("No minutes were taken for that yet: start a step and tick it when it is done.")
-    with transaction() as connection:
-        own = work.list_rates(connection, farm_id=opened.stored.farm_id)
-        for kind in PHASE_RATES[phase]:
-            now = own.get(kind, rates()[kind].minutes)
-            minutes = min(1000.0, max(0.1, round(now * ratio, 2)))
-            work.set_rate(connection, farm_id=opened.stored.farm_id, kind=kind, minutes=minutes)

@@ -1,7 +1,7 @@
 """The work on a plan's fence: crew, day, what was ticked, a farm's own rates and forecast."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from datetime import date, datetime, time
 from typing import Any
 
@@ -42,6 +42,18 @@ class TaskEvent:
     note: str
     by_name: str
     at: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class NewEvent:
+    """What is done at a step, of now unless said; `once` makes it one, however often it is sent."""
+
+    step: str
+    what: str
+    said: str = ""
+    note: str = ""
+    once: str = ""
+    at: datetime | None = None
 
 
 @dataclass(frozen=True)
@@ -91,21 +103,9 @@ def set_day(connection: Connection, day: WorkDay, *, plan_id: int) -> None:
     )  # fmt: skip
 
 
-def add_event(
-    connection: Connection,
-    *,
-    plan_id: int,
-    by_account: int,
-    step: str,
-    what: str,
-    said: str = "",
-    note: str = "",
-    once: str = "",
-    at: datetime | None = None,
-) -> int:
-    """Keep what was done at a step, of now unless said; its id. One with a token kept before is that one."""
-    values = {"step": step, "what": what, "said": said[:200], "note": note, "once": once, "at": at}
-    made = fetch_one(connection, _QUERIES["add_event"], _Id, plan_id=plan_id, by_account=by_account, **values)
+def add_event(connection: Connection, event: NewEvent, *, plan_id: int, by_account: int) -> int:
+    """Keep what was done at a step; its id. One with a token kept before is that one."""
+    made = fetch_one(connection, _QUERIES["add_event"], _Id, plan_id=plan_id, by_account=by_account, **asdict(event))
     assert made is not None
     return made.id
 

@@ -7,7 +7,7 @@ from adze.core.tables.reader import read_table
 
 
 @dataclass(frozen=True)
-class Rate:
+class WorkRate:
     """Minutes for one person for each unit of a kind of work."""
 
     key: str
@@ -17,6 +17,6 @@ class Rate:
 
 
 @cache
-def rates() -> dict[str, Rate]:
+def rates() -> dict[str, WorkRate]:
     """All rates by key."""
-    return read_table("rates.csv", Rate)
+    return read_table("rates.csv", WorkRate)

@@ -1,5 +1,6 @@
 """The whole job of a plan: the steps of its lines, of what belongs to all, its hold points and its closing tests."""
 
+import math
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
@@ -7,16 +8,17 @@ from adze.core.basics.units import format_length
 from adze.core.build.ends import owned_ends
 from adze.core.build.joints import joints_of
 from adze.core.build.parts import needs_of
-from adze.core.ground.feed import feed, lead_out_shape
+from adze.core.ground.feed import Feed, feed, lead_out_shape
+from adze.core.ground.lines import point_at, run_of
 from adze.core.ground.places import place_words
-from adze.core.ground.survey import joins
+from adze.core.ground.survey import JOIN_M, joins
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Diverter
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.plan.stock import wanted_of
 from adze.core.tables.rates import rates as usual_rates
-from adze.core.tasks.line_steps import Line, Rates, line_steps
+from adze.core.tasks.line_steps import LineWork, Rates, line_steps
 from adze.core.tasks.nest import is_nest_job, nest_steps
 from adze.core.tasks.steps import Step
 from adze.core.tasks.take_down import taking_down
@@ -82,7 +84,7 @@ def _steps(plan: Plan, rates: Rates) -> Iterator[Step]:
     found: list[Step] = []
     for run in plan.runs:
         own = tuple(j for j in joints if j.run == run.id)
-        found += line_steps(Line(views[run.id], run, ends[run.id], parts.get(run.id, {}), own), rates)
+        found += line_steps(LineWork(views[run.id], run, ends[run.id], parts.get(run.id, {}), own), rates)
     marks = tuple(step.key for step in found if step.phase == "mark")
     yield from (step for step in found if step.phase == "mark")
     yield _services(plan, rates, marks)
@@ -112,49 +114,19 @@ def _services(plan: Plan, rates: Rates, after: tuple[str, ...]) -> Step:
 def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, float, str], ...]]) -> Iterator[Step]:
     """Lead-out, rods, diverter, unit, signs."""
     start = feed(plan)
-    after: tuple[str, ...] = ("services",)
     if start is not None:
-        shape = lead_out_shape(plan)
-        long = shape.length if shape is not None else start.lead_m
-        lines: tuple[str, ...] = (
-            f"In one piece from the unit to {place_words(plan, start.place)}; 20 kV cable, never house cable.",
-            "In the ground 45 cm deep in duct." if plan.lead_out.way == "buried" else "On its own posts or insulators.",
-            "Never against old metal or a supply's wires; stapled, slack left, not pulled from its terminals.",
-            "Bare 9 cm at the fence, doubled back; two jackets, never nick the wire.",
-        )
-        each = rates["trench_m"] * 100 if plan.lead_out.way == "buried" else rates["lead_100m"]
-        yield Step(
-            "lead", "lead", "Lead-out", format_length(long, plan.units), lines, long / 100 * each, after,
-            at=plan.energizer_at, parts=parts.get("lead", ()), most=2, wear=_HAND, drawing="switch",
-        )  # fmt: skip
+        yield _lead_out(plan, start, rates, parts)
     if plan.rods.count:
-        rods = plan.rods
-        rotary = plan.work.rods == "rotary"
-        lines = (
-            f"{rods.count} rods of {format_length(rods.length_m, plan.units)}, "
-            f"{format_length(rods.spacing_m, plan.units)} apart: "
-            + ("rotary hammer with a rod cup, then clamp." if rotary else "driver, then hammer, then clamp."),
-            "The lead in one piece through all clamps; bare 9 cm at each, doubled back.",
-            "Marked, so that the mower and the next year find them.",
-        )
-        tools = ("Rotary hammer", "Generator for far rods") if rotary else ("Rod driver", "Hammer")
-        each = rates["rod"] * (ROTARY_SHARE if rotary else 1)
-        yield Step(
-            "rods", "earth", "Rods and their lead", f"{rods.count}", lines, rods.count * each, after,
-            at=rods.position, parts=parts.get("earth", ()), most=2, machine=True, drawing="rods",
-            wear=("Eyes and ears",), tools=tools,
-        )  # fmt: skip
-    diverters = [f for f in plan.fixtures if isinstance(f, Diverter)]
+        yield _rods(plan, rates, parts)
     if start is not None:
-        lines = (
+        diverters = max(1, sum(isinstance(f, Diverter) for f in plan.fixtures))
+        lines: tuple[str, ...] = (
             "Between unit and fence, where it can be seen; its own earth by the plan.",
             "Its gap is set when the fence is live: opened until it stops clicking, not further.",
         )
-        yield Step(
-            "diverter", "lead", "Lightning diverter", f"{max(1, len(diverters))}", lines,
-            max(1, len(diverters)) * rates["diverter"], ("lead", *(("rods",) if plan.rods.count else ())),
-            drawing="diverter",
-        )  # fmt: skip
+        after = ("lead", *(("rods",) if plan.rods.count else ()))
+        minutes = diverters * rates["diverter"]
+        yield Step("diverter", "lead", "Lightning diverter", f"{diverters}", lines, minutes, after, drawing="diverter")
         lines = (
             "Upright, dry, out of the sun and of children's reach; off while it is connected.",
             "Earth first, then battery or socket, then fence.",
@@ -167,6 +139,45 @@ def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, floa
             "signs", "signs", "Warning signs", f"{signs:g}", lines, signs * rates["sign"], ("services",),
             parts=parts.get("signs", ()), most=2,
         )  # fmt: skip
+
+
+def _lead_out(plan: Plan, start: Feed, rates: Rates, parts: Mapping[str, tuple[tuple[str, float, str], ...]]) -> Step:
+    shape = lead_out_shape(plan)
+    spot = point_at(run_of(plan, start.place.run), start.place.at_m)
+    fed = sum(math.dist(run.points[0], spot) < JOIN_M for run in plan.runs)
+    bus = [f"One lead feeds the {fed} lines that begin there, clamped to each in turn."] if fed > 1 else []
+    long = shape.length if shape is not None else start.lead_m
+    buried = plan.lead_out.way == "buried"
+    lines = (
+        f"In one piece from the unit to {place_words(plan, start.place)}; 20 kV cable, never house cable.",
+        "In the ground 45 cm deep in duct." if buried else "On its own posts or insulators.",
+        *bus,
+        "Never against old metal or a supply's wires; stapled, slack left, not pulled from its terminals.",
+        "Bare 9 cm at the fence, doubled back; two jackets, never nick the wire.",
+    )
+    minutes = long * rates["trench_m"] if buried else long / 100 * rates["lead_100m"]
+    return Step(
+        "lead", "lead", "Lead-out", format_length(long, plan.units), lines, round(minutes, 1), ("services",),
+        at=plan.energizer_at, parts=parts.get("lead", ()), most=2, wear=_HAND, drawing="switch",
+    )  # fmt: skip
+
+
+def _rods(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, float, str], ...]]) -> Step:
+    rods, rotary = plan.rods, plan.work.rods == "rotary"
+    lines = (
+        f"{rods.count} rods of {format_length(rods.length_m, plan.units)}, "
+        f"{format_length(rods.spacing_m, plan.units)} apart: "
+        + ("rotary hammer with a rod cup, then clamp." if rotary else "driver, then hammer, then clamp."),
+        "The lead in one piece through all clamps; bare 9 cm at each, doubled back.",
+        "Marked, so that the mower and the next year find them.",
+    )
+    tools = ("Rotary hammer", "Generator for far rods") if rotary else ("Rod driver", "Hammer")
+    minutes = rods.count * rates["rod"] * (ROTARY_SHARE if rotary else 1)
+    return Step(
+        "rods", "earth", "Rods and their lead", f"{rods.count}", lines, minutes, ("services",),
+        at=rods.position, parts=parts.get("earth", ()), most=2, machine=True, drawing="rods",
+        wear=("Eyes and ears",), tools=tools,
+    )  # fmt: skip
 
 
 def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[Step]:

@@ -41,7 +41,7 @@ GATE_HOW = {
 
 
 @dataclass(frozen=True)
-class Line:
+class LineWork:
     """What a line's steps are made from: the fence as it stands, its run, counts, parts by phase, joints."""
 
     view: Plan
@@ -60,7 +60,7 @@ class Line:
         return f"{self.run.id}/{phase}"
 
 
-def line_steps(line: Line, rates: Rates) -> Iterator[Step]:
+def line_steps(line: LineWork, rates: Rates) -> Iterator[Step]:
     """The steps of a line in their order; what a fence does not have is left out."""
     view, run = line.view, line.run
     fixtures = [f for f in view.fixtures if f.run == run.id]
@@ -78,7 +78,7 @@ def line_steps(line: Line, rates: Rates) -> Iterator[Step]:
 
 
 def _step(
-    line: Line, phase: str, title: str, amount: str, lines: tuple[str, ...], minutes: float, after: tuple[str, ...]
+    line: LineWork, phase: str, title: str, amount: str, lines: tuple[str, ...], minutes: float, after: tuple[str, ...]
 ) -> Step:
     parts = line.parts.get(phase, ())
     return Step(
@@ -95,7 +95,7 @@ def _step(
     )
 
 
-def _raised(line: Line, rates: Rates, n: Count) -> Iterator[Step]:
+def _raised(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
     """Ends, the guide strand, posts and insulators."""
     view, name = line.view, line.run.name
     after = ("services",)
@@ -143,7 +143,7 @@ def _raised(line: Line, rates: Rates, n: Count) -> Iterator[Step]:
             yield replace(step, most=4, tools=("Story pole", "Drill"), drawing="pole")
 
 
-def _strung(line: Line, rates: Rates, n: Count) -> Iterator[Step]:
+def _strung(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
     """Strands, tension, joints; netting."""
     view, name = line.view, line.run.name
     net = nettings().get(view.netting or "")
@@ -191,7 +191,7 @@ def replace_net(view: Plan) -> Plan:
     return view.model_copy(update={"netting": None}) if view.netting else view
 
 
-def _passed(line: Line, rates: Rates) -> Iterator[Step]:
+def _passed(line: LineWork, rates: Rates) -> Iterator[Step]:
     """Gates, switches and ways under which cable goes: a trench first, sealed and tested before it is closed."""
     for f in line.view.fixtures:
         if f.run != line.run.id or f.kind not in ("gate", "crossing", "switch"):
@@ -207,12 +207,12 @@ def _passed(line: Line, rates: Rates) -> Iterator[Step]:
             yield replace(step, after=(*after, *strung), parts=parts, run=line.run.id, at=point_at(line.run, f.at_m))
 
 
-def _own_needs(line: Line, fixture: Fixture) -> list[PartNeed]:
+def _own_needs(line: LineWork, fixture: Fixture) -> list[PartNeed]:
     needs = (*gate_needs(line.view, [fixture]), *cable_needs(line.view, [fixture]))
     return [need for need in needs if need.quantity > 0]
 
 
-def _under(line: Line, f: Fixture, rates: Rates, after: tuple[str, ...]) -> Iterator[Step]:
+def _under(line: LineWork, f: Fixture, rates: Rates, after: tuple[str, ...]) -> Iterator[Step]:
     """The trench of a gate or a way with its cable, and the hold before it is closed."""
     long = cable_m(f)
     parts = tuple((x.label, x.quantity, x.unit) for x in _own_needs(line, f) if x.part in _IN_TRENCH)
@@ -223,6 +223,7 @@ def _under(line: Line, f: Fixture, rates: Rates, after: tuple[str, ...]) -> Iter
         f"Trench {format_length(f.width_m, units)} and a step beyond, 45 to 60 cm deep by local code; water pipe in "
         "the same one.",
         "Each core in its own duct under a way; both ends turned down like a crook; slack left.",
+        "Under heavy wheels a steel sleeve for cable and for water.",
         "Both the live and the earth core go under where earth strands stand.",
     )
     yield Step(
@@ -237,7 +238,7 @@ def _under(line: Line, f: Fixture, rates: Rates, after: tuple[str, ...]) -> Iter
     )  # fmt: skip
 
 
-def _set_gate(line: Line, f: Gate, rates: Rates) -> Step:
+def _set_gate(line: LineWork, f: Gate, rates: Rates) -> Step:
     wide = format_length(f.width_m, line.view.units)
     title, how_to = f"Gate {f.name}", GATE_HOW[f.style]
     return Step(f"{f.id}/gate", "gates", title, wide, how_to, rates["gate"], least=2, most=2, drawing=f"gate:{f.id}")

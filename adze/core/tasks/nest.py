@@ -71,6 +71,7 @@ def _prepared() -> Iterator[Step]:
         is_hold=True,
     )
     scan = (
+        "Found the day before and marked by bearings from two trees: a mark at the nest is seen by others too.",
         "Crows in the trees: wait. They follow people to eggs.",
         "Straight in by one way; the minute the bird leaves is noted.",
     )

@@ -19,7 +19,7 @@ class CrewError(ValueError):
 
 
 @dataclass(frozen=True)
-class Person:
+class Hand:
     """Somebody of the crew: a name, what they do, whether they may use machines."""
 
     name: str
@@ -57,7 +57,7 @@ class Schedule:
         return int(minute / self.day + 1e-9)
 
 
-def _checked(crew: Sequence[Person], day_h: float, steps: Sequence[Step]) -> None:
+def _checked(crew: Sequence[Hand], day_h: float, steps: Sequence[Step]) -> None:
     if not crew:
         raise CrewError("Crew: nobody is named; name one person or more.")
     if len(crew) > MOST_PEOPLE:
@@ -75,7 +75,7 @@ def _next_day(minute: float, day: float) -> float:
 
 
 def schedule(
-    steps: Sequence[Step], crew: Sequence[Person], day_h: float = 8.0, done: frozenset[str] = frozenset()
+    steps: Sequence[Step], crew: Sequence[Hand], day_h: float = 8.0, done: frozenset[str] = frozenset()
 ) -> Schedule:
     """The steps that are left, laid over the crew. Raises CrewError; ValueError for steps that wait for each other."""
     left = {step.key: step for step in steps if step.key not in done}
@@ -126,7 +126,7 @@ def _tails(left: Mapping[str, Step], order: list[str], day: float) -> dict[str, 
     return tail
 
 
-def _bound(left: Mapping[str, Step], order: list[str], crew: Sequence[Person], day: float) -> float:
+def _bound(left: Mapping[str, Step], order: list[str], crew: Sequence[Hand], day: float) -> float:
     """The shortest possible: chains with their nights, and the work that cannot begin before some minute, by people.
 
     Steps that all pass part the job: nothing behind such a hold overlaps what is before it. Work with a machine is
@@ -150,7 +150,7 @@ def _bound(left: Mapping[str, Step], order: list[str], crew: Sequence[Person], d
     return max([_crowded(part, crew), *ends.values()])
 
 
-def _crowded(part: Sequence[tuple[float, Step]], crew: Sequence[Person]) -> float:
+def _crowded(part: Sequence[tuple[float, Step]], crew: Sequence[Hand]) -> float:
     """The least minute by which steps, each with its earliest begin, can be done by the people there are.
 
     What must follow the last of some steps comes on top of the work in them.
@@ -190,7 +190,7 @@ def _all_before(step: Step, left: Mapping[str, Step], passed: set[str]) -> bool:
 
 
 def _run(
-    left: Mapping[str, Step], order: list[str], tail: Mapping[str, float], crew: Sequence[Person], day: float
+    left: Mapping[str, Step], order: list[str], tail: Mapping[str, float], crew: Sequence[Hand], day: float
 ) -> tuple[dict[str, float], list[Shift]]:
     """Walk from one end of a step to the next: who is free goes to the step with the longest way still to go."""
     now, ends = 0.0, dict[str, float]()
@@ -237,7 +237,7 @@ def _ready(
     return ready, wakes
 
 
-def _placed(ready: list[str], left: Mapping[str, Step], crew: Sequence[Person], held: dict[int, str]) -> dict[int, str]:
+def _placed(ready: list[str], left: Mapping[str, Step], crew: Sequence[Hand], held: dict[int, str]) -> dict[int, str]:
     """Who goes where: the least that each step needs first, those who are at it stay; then who is free joins."""
     free = set(range(len(crew)))
     placed: dict[int, str] = {}

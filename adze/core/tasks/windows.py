@@ -42,7 +42,7 @@ class Asks:
 
 
 @dataclass(frozen=True)
-class Window:
+class FieldWindow:
     """Hours that suit a job, with what the weather is in them."""
 
     begins: datetime
@@ -84,9 +84,11 @@ def against(hour: Hour, asks: Asks) -> str:
     return next((words for is_so, words in faults if is_so), "")
 
 
-def windows(hours: Sequence[Hour], asks: Asks, lat: float, lon: float, zone: ZoneInfo, most: int = 3) -> list[Window]:
+def windows(
+    hours: Sequence[Hour], asks: Asks, lat: float, lon: float, zone: ZoneInfo, most: int = 3
+) -> list[FieldWindow]:
     """The next stretches of daylight in which a job's hours on end suit it, one for each day."""
-    found: list[Window] = []
+    found: list[FieldWindow] = []
     rows = sorted(hours, key=lambda hour: hour.at)
     days = sorted({hour.at.astimezone(zone).date() for hour in rows})
     for day in days:
@@ -113,9 +115,9 @@ def _first(hours: list[Hour], asks: Asks) -> list[Hour]:
     return []
 
 
-def _window(hours: list[Hour], asks: Asks, sunset: datetime) -> Window:
+def _window(hours: list[Hour], asks: Asks, sunset: datetime) -> FieldWindow:
     temps = [hour.temp_c for hour in hours]
-    return Window(
+    return FieldWindow(
         begins=hours[0].at,
         ends=hours[0].at + timedelta(hours=asks.hours),
         coldest_c=min(temps),

@@ -13,11 +13,11 @@ from adze.core.tables.rates import rates
 from adze.core.tasks.nest import KIT, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, loads
 from adze.core.tasks.schools import WORK_SCHOOLS
 from adze.core.tasks.steps import PHASES
-from adze.core.tasks.windows import Asks, Hour, SunDay, Window, stops, sun_day, windows
+from adze.core.tasks.windows import Asks, FieldWindow, Hour, SunDay, stops, sun_day, windows
 from adze.formats.build_drawings import Drawing, drawing_of
 from adze.formats.errors import FormatError
 from adze.formats.weather import read_rows
-from adze.formats.work_calendar import Entry, work_calendar
+from adze.formats.work_calendar import CalendarEntry, work_calendar
 from adze.services.plans import OpenPlan
 from adze.services.views.base import Asked
 from adze.services.work import ROLES, StepView, WorkView, work_view
@@ -34,7 +34,7 @@ class WeatherView:
     """The forecast as it is kept, hours that suit the job, and what speaks against the day that is set."""
 
     heard_at: datetime | None
-    windows: tuple[Window, ...]
+    windows: tuple[FieldWindow, ...]
     against: tuple[str, ...]
     sun: SunDay
     asks: Asks
@@ -124,7 +124,7 @@ def calendar_of(transaction: Transaction, opened: OpenPlan) -> str:
     return work_calendar(opened.plan.name, tuple(entries_of(opened.plan, view, zone)))
 
 
-def entries_of(plan: Plan, view: WorkView, zone: ZoneInfo) -> Iterator[Entry]:
+def entries_of(plan: Plan, view: WorkView, zone: ZoneInfo) -> Iterator[CalendarEntry]:
     """The entries of a plan's calendar; days begin in the farm's own time."""
     for number, day in enumerate(view.days, 1):
         bars = [bar for lane in day.lanes for bar in lane.bars]
@@ -133,18 +133,22 @@ def entries_of(plan: Plan, view: WorkView, zone: ZoneInfo) -> Iterator[Entry]:
         begins = datetime.combine(day.date, view.day.begins_at, zone)
         titles = ", ".join(dict.fromkeys(title for title, *_ in bars))
         ends = begins + timedelta(minutes=max(end for *_, end in bars))
-        yield Entry(f"{plan.name}-day-{number}", f"{plan.name}: fence, day {number}", titles, begins, ends, 12.0)
+        yield CalendarEntry(
+            f"{plan.name}-day-{number}", f"{plan.name}: fence, day {number}", titles, begins, ends, 12.0
+        )
     built = datetime.combine(view.days[-1].date if view.days else view.day.begins_on, time(8), zone)
     for moves in plan.moves:
         for number in range(moves.strips):
             at = built + timedelta(days=1 + number * moves.days)
             words = "Next strip set up first, then the old one wound up; water with it." if number else "First strip."
             title = f"{moves.name}: strip {number + 1} of {moves.strips}"
-            yield Entry(f"{moves.id}-move-{number + 1}", title, words, at, at + timedelta(hours=1), 2.0)
+            yield CalendarEntry(f"{moves.id}-move-{number + 1}", title, words, at, at + timedelta(hours=1), 2.0)
     if view.job.is_nest:
         for number in range(1, 5):
             at = built + timedelta(days=ROUND_DAYS[0] * number)
-            yield Entry(f"nest-round-{number}", "Look at the nest from afar", "", at, at + timedelta(minutes=30), 2.0)
+            yield CalendarEntry(
+                f"nest-round-{number}", "Look at the nest from afar", "", at, at + timedelta(minutes=30), 2.0
+            )
 
 
 def crew_sheets_view(transaction: Transaction, opened: OpenPlan) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from adze.core.advice.fence_schools import fence_schools
 from adze.core.advice.ways import JudgedPattern, judged_patterns
 from adze.core.animals.strand_reasons import reasons
 from adze.core.animals.strand_rules import Role, design
@@ -54,6 +55,7 @@ def strands_view(asked: Asked) -> dict[str, Any]:
         "fitting": insulators_for(plan),
         "hit_words": HIT_WORDS,
         "farthest_m": farthest_m(plan),
+        "fence_schools": fence_schools(plan),
         "post_cm": post_of(plan),
         "side": insulator_side(plan),
         "reasons": [(animal_kinds()[a.kind].label, reasons(a, plan.duty)) for a in animals],

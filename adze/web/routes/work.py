@@ -12,11 +12,13 @@ from pydantic import AwareDatetime, Field
 from adze.core.plan.stages import Stage
 from adze.formats.errors import FormatError
 from adze.services import weather, work
+from adze.services import work_settings as settings
 from adze.services.views.base import Asked
 from adze.services.views.build import calendar_of, crew_sheets_view
 from adze.services.weather import NoFeed
 from adze.services.work import BadWork
 from adze.store.errors import RefusedByStore
+from adze.store.work import NewEvent
 from adze.web.access import Db, EditPlan, LogOnPlan, ReadPlan, Who, settings_of
 from adze.web.pages import page
 from adze.web.workbench import JsonBody, fault, file, state
@@ -74,23 +76,25 @@ def _done(request: Request, transaction: Db, opened: ReadPlan, do: Callable[[], 
 @router.post("/api/plans/{plan_id}/work/tick", name="tick")
 def tick(request: Request, transaction: Db, who: Who, opened: LogOnPlan, body: Tick) -> Response:
     """Start, pause, tick, take back or note a step."""
-    said = body.model_dump(include={"step", "what", "note", "once", "at"})
-    return _done(
-        request, transaction, opened, lambda: work.tick(transaction, opened, by_account=who.account_id, **said), ""
-    )
+    ticked = NewEvent(**body.model_dump(include={"step", "what", "note", "once", "at"}))
+
+    def keep() -> object:
+        return work.tick(transaction, opened, ticked, by_account=who.account_id)
+
+    return _done(request, transaction, opened, keep, "")
 
 
 @router.post("/api/plans/{plan_id}/work/crew", name="set_crew")
 def set_crew(request: Request, transaction: Db, opened: EditPlan, body: Crew) -> Response:
     """Who is on the crew."""
-    return _done(request, transaction, opened, lambda: work.set_crew(transaction, opened, body.crew), "work.crew")
+    return _done(request, transaction, opened, lambda: settings.set_crew(transaction, opened, body.crew), "work.crew")
 
 
 @router.post("/api/plans/{plan_id}/work/day", name="set_day")
 def set_day(request: Request, transaction: Db, opened: EditPlan, body: Day) -> Response:
     """When the work begins."""
     typed = (body.begins_on, body.begins_at, body.day_h)
-    return _done(request, transaction, opened, lambda: work.set_day(transaction, opened, *typed), "work.day")
+    return _done(request, transaction, opened, lambda: settings.set_day(transaction, opened, *typed), "work.day")
 
 
 @router.post("/api/plans/{plan_id}/work/rates", name="set_rate")
@@ -98,11 +102,19 @@ def set_rate(request: Request, transaction: Db, opened: EditPlan, body: RateType
     """A farm's own minutes for a kind of work."""
     if body.learned:
         return _done(
-            request, transaction, opened, lambda: work.take_learned(transaction, opened, body.learned), "work.learned"
+            request,
+            transaction,
+            opened,
+            lambda: settings.take_learned(transaction, opened, body.learned),
+            "work.learned",
         )
     typed = (body.kind, body.minutes)
     return _done(
-        request, transaction, opened, lambda: work.set_rate(transaction, opened, *typed), f"work.rate.{body.kind}"
+        request,
+        transaction,
+        opened,
+        lambda: settings.set_rate(transaction, opened, *typed),
+        f"work.rate.{body.kind}",
     )
 
 

@@ -26,7 +26,7 @@ def test_every_table_says_what_it_holds(file: Path) -> None:
 def test_conductors_lie_within_their_ranges() -> None:
     for c in conductors().values():
         assert c.low_ohm_per_km <= c.ohm_per_km <= c.high_ohm_per_km, c.key
-        assert c.relative_permeability == (150 if c.key.startswith("steel") else 1)
+        assert c.relative_permeability == (150 if c.key.startswith(("steel", "strand")) else 1)
     assert len(conductors()) >= 8
 
 

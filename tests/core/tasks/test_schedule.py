@@ -6,19 +6,19 @@ import random
 import pytest
 
 from adze.core.tasks.job import Job, job_of
-from adze.core.tasks.schedule import CrewError, Person, Schedule, schedule
+from adze.core.tasks.schedule import CrewError, Hand, Schedule, schedule
 from adze.core.tasks.steps import Step
 from tests.core.build.test_parts import drawn
 
-LEADER = Person("Ann", "leader")
+LEADER = Hand("Ann", "leader")
 
 
-def crew(rng: random.Random, many: int) -> list[Person]:
+def crew(rng: random.Random, many: int) -> list[Hand]:
     roles = ("any", "posts", "strands", "insulators")
-    return [LEADER, *(Person(f"P{n}", rng.choice(roles), rng.random() < 0.5) for n in range(many - 1))]
+    return [LEADER, *(Hand(f"P{n}", rng.choice(roles), rng.random() < 0.5) for n in range(many - 1))]
 
 
-def check(job: Job, found: Schedule, people: list[Person]) -> None:
+def check(job: Job, found: Schedule, people: list[Hand]) -> None:
     steps = {step.key: step for step in job.steps}
     begins = dict(found.ends.items())
     for shift in found.shifts:
@@ -64,14 +64,14 @@ def test_what_is_done_is_not_planned_again() -> None:
     ("people", "hours", "words"),
     [
         ([], 8.0, "nobody is named"),
-        ([Person("Bo")], 8.0, "nobody leads"),
+        ([Hand("Bo")], 8.0, "nobody leads"),
         ([LEADER], 30.0, "30; give 1 to 16"),
         ([LEADER], 0.5, "give 1 to 16"),
-        ([Person("Ann", "leader", machines=False)], 8.0, "driver or the auger"),
+        ([Hand("Ann", "leader", machines=False)], 8.0, "driver or the auger"),
         ([LEADER] * 13, 8.0, "at most 12"),
     ],
 )
-def test_a_crew_that_cannot_work_is_told_what_is_missing(people: list[Person], hours: float, words: str) -> None:
+def test_a_crew_that_cannot_work_is_told_what_is_missing(people: list[Hand], hours: float, words: str) -> None:
     with pytest.raises(CrewError, match=words):
         schedule(job_of(drawn(random.Random(1))).steps, people, hours)
 
@@ -94,5 +94,5 @@ def test_concrete_stands_overnight() -> None:
 
 def test_two_share_what_has_room() -> None:
     steps = [Step("posts", "posts", "Posts", "", (), 100, most=4)]
-    found = schedule(steps, [LEADER, Person("Bo")])
+    found = schedule(steps, [LEADER, Hand("Bo")])
     assert found.length == found.bound == 50

@@ -1,0 +1,86 @@
+"""Who is on the crew, when the day begins and how long things take, as the farmer types it."""
+
+import re
+from collections.abc import Mapping, Sequence
+from datetime import date, time
+from typing import Any
+
+from adze.core.tables.rates import rates
+from adze.core.tasks.schedule import CrewError, Hand, schedule
+from adze.services.plans import OpenPlan
+from adze.services.work import PHASE_RATES, ROLES, BadWork, work_view
+from adze.store import work
+from adze.store.connection import Transaction
+from adze.store.work import CrewMember, WorkDay
+
+
+def set_crew(transaction: Transaction, opened: OpenPlan, rows: Sequence[Mapping[str, Any]]) -> None:
+    """The crew as it was typed. Raises BadWork."""
+    crew = []
+    for number, row in enumerate(rows, 1):
+        name = str(row.get("name", "")).strip()
+        if not name:
+            raise BadWork(f"Crew, row {number}: give a name, or take the row off.")
+        role = str(row.get("role", "any"))
+        if role not in ROLES:
+            raise BadWork(f"Crew, row {number}, role: {role!r} is not known; one of {', '.join(ROLES)}.")
+        crew.append(CrewMember(name=name[:60], role=role, machines=bool(row.get("machines", False))))
+    try:
+        schedule((), [Hand(one.name, one.role, one.machines) for one in crew])
+    except CrewError as error:
+        raise BadWork(str(error)) from None
+    with transaction() as connection:
+        work.set_crew(connection, crew, plan_id=opened.id)
+
+
+def set_day(transaction: Transaction, opened: OpenPlan, begins_on: str, begins_at: str, day_h: str) -> None:
+    """When the work begins, as it was typed. Raises BadWork naming the field."""
+    try:
+        on = date.fromisoformat(begins_on)
+    except ValueError:
+        raise BadWork(f"First day: {begins_on!r} is no date such as 2027-05-12.") from None
+    if not re.fullmatch(r"[0-2]?\d:[0-5]\d", begins_at):
+        raise BadWork(f"Begin: {begins_at!r} is no time such as 08:00.")
+    try:
+        hours = float(day_h.replace(",", "."))
+    except ValueError:
+        raise BadWork(f"Hours of a day: {day_h!r} is no number; write it such as 8.") from None
+    if not 1 <= hours <= 16:
+        raise BadWork(f"Hours of a day: {hours:g} is not from 1 to 16; plan a second day for the rest.")
+    hour, minute = (int(part) for part in begins_at.split(":"))
+    if hour > 23:
+        raise BadWork(f"Begin: {begins_at!r} is no time such as 08:00.")
+    with transaction() as connection:
+        day = WorkDay(begins_on=on, begins_at=time(hour, minute), day_h=hours)
+        work.set_day(connection, day, plan_id=opened.id)
+
+
+def set_rate(transaction: Transaction, opened: OpenPlan, kind: str, minutes: str) -> None:
+    """A farm's own minutes, as typed; nothing typed: the usual ones. Raises BadWork naming the rate."""
+    known = rates()
+    if kind not in known:
+        raise BadWork(f"Rate: {kind!r} is not known.")
+    value: float | None = None
+    if minutes.strip():
+        try:
+            value = float(minutes.replace(",", "."))
+        except ValueError:
+            raise BadWork(f"{known[kind].label}: {minutes!r} is no number of minutes.") from None
+        if not 0 < value <= 1000:
+            raise BadWork(f"{known[kind].label}: {value:g} minutes is not above 0 and up to 1000; work takes time.")
+    with transaction() as connection:
+        work.set_rate(connection, farm_id=opened.stored.farm_id, kind=kind, minutes=value)
+
+
+def take_learned(transaction: Transaction, opened: OpenPlan, phase: str) -> None:
+    """Rates of a phase as the minutes taken teach them. Raises BadWork where nothing was learned."""
+    view = work_view(transaction, opened)
+    ratio = view.learned.get(phase)
+    if ratio is None:
+        raise BadWork("No minutes were taken for that yet: start a step and tick it when it is done.")
+    with transaction() as connection:
+        own = work.list_rates(connection, farm_id=opened.stored.farm_id)
+        for kind in PHASE_RATES[phase]:
+            now = own.get(kind, rates()[kind].minutes)
+            minutes = min(1000.0, max(0.1, round(now * ratio, 2)))
+            work.set_rate(connection, farm_id=opened.stored.farm_id, kind=kind, minutes=minutes)
