@@ -10,7 +10,7 @@ import re
 import zipfile
 import zlib
 from collections.abc import Iterator
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from datetime import UTC, date, datetime
 from typing import IO, Any
 
@@ -147,8 +147,10 @@ def _write(connection: Connection, account_id: int, farm_id: int, brought: Broug
     name = brought.plan.name
     plan_id = begin_plan(connection, farm_id=farm_id, name=name, made_by=account_id, plan=brought.plan, pictures=keep)
     for cells in reversed(brought.readings):
-        reading = NewReading(**_row(NewReading, cells))
-        readings.add_reading(connection, reading, plan_id=plan_id, read_by=account_id, read_at=_taken_at(cells))
+        reading = replace(NewReading(**_row(NewReading, cells)), corrects=None)
+        made = readings.add_reading(connection, reading, plan_id=plan_id, read_by=account_id, read_at=_taken_at(cells))
+        if why := cells.get("withdrawn_why"):
+            readings.withdraw_reading(connection, plan_id=plan_id, reading_id=made.id, why=why)
     for cells in reversed(brought.tests):
         row = _row(StoredTest, cells)
         earth_tests.add_earth_test(connection, plan_id=plan_id, read_by=account_id, **row)

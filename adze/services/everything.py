@@ -63,10 +63,10 @@ def _add(archive: zipfile.ZipFile, transaction: Transaction, row: Owned, account
     except FormatError:
         archive.writestr(f"{folder}/BROKEN.txt", "This plan cannot be opened as it stands; its document is kept.\n")
     with transaction() as connection:
-        read = readings.list_readings(connection, plan_id=row.id, most=_MOST_ROWS)
+        read = readings.list_readings(connection, plan_id=row.id, most=_MOST_ROWS, withdrawn=True)
         tests = earth_tests.list_earth_tests(connection, plan_id=row.id, most=_MOST_ROWS)
         strays = earth_tests.list_stray_readings(connection, plan_id=row.id, most=_MOST_ROWS)
-        done = work.list_events(connection, plan_id=row.id, most=_MOST_ROWS)
+        done = work.list_task_events(connection, plan_id=row.id, most=_MOST_ROWS)
         stored = shed.list_items(connection, farm_id=row.farm_id)
         names = pictures.list_pictures(connection, plan_id=row.id)
     logs: tuple[tuple[str, type[Any], tuple[Any, ...]], ...] = (

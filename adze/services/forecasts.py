@@ -172,6 +172,11 @@ def expected_at(plan: Plan, season: Season, place: Place) -> Expected:
     return Expected(min(low, likely), likely, max(high, likely))
 
 
+def amps_at(plan: Plan, season: Season, place: Place) -> float:
+    """The peak amps that are forecast to pass a place outward. Raises Incomplete."""
+    return abs(probe_at(plan, Weather(season), place).pulse_a)
+
+
 def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int) -> dict[str, Any]:
     """The stand card: kV, amps, what each animal would feel, what is fixed here. Raises Incomplete."""
     run = run_of(plan, run_id)

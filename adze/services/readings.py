@@ -3,16 +3,19 @@
 from dataclasses import dataclass
 from zoneinfo import ZoneInfo
 
+from adze.core.animals.strand_rules import Role
 from adze.core.basics.faults import FieldFault
 from adze.core.basics.rounding import significant
 from adze.core.basics.units import band_words, kv_words
 from adze.core.build.construction import fence_of
+from adze.core.forecast.volts import probe_at
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
-from adze.core.plan.season import Season
+from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete
+from adze.core.plan.stock import wanted_of
 from adze.services.forecasts import Expected, expected_at
 from adze.store import readings
 from adze.store.connection import Transaction
@@ -36,6 +39,13 @@ class Entry:
     season: Season
     note: str
     once: str = ""
+
+    def read_kv(self) -> tuple[float, bool]:
+        """The kV that was typed, and whether the tester stood at the end of its scale ("9.9+"). Raises ReadingError."""
+        text = self.kv.strip()
+        over = text.endswith("+") or text.startswith(">") or text.endswith("or more")
+        plain = text.strip("+> ").removesuffix("or more")
+        return number(plain if over else text, "kv", "kV", 20), over
 
 
 def number(text: str, field: str, what: str, most: float) -> float:
@@ -61,11 +71,11 @@ def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: En
         raise ReadingError("strand", f"Strand: {run.name} has {strands}.")
     if len(entry.note) > 300:
         raise ReadingError("note", "Note: at most 300 characters.")
-    kv = number(entry.kv, "kv", "kV", 20)
+    kv, is_over = entry.read_kv()
     amps = number(entry.amps, "amps", "Amps", 500) if entry.amps.strip() else None
     expected: Expected | None
     try:
-        expected = expected_at(plan, entry.season, Place(run.id, entry.at_m))
+        expected = expected_of(plan, entry.season, Place(run.id, entry.at_m), entry.strand)
     except (Incomplete, KeyError):
         expected = None
     reading = readings.NewReading(
@@ -80,14 +90,34 @@ def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: En
         forecast_low_kv=expected.low if expected else None,
         forecast_kv=expected.likely if expected else None,
         forecast_high_kv=expected.high if expected else None,
+        is_over=is_over,
     )
     with transaction() as connection:
         return readings.add_reading(connection, reading, plan_id=plan_id, read_by=read_by, once=entry.once)
 
 
+def expected_of(plan: Plan, season: Season, place: Place, strand: int) -> Expected:
+    """What a tester should show on a strand: a live one's forecast, an earth strand's own rise. Raises Incomplete."""
+    fence = fence_of(fence_at(plan, place.run).view)
+    if fence[min(strand, len(fence)) - 1].role is not Role.EARTH:
+        return expected_at(plan, season, place)
+    rise = probe_at(plan, Weather(season), place).earth_kv
+    return Expected(0.0, rise, max(rise * EARTH_SPREAD, rise + EARTH_LEAST_KV))
+
+
+# An earth strand's rise follows the soil: half to twice is common; below 0.3 kV a tester says little.
+EARTH_SPREAD, EARTH_LEAST_KV = 2.0, 0.3
+
+
 @dataclass(frozen=True)
 class ReadingWords:
-    """A reading in the log: where, what, and how it stands to the forecast."""
+    """A reading in the log: where, what, and how it stands to the forecast and to what is wanted.
+
+    `id` names it for who corrects it; `gone` says why it counts no more.
+    """
+
+    id: int
+    gone: str
 
     where: str
     kv: str
@@ -100,8 +130,18 @@ class ReadingWords:
     read_by: str
 
 
+def _role(plan: Plan, reading: Reading) -> Role:
+    """What the strand of a reading is."""
+    fence = fence_of(fence_at(plan, reading.run).view)
+    return fence[min(max(reading.strand, 1), len(fence)) - 1].role
+
+
+def _wanted(plan: Plan, reading: Reading) -> float:
+    return wanted_of(fence_at(plan, reading.run).view)
+
+
 def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
-    """A reading against its forecast: inside the band, low, or high."""
+    """A reading against its forecast: inside the band, low, or high; and against what the animals want."""
     runs = {run.id for run in plan.runs}
     where = place_words(plan, Place(reading.run, reading.at_m)) if reading.run in runs else "a line since removed"
     amps = "" if reading.amps is None else f"{reading.amps:g} A {'outward' if reading.outward else 'back'}"
@@ -110,16 +150,27 @@ def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
     if low is not None and likely is not None and high is not None:
         band = f"{band_words(kv_words(low), kv_words(high))} kV, likely {kv_words(likely)}"
         off = reading.kv - (low if reading.kv < low else high)
-        if low <= significant(reading.kv) <= high or abs(off) < 0.05:
+        is_earth = reading.run in runs and _role(plan, reading) is Role.EARTH
+        if is_earth:
+            status, says = _of_earth(reading.kv, likely, high)
+        elif reading.is_over and reading.kv <= high:
+            status, says = "holds", f"At the end of the tester's scale; the forecast is {band}."
+        elif low <= significant(reading.kv) <= high or abs(off) < 0.05:
             status, says = "holds", f"Within the forecast of {band}."
         elif reading.kv < low:
             status = "fails" if -off > 0.15 * likely else "marginal"
             says = f"{kv_words(-off)} kV below the forecast of {band}: something leaks that the plan does not know."
         else:
             status, says = "holds", f"{kv_words(off)} kV above the forecast of {band}: cleaner or drier than assumed."
+        if status == "holds" and not is_earth and reading.run in runs:
+            wanted = _wanted(plan, reading)
+            if significant(reading.kv) < wanted:
+                status, says = "marginal", f"{says} {kv_words(wanted)} kV are wanted there: the plan itself is short."
     return ReadingWords(
+        id=reading.id,
+        gone=reading.withdrawn_why or "",
         where=f"{where}, strand {reading.strand}",
-        kv=kv_words(reading.kv) if reading.kv else "0",
+        kv=(kv_words(reading.kv) if reading.kv else "0") + (" or more" if reading.is_over else ""),
         amps=amps,
         status=status,
         says=says,
@@ -128,3 +179,11 @@ def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
         read_at=reading.read_at.astimezone(ZoneInfo(time_zone)).strftime("%d %b %Y, %H:%M"),
         read_by=reading.read_by_name,
     )
+
+
+def _of_earth(kv: float, likely: float, high: float) -> tuple[str, str]:
+    """An earth strand's own reading: it should rise little."""
+    if kv <= high:
+        return "holds", f"An earth strand: it rises by {kv_words(kv)} kV, {kv_words(likely)} are forecast."
+    words = "the rods, or a live strand lies on it"
+    return "fails", f"An earth strand that rises by {kv_words(kv)} kV where {kv_words(likely)} are forecast: {words}."

@@ -120,7 +120,7 @@ def work_view(transaction: Transaction, opened: OpenPlan, now: datetime | None =
         day = work.get_day(connection, plan_id=opened.id) or WorkDay(
             begins_on=today + timedelta(days=1), begins_at=_USUAL_BEGIN, day_h=_USUAL_H
         )
-        events = work.list_events(connection, plan_id=opened.id)
+        events = work.list_task_events(connection, plan_id=opened.id)
         read = list_readings(connection, plan_id=opened.id, most=200)
     job = job_of(opened.plan, own_rates)
     done = {key: event for key, event in latest(events).items() if event.what == "done"}
@@ -282,7 +282,7 @@ def tick(transaction: Transaction, opened: OpenPlan, ticked: NewEvent, *, by_acc
             raise BadWork(f"{own.by} ticked it at {when} already; a note can be kept by itself.")
         _may(view, own, what)
         kept = replace(ticked, said=own.step.said[:200], note=ticked.note.strip()[:600])
-        work.add_event(connection, kept, plan_id=opened.id, by_account=by_account)
+        work.add_task_event(connection, kept, plan_id=opened.id, by_account=by_account)
     return work_view(transaction, opened)
 
 

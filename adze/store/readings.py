@@ -25,6 +25,8 @@ class NewReading:
     forecast_low_kv: float | None
     forecast_kv: float | None
     forecast_high_kv: float | None
+    is_over: bool = False
+    corrects: int | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,6 +36,7 @@ class Reading(NewReading):
     id: int
     read_at: datetime
     read_by_name: str
+    withdrawn_why: str | None = None
 
 
 def add_reading(
@@ -55,6 +58,25 @@ def add_reading(
     return made
 
 
-def list_readings(connection: Connection, *, plan_id: int, most: int = 50, skip: int = 0) -> tuple[Reading, ...]:
-    """The newest readings of a plan, after so many that are newer."""
-    return fetch_all(connection, _QUERIES["list_readings"], Reading, plan_id=plan_id, most=most, skip=skip)
+def list_readings(
+    connection: Connection, *, plan_id: int, most: int = 50, skip: int = 0, withdrawn: bool = False
+) -> tuple[Reading, ...]:
+    """The newest readings of a plan, after so many that are newer; `withdrawn`: those that were withdrawn too."""
+    values = {"plan_id": plan_id, "most": most, "skip": skip, "withdrawn": withdrawn}
+    return fetch_all(connection, _QUERIES["list_readings"], Reading, **values)
+
+
+@dataclass(frozen=True)
+class _Withdrawn:
+    id: int
+
+
+def withdraw_reading(connection: Connection, *, plan_id: int, reading_id: int, why: str) -> bool:
+    """Count a reading no more; whether it still counted."""
+    values = {"plan_id": plan_id, "id": reading_id, "why": why}
+    return fetch_one(connection, _QUERIES["withdraw_reading"], _Withdrawn, **values) is not None
+
+
+def get_reading(connection: Connection, *, plan_id: int, reading_id: int) -> Reading | None:
+    """A reading of a plan that counts; None where there is none."""
+    return fetch_one(connection, _QUERIES["get_reading"], Reading, plan_id=plan_id, id=reading_id)

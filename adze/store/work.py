@@ -103,9 +103,11 @@ def set_day(connection: Connection, day: WorkDay, *, plan_id: int) -> None:
     )  # fmt: skip
 
 
-def add_event(connection: Connection, event: NewEvent, *, plan_id: int, by_account: int) -> int:
+def add_task_event(connection: Connection, event: NewEvent, *, plan_id: int, by_account: int) -> int:
     """Keep what was done at a step; its id. One with a token kept before is that one."""
-    made = fetch_one(connection, _QUERIES["add_event"], _Id, plan_id=plan_id, by_account=by_account, **asdict(event))
+    made = fetch_one(
+        connection, _QUERIES["add_task_event"], _Id, plan_id=plan_id, by_account=by_account, **asdict(event)
+    )
     assert made is not None
     return made.id
 
@@ -121,9 +123,9 @@ def has_event(connection: Connection, *, plan_id: int, once: str) -> bool:
     return bool(found and found.is_kept)
 
 
-def list_events(connection: Connection, *, plan_id: int, most: int = 5000) -> tuple[TaskEvent, ...]:
+def list_task_events(connection: Connection, *, plan_id: int, most: int = 5000) -> tuple[TaskEvent, ...]:
     """What was done on a plan, oldest first."""
-    return fetch_all(connection, _QUERIES["list_events"], TaskEvent, plan_id=plan_id, most=most)
+    return fetch_all(connection, _QUERIES["list_task_events"], TaskEvent, plan_id=plan_id, most=most)
 
 
 def list_rates(connection: Connection, *, farm_id: int) -> dict[str, float]:

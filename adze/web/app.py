@@ -29,6 +29,7 @@ from adze.web.routes import (
     files,
     ground,
     health,
+    log,
     operations,
     passkeys,
     people,
@@ -55,6 +56,7 @@ _ROUTES = (
     pieces,
     searches,
     readings,
+    log,
     work,
     plans,
 )

@@ -223,7 +223,7 @@ def _tests(plan: Plan, rates: Rates) -> Iterator[Step]:
     yield Step("test:lead", "tests", "Read: lead-out alone", "", lines, each, ("test:unit",), reads="lead")
     branches = {join.run for join in joins(plan) if join.run != join.onto.run}
     for run in plan.runs:
-        lines = ("At its far end, each strand by itself; the lowest three kV or more beside the top is a clue.",)
+        lines = ("At its far end, each strand by itself: one three kV under the top is not joined, or leaks.",)
         what = "branch" if run.id in branches else "line"
         yield Step(
             f"test:{run.id}", "tests", f"Read: end of {run.name}", what, lines, each, ("test:lead",), run=run.id,

@@ -2,30 +2,100 @@
 
 from typing import Any
 
+from adze.core.ground.places import Place, place_words
+from adze.core.log.round import stops
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
+from adze.formats.trend_svg import TrendPoint, trend_svg
 from adze.services.plans import OpenPlan
 from adze.services.readings import reading_words
+from adze.services.upkeep import DueView, due_view, expected_row, suspects
 from adze.services.views.base import Asked
 from adze.store.connection import Transaction
-from adze.store.readings import list_readings
+from adze.store.readings import Reading, list_readings
 
 NEWEST = 50
 _A_PAGE = 100
+_TREND_READINGS, _MOST_TRENDS = 1000, 12
+ALONE_SHARE = 0.88  # of its open kV that a well unit gives at the least. Source: trade practice
+_SAME_M = 15.0  # readings nearer than this are of one point
 
 
 def log_view(asked: Asked) -> dict[str, Any]:
-    """The newest readings, each against its forecast, and whether there are older ones."""
+    """The newest readings against their forecast, what is due, the round, trends, where amps are lost."""
+    plan = asked.plan
     with asked.transaction() as connection:
-        rows = list_readings(connection, plan_id=asked.opened.id, most=NEWEST + 1)
+        rows = list_readings(connection, plan_id=asked.opened.id, most=NEWEST + 1, withdrawn=True)
+        count = list_readings(connection, plan_id=asked.opened.id, most=_TREND_READINGS)
+    view = due_view(asked.transaction, asked.opened)
+    zone = asked.opened.stored.time_zone
     return {
-        "readings": [reading_words(asked.plan, row, asked.opened.stored.time_zone) for row in rows[:NEWEST]],
+        "readings": [reading_words(plan, row, zone) for row in rows[:NEWEST]],
         "has_older": len(rows) > NEWEST,
+        "due": view,
+        "round": round_rows(plan, count, zone),
+        "trends": trends(plan, count, view, zone),
+        "suspects": suspects(plan, count[:NEWEST]),
+        "run_names": {run.id: run.name for run in plan.runs},
     }
+
+
+def point_of(rows: list[list[Reading]], row: Reading) -> list[Reading] | None:
+    """The point that a reading belongs to: the same line and strand, nearer than 15 m."""
+    for own in rows:
+        one = own[0]
+        if one.run == row.run and one.strand == row.strand and abs(one.at_m - row.at_m) < _SAME_M:
+            return own
+    return None
+
+
+def trends(plan: Plan, read: tuple[Reading, ...], view: DueView, zone: str) -> list[dict[str, str]]:
+    """A picture for each point that was read twice or more, the newest first."""
+    points: list[list[Reading]] = []
+    for row in read:
+        own = point_of(points, row)
+        if own is None:
+            points.append([row])
+        else:
+            own.append(row)
+    runs = {run.id for run in plan.runs}
+    events = [(done.done_on, view.titles.get(done.kind, done.kind)) for done in view.done]
+    found = []
+    for own in points:
+        if len(own) < 2 or own[0].run not in runs:
+            continue
+        title = f"{place_words(plan, Place(own[0].run, own[0].at_m))}, strand {own[0].strand}"
+        marks = [_mark(plan, row, zone) for row in own]
+        found.append({"title": title, "svg": trend_svg(title, marks, events)})
+    return found[:_MOST_TRENDS]
+
+
+def _mark(plan: Plan, row: Reading, zone: str) -> TrendPoint:
+    is_well = reading_words(plan, row, zone).status in ("holds", "unknown")
+    return TrendPoint(row.read_at, row.kv, row.forecast_low_kv, row.forecast_high_kv, is_well)
+
+
+def round_rows(plan: Plan, read: tuple[Reading, ...], zone: str) -> list[dict[str, Any]]:
+    """The stops of a round with what is expected in a usual week and what was read last."""
+    found, unit = [], unit_of(plan)
+    for stop in stops(plan):
+        row: dict[str, Any] = {"stop": stop, "expected": None, "last": None}
+        if stop.what in ("unit", "lead") and unit is not None:
+            # Without a fence the unit gives its open kV, an eighth less at the least; the lead-out takes nothing.
+            row["expected"] = {"low": ALONE_SHARE * unit.open_kv, "likely": unit.open_kv, "high": unit.open_kv}
+        if stop.place is not None:
+            row["expected"] = expected_row(plan, Season.USUAL, stop.place, 1)
+            own = [r for r in read if r.run == stop.place.run and abs(r.at_m - stop.place.at_m) < _SAME_M]
+            row["last"] = reading_words(plan, own[0], zone) if own else None
+        found.append(row)
+    return found
 
 
 def readings_view(transaction: Transaction, opened: OpenPlan, page: int) -> dict[str, Any]:
     """A page of a plan's readings, newest first, and whether there are older ones."""
     page = max(1, page)
     with transaction() as connection:
-        rows = list_readings(connection, plan_id=opened.id, most=_A_PAGE + 1, skip=_A_PAGE * (page - 1))
+        rows = list_readings(connection, plan_id=opened.id, most=_A_PAGE + 1, skip=_A_PAGE * (page - 1), withdrawn=True)
     words = [reading_words(opened.plan, row, opened.stored.time_zone) for row in rows[:_A_PAGE]]
     return {"readings": words, "page_number": page, "has_more": len(rows) > _A_PAGE}

@@ -22,7 +22,7 @@ VALUES (%(plan_id)s, %(begins_on)s, %(begins_at)s, %(day_h)s)
 ON CONFLICT (plan_id) DO UPDATE
 SET begins_on = excluded.begins_on, begins_at = excluded.begins_at, day_h = excluded.day_h;
 
--- name: add_event
+-- name: add_task_event
 -- What was done at a step; one with a token that is kept already is that one.
 INSERT INTO task_event (plan_id, step, what, said, note, once, by_account, at)
 VALUES (%(plan_id)s, %(step)s, %(what)s, %(said)s, %(note)s, nullif(%(once)s, ''), %(by_account)s,
@@ -34,7 +34,7 @@ RETURNING id;
 -- Whether what came with a token is kept already.
 SELECT EXISTS (SELECT FROM task_event WHERE plan_id = %(plan_id)s AND once = %(once)s) AS is_kept;
 
--- name: list_events
+-- name: list_task_events
 -- What was done on a plan's steps, oldest first.
 SELECT e.id, e.step, e.what, e.said, e.note, coalesce(a.name, 'somebody who left') AS by_name, e.at
 FROM task_event e

@@ -4,4 +4,9 @@ from adze.core.plan.stages import Stage
 from adze.services.views.log import log_view
 from adze.web.stages.page import StagePage
 
-PAGE = StagePage(Stage.LOG, log_view, "plan/layouts/sheet.html", ("panel", "card", "keys"))
+PAGE = StagePage(
+    Stage.LOG,
+    log_view,
+    "plan/layouts/ground.html",
+    ("panel", "ground", "logbook", "strip", "card", "keys"),
+)

@@ -1,0 +1,88 @@
+"""The log: upkeep that is done, what is to be mended later, readings withdrawn or put right."""
+
+from collections.abc import Callable
+from typing import Annotated
+
+from fastapi import APIRouter, Request
+from fastapi.responses import JSONResponse, Response
+from pydantic import Field
+
+from adze.core.plan.stages import Stage
+from adze.services import upkeep
+from adze.services.readings import ReadingError
+from adze.services.views.base import Asked
+from adze.web.access import Db, LogOnPlan, ReadPlan, Who
+from adze.web.workbench import JsonBody, fault, state
+
+router = APIRouter()
+Short = Annotated[str, Field(max_length=400)]
+
+
+class UpkeepTyped(JsonBody):
+    """Upkeep that was done, as typed."""
+
+    kind: Short
+    on: Short = ""
+    note: Short = ""
+
+
+class DefectTyped(JsonBody):
+    """Something to be mended later, as typed; `mended` names one that is mended."""
+
+    run: Short = ""
+    at_m: Short = "0"
+    words: Short = ""
+    mended: int | None = None
+
+
+class ReadingRighted(JsonBody):
+    """A reading withdrawn with a reason, or put right."""
+
+    reading: int
+    why: Short = ""
+    kv: Short = ""
+    amps: Short = ""
+
+
+def _kept(request: Request, transaction: Db, opened: ReadPlan, do: Callable[[], None], form: str) -> Response:
+    try:
+        do()
+    except ReadingError as error:
+        return fault(((f"{form}.{error.field}", str(error)),))
+    return JSONResponse(state(request, Asked(opened, transaction), Stage.LOG))
+
+
+@router.post("/api/plans/{plan_id}/log/upkeep", name="mark_upkeep")
+def mark_upkeep(request: Request, transaction: Db, who: Who, opened: LogOnPlan, body: UpkeepTyped) -> Response:
+    """Upkeep done on a day."""
+
+    def do() -> None:
+        upkeep.mark_done(transaction, opened, body.kind, body.on, body.note, who.account_id)
+
+    return _kept(request, transaction, opened, do, "upkeep")
+
+
+@router.post("/api/plans/{plan_id}/log/defects", name="note_defect")
+def note_defect(request: Request, transaction: Db, who: Who, opened: LogOnPlan, body: DefectTyped) -> Response:
+    """Something to be mended later, or mended."""
+
+    def do() -> None:
+        if body.mended is not None:
+            upkeep.mend_defect(transaction, opened, body.mended)
+        else:
+            upkeep.note_defect(transaction, opened, body.run, body.at_m, body.words, who.account_id)
+
+    return _kept(request, transaction, opened, do, "defect")
+
+
+@router.post("/api/plans/{plan_id}/log/readings", name="right_reading")
+def right_reading(request: Request, transaction: Db, who: Who, opened: LogOnPlan, body: ReadingRighted) -> Response:
+    """A reading withdrawn, or put right."""
+
+    def do() -> None:
+        if body.kv.strip():
+            upkeep.correct(transaction, opened, body.reading, body.kv, body.amps, who.account_id)
+        else:
+            upkeep.withdraw(transaction, opened, body.reading, body.why)
+
+    return _kept(request, transaction, opened, do, f"reading.{body.reading}")

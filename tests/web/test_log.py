@@ -1,0 +1,121 @@
+"""The log on the page: readings put right, judged by strand and by what is wanted; upkeep, defects, trends, amps."""
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+from uuid import uuid4
+
+import pytest
+
+from tests.web.conftest import PlanPage, said, word
+
+
+def panel(plan: PlanPage) -> str:
+    return said(plan.get("/panel/log").json()["panel"])
+
+
+def post(plan: PlanPage, path: str, **body: Any) -> Any:
+    return plan.client.post(f"/api/plans/{plan.id}/log/{path}", json=body, headers={"X-CSRF-Token": plan.csrf})
+
+
+def read(plan: PlanPage, kv: str, at_m: float = 100, **more: str) -> None:
+    at = f"/plans/{plan.id}/log/reading"
+    data = {"csrf": word(plan.client.get(at).text), "run": "line1", "at_m": f"{at_m:g}", "strand": "1", "kv": kv}
+    answer = plan.client.post(at, data=data | {"season": "usual", "once": uuid4().hex} | more)
+    assert answer.status_code == 303, answer.text[:400]
+
+
+def newest(plan: PlanPage) -> int:
+    return int(panel(plan).split('data-withdrawn="')[1].split('"')[0])
+
+
+def test_a_reading_is_withdrawn_with_a_reason_and_stays_to_be_seen(plan: PlanPage) -> None:
+    plan.draw()
+    read(plan, "2.1")
+    number = newest(plan)
+    assert "Why: say in a few words" in post(plan, "readings", reading=number, why=" ").text
+    assert post(plan, "readings", reading=number, why="gate stood open").status_code == 200
+    page = panel(plan)
+    assert "Counts no more: gate stood open." in page
+    assert '<tr data-test="reading" class=' in page
+    assert "counts no more already" in post(plan, "readings", reading=number, why="again").text
+
+
+def test_a_reading_is_put_right_at_its_own_time(plan: PlanPage) -> None:
+    plan.draw()
+    read(plan, "2.1")
+    number = newest(plan)
+    assert "must lie between" in post(plan, "readings", reading=number, kv="99").text
+    assert post(plan, "readings", reading=number, kv="7.1", amps="4").status_code == 200
+    page = panel(plan)
+    assert "Counts no more: corrected." in page
+    assert "<b>7.1</b>" in page
+    assert "4 A outward" in page
+    assert post(plan, "readings", reading=number, kv="7.2").status_code == 422
+
+
+def test_the_end_of_the_testers_scale_is_a_reading(plan: PlanPage) -> None:
+    plan.draw()
+    read(plan, "9.9+")
+    assert "9.9 or more" in panel(plan)
+
+
+def test_an_earth_strand_is_judged_as_one(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(strands=[{"cm": 30, "role": "earth"}, {"cm": 60}, {"cm": 90}])
+    read(plan, "0.1")
+    assert "An earth strand: it rises by" in panel(plan)
+    read(plan, "6.0")
+    assert "a live strand lies on it" in panel(plan)
+
+
+def test_upkeep_is_due_done_and_due_again(plan: PlanPage) -> None:
+    plan.draw()
+    assert "Tighten earth and joint clamps" in panel(plan)
+    old = (datetime.now(UTC) - timedelta(days=400)).date().isoformat()
+    assert post(plan, "upkeep", kind="clamps", on=old).status_code == 200
+    assert "35 days late" in panel(plan) or "34 days late" in panel(plan)
+    assert post(plan, "upkeep", kind="clamps").status_code == 200
+    assert post(plan, "upkeep", kind="storm_passed").status_code == 200
+    assert "Walk after the storm" in panel(plan)
+
+
+@pytest.mark.parametrize(
+    ("body", "words"),
+    [
+        ({"kind": "unicorns"}, "is not asked of this fence"),
+        ({"kind": "clamps", "on": "soon"}, "is no date"),
+        ({"kind": "clamps", "on": "2999-01-01"}, "still to come"),
+    ],
+)
+def test_upkeep_that_cannot_be_is_named(plan: PlanPage, body: dict[str, str], words: str) -> None:
+    plan.draw()
+    answer = post(plan, "upkeep", **body)
+    assert answer.status_code == 422
+    assert words in answer.text
+
+
+def test_a_defect_is_noted_and_mended(plan: PlanPage) -> None:
+    plan.draw()
+    assert "write up to 300" in post(plan, "defects", run="line1", at_m="40", words="").text
+    assert "Choose a line" in post(plan, "defects", run="gone", at_m="40", words="x").text
+    assert post(plan, "defects", run="line1", at_m="40", words="Jumper holds the wire up").status_code == 200
+    page = panel(plan)
+    assert "Jumper holds the wire up" in page
+    number = int(page.split('data-mended="')[1].split('"')[0])
+    assert post(plan, "defects", mended=number).status_code == 200
+    assert "Jumper holds the wire up" not in panel(plan)
+
+
+def test_a_point_read_twice_shows_how_it_went(plan: PlanPage) -> None:
+    plan.draw()
+    read(plan, "7.0")
+    assert "A point that is read twice" in panel(plan)
+    read(plan, "6.5")
+    assert 'class="trend"' in panel(plan)
+
+
+def test_amps_of_one_walk_name_the_stretch(plan: PlanPage) -> None:
+    plan.draw()
+    read(plan, "3.0", 200, amps="40", way="outward")
+    read(plan, "3.0", 450, amps="3", way="outward")
+    assert "Between 200 m and 450 m of First line" in panel(plan)
