@@ -225,6 +225,7 @@ def test_the_calendar_opens_and_has_days_and_moves(plan: PlanPage) -> None:
     events = list(Calendar.from_ical(text).walk("VEVENT"))
     titles = [str(event["summary"]) for event in events]
     assert any(title.endswith("fence, day 1") for title in titles)
+    assert "Tighten earth and joint clamps" in titles
     moves = [event for event in events if "Low field" in str(event["summary"])]
     assert [str(event["summary"]) for event in moves] == [f"Low field: strip {n} of 3" for n in (1, 2, 3)]
     assert moves[1].decoded("dtstart") - moves[0].decoded("dtstart") == timedelta(days=2)

@@ -19,6 +19,7 @@ from adze.formats.errors import FormatError
 from adze.formats.weather import read_rows
 from adze.formats.work_calendar import CalendarEntry, work_calendar
 from adze.services.plans import OpenPlan
+from adze.services.upkeep import DueView, due_view
 from adze.services.views.base import Asked
 from adze.services.work import ROLES, StepView, WorkView, work_view
 from adze.store import work
@@ -118,10 +119,20 @@ def drawings(asked: Asked, view: WorkView) -> dict[str, Drawing]:
 
 
 def calendar_of(transaction: Transaction, opened: OpenPlan) -> str:
-    """Days of work, moves of strips and rounds as a calendar's text."""
+    """Days of work, moves of strips, rounds and upkeep as a calendar's text."""
     view = work_view(transaction, opened)
     zone = ZoneInfo(opened.stored.time_zone)
-    return work_calendar(opened.plan.name, tuple(entries_of(opened.plan, view, zone)))
+    entries = (*entries_of(opened.plan, view, zone), *due_entries(due_view(transaction, opened), opened, zone))
+    return work_calendar(opened.plan.name, entries)
+
+
+def due_entries(view: DueView, opened: OpenPlan, zone: ZoneInfo) -> Iterator[CalendarEntry]:
+    """Upkeep on the day on which it falls due; what is late stands on today."""
+    for row in view.due:
+        begins = datetime.combine(max(row.on, view.today), time(9), zone)
+        words = f"{row.upkeep.why}. Where: {row.upkeep.where}."
+        key = f"plan{opened.id}-{row.upkeep.key}"
+        yield CalendarEntry(key, row.upkeep.title, words, begins, begins + timedelta(hours=1), 24.0)
 
 
 def entries_of(plan: Plan, view: WorkView, zone: ZoneInfo) -> Iterator[CalendarEntry]:
