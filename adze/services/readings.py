@@ -1,6 +1,7 @@
 """Log a tester's reading where somebody stands, beside what was forecast there."""
 
 from dataclasses import dataclass
+from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from adze.core.animals.strand_rules import Role
@@ -28,7 +29,10 @@ class ReadingError(FieldFault):
 
 @dataclass(frozen=True)
 class Entry:
-    """What was typed; `once` is the token of the form, so that it is kept once however often it is sent."""
+    """What was typed; `once` is the token of the form, so that it is kept once however often it is sent.
+
+    `read_at` is when a device without signal took it; None: now.
+    """
 
     run: str
     at_m: float
@@ -39,6 +43,7 @@ class Entry:
     season: Season
     note: str
     once: str = ""
+    read_at: datetime | None = None
 
     def read_kv(self) -> tuple[float, bool]:
         """The kV that was typed, and whether the tester stood at the end of its scale ("9.9+"). Raises ReadingError."""
@@ -93,7 +98,9 @@ def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: En
         is_over=is_over,
     )
     with transaction() as connection:
-        return readings.add_reading(connection, reading, plan_id=plan_id, read_by=read_by, once=entry.once)
+        return readings.add_reading(
+            connection, reading, plan_id=plan_id, read_by=read_by, once=entry.once, read_at=entry.read_at
+        )
 
 
 def expected_of(plan: Plan, season: Season, place: Place, strand: int) -> Expected:

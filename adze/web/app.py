@@ -30,6 +30,7 @@ from adze.web.routes import (
     ground,
     health,
     log,
+    offline,
     operations,
     passkeys,
     people,
@@ -45,6 +46,7 @@ from adze.web.watch import Watched
 # The ground goes before the plans: their last address takes any stage.
 _ROUTES = (
     health,
+    offline,
     accounts,
     passkeys,
     people,

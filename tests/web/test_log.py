@@ -119,3 +119,26 @@ def test_amps_of_one_walk_name_the_stretch(plan: PlanPage) -> None:
     read(plan, "3.0", 200, amps="40", way="outward")
     read(plan, "3.0", 450, amps="3", way="outward")
     assert "Between 200 m and 450 m of First line" in panel(plan)
+
+
+@pytest.mark.parametrize("at", ["2001-01-01T00:00+00:00", "2999-01-01T00:00+00:00", "now", "2026-11-28T09:00"])
+def test_a_device_with_a_wrong_clock_is_told(plan: PlanPage, at: str) -> None:
+    plan.draw()
+    form = f"/plans/{plan.id}/log/reading"
+    data = {"csrf": word(plan.client.get(form).text), "run": "line1", "at_m": "100", "strand": "1", "kv": "7.0"}
+    answer = plan.client.post(form, data=data | {"season": "usual", "once": uuid4().hex, "at": at})
+    assert answer.status_code in (200, 422)
+    assert "Time:" in answer.text
+
+
+def test_a_reading_from_a_device_stands_at_its_own_time(plan: PlanPage) -> None:
+    plan.draw()
+    at = datetime.now(UTC) - timedelta(days=3)
+    read(plan, "7.0", at=at.isoformat())
+    assert at.strftime("%d %b %Y") in panel(plan)
+
+
+def test_the_worker_of_the_field_is_served_from_the_root(plan: PlanPage) -> None:
+    answer = plan.client.get("/sw.js")
+    assert answer.headers["content-type"].startswith("text/javascript")
+    assert answer.headers["cache-control"] == "no-cache"

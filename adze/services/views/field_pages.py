@@ -4,6 +4,7 @@ import contextlib
 import math
 import secrets
 from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from adze.core.basics.units import parse_length_m
@@ -11,6 +12,7 @@ from adze.core.build.construction import fence_of
 from adze.core.forecast.earth_test import PEG_M, TEST_SCHOOLS
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
+from adze.core.log.round import stops
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
@@ -21,6 +23,9 @@ from adze.services.plans import OpenPlan
 from adze.services.readings import Entry, ReadingError
 from adze.store.connection import Transaction
 from adze.store.earth_tests import list_earth_tests
+
+_OLDEST, _AHEAD = timedelta(days=60), timedelta(minutes=5)
+_MOST_PAGES = 60
 
 
 @dataclass(frozen=True)
@@ -36,6 +41,8 @@ class TypedReading:
     season: str = "usual"
     note: str = ""
     once: str = ""
+    over: str = ""
+    at: str = ""
 
     def standing(self) -> "TypedReading":
         """The form as a page opens it: the distance as a number of metres, a token of its own."""
@@ -48,7 +55,22 @@ class TypedReading:
         except ValueError:
             raise ReadingError("at_m", "Distance and strand: write numbers.") from None
         season = Season(self.season) if self.season in set(Season) else Season.USUAL
-        return Entry(self.run, at_m, strand, self.kv, self.amps, self.way == "outward", season, self.note, self.once)
+        kv = f"{self.kv}+" if self.over and self.kv.strip() else self.kv
+        typed = (kv, self.amps, self.way == "outward", season, self.note, self.once)
+        return Entry(self.run, at_m, strand, *typed, self.read_at())
+
+    def read_at(self) -> datetime | None:
+        """When it was read, as a device without signal says it; None for now. Raises ReadingError for a wrong clock."""
+        if not self.at:
+            return None
+        try:
+            at = datetime.fromisoformat(self.at)
+        except ValueError:
+            raise ReadingError("at", f"Time: {self.at[:40]!r} is no time with its zone.") from None
+        now = datetime.now(UTC)
+        if at.tzinfo is None or not now - _OLDEST <= at <= now + _AHEAD:
+            raise ReadingError("at", f"Time: {self.at[:25]} is not within the last 60 days; set the device's clock.")
+        return at
 
 
 def _finite(text: str) -> float:
@@ -80,7 +102,16 @@ def reading_view(opened: OpenPlan, typed: TypedReading, error: ReadingError | No
         "units": plan.units,
         "field": error.field if error else "",
         "message": str(error) if error else "",
+        "pages": _pages(opened),
     }
+
+
+def _pages(opened: OpenPlan) -> list[str]:
+    """The field pages of every stop of a round, and the sheets for the crew."""
+    at = f"/plans/{opened.id}"
+    places = [stop.place for stop in stops(opened.plan) if stop.place]
+    own = [f"{at}/log/reading?run={p.run}&at_m={p.at_m:g}" for p in places]
+    return [f"{at}/log/reading", *own[:_MOST_PAGES], *([f"{at}/paper/work"] if opened.plan.runs else [])]
 
 
 def earth_test_view(

@@ -32,6 +32,8 @@ class ReadingForm(JsonBody):
     season: Annotated[str, Form(max_length=400)] = "usual"
     note: Annotated[str, Form(max_length=400)] = ""
     once: Annotated[str, Form(max_length=60)] = ""
+    over: Annotated[str, Form(max_length=10)] = ""
+    at: Annotated[str, Form(max_length=60)] = ""
     csrf: str = ""
 
     def typed(self) -> TypedReading:

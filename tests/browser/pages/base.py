@@ -1,6 +1,7 @@
 """What every page can do. All waiting is here; pages say what a person does and give the next page."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from typing import Self, TypeVar
 
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
@@ -33,23 +34,43 @@ class Browser:
 
     def __init__(self, driver: Chrome, address: str) -> None:
         self.driver, self.address = driver, address
+        self.forgiven: tuple[str, ...] = ()
 
     def fresh(self) -> None:
         """Nobody signed in, nothing kept, the usual size."""
         self.size(1280, 800)
+        self.forgiven = ()
         self.driver.get(f"{self.address}/sign-in")
         self.driver.delete_all_cookies()
-        self.driver.execute_script("sessionStorage.clear(); localStorage.clear()")
+        self.driver.execute_script(
+            "sessionStorage.clear(); localStorage.clear(); indexedDB.deleteDatabase('adze-outbox')"
+        )
         self.driver.get_log("browser")
 
     def size(self, width: int, height: int) -> None:
         metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
         self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
 
+    @contextmanager
+    def without_signal(self) -> Iterator[None]:
+        """The page's network is off; the console may say so."""
+        self.forgiven = ("ERR_INTERNET_DISCONNECTED",)
+        self.driver.execute_cdp_cmd("Network.enable", {})
+        self._signal(offline=True)
+        try:
+            yield
+        finally:
+            self._signal(offline=False)
+
+    def _signal(self, *, offline: bool) -> None:
+        speeds = {"latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
+        self.driver.execute_cdp_cmd("Network.emulateNetworkConditions", {"offline": offline} | speeds)
+
     def script_errors(self) -> list[str]:
         """Errors on the console, but for refusals that a test asked for."""
         rows = self.driver.get_log("browser")
-        return [r["message"] for r in rows if r["level"] == "SEVERE" and not any(x in r["message"] for x in _EXPECTED)]
+        asked_for = (*_EXPECTED, *self.forgiven)
+        return [r["message"] for r in rows if r["level"] == "SEVERE" and not any(x in r["message"] for x in asked_for)]
 
 
 class Page:

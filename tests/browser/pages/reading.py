@@ -24,6 +24,23 @@ class Reading(Page):
         self.button("Keep it and walk on").click()
         return Bench(self.browser)
 
+    def keep_offline(self) -> None:
+        """Press Keep where there is no signal: the figure leaves the form once it lies on the device."""
+        self.button("Keep it and walk on").click()
+        self.until(lambda: self.find("#kv").get_attribute("value") == "", "the reading is not kept on the device")
+
+    def waiting(self) -> int:
+        """How many readings lie on the device."""
+        ask = (
+            "const [done] = arguments; const asked = indexedDB.open('adze-outbox', 1); asked.onsuccess = () => {"
+            "const all = asked.result.transaction('entries').objectStore('entries').count();"
+            "all.onsuccess = () => { asked.result.close(); done(all.result); }; }"
+        )
+        return int(self.driver.execute_async_script(ask))
+
+    def outbox(self) -> str:
+        return self.find("#outbox").text
+
     def smallest_target_px(self) -> float:
         """The least height of anything to tap."""
         heights = [e.rect["height"] for e in self.all("#reading .act, #reading select, #reading input[inputmode]")]

@@ -1,6 +1,48 @@
 // The field page: big keys for a thumb, and the reading against the forecast as it is typed.
 
+import { token } from "./api.js";
+import { keepHere } from "./field_keep.js";
+import { Outbox, outcome } from "./outbox.js";
+
 const form = document.getElementById("reading");
+
+/** Send the form, or keep it on the device where there is no signal or nobody is signed in any more. */
+function mountOutbox() {
+  const outbox = new Outbox(document.getElementById("outbox"), form.elements.csrf.value);
+
+  async function keep() {
+    const once = form.elements.once.value;
+    const body = new URLSearchParams(new FormData(form));
+    body.delete("csrf");
+    const words = `${form.querySelector("h1").textContent}, ${form.elements.kv.value} kV`;
+    await outbox.keep({ once, url: form.action, body: body.toString(), at: new Date().toISOString(), words });
+    form.elements.once.value = token();
+    for (const name of ["kv", "amps", "note"]) form.elements[name].value = "";
+  }
+
+  form.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    try {
+      const answer = await fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form)) });
+      const { kept, later } = await outcome(answer);
+      if (kept) location.assign(form.dataset.then);
+      else if (later) await keep();
+      else form.submit(); // the server's own page says what is wrong
+    } catch {
+      await keep();
+    }
+  });
+}
+
+function mountKeep() {
+  const button = document.getElementById("keep-here");
+  if (!navigator.serviceWorker) return;
+  button.hidden = false;
+  button.addEventListener("click", async () => {
+    const { kept, failed } = await keepHere(JSON.parse(button.dataset.pages));
+    button.textContent = kept ? "Kept on this device: it opens without signal" : `Not kept: ${failed}`;
+  });
+}
 
 function mount() {
   const kv = document.getElementById("kv");
@@ -46,4 +88,8 @@ function mount() {
   tell();
 }
 
-if (form) mount();
+if (form) {
+  mount();
+  mountOutbox();
+  mountKeep();
+}
