@@ -11,6 +11,7 @@ from adze.core.animals.strand_rules import Role
 from adze.core.basics.units import format_height, format_length, format_tape
 from adze.core.build.construction import fence_of
 from adze.core.build.passages import CABLE_DEEP_M, CABLE_END_M, core_m
+from adze.core.ground.lines import length_m
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Gate, RoadCrossing
@@ -275,6 +276,21 @@ def net_drawing(view: Plan) -> Drawing:
     return sheet.done("net", "Netting: corner post inside with its step plate, lowest strand free of spikes")
 
 
+def nest_drawing(plan: Plan) -> Drawing:
+    """The square round a nest from above: corners, the way from the nest to a side, where the reel is anchored."""
+    side = sum(length_m(run) for run in plan.runs) / 4
+    sheet = _Sheet(side, side, 0.01)
+    corners = [(0.0, 0.0), (side, 0.0), (side, side), (0.0, side), (0.0, 0.0)]
+    sheet.line(corners, _LIVE, 3)
+    for at, high in corners[:4]:
+        sheet.dot(at, high, 7)
+    sheet.dot(side / 2, side / 2, 9)
+    sheet.span(side / 2, side, side / 2, format_length(side / 2, plan.units))
+    sheet.say(side / 2, side * 0.58, "nest")
+    sheet.say(side * 0.12, side * 0.1, "reel, inside", anchor="start")
+    return sheet.done("nest", "The square from above, stakes outside the line")
+
+
 def drawing_of(plan: Plan, key: str, run: str = "") -> Drawing | None:
     """The drawing of a step, for the line that it belongs to; None where there is none."""
     view = views_by_run(plan).get(run) or plan
@@ -298,4 +314,5 @@ _PLAIN: dict[str, Callable[[Plan], Drawing]] = {
     "switch": switch_drawing,
     "diverter": diverter_drawing,
     "net": net_drawing,
+    "nest": nest_drawing,
 }

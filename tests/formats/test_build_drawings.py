@@ -19,10 +19,15 @@ def plans() -> list[Plan]:
     kinds = ("braced", "block", "concreted", "prop", "stiff")
     rows = [{"cm": 30}, {"cm": 60, "role": "earth"}, {"cm": 110}]
     drawn = [simple_plan(end_kind=kind, strands=rows, fixtures=[*gates, ROAD]) for kind in kinds]
-    return [*drawn, simple_plan(units="imperial", fixtures=gates), begun(Plan(name="N"), "netting")]
+    return [
+        *drawn,
+        simple_plan(units="imperial", fixtures=gates),
+        begun(Plan(name="N"), "netting"),
+        begun(Plan(name="N"), "nest"),
+    ]
 
 
-@pytest.mark.parametrize("number", range(7))
+@pytest.mark.parametrize("number", range(8))
 def test_measures_drawn_are_measures_told(number: int) -> None:
     plan = plans()[number]
     seen = set()
@@ -36,7 +41,7 @@ def test_measures_drawn_are_measures_told(number: int) -> None:
         for measure in made.measures:
             if made.key != "jumper" or step.phase == "joints":
                 assert measure in words, (step.key, made.key, measure)
-    assert {"tie", "rods"} <= seen or plan.netting
+    assert {"tie", "rods"} <= seen or plan.netting or "nest" in seen
 
 
 def test_a_fixture_that_is_gone_has_no_drawing() -> None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from adze.core.energizer.supply import VOLTS, days, draw_a, dullest, usable_ah
 from adze.core.forecast.compare_units import UnitHere
-from adze.core.plan.catalogue import unpriced_units
+from adze.core.plan.catalogue import paid_each, unpriced_units
 from adze.core.plan.document import Plan
 from adze.core.tables.energizers import EnergizerModel
 from adze.core.tables.prices import prices
@@ -63,7 +63,7 @@ def _way(plan: Plan, supply: str, row: UnitHere, enough: bool) -> SupplyWay:
         kwh = draw_a(unit, rate) * VOLTS * _HOURS_A_YEAR / 1000
         return SupplyWay(supply, unit, enough, row.margin, unit.price, kwh * KWH_PRICE, 0.0, 0.0, None)
     sun = dullest(unit, rate, plan.origin.lat, own.clearness)
-    battery = prices()["battery"].price
+    battery = paid_each(plan, "battery", prices()["battery"].price)
     battery_a_year = battery / _BATTERY_YEARS
     if supply == "solar":
         panel = sun.panel_w if sun else None

@@ -11,7 +11,7 @@ from adze.core.build.construction import fence_of
 from adze.core.forecast.touches import Touch
 from adze.core.forecast.volts import solved, volts_of
 from adze.core.ground.lines import length_m
-from adze.core.plan.catalogue import between_pulses_s
+from adze.core.plan.catalogue import between_pulses_s, paid_each
 from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import Built, built_as, rebuilt
 from adze.core.plan.document import Plan
@@ -161,5 +161,5 @@ def conductors_here(plan: Plan, fence: str | None = None) -> tuple[ConductorHere
             continue
         own = rebuilt(plan, built.id, update | {"conductor": key})
         dry, wet = (volts_of(solved(own, Weather(season))).worst_on(runs)[1] for season in (Season.DRY, Season.WET))
-        found.append(ConductorHere(key, dry, wet, one.price_per_m * metres * len(strands)))
+        found.append(ConductorHere(key, dry, wet, paid_each(plan, one.label, one.price_per_m) * metres * len(strands)))
     return tuple(found)

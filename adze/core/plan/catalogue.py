@@ -13,6 +13,11 @@ from adze.core.tables.energizers import EnergizerModel, energizers
 MOST_J_IN_500 = 5.0
 
 
+def paid_each(plan: Plan, part: str, made_up: float) -> float:
+    """What one unit of a part costs: the user's own price where there is one, else the made-up one."""
+    return next((row.price / row.pack for row in plan.own_prices if row.part == part), made_up)
+
+
 def catalogue(plan: Plan) -> dict[str, EnergizerModel]:
     """All energizers by key, smallest first: the made-up ones and the plan's own, at the user's prices where given."""
     own = [EnergizerModel(**row.model_dump()) for row in plan.own_energizers]

@@ -89,7 +89,7 @@ def _stood(plan: Plan, rates: Mapping[str, float]) -> Iterator[Step]:
         f"From the nest {side} to each side by pacing, sighted over canes; only the line is trimmed.",
         "Stakes laid outside the line, clear of the wire's way.",
     )
-    yield Step("square", "mark", "Square set out, trimmed", "", square, 4, ("cover",), least=2, most=3)
+    yield Step("square", "mark", "Square set out, trimmed", "", square, 4, ("cover",), least=2, most=3, drawing="nest")
     corners = ("Corners first, upright, spikes all the way in.",)
     yield Step("corners", "posts", "Corner stakes", "", corners, 4, ("square",), most=2)
     low = ("So that the wire can start while the rest is marked.",)
@@ -102,7 +102,7 @@ def _stood(plan: Plan, rates: Mapping[str, float]) -> Iterator[Step]:
     minutes = max(6.0, metres * len(rows) / 100 * rates["strand_100m"])
     yield Step("wire", "strands", f"One wire, {len(rows)} levels", "", wire, minutes, ("low",), least=2, most=3)
     stake = ("In the dampest spot inside, about 1 m deep.",)
-    yield Step("earth", "earth", "Earth stake", "", stake, 3, ("square",), drawing="rods")
+    yield Step("earth", "earth", "Earth stake", "", stake, 3, ("square",))
     off = ("Energizer off: earth, battery, fence. Normal rate, no night saver.",)
     yield Step("connect", "lead", "Connected, off", "", off, 3, ("wire", "earth"))
 

@@ -3,10 +3,12 @@
 import pytest
 
 from adze.core.advice.parts_otherwise import parts_otherwise, searches_to_pay
+from adze.core.advice.ways import conductors_here
 from adze.core.build.parts import bill
 from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
-from adze.core.plan.prices import Allowance, ShedTake
+from adze.core.plan.prices import Allowance, OwnPrice, ShedTake
+from adze.core.tables.construction import conductors
 from tests.conftest import simple_plan
 
 
@@ -41,3 +43,13 @@ def test_the_shed_gives_no_more_than_is_needed() -> None:
     plan = replaced(simple_plan(), from_shed=(ShedTake(part="end_post", quantity=99),))
     (line,) = [x for x in bill(plan).lines if x.part == "end_post"]
     assert (line.from_shed, line.packs, line.cost) == (line.quantity, 0, 0)
+
+
+def test_own_prices_are_paid_in_what_each_conductor_costs() -> None:
+    plan = simple_plan()
+    before = {row.key: row.cost for row in conductors_here(plan)}
+    label = conductors()["steel_25"].label
+    dear = replaced(plan, own_prices=(OwnPrice(part=label, price=500, pack=500),))
+    after = {row.key: row.cost for row in conductors_here(dear)}
+    assert after["steel_25"] == pytest.approx(before["steel_25"] / 0.14)
+    assert after["steel_20"] == before["steel_20"]
