@@ -42,6 +42,7 @@ def test_lists_to_take_along(plan: PlanPage) -> None:
     panel = said(plan.get("/panel/parts").json()["panel"])
     assert "Cut list" in panel
     assert "Line by line" in panel
+    assert "load the trailer in this order" in panel
 
 
 def shed(page: PlanPage) -> str:

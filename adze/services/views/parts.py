@@ -10,6 +10,8 @@ from adze.core.build.parts import Bill, PartLine, at_quote, bill, parts_by_line
 from adze.core.ground.lines import CORNER_DEGREES, length_m, point_at, run_of, turns
 from adze.core.plan.document import Plan
 from adze.core.tables.prices import prices
+from adze.core.tasks.job import job_of
+from adze.core.tasks.steps import PHASES
 from adze.core.tasks.tools import tool_costs
 from adze.core.verdict.compare import hours
 from adze.services.shed import free_for, owned_tools, shed_rows
@@ -62,6 +64,7 @@ def parts_view(asked: Asked) -> dict[str, Any]:
         "own_count": sum(line.own for line in found.lines),
         "groups": [(name, list(lines)) for name, lines in groupby(found.lines, lambda x: x.group)],
         "by_line": parts_by_line(plan),
+        "by_stage": by_stage(plan),
         "run_names": {run.id: run.name for run in plan.runs} | {"": "For all of it"},
         "lengths": {run.id: length_m(run) for run in plan.runs},
         "lit": {line.key: lit(plan, line) for line in found.lines},
@@ -76,6 +79,19 @@ def parts_view(asked: Asked) -> dict[str, Any]:
         "cuttings": [line for line in found.lines if line.cutting],
         "joints": tuple(joints_of(plan)) if plan.runs else (),
     }
+
+
+def by_stage(plan: Plan) -> list[tuple[str, list[tuple[str, float, str]]]]:
+    """What each stage of the work takes, over all lines, in the order of the work."""
+    if not plan.runs:
+        return []
+    found: dict[str, dict[tuple[str, str], float]] = {}
+    for step in job_of(plan).steps:
+        own = found.setdefault(step.phase, {})
+        for label, quantity, unit in step.parts:
+            own[label, unit] = own.get((label, unit), 0.0) + quantity
+    rows = ((words, found.get(key, {})) for key, words in PHASES.items())
+    return [(words, [(label, round(n, 1), unit) for (label, unit), n in own.items()]) for words, own in rows if own]
 
 
 def _offered(lines: tuple[PartLine, ...], free: Mapping[str, float]) -> dict[str, float]:
