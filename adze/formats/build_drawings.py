@@ -230,7 +230,7 @@ def rods_drawing(plan: Plan) -> Drawing:
     return sheet.done("rods", title)
 
 
-def switch_drawing(view: Plan) -> Drawing:
+def switch_drawing(_: Plan) -> Drawing:
     """A cut-out switch on the inside of a post: the feed to the fixed side, the fence to the blade."""
     sheet = _Sheet(1.2, 0.7, 0.1)
     sheet.post(0.4, 0.16, -0.1, 0.66)
@@ -242,11 +242,10 @@ def switch_drawing(view: Plan) -> Drawing:
     sheet.line([(0.4, 0.28), (0.9, 0.14)], _LIVE, 3)
     sheet.say(0.92, 0.6, "feed, to the fixed side", anchor="start")
     sheet.say(0.92, 0.14, "fence, to the blade", anchor="start")
-    del view
     return sheet.done("switch", "Cut-out switch, inside of the post")
 
 
-def diverter_drawing(plan: Plan) -> Drawing:
+def diverter_drawing(_: Plan) -> Drawing:
     """A lightning diverter between the unit's lead and an earth of its own."""
     sheet = _Sheet(2.6, 1.2, 1.1)
     sheet.line([(0.1, 0.9), (2.5, 0.9)], _LIVE, 3)
@@ -257,7 +256,6 @@ def diverter_drawing(plan: Plan) -> Drawing:
     sheet.say(0.15, 1.0, "from the unit", anchor="start")
     sheet.say(2.45, 1.0, "to the fence", anchor="end")
     sheet.say(1.4, -0.6, "its own earth, not the unit's rods", anchor="start")
-    del plan
     return sheet.done("diverter", "Lightning diverter")
 
 

@@ -12,6 +12,7 @@ from adze.core.build.needs import PartNeed
 from adze.core.build.passages import cable_needs, gate_needs
 from adze.core.ground.lines import length_m, point_at
 from adze.core.ground.wiring import cable_m
+from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Gate, RoadCrossing, Run
 from adze.core.tables.construction import nettings, post_kinds
@@ -163,7 +164,7 @@ def _strung(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
     before = tuple(line.key(p) for p in ("mark", "ends", "guide", "posts", "insulators"))
     key = "wires" if net else "strands"
     step = _step(
-        line, key, f"Strands of {name}", f"{strands} of {line.long}", how.strand_lines(replace_net(view)),
+        line, key, f"Strands of {name}", f"{strands} of {line.long}", how.strand_lines(replaced(view, netting=None)),
         hundreds * rates["strand_100m"] + ties * rates["tie"], (*before, "services"),
     )  # fmt: skip
     yield replace(step, phase="strands", least=2, most=3, wear=_WIRE, still=True, drawing="tie")
@@ -184,11 +185,6 @@ def _strung(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
             count * rates["joint"], after,
         )  # fmt: skip
         yield replace(step, most=2, drawing="jumper", tools=("Crimper or spanner",))
-
-
-def replace_net(view: Plan) -> Plan:
-    """The view without its netting: what is strung above it."""
-    return view.model_copy(update={"netting": None}) if view.netting else view
 
 
 def _passed(line: LineWork, rates: Rates) -> Iterator[Step]:

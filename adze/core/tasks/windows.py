@@ -13,7 +13,7 @@ from astral.sun import sun
 
 # What work in the field bears. Source: trade practice; thunder stops all wire work.
 WINDY_MS, VERY_WINDY_MS = 8.0, 12.0
-COLD_C, HOT_C, FROST_C = 5.0, 25.0, 0.0
+COLD_C = 5.0  # concrete sets too slowly below
 MILD_C = (8.0, 20.0)  # for an animal that is off its eggs
 WETTING_MM_H = 0.2
 

@@ -67,6 +67,18 @@ def test_after_a_storm_the_lines_under_trees_are_walked_once() -> None:
     assert "storm" not in {row.upkeep.key for row in done}
 
 
+def test_heavy_growth_is_cut_twice_as_often_and_a_tree_farther_off_is_no_matter() -> None:
+    days = {
+        grass: next(row.every_days for row in upkeep_of(simple_plan(grass=grass)) if row.key == "trim")
+        for grass in ("moderate", "heavy")
+    }
+    assert days == {"moderate": 45, "heavy": 21}
+    tree = {"id": "t", "kind": "tree", "name": "Ash", "points": [[100, 17]]}
+    plan = simple_plan(landmarks=[tree])
+    walk = {row.upkeep.key: row for row in due(plan, {}, MAY, storm=MAY)}["storm"]
+    assert "no line stands under trees" in walk.upkeep.where
+
+
 def test_a_round_begins_at_the_unit_and_goes_on_to_what_is_nearest() -> None:
     points = [{"id": f"p{m}", "kind": "test", "run": "line1", "at_m": m, "name": f"At {m}"} for m in (900, 300)]
     names = [stop.name for stop in stops(simple_plan(fixtures=points))]
@@ -84,6 +96,12 @@ def test_it_lies_between_many_amps_and_few() -> None:
     assert (found.from_m, found.to_m, found.lost_a) == (200, 450, 17.0)
 
 
+@pytest.mark.parametrize("amps", [(8.0, 4.9), (40.0, 29.0)])
+def test_just_more_than_the_least_names_the_stretch(amps: tuple[float, float]) -> None:
+    near, far = amps
+    assert len(between([read(200, near, near), read(450, far, near)])) == 1
+
+
 @pytest.mark.parametrize(
     "rows",
     [
@@ -92,6 +110,8 @@ def test_it_lies_between_many_amps_and_few() -> None:
         [read(200, 25, 10, hours=40), read(450, 6, 8)],
         [read(200, 25, 10), read(450, 6, 8, run="b")],
         [read(200, 25, 10)],
+        [read(200, 8, 8), read(450, 5, 8)],
+        [read(200, 40, 40), read(450, 30, 40)],
     ],
 )
 def test_what_the_forecast_lets_go_or_another_day_says_nothing(rows: list[AmpsRead]) -> None:

@@ -85,6 +85,17 @@ def test_schools_change_what_is_said() -> None:
     assert "kN on the strainer's gauge" in how
 
 
+def test_a_rotary_hammer_takes_half_the_time() -> None:
+    by_hand, rotary = simple_plan(), changed(simple_plan(), {"work": {"rods": "rotary"}})
+    minutes = [{step.key: step.minutes for step in job_of(plan).steps}["rods"] for plan in (by_hand, rotary)]
+    assert minutes[1] == minutes[0] / 2
+
+
+def test_a_rail_under_one_high_strand_alone_is_at_four_fifths() -> None:
+    assert end_figures(simple_plan(strands=[{"cm": 30}, {"cm": 100}])).rail_cm == 80
+    assert end_figures(simple_plan(strands=[{"cm": 120}])).rail_cm == 96
+
+
 def test_light_lines_have_neither_braces_nor_strainers() -> None:
     strip = simple_plan(conductor="poly_steel_9", post="plastic", strands=[{"cm": 90}])
     found = job_of(strip)

@@ -53,6 +53,8 @@ def test_a_window_lies_in_the_light_and_ends_before_dusk() -> None:
         ({"temp_c": 5.0}, Asks(1, mild=True), "cold, 5 °C"),
         ({"temp_c": 24.0}, Asks(1, mild=True), "hot, 24 °C"),
         ({"temp_c": 4.0}, Asks(1, no_frost=True), "too cold for concrete, 4 °C"),
+        ({"temp_c": 5.5}, Asks(1, no_frost=True), ""),
+        ({"rain_mm": 0.2}, Asks(1, dry=True), "rain 0.2 mm"),
     ],
 )
 def test_what_speaks_against_an_hour(hour: dict[str, float], asks: Asks, words: str) -> None:
