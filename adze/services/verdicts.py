@@ -11,6 +11,7 @@ from zoneinfo import available_timezones
 from adze import core
 from adze.core.basics.units import kv_words
 from adze.core.ground.lines import length_m
+from adze.core.log.due import READ_DAYS
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.formats.errors import FormatError
@@ -23,6 +24,7 @@ from adze.store import verdicts
 from adze.store.connection import Transaction
 from adze.store.earth_tests import list_last_tests
 from adze.store.farms import list_removed
+from adze.store.readings import list_last_read
 from adze.store.verdicts import FormerVerdict, KeptVerdict
 
 FARMS_A_PAGE = 30
@@ -119,6 +121,7 @@ def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str
         cards = verdicts.list_cards(connection, farms=[farm.id for farm in farms], program=program)
         removed = list_removed(connection, account_id=account_id)
         tested = list_last_tests(connection, plans=[card.id for card in cards])
+        read = list_last_read(connection, plans=[card.id for card in cards])
     plans: dict[int, list[verdicts.Card]] = {}
     for card in cards:
         plans.setdefault(card.farm_id, []).append(card)
@@ -127,7 +130,9 @@ def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str
     for row in tested:
         last.setdefault(row.plan_id, {})[row.season] = row.read_on
     today = datetime.now(UTC).date()
+    read_days = {row.plan_id: (today - row.read_at.date()).days for row in read}
     return {
+        "unread": {plan: days for plan, days in read_days.items() if days > READ_DAYS},
         "due": {card.id: seasons_due(last.get(card.id, {}), today) for card in cards if card.paths},
         "time_zones": sorted(available_timezones()),
         "farms": farms,

@@ -80,3 +80,16 @@ def withdraw_reading(connection: Connection, *, plan_id: int, reading_id: int, w
 def get_reading(connection: Connection, *, plan_id: int, reading_id: int) -> Reading | None:
     """A reading of a plan that counts; None where there is none."""
     return fetch_one(connection, _QUERIES["get_reading"], Reading, plan_id=plan_id, id=reading_id)
+
+
+@dataclass(frozen=True, kw_only=True)
+class LastRead:
+    """When a plan was read last."""
+
+    plan_id: int
+    read_at: datetime
+
+
+def list_last_read(connection: Connection, *, plans: list[int]) -> tuple[LastRead, ...]:
+    """When each of some plans was read last; plans without a reading are left out."""
+    return fetch_all(connection, _QUERIES["list_last_read"], LastRead, plans=plans)

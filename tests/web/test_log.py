@@ -142,3 +142,11 @@ def test_the_worker_of_the_field_is_served_from_the_root(plan: PlanPage) -> None
     answer = plan.client.get("/sw.js")
     assert answer.headers["content-type"].startswith("text/javascript")
     assert answer.headers["cache-control"] == "no-cache"
+
+
+def test_the_farms_page_says_when_a_round_is_due(plan: PlanPage) -> None:
+    plan.draw()
+    read(plan, "7.0", at=(datetime.now(UTC) - timedelta(days=12)).isoformat())
+    assert "Due: a round, read 12 days ago" in said(plan.client.get("/").text)
+    read(plan, "7.0")
+    assert "Due: a round, read 12 days ago" not in said(plan.client.get("/").text)

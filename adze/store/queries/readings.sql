@@ -34,3 +34,10 @@ SELECT id, run, at_m, strand, kv, amps, outward, season, note,
        coalesce((SELECT a.name FROM account a WHERE a.id = read_by), 'somebody who left') AS read_by_name
 FROM reading
 WHERE id = %(id)s AND plan_id = %(plan_id)s AND withdrawn_at IS NULL;
+
+-- name: list_last_read
+-- The newest moment at which each of some plans was read.
+SELECT plan_id, max(read_at) AS read_at
+FROM reading
+WHERE plan_id = ANY(%(plans)s) AND withdrawn_at IS NULL
+GROUP BY plan_id;
