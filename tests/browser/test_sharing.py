@@ -25,3 +25,11 @@ def test_who_has_the_link_looks_at_the_plan_and_has_no_tools(browser: Browser, o
     assert controls
     assert not any(control.is_enabled() for control in controls)
     assert page.find("#seasons button").is_enabled()
+    for stage, what in (
+        ("build", "[data-tick], [data-crew], [data-set-day]"),
+        ("log", "[data-upkeep-done], [data-righted]"),
+    ):
+        page.driver.get(page.driver.current_url.replace("/stock", f"/{stage}").replace("/build", f"/{stage}"))
+        Bench(other_browser).ready()
+        page.until(lambda what=what: page.all(what), f"nothing of {what}")
+        page.until(lambda what=what: not any(one.is_enabled() for one in page.all(what)), f"{what} can be pressed")

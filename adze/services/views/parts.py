@@ -14,6 +14,7 @@ from adze.core.tasks.job import job_of
 from adze.core.tasks.steps import PHASES
 from adze.core.tasks.tools import tool_costs
 from adze.core.verdict.compare import hours
+from adze.services.people import PlanRole
 from adze.services.shed import free_for, owned_tools, shed_rows
 from adze.services.views.base import Asked
 
@@ -55,7 +56,9 @@ def parts_view(asked: Asked) -> dict[str, Any]:
     """The parts list by group, what the shed gives, quotes, tools, pieces and joints."""
     plan = asked.plan
     found = bill(plan)
-    rows = shed_rows(asked.transaction, asked.opened.stored.farm_id)
+    # Who only looks at a plan, by a link perhaps, is told nothing of the farm's shed.
+    may_take = asked.opened.stored.role >= PlanRole.CREW
+    rows = shed_rows(asked.transaction, asked.opened.stored.farm_id) if may_take else []
     free = free_for(rows, asked.opened.id)
     shops = [(quote, at_quote(plan, quote), _named(found.lines, quote.prices)) for quote in plan.quotes]
     days = max(1, round(hours(found) / _DAY_H))

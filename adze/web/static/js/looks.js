@@ -5,9 +5,16 @@ import { CHANGED, operationOf, PRESSED } from "./operations.js";
 const changes = (control) =>
   control.dataset.path || operationOf(CHANGED, control.dataset) || operationOf(PRESSED, control.dataset);
 
+// What changes the work's plan, and what is logged: the crew logs, who only looks does not.
+const EDITS = `[data-crew], [data-crew-more], [data-crew-off], [data-set-day], [data-rate], [data-learn],
+  [data-ask-weather], [data-paste-weather], form[action$="/taken-down"] button`;
+const LOGS = `[data-tick], [data-note], [data-upkeep-done], [data-mended], [data-righted], [data-withdrawn],
+  [data-note-defect]`;
+
 function shut(root) {
+  const out = "logs" in root.dataset ? EDITS : `${EDITS}, ${LOGS}`;
   for (const control of root.querySelectorAll("button, input, select, textarea")) {
-    if (!control.disabled && changes(control)) control.disabled = true;
+    if (!control.disabled && (changes(control) || control.matches(out))) control.disabled = true;
   }
 }
 
