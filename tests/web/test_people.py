@@ -78,7 +78,11 @@ ROUTES = [
     if "{plan_id}" in route.path or "{farm_id}" in route.path
 ]
 _VALUES = {"stage": "volts", "season": "dry", "kind": "geojson", "what": "take-off", "number": "1"}
-LOGS = {"/plans/{plan_id}/log/reading", "/plans/{plan_id}/earth-test", "/api/plans/{plan_id}/stray"}
+LOGS = {
+    "/plans/{plan_id}/log/reading", "/plans/{plan_id}/earth-test", "/api/plans/{plan_id}/stray",
+    "/api/plans/{plan_id}/log/readings", "/api/plans/{plan_id}/log/upkeep", "/api/plans/{plan_id}/log/defects",
+    "/api/plans/{plan_id}/work/tick",
+}  # fmt: skip
 
 
 def ask(person: Person, method: str, route: APIRoute, farm_id: int, plan: int) -> int:
