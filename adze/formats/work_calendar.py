@@ -41,5 +41,6 @@ def work_calendar(name: str, entries: Sequence[CalendarEntry], made_at: datetime
             alarm.add("trigger", -timedelta(hours=entry.warned_h))
             event.add_component(alarm)
         calendar.add_component(event)
+    calendar.add_missing_timezones()
     text: bytes = calendar.to_ical()
     return text.decode()

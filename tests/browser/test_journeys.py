@@ -229,7 +229,7 @@ def test_the_field_page_suits_a_thumb(browser: Browser) -> None:
     assert not page.wider_than_screen()
 
 
-@pytest.mark.parametrize("stage", ["stock", "ground", "strands", "power", "earth", "volts", "parts", "log"])
+@pytest.mark.parametrize("stage", ["stock", "ground", "strands", "power", "earth", "volts", "parts", "build", "log"])
 def test_axe_finds_nothing_serious(browser: Browser, stage: str) -> None:
     bench = demo(browser).stage(stage)
     if stage == "volts":

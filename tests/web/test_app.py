@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 
 from tests.web.conftest import PlanPage, said, word
 
-STAGES = ("stock", "ground", "strands", "power", "earth", "volts", "parts", "log")
+STAGES = ("stock", "ground", "strands", "power", "earth", "volts", "parts", "build", "log")
 
 
 def test_signed_out_people_are_sent_to_sign_in_and_back(client: TestClient) -> None:
