@@ -7,6 +7,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 from adze.core.ground.lines import length_m, run_of
+from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import wanted_of
 from adze.core.tasks.job import Job, job_of
@@ -184,8 +185,9 @@ def learned(job: Job, events: Sequence[TaskEvent]) -> dict[str, float]:
 
 def low_ends(plan: Plan, read: Sequence[Reading], on: TaskEvent | None) -> tuple[str, ...]:
     """Why stock may not go in yet: ends of lines that were not read since the unit is on, or that read too little."""
-    wanted, found = wanted_of(plan), []
+    found = []
     for run in plan.runs:
+        wanted = wanted_of(fence_at(plan, run.id).view)
         own = [r for r in read if r.run == run.id and r.at_m >= length_m(run_of(plan, run.id)) - _END_NEAR_M]
         own = [r for r in own if on is not None and r.read_at >= on.at]
         if not own:

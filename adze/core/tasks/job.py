@@ -9,7 +9,7 @@ from adze.core.build.ends import owned_ends
 from adze.core.build.joints import joints_of
 from adze.core.build.parts import needs_of
 from adze.core.ground.feed import Feed, feed, lead_out_shape
-from adze.core.ground.lines import point_at, run_of
+from adze.core.ground.lines import length_m, point_at, run_of
 from adze.core.ground.places import place_words
 from adze.core.ground.survey import JOIN_M, joins
 from adze.core.plan.constructions import views_by_run
@@ -200,13 +200,13 @@ def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[S
         "Short of it: no animal goes in; what is low is noted and looked for first.",
     )
     yield Step("wanted", "tests", f"{wanted:.1f} kV reached everywhere", "", lines, 5, ("gap",), is_hold=True)
-    metres = sum(step.amount != "" for step in tests)
+    hundreds = sum(length_m(run) for run in plan.runs) / 100
     lines = (
         "Wire ends tidied, scraps and staples picked up: none in the grass.",
         "Every tool counted in.",
         _REPAIRS[plan.work.repairs],
     )
-    yield Step("tidy", "close", "Tidy up", "", lines, max(10, metres * rates["tidy_100m"]), ("wanted",), most=4)
+    yield Step("tidy", "close", "Tidy up", "", lines, max(10, hundreds * rates["tidy_100m"]), ("wanted",), most=4)
     lines = ("What stands otherwise than drawn, where the rods are, marks of cables: noted on the plan today.",)
     yield Step("as_built", "close", "As built, noted", "", lines, 15, ("wanted",))
     yield Step("stock", "close", "Stock may go in", "", ("Seen through their first hour.",), 5, ("tidy", "as_built"))

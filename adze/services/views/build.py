@@ -13,7 +13,7 @@ from adze.core.tables.rates import rates
 from adze.core.tasks.nest import KIT, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, loads
 from adze.core.tasks.schools import WORK_SCHOOLS
 from adze.core.tasks.steps import PHASES
-from adze.core.tasks.windows import Asks, FieldWindow, Hour, SunDay, stops, sun_day, windows
+from adze.core.tasks.windows import COLD_C, MILD_C, Asks, FieldWindow, Hour, SunDay, stops, sun_day, windows
 from adze.formats.build_drawings import Drawing, drawing_of
 from adze.formats.errors import FormatError
 from adze.formats.weather import read_rows
@@ -93,6 +93,8 @@ def build_view(asked: Asked) -> dict[str, Any]:
         "phases": PHASES,
         "rates": [(row, own.get(key)) for key, row in rates().items()],
         "schools": WORK_SCHOOLS,
+        "mild_c": MILD_C,
+        "cold_c": COLD_C,
         "kit": KIT if view.job.is_nest else (),
         "load": loads(len(view.crew)),
         "rehearsed_min": REHEARSED_MIN,

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from itertools import groupby
 from typing import Any
 
-from adze.core.advice.parts_otherwise import parts_otherwise, searches_to_pay
+from adze.core.advice.parts_otherwise import HOUR_PRICE, SEARCH_SAVED_H, parts_otherwise, searches_to_pay
 from adze.core.build.joints import joints_of
 from adze.core.build.parts import Bill, PartLine, at_quote, bill, parts_by_line
 from adze.core.ground.lines import CORNER_DEGREES, length_m, point_at, run_of, turns
@@ -13,7 +13,6 @@ from adze.core.tables.prices import prices
 from adze.core.tasks.job import job_of
 from adze.core.tasks.steps import PHASES
 from adze.core.tasks.tools import tool_costs
-from adze.core.verdict.compare import hours
 from adze.services.people import PlanRole
 from adze.services.shed import free_for, owned_tools, shed_rows
 from adze.services.views.base import Asked
@@ -61,7 +60,7 @@ def parts_view(asked: Asked) -> dict[str, Any]:
     rows = shed_rows(asked.transaction, asked.opened.stored.farm_id) if may_take else []
     free = free_for(rows, asked.opened.id)
     shops = [(quote, at_quote(plan, quote), _named(found.lines, quote.prices)) for quote in plan.quotes]
-    days = max(1, round(hours(found) / _DAY_H))
+    days = max(1, round(job_of(plan).minutes / 60 / _DAY_H)) if plan.runs else 1
     return {
         "bill": found,
         "own_count": sum(line.own for line in found.lines),
@@ -125,4 +124,6 @@ def parts_otherwise_view(plan: Plan) -> dict[str, Any]:
         "rows": parts_otherwise(plan),
         "tester": tester,
         "searches": searches_to_pay(tester.price),
+        "saved_h": SEARCH_SAVED_H,
+        "hour_price": HOUR_PRICE,
     }
