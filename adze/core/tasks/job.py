@@ -223,7 +223,10 @@ def _tests(plan: Plan, rates: Rates) -> Iterator[Step]:
     yield Step("test:lead", "tests", "Read: lead-out alone", "", lines, each, ("test:unit",), reads="lead")
     branches = {join.run for join in joins(plan) if join.run != join.onto.run}
     for run in plan.runs:
-        lines = ("At its far end, each strand by itself: one three kV under the top is not joined, or leaks.",)
+        lines = (
+            "At its far end, each strand by itself.",
+            "A strand that reads 3 kV less than the top one is not joined there, or leaks.",
+        )
         what = "branch" if run.id in branches else "line"
         yield Step(
             f"test:{run.id}", "tests", f"Read: end of {run.name}", what, lines, each, ("test:lead",), run=run.id,

@@ -22,6 +22,7 @@ class Reading(Page):
 
     def keep(self) -> Bench:
         self.button("Keep it and walk on").click()
+        self.until(lambda: self.driver.current_url.endswith("/log"), "the reading is not kept")
         return Bench(self.browser)
 
     def keep_offline(self) -> None:

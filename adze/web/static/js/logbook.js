@@ -1,6 +1,6 @@
 // The log: upkeep done, defects noted and mended, readings withdrawn or put right; each answer is the fresh state.
 
-import { showRefusal } from "./refusals.js";
+import { sendNow } from "./send.js";
 
 const value = (id) => document.getElementById(id)?.value ?? "";
 
@@ -10,13 +10,8 @@ class Logbook {
     document.getElementById("bench").addEventListener("click", ({ target }) => this.pressed(target.closest("button")));
   }
 
-  async send(path, body, origin) {
-    try {
-      this.bench.take(await this.bench.api.ask(`/log/${path}`, { method: "POST", body }));
-      this.bench.tell("state");
-    } catch (error) {
-      showRefusal({ faults: error.body?.faults ?? [{ path: "", message: error.message }], origin });
-    }
+  send(path, body, origin) {
+    return sendNow(this.bench, `/log/${path}`, body, origin);
   }
 
   pressed(button) {

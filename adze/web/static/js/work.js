@@ -2,7 +2,7 @@
 
 import { token } from "./api.js";
 import { el } from "./dom.js";
-import { showRefusal } from "./refusals.js";
+import { sendNow } from "./send.js";
 
 const EVERY_MS = 20_000; // the clock of a bird that is off its eggs
 
@@ -16,13 +16,8 @@ class Work {
     setInterval(() => document.querySelector("[data-test=clock]") && bench.refresh(), EVERY_MS);
   }
 
-  async send(path, body, origin) {
-    try {
-      this.bench.take(await this.bench.api.ask(`/work/${path}`, { method: "POST", body }));
-      this.bench.tell("state");
-    } catch (error) {
-      showRefusal({ faults: error.body?.faults ?? [{ path: "", message: error.message }], origin });
-    }
+  send(path, body, origin) {
+    return sendNow(this.bench, `/work/${path}`, body, origin);
   }
 
   pressed(button) {
