@@ -1,4 +1,4 @@
-"""The command line: serve, worker, mails, database, backup, restore, solve, check, parts, build, files in and out."""
+"""The command line: serve, worker, mails, database, backup, restore, solve, trace, check, parts, build, files."""
 
 import contextlib
 import json
@@ -109,6 +109,47 @@ def parts(
         typer.echo(text.rstrip("\n"))
     else:
         _write(out, text)
+
+
+@app.command()
+def trace(
+    file: CaseFile,
+    pipe: Annotated[bool, typer.Option("--pipe", help="Ask by standard output, read answers from input.")] = False,
+    case: Annotated[str, typer.Option("--case", help="Which case of the file, by its id; else the only one.")] = "",
+    quick: Annotated[bool, typer.Option("--quick", help="End the closing round as soon as it pays.")] = False,
+) -> None:
+    """Search a farm for faults: over a pipe, or against the world that the case carries."""
+    from adze.core.pulse.network import NetworkError
+    from adze.core.trace.search import begin
+    from adze.core.trace.world import world
+    from adze.formats.errors import FormatError
+    from adze.formats.trace_case import read_trace_cases
+    from adze.services.trace_play import PipeError, over_pipe, play
+
+    try:
+        found = [row for row in read_trace_cases(_read(file)) if case in ("", row.id)]
+        if len(found) != 1:
+            _refuse(f"{file}: holds {len(found)} such cases; name one by --case")
+        search = begin(found[0].farm(), is_thorough=not quick)
+        if pipe:
+            play(search, over_pipe(sys.stdin, sys.stdout))
+            return
+        farm = world(found[0].farm(), *found[0].hidden(), seed=1)
+        _, end = play(search, farm.answer)
+    except (FormatError, NetworkError, PipeError) as error:
+        _refuse(str(error))
+    mended = len(found[0].hidden()[0]) - len(farm.left)
+    _print(
+        {
+            "case": found[0].id,
+            "restored": farm.is_restored,
+            "mended": mended,
+            "left": len(farm.left),
+            "minutes": round(farm.minutes, 1),
+            "metres": round(farm.metres),
+            "clear": round(end.clear, 3),
+        }
+    )
 
 
 @app.command()

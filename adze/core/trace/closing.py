@@ -1,0 +1,98 @@
+"""The closing round: what would carry most of what may be left, and when it is no longer worth the walk."""
+
+import numpy as np
+
+from adze.core.basics.types import Real
+from adze.core.trace.belief import Learner
+from adze.core.trace.deeds import Deed, favoured, glanced, likeliest, likelihood, sampled, sampled_whole
+from adze.core.trace.hunches import Hunches
+from adze.core.trace.predicted import Place
+from adze.core.trace.suspects import lost_share
+
+MISSED_MINUTES = 1200.0  # what a missed fault is worth
+_SETTLED, _SURELY = 0.012, 0.003
+THOROUGH_READINGS = 3
+_LEFT, _REST = 50, 30
+_HEAVIEST, _SAMPLED = 300, 900
+_NEAR, _LIKELY, _OF_LIKELIEST, _LOOKS = 8, 6, 40, 6
+
+
+def p_left(hunches: Hunches) -> float:
+    """How likely something is left, a small loss counted in part."""
+    return float(hunches.weight @ lost_share(hunches.loss))
+
+
+def bits(p: Real) -> Real:
+    """Bits of a yes or no."""
+    p = np.clip(np.asarray(p, dtype=float), 1e-9, 1 - 1e-9)
+    found: Real = -p * np.log2(p) - (1 - p) * np.log2(1 - p)
+    return found
+
+
+def closing_places(hunches: Hunches, here: int, done: set[Place]) -> list[Place]:
+    """Every node once, all legs where the person stands, near places on spans, and some of the likeliest."""
+    grid = hunches.suspects.base.grid
+    nodes = set(grid.nodes.tolist())
+    found = [Place(node, grid.legs[node][0]) for node in sorted(nodes) if node != here]
+    found += [Place(here, leg) for leg in grid.legs[here]]
+    inside = [place for place in favoured(grid) if place.number not in nodes]
+    inside.sort(key=lambda place: float(grid.walk_m[here, place.number]))
+    likely = [Place(p, grid.legs[p][0]) for p in likeliest(hunches, _OF_LIKELIEST)]
+    step = max(1, len(likely) // _LIKELY)
+    found += inside[:_NEAR] + likely[::step][:_LIKELY]
+    return [place for place in dict.fromkeys(found) if place not in done]
+
+
+def closing_gains(hunches: Hunches, learner: Learner, places: list[Place]) -> Real:
+    """How many bits of "is anything left" each reading is expected to bring."""
+    some = sampled_whole(hunches, _HEAVIEST, _SAMPLED)
+    share = lost_share(hunches.loss)[some.chosen]
+    left, rest = some.weight * share, some.weight * (1 - share)
+    truths, times = [], []
+    for weight, count in ((left, _LEFT), (rest, _REST)):
+        if weight.sum() > 0:
+            picked, how_often = sampled(weight, count)
+            truths.append(picked)
+            times.append(how_often * weight.sum())
+    picked, how_often = np.concatenate(truths), np.concatenate(times)
+    doubts = hunches.doubts.part(some.chosen)
+    before = float(bits(np.array([left.sum()]))[0])
+    both = np.stack([some.weight, left], axis=1).astype(np.float32)
+    gains = []
+    for place in places:
+        predicted = glanced(hunches, some, place)
+        likely = likelihood(predicted, learner.spread(doubts, predicted), picked)
+        whole, damaged = (likely @ both).T
+        gains.append(before - float(how_often @ bits(damaged / np.maximum(whole, 1e-30))))
+    return np.array(gains)
+
+
+def next_in_closing(
+    hunches: Hunches, learner: Learner, here: int, done: set[Place], closing_readings: int, *, is_thorough: bool
+) -> Deed:
+    """The most bits a minute, far or near; or to stop, with the chance that nothing is left."""
+    p = p_left(hunches)
+    stop = Deed("stop", here, clear=1 - p)
+    patient = is_thorough and closing_readings < THOROUGH_READINGS
+    if p < _SURELY or (p < _SETTLED and not patient):
+        return stop
+    base = hunches.suspects.base
+    farm, walk = base.farm, base.grid.walk_m[here] / base.farm.pace_m_per_min
+    places = closing_places(hunches, here, done)
+    deeds: list[tuple[float, Deed]] = []
+    for place, gain in zip(places, closing_gains(hunches, learner, places).tolist(), strict=True):
+        cost = float(walk[place.number]) + farm.minutes.reading
+        deeds.append((gain / cost, Deed("read", place.number, place.leg, cost, gain)))
+    for number in likeliest(hunches, _LOOKS):
+        after = hunches.seen(hunches.looks.looked(base.grid, number, farm.looking.finds))
+        chance = 1 - after.left_by_looks / max(hunches.left_by_looks, 1e-12)
+        fall = float(bits(np.array([p]))[0] - (1 - chance) * bits(np.array([p_left(after)]))[0])
+        cost = float(walk[number]) + farm.minutes.look
+        deeds.append((fall / cost, Deed("look", number, "", cost, fall)))
+    if not deeds:
+        return stop
+    rate, deed = max(deeds, key=lambda row: row[0])
+    settles = float(bits(np.array([p]))[0]) / max(rate, 1e-9)
+    if settles > MISSED_MINUTES * p and not patient:
+        return stop
+    return deed

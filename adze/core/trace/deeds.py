@@ -1,0 +1,206 @@
+"""What may be done next, and what a reading or a look would be worth: bits of the place, minutes to the end."""
+
+import itertools
+from dataclasses import dataclass
+
+import numpy as np
+
+from adze.core.basics.types import Real
+from adze.core.trace.belief import Learner
+from adze.core.trace.grid import Grid, Index
+from adze.core.trace.hunches import Hunches
+from adze.core.trace.predicted import Place, Predicted
+
+NEAREST, FARTHER, LOOKS = 35, 25, 12
+_FAVOURED_M = 100.0
+_WIDE_BITS, _WIDE_M = 4.0, 250.0
+_TRUTHS, _WEIGHED = 80, 700
+WIDER, ROUGH = 1.5, 0.05  # how much surer a real reading must be than the forecast of one
+_BIT_MINUTES = 4.0
+
+
+@dataclass(frozen=True)
+class Deed:
+    """What to do next: read, read_rods, look, sweep or stop; how long it takes and what it is worth.
+
+    `minutes` with the walk; `gain` bits; `clear` on stopping: the chance that nothing that matters is left.
+    """
+
+    do: str
+    place: int = -1
+    leg: str = ""
+    minutes: float = 0.0
+    gain: float = 0.0
+    spans: tuple[str, ...] = ()
+    clear: float = 0.0
+
+    @property
+    def at(self) -> Place:
+        """Where it is read."""
+        return Place(self.place, self.leg)
+
+
+def favoured(grid: Grid) -> list[Place]:
+    """Where readings are worth the walk: nodes with each leg, and every 100 m along spans."""
+    found = [Place(node, leg) for node in grid.nodes.tolist() for leg in grid.legs[node]]
+    nodes = set(grid.nodes.tolist())
+    for k, place in enumerate(grid.a.tolist()):
+        every = max(1, round(_FAVOURED_M / float(grid.length_m[k])))
+        number = k - int(grid.first_piece[grid.span[k]])
+        if place not in nodes and number % every == 0:
+            found.append(Place(place, grid.legs[place][0]))
+    return found
+
+
+def candidates(hunches: Hunches, here: int, done: set[Place]) -> list[Place]:
+    """The favoured readings nearest to the person, and one leg of ends and junctions farther off."""
+    grid = hunches.suspects.base.grid
+    walk = grid.walk_m[here]
+    read = {place.number for place in done}
+    wide = hunches.entropy_bits > _WIDE_BITS
+
+    def worth(place: Place) -> bool:
+        if place in done:
+            return False
+        if not wide or place.number in read:
+            return True
+        return all(grid.walk_m[place.number, other] > _WIDE_M for other in read if other >= 0)
+
+    near = sorted(favoured(grid), key=lambda place: float(walk[place.number]))
+    near = [place for place in near if worth(place)]
+    known = {place.number for place in near[:NEAREST]}
+    nodes = sorted(set(grid.nodes.tolist()) - known, key=lambda node: float(walk[node]))
+    far = [Place(node, grid.legs[node][0]) for node in nodes]
+    return near[:NEAREST] + [place for place in far if worth(place)][:FARTHER]
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """The hypotheses that are weighed against each other (M,), heaviest first, with their block and cells."""
+
+    chosen: Index
+    weight: Real
+    rows: tuple[Index, ...]
+
+
+def weighed(hunches: Hunches, most: int = _WEIGHED) -> Weighed:
+    """The heaviest hypotheses, sorted by block."""
+    weight = hunches.weight
+    chosen = np.sort(np.argpartition(weight, -min(most, len(weight)))[-most:])
+    chosen = chosen[weight[chosen] > weight.max() * 1e-7]
+    own = weight[chosen]
+    return Weighed(chosen, own / own.sum(), _by_block(hunches, chosen))
+
+
+def sampled_whole(hunches: Hunches, heaviest: int, rest: int) -> Weighed:
+    """The heaviest hypotheses and an even sample of all others, each of them standing for its share."""
+    weight = hunches.weight
+    heavy = np.argpartition(weight, -min(heaviest, len(weight)))[-heaviest:]
+    others = np.setdiff1d(np.flatnonzero(weight > 0), heavy)
+    total = float(weight[others].sum())
+    picked, times = sampled(weight[others], rest) if total > 0 else (np.empty(0, dtype=np.intp), np.empty(0))
+    chosen = np.concatenate([heavy, others[picked]])
+    own = np.concatenate([weight[heavy], total * times])
+    order = np.argsort(chosen)
+    chosen, own = chosen[order], own[order]
+    return Weighed(chosen, own / own.sum(), _by_block(hunches, chosen))
+
+
+def _by_block(hunches: Hunches, chosen: Index) -> tuple[Index, ...]:
+    offsets = hunches.offsets()
+    return tuple(chosen[(chosen >= low) & (chosen < high)] - low for low, high in itertools.pairwise(offsets))
+
+
+def glanced(hunches: Hunches, some: Weighed, place: Place) -> Predicted:
+    """What the weighed hypotheses expect of a reading."""
+    parts = [
+        block.hypotheses.glance(place, rows) for block, rows in zip(hunches.blocks, some.rows, strict=True) if len(rows)
+    ]
+    whole = parts[0]
+    for part in parts[1:]:
+        whole = whole.joined(part)
+    return whole
+
+
+def likelihood(predicted: Predicted, spreads: tuple[Real, Real], truths: Index) -> Real:
+    """How well each hypothesis (M,) would explain what each truth (T,) predicts, (T, M)."""
+    kv, amps = predicted.kv.astype(np.float32), predicted.amps.astype(np.float32)
+    kv_var = (WIDER * spreads[0] + (ROUGH * kv) ** 2).astype(np.float32)
+    amps_var = (WIDER * spreads[1] + (ROUGH * amps) ** 2).astype(np.float32)
+    off = (kv[truths][:, None] - kv) ** 2 / kv_var + (amps[truths][:, None] - amps) ** 2 / amps_var
+    found: Real = np.exp(-0.5 * np.minimum(off, 60.0)) / np.sqrt(kv_var * amps_var)
+    return found
+
+
+def sampled(weight: Real, count: int) -> tuple[Index, Real]:
+    """So many of some weights, evenly by their sum, and how much each counts."""
+    total = np.cumsum(weight)
+    marks = (np.arange(count) + 0.5) / count * total[-1]
+    picked, times = np.unique(np.searchsorted(total, marks), return_counts=True)
+    return picked, times / count
+
+
+def entropy(p: Real) -> Real:
+    """Bits of distributions (T, C)."""
+    p = p / p.sum(axis=1, keepdims=True)
+    found: Real = -(p * np.log2(np.maximum(p, 1e-12))).sum(axis=1)
+    return found
+
+
+def reading_gains(hunches: Hunches, learner: Learner, places: list[Place]) -> Real:
+    """How many bits of the place each reading is expected to bring."""
+    some = weighed(hunches)
+    truths, times = sampled(some.weight, _TRUTHS)
+    spread = hunches.spread[some.chosen]
+    used = np.flatnonzero(np.asarray(spread.sum(axis=0)).ravel() > 0)
+    cells = spread[:, used].toarray().astype(np.float32)
+    before = entropy((some.weight @ cells)[None])[0]
+    doubts = hunches.doubts.part(some.chosen)
+    gains = []
+    for place in places:
+        predicted = glanced(hunches, some, place)
+        likely = likelihood(predicted, learner.spread(doubts, predicted), truths)
+        after = entropy((likely * some.weight.astype(np.float32)) @ cells)
+        gains.append(before - float(times @ after))
+    return np.array(gains)
+
+
+def look_gain(hunches: Hunches, place: int) -> tuple[float, float]:
+    """How many bits a look at a place brings, and its chance to see the fault."""
+    grid, finds = hunches.suspects.base.grid, hunches.suspects.base.farm.looking.finds
+    after = hunches.seen(hunches.looks.looked(grid, place, finds))
+    chance = 1 - after.left_by_looks / max(hunches.left_by_looks, 1e-12)
+    return hunches.entropy_bits - (1 - chance) * after.entropy_bits, chance
+
+
+def likeliest(hunches: Hunches, count: int) -> list[int]:
+    """The places where the fault most likely lies."""
+    places = hunches.cells[: hunches.suspects.none_cell]
+    return [int(p) for p in np.argsort(places)[::-1][:count] if places[p] > 1e-4]
+
+
+def next_in_search(hunches: Hunches, learner: Learner, here: int, done: set[Place], looked: set[int]) -> Deed | None:
+    """The deed of the search: at least half the best bits a minute, then the fewest minutes to be expected."""
+    base = hunches.suspects.base
+    farm, grid = base.farm, base.grid
+    walk = grid.walk_m / farm.pace_m_per_min
+    cells = hunches.cells[: hunches.suspects.none_cell]
+    mean_walk = walk @ (cells / max(float(cells.sum()), 1e-12))
+    bits = hunches.entropy_bits
+    deeds: list[tuple[float, float, Deed]] = []
+    places = candidates(hunches, here, done)
+    for place, gain in zip(places, reading_gains(hunches, learner, places).tolist(), strict=True):
+        cost = float(walk[here, place.number]) + farm.minutes.reading
+        rest = float(mean_walk[place.number]) + _BIT_MINUTES * max(0.0, bits - gain)
+        deeds.append((gain / cost, cost + rest, Deed("read", place.number, place.leg, cost, gain)))
+    for number in likeliest(hunches, LOOKS):
+        if number in looked and cells[number] < 0.05:
+            continue
+        gain, chance = look_gain(hunches, number)
+        cost = float(walk[here, number]) + farm.minutes.look
+        rest = (1 - chance) * (float(mean_walk[number]) + _BIT_MINUTES * max(0.0, bits - gain))
+        deeds.append((gain / cost, cost + rest, Deed("look", number, "", cost, gain)))
+    if not deeds:
+        return None
+    best = max(rate for rate, *_ in deeds)
+    return min((row for row in deeds if row[0] >= best / 2), key=lambda row: row[1])[2]

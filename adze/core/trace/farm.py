@@ -1,0 +1,88 @@
+"""What a search needs to know of a farm: its healthy network, ways to walk, what things cost and how sure they are."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from adze.core.pulse.network import Network
+
+PACE_M_PER_MIN = 60.0
+
+
+@dataclass(frozen=True)
+class Hazard:
+    """What makes a fault likelier on a span: trees 0 none, 1 some, 2 many; a gate; a switch or joint; a fault before.
+
+    `recurs` is how many times as often as elsewhere faults were found there, by the farm's own log; 1 is as elsewhere.
+    """
+
+    trees: float = 0.0
+    has_gate: bool = False
+    has_switch: bool = False
+    fault_before: bool = False
+    recurs: float = 1.0
+
+
+@dataclass(frozen=True)
+class Minutes:
+    """What each deed takes, min."""
+
+    reading: float = 1.0
+    look: float = 1.0
+    switch: float = 1.0
+    rods: float = 1.0
+
+
+@dataclass(frozen=True)
+class Meter:
+    """The tester's own error, as standard deviations: a share and a least, kV and A."""
+
+    kv_share: float = 0.03
+    kv_least: float = 0.1
+    amps_share: float = 0.10
+    amps_least: float = 0.5
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """What is not known of the healthy farm, as standard deviations of logarithms."""
+
+    unit: float = 0.04
+    rods: float = 0.30
+    grass: float = 0.35
+
+
+@dataclass(frozen=True)
+class Looking:
+    """How often a fault is seen when one stands and looks, and when one only walks past."""
+
+    finds: float = 0.95
+    passing_finds: float = 0.5
+
+
+@dataclass(frozen=True)
+class Track:
+    """A way between two nodes that follows no fence, m."""
+
+    a: str
+    b: str
+    length_m: float
+
+
+@dataclass(frozen=True)
+class Farm:
+    """A farm whose fence is searched: the healthy forecast as a network, and the person who walks it.
+
+    `response_s` is the tester's time constant and `kv_scale` its adjustment; `hazards` by span.
+    """
+
+    network: Network
+    start: str
+    tracks: tuple[Track, ...] = ()
+    hazards: Mapping[str, Hazard] = field(default_factory=dict)
+    pace_m_per_min: float = PACE_M_PER_MIN
+    minutes: Minutes = Minutes()
+    meter: Meter = Meter()
+    doubt: Doubt = Doubt()
+    looking: Looking = Looking()
+    response_s: float = 0.0
+    kv_scale: float = 1.0

@@ -1,0 +1,113 @@
+"""After a mend: whether what was found explains what was read since the last one, or something more is left."""
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from adze.core.basics.types import Real
+from adze.core.trace.belief import Doubts, Learner, Reading, fresh, normalised
+from adze.core.trace.hunches import Block, Hunches
+from adze.core.trace.looks import Looks
+from adze.core.trace.predicted import CUT_TIMES, hypotheses
+from adze.core.trace.pulse_base import CUT, LE, LS, RODS
+from adze.core.trace.suspects import MATERIAL_AFTER, RODS_AFTER, Suspects
+
+NOTHING_ELSE = (0.55, 0.70)  # after the first find, after later ones
+_FOUND_SIZES, _TIMES_BEST = 41, (1.0, 1.6, 2.6, 6.0, 20.0)
+_LEAST_LOSS, _SURE, _LEAST, _MOST = 0.03, 0.5, -14.0, 10.0
+_SPREAD = 0.04
+_HISTORY = 30
+LOOKS_FADE = 0.7
+History = list[tuple[Reading, bool]]
+
+
+@dataclass(frozen=True)
+class Scored:
+    """How readings speak for something more: `log_ratio` (N+1,) and the doubts that each hypothesis learned.
+
+    `alone` (1,) is what "nothing else" thinks of unit, rods and growth.
+    """
+
+    log_ratio: Real
+    doubts: Doubts
+    alone: Doubts
+
+
+def _replayed(learner: Learner, made: Doubts, block: object, history: History) -> Doubts:
+    for reading, again in history[-_HISTORY:]:
+        made = learner.take(made, block, reading, again=again)  # type: ignore[arg-type]
+    return made
+
+
+def score(suspects: Suspects, learner: Learner, fault: int, history: History, known: Doubts | None) -> Scored:
+    """Score "the found fault alone" against "one more" over the readings since the last mend."""
+    base = suspects.base
+    times = CUT_TIMES if base.faults.kind[fault] == CUT else 1.0
+    sizes = times * np.geomspace(20.0, 5000.0, _FOUND_SIZES)
+    alone = hypotheses(base, base.healthy, np.full(_FOUND_SIZES, fault), sizes)
+    weights = np.concatenate([[-np.inf], np.zeros(_FOUND_SIZES)])
+    told = _replayed(learner, fresh(weights, base.farm, known), alone, history)
+    best = int(np.argmax(told.log_weight))
+    nothing_else = _log_sum(told.log_weight)
+    chosen = np.flatnonzero((suspects.loss > _LEAST_LOSS) & (np.arange(len(suspects.loss)) > 0))
+    total = np.full(len(suspects.loss), -np.inf)
+    best_more = np.full(len(suspects.loss), -np.inf)
+    kept = fresh(np.zeros(len(suspects.loss)), base.farm, known)
+    for factor in _TIMES_BEST:
+        state = base.with_fault(base.healthy, fault, float(sizes[best - 1] * factor))
+        block = hypotheses(base, state, suspects.fault[chosen], suspects.size[chosen], standing=(fault,))
+        found = _replayed(learner, fresh(np.zeros(len(chosen) + 1), base.farm, known), block, history).part(
+            np.arange(1, len(chosen) + 1)
+        )
+        total[chosen] = np.logaddexp(total[chosen], found.log_weight)
+        better = found.log_weight > best_more[chosen]
+        rows = chosen[better]
+        best_more[rows] = found.log_weight[better]
+        kept.mean[rows], kept.cov[rows] = found.mean[better], found.cov[better]
+    log_ratio = np.zeros(len(total))
+    log_ratio[chosen] = np.clip(_SURE * (total[chosen] - nothing_else), _LEAST, _MOST)
+    log_ratio[suspects.loss <= MATERIAL_AFTER] = 0.0
+    own = told.part(np.array([best]))
+    kept.mean[0], kept.cov[0] = own.mean[0], own.cov[0]
+    return Scored(log_ratio, kept, own)
+
+
+def _log_sum(values: Real) -> float:
+    most = float(values.max())
+    return most + math.log(float(np.exp(values - most).sum()))
+
+
+def believed_after(suspects: Suspects, scored: Scored, looks: Looks, finds: int) -> Hunches:
+    """What is believed after a mend: kinds and places as at the start, by what the readings say of something more."""
+    kinds = suspects.kind
+    prior = suspects.prior.copy()
+    rods = kinds == RODS
+    if rods.any():
+        prior[rods] *= RODS_AFTER / prior[rods].sum()
+    others = np.arange(len(prior)) > 0
+    prior[others] *= 1 / prior[others].sum()
+    none = NOTHING_ELSE[min(finds, len(NOTHING_ELSE)) - 1]
+    log = np.log(np.where(others, (1 - none) * prior, none)) + np.where(others, scored.log_ratio, 0.0)
+    doubts = normalised(replace(scored.doubts, log_weight=log))
+    block = Block(suspects.single, doubts, suspects.loss)
+    return Hunches(suspects, (block,), looks.faded(LOOKS_FADE), MATERIAL_AFTER)
+
+
+def moved(scored: Scored) -> tuple[float, float]:
+    """How far rods and growth must be set anew, as factors; 1 where it is less than a tenth."""
+    factors = np.exp(scored.alone.mean[0, 1:])
+    rods, grass = (float(f) if abs(math.log(f)) > math.log(1.1) else 1.0 for f in factors)
+    return rods, grass
+
+
+def port_of(suspects: Suspects, kind: int, place: int, piece: int) -> int:
+    """The port of a fault that was found. Growth counts as a leak to soil."""
+    faults = suspects.base.faults
+    if kind == CUT:
+        rows = np.flatnonzero((faults.kind == CUT) & (faults.piece == piece))
+    else:
+        rows = np.flatnonzero((faults.kind == kind) & (faults.place == place))
+        if kind == LE and not len(rows):
+            rows = np.flatnonzero((faults.kind == LS) & (faults.place == place))
+    return int(rows[0])

@@ -1,0 +1,124 @@
+"""A plan as a farm to search: its forecast of a season, the ways over its ground, and where faults are likelier."""
+
+from collections.abc import Mapping
+
+import numpy as np
+from shapely import Point
+from shapely.geometry.base import BaseGeometry
+
+from adze.core.energizer.tester import adjustment
+from adze.core.forecast.circuit import ENERGIZER, circuit
+from adze.core.ground.lines import point_at, run_of, shape_of
+from adze.core.ground.places import Place as FencePlace
+from adze.core.ground.wiring import Piece, wiring
+from adze.core.plan.document import Plan
+from adze.core.plan.ground import Gate, Switch
+from adze.core.plan.scalars import Position
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Incomplete, Stage
+from adze.core.trace.farm import Farm, Hazard, Track
+from adze.core.trace.grid import Grid, Spot
+
+LEAD_OUT = "lead-out"
+_ROUGH_GROUND = 1.1  # a way over ground is longer than the crow's
+_NEIGHBOURS = 5
+_UNDER_TREES_M, _MANY_TREES = 12.0, 0.25
+_TREES = frozenset({"tree", "wood"})
+
+
+def farm_of(plan: Plan, season: Season, found_before: Mapping[str, int] | None = None) -> Farm:
+    """A plan's fence to search in a season; `found_before` counts faults found in each span. Raises Incomplete."""
+    whole = circuit(plan, Weather(season))
+    pieces = {piece.span: piece for piece in whole.pieces}
+    if not pieces:
+        raise Incomplete(Stage.GROUND, "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
+    nodes = _nodes(plan, list(pieces.values()))
+    home = plan.energizer_at or plan.runs[0].points[0]
+    nodes[ENERGIZER] = home
+    hazards = {span: _hazard(plan, piece, (found_before or {}).get(span, 0)) for span, piece in pieces.items()}
+    return Farm(
+        whole.network,
+        ENERGIZER,
+        _tracks(nodes),
+        hazards,
+        response_s=plan.tester.response_s,
+        kv_scale=adjustment(plan.tester.response_s),
+    )
+
+
+def _nodes(plan: Plan, pieces: list[Piece]) -> dict[str, Position]:
+    """Where every node lies."""
+    found: dict[str, Position] = {}
+    for piece in pieces:
+        run = run_of(plan, piece.run)
+        found.setdefault(piece.a, point_at(run, piece.from_m))
+        found.setdefault(piece.b, point_at(run, piece.to_m))
+    return found
+
+
+def _tracks(nodes: Mapping[str, Position]) -> tuple[Track, ...]:
+    """Ways straight over the ground between nodes that lie near each other, and one that joins all of them."""
+    names = list(nodes)
+    at = np.array([nodes[name] for name in names])
+    apart = np.hypot(*(at[:, None] - at).transpose(2, 0, 1))
+    pairs: set[tuple[int, int]] = set()
+    for i in range(len(names)):
+        for j in np.argsort(apart[i])[1 : _NEIGHBOURS + 1].tolist():
+            pairs.add((min(i, j), max(i, j)))
+    reached, left = {0}, set(range(1, len(names)))
+    while left:
+        i, j = min(((i, j) for i in reached for j in left), key=lambda pair: float(apart[pair]))
+        pairs.add((min(i, j), max(i, j)))
+        reached.add(j)
+        left.discard(j)
+    return tuple(Track(names[i], names[j], _ROUGH_GROUND * float(apart[i, j])) for i, j in sorted(pairs))
+
+
+def _hazard(plan: Plan, piece: Piece, found_before: int) -> Hazard:
+    """What makes a fault likelier in a piece: trees within reach of a branch, gates, switches, faults found before."""
+    run = run_of(plan, piece.run)
+    trees: list[BaseGeometry] = [shape_of(mark) for mark in plan.landmarks if mark.kind in _TREES]
+    count = max(2, round(piece.length_m / 10))
+    spots = [point_at(run, piece.from_m + piece.length_m * k / (count - 1)) for k in range(count)]
+    under = sum(any(tree.distance(Point(spot)) <= _UNDER_TREES_M for tree in trees) for spot in spots) / count
+    own = [f for f in plan.fixtures if f.run == piece.run and piece.from_m <= f.at_m <= piece.to_m]
+    return Hazard(
+        trees=0.0 if under == 0 else 1.0 if under < _MANY_TREES else 2.0,
+        has_gate=any(isinstance(f, Gate) for f in own),
+        has_switch=any(isinstance(f, Switch) for f in own),
+        fault_before=found_before > 0,
+        recurs=1.0 + 0.5 * max(0, found_before - 1),
+    )
+
+
+def fence_place(plan: Plan, where: Grid, number: int, leg: str = "") -> FencePlace | None:
+    """A place of the search as a place on the fence; None on the lead-out."""
+    spot = where.at(number, leg) if leg else where.spots[number]
+    return of_spot(plan, spot, where, number)
+
+
+def of_spot(plan: Plan, spot: Spot, where: Grid, number: int) -> FencePlace | None:
+    """A spot of a span as a place on the fence; where it is the lead-out's, by another leg that meets there."""
+    piece = next((piece for piece in _pieces(plan) if piece.span == spot.span), None)
+    if piece is not None:
+        return FencePlace(piece.run, piece.from_m + spot.at_m)
+    for leg in where.legs[number]:
+        if leg != spot.span:
+            return of_spot(plan, where.at(number, leg), where, number)
+    return None
+
+
+def _pieces(plan: Plan) -> tuple[Piece, ...]:
+    found = wiring(plan)
+    return found.pieces if found else ()
+
+
+def spot_of(plan: Plan, place: FencePlace) -> Spot:
+    """A place on the fence as a spot of the search. Raises KeyError for a line that is not there."""
+    own = [piece for piece in _pieces(plan) if piece.run == place.run]
+    if not own:
+        raise KeyError(place.run)
+    piece = min(own, key=lambda p: max(p.from_m - place.at_m, place.at_m - p.to_m, 0.0))
+    return Spot(piece.span, min(max(place.at_m - piece.from_m, 0.0), piece.length_m))
+
+

@@ -1,0 +1,182 @@
+"""What a reading would show under every hypothesis, with the rods as they are and with more ohms."""
+
+import math
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+import numpy as np
+
+from adze.core.basics.types import Complex, Real
+from adze.core.trace.grid import Index
+from adze.core.trace.pulse_base import CUT, LOG_GRASSIER, RODS, Base, Observed, Peaks, Spectra, State
+
+SIZES_OHM = np.geomspace(20.0, 5000.0, 15)
+CUT_TIMES = 20.0
+RODS_FACTOR, LOG_RODS = 1.35, math.log(1.35)
+
+
+def sizes_of(kind: Index) -> Real:
+    """The sizes of faults by kind, (F, 15): ohms; a cut's are 20 times these, rods take a factor."""
+    rods = 1 + 11 * (20 / SIZES_OHM) ** 0.65
+    return np.where((kind == CUT)[:, None], CUT_TIMES * SIZES_OHM, np.where((kind == RODS)[:, None], rods, SIZES_OHM))
+
+
+class Place(NamedTuple):
+    """Where a reading is taken: a place's number and the leg whose amps are read ("" for volts alone)."""
+
+    number: int
+    leg: str
+
+
+@dataclass(frozen=True)
+class Predicted:
+    """kV and A of hypotheses (H,), and with the rods at 1.35 times; `grass_kv`, `grass_a` for growth's logarithm."""
+
+    kv: Peaks
+    amps: Peaks
+    rods_kv: Peaks
+    rods_a: Peaks
+    grass_kv: float
+    grass_a: float
+    healthy_kv: float
+    healthy_a: float
+
+    def part(self, chosen: Index) -> "Predicted":
+        """The same for some hypotheses."""
+        own = (self.kv[chosen], self.amps[chosen], self.rods_kv[chosen], self.rods_a[chosen])
+        return Predicted(*own, self.grass_kv, self.grass_a, self.healthy_kv, self.healthy_a)
+
+    def joined(self, other: "Predicted") -> "Predicted":
+        """This one's hypotheses, then the other's."""
+        return Predicted(
+            np.concatenate([self.kv, other.kv]),
+            np.concatenate([self.amps, other.amps]),
+            np.concatenate([self.rods_kv, other.rods_kv]),
+            np.concatenate([self.rods_a, other.rods_a]),
+            self.grass_kv,
+            self.grass_a,
+            self.healthy_kv,
+            self.healthy_a,
+        )
+
+
+@dataclass(frozen=True)
+class Hypotheses:
+    """One fault more on a fence that stands: ports (H,) and sizes (H,), each a single fault on top of the state.
+
+    `pushes` (H, K) is what each drives at its port; the first is that nothing is added. `worse` is the same fence with
+    the rods at 1.35 times; `standing` are the faults that the state has already.
+    """
+
+    base: Base
+    state: State
+    worse: State
+    fault: Index
+    pushes: Spectra
+    worse_pushes: Spectra
+    standing: tuple[int, ...] = ()
+    kept: dict[Place, Predicted] = field(default_factory=dict, compare=False)
+    seen: dict[Place, tuple[Complex, ...]] = field(default_factory=dict, compare=False)
+
+    def predict(self, place: Place) -> Predicted:
+        """What a reading would show under all of them; kept, as it does not change with what is believed."""
+        if place not in self.kept:
+            self.kept[place] = self.predict_some(place, np.arange(len(self.fault)))
+        return self.kept[place]
+
+    def predict_some(self, place: Place, chosen: Index) -> Predicted:
+        """What a reading would show under some of them."""
+        if place in self.kept:
+            return self.kept[place].part(chosen)
+        volts_here, volts_seen, worse_here, worse_seen = self._seen(Place(place.number, ""))
+        kv = self._peaks(volts_here, volts_seen, self.pushes, chosen)
+        rods_kv = self._peaks(worse_here, worse_seen, self.worse_pushes, chosen)
+        watched = self.base.volts_at(place.number)
+        healthy_kv, grass_kv = self._healthy(watched, is_volts=True)
+        if not place.leg:
+            none = np.full(len(chosen), np.nan, dtype=np.float32)
+            return Predicted(np.abs(kv), none, np.abs(rods_kv), none, grass_kv, 0.0, healthy_kv, math.nan)
+        here, seen, worse_here, worse_seen = self._seen(place)
+        amps = self._peaks(here, seen, self.pushes, chosen)
+        rods_a = self._peaks(worse_here, worse_seen, self.worse_pushes, chosen)
+        watched = self.base.amps_at(place.number, place.leg)
+        healthy_a, grass_a = self._healthy(watched, is_volts=False)
+        return Predicted(np.abs(kv), amps, np.abs(rods_kv), rods_a, grass_kv, grass_a, healthy_kv, healthy_a)
+
+    def glance(self, place: Place, chosen: Index) -> Predicted:
+        """What a reading would show under some of them; how it turns with the rods is taken from the healthy fence."""
+        if place in self.kept:
+            return self.kept[place].part(chosen)
+        base, faults = self.base, self.fault[chosen]
+        own, at = np.unique(faults, return_inverse=True)
+        rows: list[Peaks] = []
+        healthy: list[tuple[float, float, float]] = []
+        for watched in (base.volts_at(place.number), base.amps_at(place.number, place.leg)):
+            scale = base.follow if watched.direct is None else 1.0
+            column = base.column(watched.ports, watched.shares, self.state.changes)
+            does = base.at_faults(column, own)
+            if watched.direct is not None:
+                does[(base.faults.kind[own] == CUT) & (base.faults.piece[own] == watched.piece)] -= watched.direct
+            does *= scale
+            here = (watched.shares * self.state.volts[watched.ports]).sum(axis=0) * scale
+            rows.append(base.peaks(here.astype(np.complex64) - does.astype(np.complex64)[at] * self.pushes[chosen]))
+            well, grass = self._healthy(watched, is_volts=watched.direct is None)
+            worse = (watched.shares * self.worse.volts[watched.ports]).sum(axis=0) * scale
+            healthy.append((well, grass, float(base.peaks(worse[None])[0])))
+        (kv_well, grass_kv, kv_worse), (a_well, grass_a, a_worse) = healthy
+        kv = np.abs(rows[0])
+        left = kv / max(kv_well, 1e-6)
+        rods_kv: Peaks = (kv + (abs(kv_worse) - kv_well) * left).astype(np.float32)
+        rods_a: Peaks = (rows[1] + (a_worse - a_well) * left).astype(np.float32)
+        return Predicted(kv, rows[1], rods_kv, rods_a, grass_kv, grass_a, kv_well, a_well)
+
+    def kv_at(self, number: int, chosen: Index) -> tuple[Peaks, float]:
+        """kV at a place under some of them, and when well; the rods as they are."""
+        base = self.base
+        watched = base.volts_at(number)
+        column = base.column(watched.ports, watched.shares * base.follow, self.state.changes)
+        here = (watched.shares * self.state.volts[watched.ports]).sum(axis=0) * base.follow
+        does = base.at_faults(column).astype(np.complex64)
+        return np.abs(self._peaks(here, does, self.pushes, chosen)), self._healthy(watched, is_volts=True)[0]
+
+    def _seen(self, place: Place) -> tuple[Complex, ...]:
+        """At a reading: what stands, and what a unit at each port does there; with the rods as they are and worse."""
+        if place not in self.seen:
+            base = self.base
+            watched = base.amps_at(place.number, place.leg) if place.leg else base.volts_at(place.number)
+            scale = 1.0 if place.leg else base.follow
+            rows: list[Complex] = []
+            for state in (self.state, self.worse):
+                here = (watched.shares * state.volts[watched.ports]).sum(axis=0)
+                does = base.at_faults(base.column(watched.ports, watched.shares, state.changes))
+                if watched.direct is not None:
+                    own = (base.faults.kind == CUT) & (base.faults.piece == watched.piece)
+                    does[own] -= watched.direct
+                rows += [here * scale, (does * scale).astype(np.complex64)]
+            self.seen[place] = tuple(rows)
+        return self.seen[place]
+
+    def _peaks(self, here: Complex, does: Complex, pushes: Spectra, chosen: Index) -> Peaks:
+        """Signed peaks under chosen hypotheses."""
+        return self.base.peaks(here.astype(np.complex64) - does[self.fault[chosen]] * pushes[chosen])
+
+    def _healthy(self, watched: Observed, *, is_volts: bool) -> tuple[float, float]:
+        """The healthy reading, and how it turns with the logarithm of growth."""
+        base = self.base
+        scale = base.follow if is_volts else 1.0
+        both = [(watched.shares * v[watched.ports]).sum(axis=0) * scale for v in (base.healthy.volts, base.grassy_v)]
+        healthy, grassy = base.peaks(np.stack(both)).tolist()
+        if is_volts:
+            healthy, grassy = abs(healthy), abs(grassy)
+        return healthy, (grassy - healthy) / LOG_GRASSIER
+
+
+def hypotheses(base: Base, state: State, fault: Index, size: Real, standing: tuple[int, ...] = ()) -> Hypotheses:
+    """Faults (H,) of sizes (H,) on top of a state; before them stands that nothing is added."""
+    rods = np.flatnonzero(base.faults.kind == RODS)
+    worse = base.with_fault(state, int(rods[0]), RODS_FACTOR) if len(rods) else state
+    pushes = []
+    for one in (state, worse):
+        own = (base.strength(one, fault, size) * one.drive[fault]).astype(np.complex64)
+        pushes.append(np.concatenate([np.zeros((1, own.shape[1]), dtype=np.complex64), own]))
+    return Hypotheses(base, state, worse, np.concatenate([[0], fault]), pushes[0], pushes[1], standing)

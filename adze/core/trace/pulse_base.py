@@ -1,0 +1,301 @@
+"""The healthy fence solved once, and every fault on it as a change of low rank: no new solve for a hypothesis.
+
+A fault is a port: two points of the network, or a cut wire, and what is put there. With the ohms that the port sees,
+the volts everywhere follow from the healthy ones (J. Sherman and W. J. Morrison, Ann. Math. Stat. 21 (1950)). A wire
+that is cut in the middle of a piece is a source in series there: what it does at the piece's ends is found from the
+two halves of the piece (eq. 6 of docs/physics.md), and by reciprocity what passes the cut.
+"""
+
+import math
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from adze.core.basics.types import Complex, Real
+from adze.core.pulse import laplace
+from adze.core.pulse.elimination import Factors, solve
+from adze.core.pulse.laplace import Window
+from adze.core.pulse.line import line_model, span_admittances
+from adze.core.pulse.network import Line, Network, NetworkError, Port, Terminal, WireLine, terminals_of
+from adze.core.pulse.solver import Solution, solve_pulse
+from adze.core.trace.farm import Farm
+from adze.core.trace.grid import Grid, Index
+
+WINDOW = Window(length_s=0.6e-3, frequencies=64, wrap_around=0.01)
+_INSTANTS, _SOUGHT_S = 72, 0.24e-3
+LS, LE, CUT, RODS = range(4)
+Spectra = NDArray[np.complex64]
+Peaks = NDArray[np.float32]
+
+
+@dataclass(frozen=True)
+class FaultPorts:
+    """Where faults may be put (F): the kind of each, its place (-1: none) and its piece (-1: none).
+
+    `ports` (F, 4) and `shares` (F, 4, K) say which unknowns the port is made of and with what share.
+    `held` (F, K) is what a cut's own piece conducts with its ends held, S; 0 for the others.
+    """
+
+    kind: Index
+    place: Index
+    piece: Index
+    ports: Index
+    shares: Complex
+    held: Complex
+
+    @cached_property
+    def used(self) -> NDArray[np.bool_]:
+        """Which of its four unknowns a port has, (F, 4)."""
+        found: NDArray[np.bool_] = self.shares[:, :, 0] != 0
+        return found
+
+
+@dataclass(frozen=True)
+class Observed:
+    """What a reading is of the unknowns: `ports` (m,), `shares` (m, K); `direct` (K,) what a cut in its own piece adds.
+
+    `piece` is that piece, -1 for volts.
+    """
+
+    ports: Index
+    shares: Complex
+    piece: int = -1
+    direct: Complex | None = None
+
+
+@dataclass(frozen=True)
+class Change:
+    """A fault that is put on the fence: what a unit at its port does everywhere (n, K), and how strongly (K,)."""
+
+    column: Complex
+    strength: Complex
+
+
+@dataclass(frozen=True)
+class State:
+    """The fence as it stands, faults included: `volts` (n, K), and for every fault port its own `drive` and `sees`.
+
+    (F, K) both: what stands at the port, V or A, and what it sees, ohm or S. `rods_ohm` are the rods as they stand.
+    """
+
+    volts: Complex
+    drive: Complex
+    sees: Complex
+    rods_ohm: float
+    changes: tuple[Change, ...] = ()
+
+
+@dataclass(frozen=True)
+class Base:
+    """A farm's healthy fence solved once; `grassy_v` are its volts with more growth, `rods_port` the earth terminal."""
+
+    farm: Farm
+    grid: Grid
+    solution: Solution
+    factors: Factors
+    live: Index
+    earth: Index
+    faults: FaultPorts
+    healthy: State
+    rods_port: int
+    grassy_v: Complex
+
+    @cached_property
+    def instants(self) -> Peaks:
+        """From a spectrum, real and imaginary parts in turn, to the wave at the instants: (2K, n)."""
+        t = np.linspace(0.0, _SOUGHT_S, _INSTANTS)
+        s = laplace.frequencies_per_s(WINDOW)
+        wave = (2 / WINDOW.length_s) * np.exp(np.outer(s, t))
+        both = np.empty((2 * len(s), len(t)), dtype=np.float32)
+        both[0::2], both[1::2] = wave.real, -wave.imag
+        return both
+
+    def peaks(self, spectra: Complex | Spectra) -> Peaks:
+        """Signed peaks (...) of spectra (..., K), sought at the instants and refined by a parabola."""
+        flat = np.ascontiguousarray(spectra.reshape(-1, spectra.shape[-1]), dtype=np.complex64)
+        wave = flat.view(np.float32) @ self.instants
+        row = np.arange(len(wave))
+        at = np.clip(np.argmax(np.abs(wave), axis=1), 1, wave.shape[1] - 2)
+        before, middle, after = wave[row, at - 1], wave[row, at], wave[row, at + 1]
+        bend = before - 2 * middle + after
+        safe = np.where(np.abs(bend) > 1e-6 * np.abs(middle) + 1e-20, bend, np.float32(np.inf))
+        shift = np.clip((before - after) / (2 * safe), -1, 1)
+        found: Peaks = middle + (after - before) / 4 * shift
+        return found.reshape(spectra.shape[:-1])
+
+    @cached_property
+    def follow(self) -> Complex:
+        """What the tester makes of volts, kV for V: its time constant and its adjustment (S13)."""
+        s = laplace.frequencies_per_s(WINDOW)
+        left: Complex = self.farm.kv_scale / 1000 / (1 + self.farm.response_s * s)
+        return left
+
+    def column(self, ports: Index, shares: Complex, changes: tuple[Change, ...]) -> Complex:
+        """What a unit at a port does to every unknown, (n, K), with the changes that stand."""
+        drive: dict[int, Complex] = {}
+        for port, share in zip(ports.tolist(), shares, strict=True):
+            if share.any():
+                drive[port] = drive.get(port, 0) + share
+        found = solve(self.factors, drive)
+        for change in changes:
+            seen = (shares * change.column[ports]).sum(axis=0)
+            found = found - change.column * (seen * change.strength)
+        return found
+
+    def at_faults(self, column: Complex, chosen: Index | slice = slice(None)) -> Complex:
+        """What a column (n, K) is at fault ports, all or some, (F, K)."""
+        ports, shares = self.faults.ports[chosen], self.faults.shares[chosen]
+        found = shares[:, 0] * column[ports[:, 0]]
+        for i in range(1, 4):
+            if (rows := np.flatnonzero(self.faults.used[chosen, i])).size:
+                found[rows] += shares[rows, i] * column[ports[rows, i]]
+        return found
+
+    def strength(self, state: State, fault: Index, ohm: Real) -> Complex:
+        """How strongly faults act (..., K) at ohms (...); rods take a factor in the place of ohms."""
+        kind = self.faults.kind[fault][..., None]
+        sees, size = state.sees[fault], np.asarray(ohm)[..., None]
+        shunt = 1 / (size + sees)
+        cut = -size / (1 + size * sees)
+        added = (1 / size - 1) / state.rods_ohm
+        rods = added / (1 + added * sees)
+        found: Complex = np.where(kind == CUT, cut, np.where(kind == RODS, rods, shunt))
+        return found
+
+    def with_fault(self, state: State, fault: int, ohm: float) -> State:
+        """The fence with one more fault on it."""
+        faults = self.faults
+        column = self.column(faults.ports[fault], faults.shares[fault], state.changes)
+        strength = self.strength(state, np.array([fault]), np.array([ohm]))[0]
+        here = self.at_faults(column)
+        volts = state.volts - column * (strength * state.drive[fault])
+        drive = state.drive - here * (strength * state.drive[fault])
+        # A cut sees what its piece conducts less what the fence gives back: both turn alike.
+        sign = np.where(faults.kind == CUT, -1.0, 1.0)[:, None]
+        sees = state.sees - sign * here * here * strength
+        rods_ohm = state.rods_ohm * (ohm if faults.kind[fault] == RODS else 1.0)
+        return State(volts, drive, sees, rods_ohm, (*state.changes, Change(column, strength)))
+
+    def volts_at(self, place: int) -> Observed:
+        """kV of the live strands to soil at a place; -1: of the rods."""
+        ports = self.live[[place]] if place >= 0 else np.array([self.rods_port])
+        return Observed(ports, _plain(1))
+
+    def amps_at(self, place: int, leg: str) -> Observed:
+        """Amps in the live strands at a place, in the piece of a leg that begins or ends there, from its span's a."""
+        number = self.grid.span_number[leg]
+        own = self.grid.span == number
+        begins = np.flatnonzero(own & (self.grid.a == place))
+        piece = int(begins[0]) if len(begins) else int(np.flatnonzero(own & (self.grid.b == place))[0])
+        near, far = (self.grid.a, self.grid.b) if len(begins) else (self.grid.b, self.grid.a)
+        sign = 1.0 if len(begins) else -1.0
+        own_s, across_s, through_s = self._piece_s(piece)
+        ends = [near[piece], far[piece]]
+        ports = np.array([self.live[ends[0]], self.earth[ends[0]], self.live[ends[1]], self.earth[ends[1]]])
+        shares: Complex = np.concatenate([own_s, across_s]) * complex(sign)
+        return Observed(np.maximum(ports, 0), shares, piece, through_s[0])
+
+    def _piece_s(self, piece: int) -> tuple[Complex, Complex, Complex]:
+        """A piece's admittances of the live row: own, across, and between its end and its middle; (2, K) each."""
+        span = self.grid.network.spans[piece]
+        model = line_model(span.line, laplace.frequencies_per_s(WINDOW))
+        whole = span_admittances(model, np.array([span.length_m]))[:, :, 0]
+        half = span_admittances(model, np.array([span.length_m / 2]))[:, :, 0]
+        rows = np.zeros((3, 2, WINDOW.frequencies), dtype=np.complex128)
+        count = min(2, len(model.terminals))
+        rows[0, :count], rows[1, :count] = whole[0, :count], whole[1, :count]
+        rows[2, :count] = -half[1, :count] / 2
+        return rows[0], rows[1], rows[2]
+
+
+def _plain(count: int) -> Complex:
+    return np.ones((count, WINDOW.frequencies)) + 0j
+
+
+def _ports_of(solution: Solution, names: tuple[str, ...], terminal: Terminal) -> Index:
+    return np.array([solution.ports.get(Port(name, terminal), -1) for name in names], dtype=np.intp)
+
+
+def _fault_ports(farm: Farm, where: Grid, live: Index, earth: Index, source_earth: int) -> FaultPorts:
+    """Every place to soil, to the earth strand where there is one, every piece cut, and the rods."""
+    size, count = WINDOW.frequencies, len(where.spots)
+    both = np.flatnonzero(earth >= 0)
+    has_rods = any(s.node == farm.network.source.node and s.start is Terminal.EARTH for s in farm.network.shunts)
+    numbers = [count, len(both), len(where.a), int(has_rods)]
+    kind = np.repeat([LS, LE, CUT, RODS], numbers)
+    place = np.concatenate([np.arange(count), both, np.full(numbers[2] + numbers[3], -1)])
+    piece = np.concatenate([np.full(count + len(both), -1), np.arange(numbers[2]), np.full(numbers[3], -1)])
+    ports = np.zeros((len(kind), 4), dtype=np.intp)
+    shares = np.zeros((len(kind), 4, size), dtype=np.complex128)
+    held = np.zeros((len(kind), size), dtype=np.complex128)
+    shunts = kind <= LE
+    ports[shunts, 0], shares[shunts, 0] = live[place[shunts]], 1.0
+    ports[kind == LE, 1], shares[kind == LE, 1] = earth[both], -1.0
+    ports[kind == RODS, 0], shares[kind == RODS, 0] = source_earth, 1.0
+    s = laplace.frequencies_per_s(WINDOW)
+    cuts = np.flatnonzero(kind == CUT)
+    by_line: dict[object, list[int]] = {}
+    for k, span in enumerate(where.network.spans):
+        by_line.setdefault(span.line, []).append(k)
+    for members in by_line.values():
+        model = line_model(where.network.spans[members[0]].line, s)
+        half = span_admittances(model, where.length_m[members] / 2)  # (2, U, S, K)
+        rows = cuts[members]
+        held[rows] = half[0, 0] / 2
+        for g, group in enumerate((live, earth)[: min(2, len(model.terminals))]):
+            ports[rows, 2 * g], shares[rows, 2 * g] = group[where.a[members]], -half[1, g] / 2
+            ports[rows, 2 * g + 1], shares[rows, 2 * g + 1] = group[where.b[members]], half[1, g] / 2
+    return FaultPorts(kind, place, piece, ports, shares, held)
+
+
+_GRASSIER = 1.2
+
+
+def grassier(network: Network, factor: float) -> Network:
+    """A network whose lines leak so many times as much."""
+    lines = {span.line: leakier(span.line, factor) for span in network.spans}
+    return replace(network, spans=tuple(replace(span, line=lines[span.line]) for span in network.spans))
+
+
+def leakier(line: Line, factor: float, more_s_per_m: float = 0.0) -> Line:
+    """A line that leaks so many times as much, and so much more from its live strands to soil, S/m."""
+    if isinstance(line, WireLine):
+        return replace(
+            line,
+            leak_live_soil_s_per_m=factor * line.leak_live_soil_s_per_m + more_s_per_m,
+            leak_live_earth_s_per_m=factor * line.leak_live_earth_s_per_m,
+            leak_earth_soil_s_per_m=factor * line.leak_earth_soil_s_per_m,
+        )
+    rows = [[factor * x for x in row] for row in line.leak_s_per_m]
+    rows[0][0] += more_s_per_m
+    return replace(line, leak_s_per_m=tuple(tuple(row) for row in rows))
+
+
+def base(farm: Farm, where: Grid) -> Base:
+    """Solve a farm's healthy fence for a search. Raises NetworkError."""
+    for span in where.spans:
+        if not set(terminals_of(span.line)) <= {Terminal.LIVE, Terminal.EARTH}:
+            raise NetworkError(f"span {span.id}: strands that are apart are searched as one; join them first")
+    solution = solve_pulse(where.network, WINDOW)
+    kept = slice(0, WINDOW.frequencies)
+    factors = solution.factors.part(kept)
+    live, earth = (_ports_of(solution, where.names[: len(where.spots)], t) for t in (Terminal.LIVE, Terminal.EARTH))
+    source_earth = solution.ports[Port(farm.network.source.node, Terminal.EARTH)]
+    faults = _fault_ports(farm, where, live, earth, source_earth)
+    rods = [s.ohm for s in farm.network.shunts if s.node == farm.network.source.node and s.start is Terminal.EARTH]
+    volts = np.ascontiguousarray(solution.free_v[:, kept])
+    grassy = solve_pulse(grassier(where.network, _GRASSIER), WINDOW).free_v[:, kept]
+    rods_ohm = rods[0] if rods else math.inf
+    unsolved = State(volts, _plain(0), _plain(0), rods_ohm)
+    made = Base(farm, where, solution, factors, live, earth, faults, unsolved, source_earth, grassy)
+    sees = np.empty_like(faults.held)
+    for f in range(len(faults.kind)):
+        column = made.column(faults.ports[f], faults.shares[f], ())
+        own = (faults.shares[f] * column[faults.ports[f]]).sum(axis=0)
+        sees[f] = faults.held[f] - own if faults.kind[f] == CUT else own
+    return replace(made, healthy=State(volts, made.at_faults(volts), sees, rods_ohm))
+
+
+LOG_GRASSIER = math.log(_GRASSIER)

@@ -1,0 +1,246 @@
+"""A search as it goes: what was done so far, what is believed, and the next deed. Every step gives a new search."""
+
+import math
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+
+from adze.core.basics.types import Real
+from adze.core.pulse.network import Network, Terminal
+from adze.core.trace.belief import RODS_PLACE, Learner, Reading, fresh, grassiness, normalised
+from adze.core.trace.closing import next_in_closing
+from adze.core.trace.deeds import Deed, next_in_search
+from adze.core.trace.farm import Farm
+from adze.core.trace.grid import Grid, Spot, grid
+from adze.core.trace.hunches import Block, Hunches, with_pairs
+from adze.core.trace.looks import unlooked
+from adze.core.trace.mended import believed_after, moved, port_of, score
+from adze.core.trace.predicted import Place
+from adze.core.trace.pulse_base import CUT, LE, LS, base, grassier
+from adze.core.trace.suspects import MATERIAL, Suspects, first_log_prior, suspects
+
+_PAIRS_FROM, _PAIRS_EVERY = 5, 4
+_STAGE_1 = 0.6
+_MOST_ACTIONS, _MOST_MINUTES, _LEAST_ACTIONS = 26, 100.0, 10
+_MOST_SWEEPS = 2
+_LOOKS_GONE, _RODS_LIKELY = 0.01, 0.5
+SURPRISE = 3.0
+
+
+@dataclass(frozen=True)
+class Find:
+    """A fault that was found and mended: its kind (LS, LE or CUT) and where."""
+
+    kind: int
+    spot: Spot
+
+
+@dataclass(frozen=True)
+class Search:
+    """A search on a farm. `readings` are those since the last mend, with whether kV were read there already."""
+
+    farm: Farm
+    grid: Grid
+    hunches: Hunches
+    here: int
+    readings: tuple[tuple[Reading, bool], ...] = ()
+    looked: frozenset[int] = frozenset()
+    skipped: frozenset[Place] = frozenset()
+    finds: tuple[Find, ...] = ()
+    actions: int = 0
+    minutes: float = 0.0
+    since: float = 0.0
+    closing_readings: int = 0
+    reads_mend: bool = False
+    is_thorough: bool = True
+    surprise: float = 0.0
+    sweeps: int = 0
+    log_prior: Real = field(default_factory=lambda: np.empty(0), repr=False)
+
+    @property
+    def suspects(self) -> Suspects:
+        """Every single fault that may be."""
+        return self.hunches.suspects
+
+    @cached_property
+    def learner(self) -> Learner:
+        """How readings are taken in."""
+        return Learner(self.farm, grassiness(self.suspects.base), bool(self.finds))
+
+    @property
+    def is_closing(self) -> bool:
+        """Whether it is the closing round: something was mended, and what is left is hardly material."""
+        return bool(self.finds) and self.hunches.p_material < _STAGE_1
+
+    def next_deed(self) -> Deed:
+        """What to do next."""
+        done = {reading.place for reading, _ in self.readings} | self.skipped
+        if self.reads_mend:
+            return Deed("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
+        spent = self.minutes - self.since
+        over = self.actions >= _MOST_ACTIONS or (spent > _MOST_MINUTES and self.actions >= _LEAST_ACTIONS)
+        if self.is_closing:
+            deed = next_in_closing(
+                self.hunches, self.learner, self.here, done, self.closing_readings, is_thorough=self.is_thorough
+            )
+            return self.stop() if over and deed.do != "stop" else deed
+        if over and self.sweeps < _MOST_SWEEPS:
+            return Deed("sweep", self.here, spans=self._sweep())
+        rods_in_doubt = self.hunches.cells[self.suspects.rods_cell] > _RODS_LIKELY and RODS_PLACE not in done
+        if rods_in_doubt and np.isfinite(self.suspects.base.healthy.rods_ohm):
+            there = float(self.grid.walk_m[self.here, self.grid.start]) / self.farm.pace_m_per_min
+            return Deed("read_rods", minutes=there + self.farm.minutes.rods)
+        deed_or_none = next_in_search(self.hunches, self.learner, self.here, done, set(self.looked))
+        return self.stop() if deed_or_none is None or over else deed_or_none
+
+    def stop(self) -> Deed:
+        """To end here, with the chance that nothing that matters is left."""
+        return Deed("stop", self.here, clear=1 - self.hunches.p_material)
+
+    def _sweep(self) -> tuple[str, ...]:
+        """Spans to walk and look along: those that hold 80 % of it first, each time the nearest next."""
+        share = np.zeros(len(self.grid.spans))
+        cells = self.hunches.cells
+        for k, of in enumerate(self.grid.span.tolist()):
+            share[of] += (cells[self.grid.a[k]] + cells[self.grid.b[k]]) / 2
+        order = np.argsort(share)[::-1]
+        enough = int(np.searchsorted(np.cumsum(share[order]), 0.8 * share.sum())) + 1
+        here, found = self.here, []
+        for group in (order[:enough].tolist(), order[enough:].tolist()):
+            left = list(group)
+            while left:
+                ends = {k: self._ends(k) for k in left}
+                nearest = min(left, key=lambda k: min(self.grid.walk_m[here, end] for end in ends[k]))
+                _, far = sorted(ends[nearest], key=lambda end: float(self.grid.walk_m[here, end]))
+                here = far
+                left.remove(nearest)
+                found.append(self.grid.spans[nearest].id)
+        return tuple(found)
+
+    def _ends(self, span: int) -> tuple[int, int]:
+        pieces = np.flatnonzero(self.grid.span == span)
+        return int(self.grid.a[pieces[0]]), int(self.grid.b[pieces[-1]])
+
+    def walked(self, place: int, minutes: float) -> "Search":
+        """After walking to a place without coming upon anything, `minutes` with what is done there."""
+        pieces = self.grid.way(self.here, place)
+        looks = self.hunches.looks.passed(self.grid, pieces, self.farm.looking.passing_finds)
+        moved_on = replace(self, here=place, minutes=self.minutes + minutes, actions=self.actions + 1)
+        return moved_on._looked(self.hunches.seen(looks))
+
+    def _looked(self, hunches: Hunches) -> "Search":
+        """The same with looks; where they ruled out nearly everything, the model was too sure."""
+        if hunches.left_by_looks < _LOOKS_GONE:
+            rebuilt = replace(hunches.blocks[0].doubts, log_weight=hunches.blocks[0].doubts.log_weight * 0.5)
+            block = replace(hunches.blocks[0], doubts=normalised(rebuilt))
+            hunches = Hunches(hunches.suspects, (block,), hunches.looks.faded(0.6), hunches.material)
+        return replace(self, hunches=hunches)
+
+    def looked_at(self, place: int) -> "Search":
+        """After a look at a place that found nothing."""
+        looks = self.hunches.looks.looked(self.grid, place, self.farm.looking.finds)
+        return replace(self, looked=self.looked | {place})._looked(self.hunches.seen(looks))
+
+    def skipped_at(self, place: Place) -> "Search":
+        """After a place where nothing could be read: it is not asked for again before the next mend."""
+        return replace(self, skipped=self.skipped | {place}, reads_mend=False)
+
+    def swept_all(self, spans: tuple[str, ...], minutes: float) -> "Search":
+        """After walking and looking along spans and finding nothing: the search begins anew with what that says."""
+        numbers = [self.grid.span_number[name] for name in spans]
+        pieces = np.flatnonzero(np.isin(self.grid.span, numbers)).tolist()
+        looks = self.hunches.looks.passed(self.grid, pieces, self.farm.looking.finds)
+        here = self._ends(numbers[-1])[1] if numbers else self.here
+        passed = self.minutes + minutes
+        after = replace(self, here=here, sweeps=self.sweeps + 1, actions=0, minutes=passed, since=passed)
+        return after._looked(self.hunches.seen(looks))
+
+    def read(self, reading: Reading) -> "Search":
+        """After a reading at a place."""
+        again = any(other.place.number == reading.place.number and other.kv is not None for other, _ in self.readings)
+        surprise = self._surprise(reading, again=again)
+        hunches = self.hunches.after(self.learner, reading, again=again)
+        readings = (*self.readings, (reading, again))
+        closing = self.closing_readings + (self.is_closing and not self.reads_mend)
+        after = replace(
+            self, hunches=hunches, readings=readings, closing_readings=closing, reads_mend=False, surprise=surprise
+        )
+        count = len(readings)
+        if not self.finds and count >= _PAIRS_FROM and (count - _PAIRS_FROM) % _PAIRS_EVERY == 0:
+            paired = with_pairs(hunches, self.learner, self.log_prior, list(readings))
+            after = replace(after, hunches=paired)
+        return after
+
+    def _surprise(self, reading: Reading, *, again: bool) -> float:
+        """How many spreads a reading lies off what the best explanation expected."""
+        best = self.hunches.blocks[0]
+        chosen = np.array([int(np.argmax(best.doubts.log_weight))])
+        predicted = best.hypotheses.predict(reading.place).part(chosen)
+        doubts = best.doubts.part(chosen)
+        kv_var, amps_var = self.learner.spread(doubts, predicted)
+        off = []
+        if reading.kv is not None and not again:
+            off.append(abs(reading.kv - float(predicted.kv[0])) / math.sqrt(float(kv_var[0])))
+        if reading.amps is not None and reading.place.leg:
+            off.append(abs(reading.amps - float(predicted.amps[0])) / math.sqrt(float(amps_var[0])))
+        return max(off, default=0.0)
+
+    def found(self, find: Find, minutes: float) -> "Search":
+        """After a fault was found and mended where the person stands; what was read since the last mend is weighed."""
+        place = self.grid.place(find.spot)
+        piece = self._piece(find.spot)
+        known = None
+        fault = port_of(self.suspects, find.kind, place, piece)
+        scored = score(self.suspects, self.learner, fault, list(self.readings), known)
+        rods, grass = moved(scored)
+        subject, doubts = self.suspects, scored
+        if rods != 1.0 or grass != 1.0:
+            farm = replace(self.farm, network=adjusted(self.farm.network, rods, grass))
+            where = replace(self.grid, network=adjusted(self.grid.network, rods, grass))
+            subject = suspects(base(farm, where))
+            settled = scored.doubts.mean - np.log([1.0, rods, grass])
+            doubts = replace(scored, doubts=replace(scored.doubts, mean=settled))
+        hunches = believed_after(subject, doubts, self.hunches.looks, len(self.finds) + 1)
+        return replace(
+            self,
+            farm=subject.base.farm,
+            grid=subject.base.grid,
+            hunches=hunches,
+            here=place,
+            readings=(),
+            finds=(*self.finds, find),
+            actions=0,
+            minutes=self.minutes + minutes,
+            since=self.minutes + minutes,
+            closing_readings=0,
+            reads_mend=True,
+            skipped=frozenset(),
+            sweeps=0,
+        )
+
+    def _piece(self, spot: Spot) -> int:
+        own = np.flatnonzero(self.grid.span == self.grid.span_number[spot.span])
+        return int(own[np.searchsorted(self.grid.from_m[own], spot.at_m, side="right") - 1])
+
+
+def adjusted(network: Network, rods: float, grass: float) -> Network:
+    """A network with other rods and growth."""
+    node = network.source.node
+    shunts = tuple(
+        replace(s, ohm=s.ohm * rods) if s.node == node and s.start is Terminal.EARTH else s for s in network.shunts
+    )
+    return replace(grassier(network, grass), shunts=shunts)
+
+
+def begin(farm: Farm, *, is_thorough: bool = True) -> Search:
+    """A search where something is known to be wrong and nothing was read. Raises NetworkError."""
+    where = grid(farm)
+    every = suspects(base(farm, where))
+    log_prior = first_log_prior(every)
+    block = Block(every.single, normalised(fresh(log_prior, farm)), every.loss)
+    hunches = Hunches(every, (block,), unlooked(where), MATERIAL)
+    return Search(farm, where, hunches, where.start, is_thorough=is_thorough, log_prior=log_prior)
+
+
+KINDS = {"LS": LS, "LE": LE, "cut": CUT, "grass": LS}

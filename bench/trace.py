@@ -1,0 +1,194 @@
+"""The search for faults on farms made up afresh, against walking and halving: python -m bench.trace [--farms N].
+
+Each farm is a tree of lines with a ring here and there, its own soil, growth, unit and rods, switches, tracks to walk
+and hidden faults. All methods meet the same faults and walk at the same pace. docs/trace.md holds the table.
+"""
+
+import argparse
+import json
+import math
+import os
+import random
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+from dataclasses import dataclass
+from multiprocessing import Pool
+from typing import Any
+
+import numpy as np
+
+from adze.core.pulse.network import Link, Network, Port, Shunt, Source, Span, Terminal, Wire, WireLine
+from adze.core.trace.farm import Farm, Hazard, Track
+from adze.core.trace.grid import grid
+from adze.core.trace.search import begin
+from adze.core.trace.world import HiddenFault, Truth, World, world
+from adze.services.trace_play import play
+
+_UNITS = (
+    Source("n0", 6665.6, 2.57e-7, 2.259e-3, 34.51, 1073.6, 1.29e-8),
+    Source("n0", 6594.1, 5.26e-7, 1.6e-3, 22.0, 1073.6, 1.29e-8),
+    Source("n0", 6490.3, 1.017e-6, 1.2e-3, 15.0, 1073.6, 1.29e-8),
+    Source("n0", 6794.9, 1.856e-6, 0.9e-3, 10.0, 1073.6, 1.29e-8),
+)
+_KINDS = ("LS", "LS", "LS", "LE", "cut", "grass")
+_LONGEST_MIN = 24 * 60
+
+
+@dataclass(frozen=True)
+class MadeUp:
+    """A farm made up, and what is hidden on it."""
+
+    farm: Farm
+    faults: tuple[HiddenFault, ...]
+    truth: Truth
+
+
+def made_up(seed: int, faults: int, kinds: tuple[str, ...] = _KINDS) -> MadeUp:
+    """A farm by its number."""
+    rng = random.Random(f"trace {seed} {faults} {kinds}")
+    count = rng.randint(7, 28)
+    at = {"n0": (0.0, 0.0)}
+    joined: list[tuple[str, str, float]] = []
+    for k in range(1, count + 1):
+        near = rng.choice(list(at)[-6:])
+        length, way = rng.uniform(200, 950), rng.uniform(0, 2 * math.pi)
+        at[f"n{k}"] = (at[near][0] + length * math.cos(way), at[near][1] + length * math.sin(way))
+        joined.append((near, f"n{k}", length))
+    if rng.random() < 0.4:
+        one, other = rng.sample(list(at), 2)
+        apart = math.dist(at[one], at[other])
+        if 200 < apart < 1200:
+            joined.append((one, other, apart))
+    wires = rng.choice((("L",), ("L", "E", "L"), ("L", "E", "L", "E"), ("L", "L", "L"), ("L", "L", "L", "L", "L")))
+    rho, leak = rng.choice((20.0, 50.0, 100.0, 200.0, 400.0)), 10 ** rng.uniform(-8, -6.3)
+    spans, links = [], []
+    for k, (a, b, length) in enumerate(joined):
+        start = a
+        if a == "n0" or rng.random() < 0.4:
+            start = f"w{k}"
+            links.append(Link(f"sw{k}", Port(a, Terminal.LIVE), Port(start, Terminal.LIVE), 0.05))
+            if "E" in wires:
+                links.append(Link(f"sw{k}e", Port(a, Terminal.EARTH), Port(start, Terminal.EARTH), 0.01))
+        spans.append(Span(f"s{k}", start, b, _line(wires, rho, leak * rng.lognormvariate(0, 0.5)), length))
+    rods = Shunt("rods", "n0", Terminal.EARTH, Terminal.SOIL, rng.uniform(5, 40))
+    network = Network(rng.choice(_UNITS), tuple(spans), tuple(links), (rods,))
+    tracks = []
+    for _ in range(6):
+        one, other = rng.sample(list(at), 2)
+        tracks.append(Track(one, other, math.dist(at[one], at[other])))
+    hazards = {s.id: Hazard(rng.choice((0, 0, 1, 2)), rng.random() < 0.4) for s in spans}
+    truth = Truth(
+        math.exp(rng.gauss(0, 0.03)),
+        math.exp(rng.gauss(0, 0.3)),
+        math.exp(rng.gauss(0, 0.3)),
+        {s.id: math.exp(rng.gauss(0, 0.15)) for s in spans},
+    )
+    farm = Farm(network, "n0", tuple(tracks), hazards)
+    return MadeUp(farm, _hidden(rng, farm, truth, faults, kinds), truth)
+
+
+def _line(wires: tuple[str, ...], rho: float, leak: float) -> WireLine:
+    heights = np.linspace(0.25, 1.1, len(wires)) if len(wires) > 1 else [0.9]
+    named = {"L": Terminal.LIVE, "E": Terminal.EARTH}
+    made = tuple(Wire(float(h), 0.0, 0.00125, 0.035, 150.0, named[w]) for h, w in zip(heights, wires, strict=True))
+    earthed = "E" in wires
+    return WireLine(made, rho, leak, 1e-9 if earthed else 0.0, 3 * leak if earthed else 0.0)
+
+
+def _hidden(
+    rng: random.Random, farm: Farm, truth: Truth, count: int, kinds: tuple[str, ...]
+) -> tuple[HiddenFault, ...]:
+    """Faults each of which takes a tenth of the kV somewhere."""
+    has_earth = any(w.terminal is Terminal.EARTH for w in farm.network.spans[0].line.wires)  # type: ignore[union-attr]
+    found: list[HiddenFault] = []
+    for _ in range(400):
+        if len(found) == count:
+            break
+        span = rng.choices(
+            farm.network.spans, [s.length_m * (1 + farm.hazards[s.id].trees) for s in farm.network.spans]
+        )[0]
+        kind = rng.choice(kinds)
+        at = rng.uniform(0.02, 0.98) * span.length_m
+        if kind == "LE" and not has_earth:
+            continue
+        if kind == "grass":
+            at = min(at, max(0.0, span.length_m - 300))
+            fault = HiddenFault(kind, span.id, at, 10 ** rng.uniform(-5.4, -4.6), min(at + 300, span.length_m))
+        else:
+            fault = HiddenFault(kind, span.id, at, 10 ** rng.uniform(1.3, 3.1) * (20 if kind == "cut" else 1))
+        if not world(farm, [fault], truth, 0).is_restored:
+            found.append(fault)
+    return tuple(found)
+
+
+def searched(made: MadeUp, seed: int, *, is_thorough: bool) -> World:
+    """The farm after the search."""
+    there = world(made.farm, made.faults, made.truth, seed)
+    play(begin(made.farm, is_thorough=is_thorough), there.answer)
+    return there
+
+
+def walked(made: MadeUp, seed: int) -> World:
+    """The farm after walking all of it, the nearest line next, until it is restored or all was walked twice."""
+    there = world(made.farm, made.faults, made.truth, seed)
+    for _ in range(2):
+        left = [span.id for span in made.farm.network.spans]
+        while left and not there.is_restored:
+            spans = {span.id: span for span in made.farm.network.spans}
+            where = grid(made.farm)
+            here = where.place(there.here)
+            left.sort(key=lambda name: min(_from(where, here, spans[name])))
+            if there.answer({"do": "sweep", "spans": left[:1]})["seen"] is None:
+                left.pop(0)
+    return there
+
+
+def _from(where: Any, here: int, span: Span) -> list[float]:
+    ends = [place for place, legs in enumerate(where.legs) if span.id in legs]
+    return [float(where.walk_m[here, ends[0]]), float(where.walk_m[here, ends[-1]])]
+
+
+def one_farm(task: tuple[int, int, tuple[str, ...]]) -> dict[str, Any]:
+    """All methods on one farm."""
+    seed, faults, kinds = task
+    made = made_up(seed, faults, kinds)
+    row: dict[str, Any] = {"seed": seed, "faults": len(made.faults), "kinds": [f.kind for f in made.faults]}
+    for name, there in (
+        ("thorough", searched(made, seed, is_thorough=True)),
+        ("quick", searched(made, seed, is_thorough=False)),
+        ("walking", walked(made, seed)),
+    ):
+        row[name] = {"restored": there.is_restored, "minutes": min(there.minutes, _LONGEST_MIN), "metres": there.metres}
+    return row
+
+
+def main() -> None:
+    """Run and print a table."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--farms", type=int, default=20)
+    parser.add_argument("--first", type=int, default=1000)
+    parser.add_argument("--processes", type=int, default=2)
+    asked = parser.parse_args()
+    groups = {"one fault": (1, _KINDS), "two or three": (2, _KINDS), "a break": (1, ("cut",))}
+    for name, (faults, kinds) in groups.items():
+        several = name.startswith("two")
+        tasks = [(asked.first + i, faults + (i % 2 if several else 0), kinds) for i in range(asked.farms)]
+        with Pool(asked.processes) as pool:
+            rows = pool.map(one_farm, tasks, chunksize=1)
+        for method in ("thorough", "quick", "walking"):
+            minutes = [row[method]["minutes"] for row in rows]
+            metres = [row[method]["metres"] for row in rows]
+            restored = sum(row[method]["restored"] for row in rows)
+            print(
+                f"{name:14} {method:9} restored {restored}/{len(rows)}  minutes median {np.median(minutes):.0f} "
+                f"90th {np.quantile(minutes, 0.9):.0f}  metres median {np.median(metres):.0f}",
+                flush=True,
+            )
+        for row in rows:
+            if not row["thorough"]["restored"]:
+                print("  left:", json.dumps(row), flush=True)
+
+
+if __name__ == "__main__":
+    main()
