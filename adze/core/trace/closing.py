@@ -4,7 +4,7 @@ import numpy as np
 
 from adze.core.basics.types import Real
 from adze.core.trace.belief import Learner
-from adze.core.trace.deeds import Deed, favoured, glanced, likeliest, likelihood, sampled, sampled_whole
+from adze.core.trace.deeds import Deed, favoured, glanced, learned_bits, likeliest, likelihood, sampled, sampled_whole
 from adze.core.trace.hunches import Hunches
 from adze.core.trace.predicted import Place
 from adze.core.trace.suspects import lost_share
@@ -13,7 +13,7 @@ MISSED_MINUTES = 1200.0  # what a missed fault is worth
 _SETTLED, _SURELY = 0.012, 0.003
 THOROUGH_READINGS = 3
 _LEFT, _REST = 50, 30
-_HEAVIEST, _SAMPLED = 300, 900
+_HEAVIEST, _EVERY = 300, 9
 _NEAR, _LIKELY, _OF_LIKELIEST, _LOOKS = 8, 6, 40, 6
 
 
@@ -45,7 +45,7 @@ def closing_places(hunches: Hunches, here: int, done: set[Place]) -> list[Place]
 
 def closing_gains(hunches: Hunches, learner: Learner, places: list[Place]) -> Real:
     """How many bits of "is anything left" each reading is expected to bring."""
-    some = sampled_whole(hunches, _HEAVIEST, _SAMPLED)
+    some = sampled_whole(hunches, _HEAVIEST, _EVERY)
     share = lost_share(hunches.loss)[some.chosen]
     left, rest = some.weight * share, some.weight * (1 - share)
     truths, times = [], []
@@ -56,14 +56,15 @@ def closing_gains(hunches: Hunches, learner: Learner, places: list[Place]) -> Re
             times.append(how_often * weight.sum())
     picked, how_often = np.concatenate(truths), np.concatenate(times)
     doubts = hunches.doubts.part(some.chosen)
-    before = float(bits(np.array([left.sum()]))[0])
+    before = np.array([1 - left.sum(), left.sum()])
     both = np.stack([some.weight, left], axis=1).astype(np.float32)
     gains = []
     for place in places:
         predicted = glanced(hunches, some, place)
         likely = likelihood(predicted, learner.spread(doubts, predicted), picked)
         whole, damaged = (likely @ both).T
-        gains.append(before - float(how_often @ bits(damaged / np.maximum(whole, 1e-30))))
+        after = np.stack([whole - damaged, damaged], axis=1)
+        gains.append(float(how_often @ learned_bits(np.maximum(after, 1e-30), before)))
     return np.array(gains)
 
 

@@ -2,8 +2,10 @@
 
 import itertools
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
+from scipy.special import ndtri
 
 from adze.core.basics.types import Real
 from adze.core.trace.belief import Learner
@@ -14,8 +16,8 @@ from adze.core.trace.predicted import Place, Predicted
 NEAREST, FARTHER, LOOKS = 35, 25, 12
 _FAVOURED_M = 100.0
 _WIDE_BITS, _WIDE_M = 4.0, 250.0
-_TRUTHS, _WEIGHED = 80, 700
-WIDER, ROUGH = 1.5, 0.05  # how much surer a real reading must be than the forecast of one
+_TRUTHS, _WEIGHED = 96, 700
+WIDER = 1.2  # how much wider a real reading is taken to spread than the forecast of one
 _BIT_MINUTES = 4.0
 
 
@@ -92,18 +94,20 @@ def weighed(hunches: Hunches, most: int = _WEIGHED) -> Weighed:
     return Weighed(chosen, own / own.sum(), _by_block(hunches, chosen))
 
 
-def sampled_whole(hunches: Hunches, heaviest: int, rest: int) -> Weighed:
-    """The heaviest hypotheses and an even sample of all others, each of them standing for its share."""
+def sampled_whole(hunches: Hunches, heaviest: int, every: int) -> Weighed:
+    """The heaviest hypotheses, and every so many of the others, which stand for all of them.
+
+    The others are the same at each step, so that what they predict is computed once.
+    """
     weight = hunches.weight
     heavy = np.argpartition(weight, -min(heaviest, len(weight)))[-heaviest:]
-    others = np.setdiff1d(np.flatnonzero(weight > 0), heavy)
-    total = float(weight[others].sum())
-    picked, times = sampled(weight[others], rest) if total > 0 else (np.empty(0, dtype=np.intp), np.empty(0))
-    chosen = np.concatenate([heavy, others[picked]])
-    own = np.concatenate([weight[heavy], total * times])
-    order = np.argsort(chosen)
-    chosen, own = chosen[order], own[order]
-    return Weighed(chosen, own / own.sum(), _by_block(hunches, chosen))
+    others = np.setdiff1d(np.arange(0, len(weight), every), heavy)
+    total = 1.0 - float(weight[heavy].sum())
+    own = weight.copy()
+    if weight[others].sum() > 0:
+        own[others] *= max(0.0, total) / weight[others].sum()
+    chosen = np.union1d(heavy, others)
+    return Weighed(chosen, own[chosen] / own[chosen].sum(), _by_block(hunches, chosen))
 
 
 def _by_block(hunches: Hunches, chosen: Index) -> tuple[Index, ...]:
@@ -123,13 +127,27 @@ def glanced(hunches: Hunches, some: Weighed, place: Place) -> Predicted:
 
 
 def likelihood(predicted: Predicted, spreads: tuple[Real, Real], truths: Index) -> Real:
-    """How well each hypothesis (M,) would explain what each truth (T,) predicts, (T, M)."""
+    """How well each hypothesis (M,) would explain what each truth (T,) may show, errors and all, (T, M).
+
+    One outcome is drawn for each truth, the same errors for every reading that is compared. Outcomes without errors
+    would make small gains look three times as large (the mean of p afterwards would not be p).
+    """
     kv, amps = predicted.kv.astype(np.float32), predicted.amps.astype(np.float32)
-    kv_var = (WIDER * spreads[0] + (ROUGH * kv) ** 2).astype(np.float32)
-    amps_var = (WIDER * spreads[1] + (ROUGH * amps) ** 2).astype(np.float32)
-    off = (kv[truths][:, None] - kv) ** 2 / kv_var + (amps[truths][:, None] - amps) ** 2 / amps_var
+    kv_var, amps_var = (WIDER * spread.astype(np.float32) for spread in spreads)
+    errors = _errors(len(truths))
+    kv_shown = kv[truths] + errors[0] * np.sqrt(kv_var[truths])
+    amps_shown = amps[truths] + errors[1] * np.sqrt(amps_var[truths])
+    off = (kv_shown[:, None] - kv) ** 2 / kv_var + (amps_shown[:, None] - amps) ** 2 / amps_var
     found: Real = np.exp(-0.5 * np.minimum(off, 60.0)) / np.sqrt(kv_var * amps_var)
     return found
+
+
+@cache
+def _errors(count: int) -> Real:
+    """Standard errors of so many readings, spread as evenly as can be, (2, T)."""
+    evenly = ndtri((np.arange(count) + 0.5) / count).astype(np.float32)
+    shuffled = np.random.default_rng(1)
+    return np.stack([shuffled.permutation(evenly), shuffled.permutation(evenly)])
 
 
 def sampled(weight: Real, count: int) -> tuple[Index, Real]:
@@ -140,10 +158,11 @@ def sampled(weight: Real, count: int) -> tuple[Index, Real]:
     return picked, times / count
 
 
-def entropy(p: Real) -> Real:
-    """Bits of distributions (T, C)."""
-    p = p / p.sum(axis=1, keepdims=True)
-    found: Real = -(p * np.log2(np.maximum(p, 1e-12))).sum(axis=1)
+def learned_bits(after: Real, before: Real) -> Real:
+    """How far distributions (T, C) lie from the one before (C,), bits; its mean is the fall of entropy."""
+    after = after / after.sum(axis=1, keepdims=True)
+    ratio = np.maximum(after, 1e-12) / np.maximum(before, 1e-12)
+    found: Real = (after * np.log2(ratio)).sum(axis=1)
     return found
 
 
@@ -154,14 +173,14 @@ def reading_gains(hunches: Hunches, learner: Learner, places: list[Place]) -> Re
     spread = hunches.spread[some.chosen]
     used = np.flatnonzero(np.asarray(spread.sum(axis=0)).ravel() > 0)
     cells = spread[:, used].toarray().astype(np.float32)
-    before = entropy((some.weight @ cells)[None])[0]
+    before = some.weight.astype(np.float32) @ cells
     doubts = hunches.doubts.part(some.chosen)
     gains = []
     for place in places:
         predicted = glanced(hunches, some, place)
         likely = likelihood(predicted, learner.spread(doubts, predicted), truths)
-        after = entropy((likely * some.weight.astype(np.float32)) @ cells)
-        gains.append(before - float(times @ after))
+        after = (likely * some.weight.astype(np.float32)) @ cells
+        gains.append(float(times @ learned_bits(after, before)))
     return np.array(gains)
 
 

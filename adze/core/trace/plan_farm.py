@@ -120,5 +120,3 @@ def spot_of(plan: Plan, place: FencePlace) -> Spot:
         raise KeyError(place.run)
     piece = min(own, key=lambda p: max(p.from_m - place.at_m, place.at_m - p.to_m, 0.0))
     return Spot(piece.span, min(max(place.at_m - piece.from_m, 0.0), piece.length_m))
-
-

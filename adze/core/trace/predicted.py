@@ -61,6 +61,18 @@ class Predicted:
 
 
 @dataclass(frozen=True)
+class Glance:
+    """kV and A of a reading, (2, H), as far as they were asked for (else NaN).
+
+    `volts` and `amps` are of the fence when well: the reading, its turn with growth's logarithm, with worse rods.
+    """
+
+    shown: Peaks
+    volts: tuple[float, float, float]
+    amps: tuple[float, float, float]
+
+
+@dataclass(frozen=True)
 class Hypotheses:
     """One fault more on a fence that stands: ports (H,) and sizes (H,), each a single fault on top of the state.
 
@@ -77,6 +89,7 @@ class Hypotheses:
     standing: tuple[int, ...] = ()
     kept: dict[Place, Predicted] = field(default_factory=dict, compare=False)
     seen: dict[Place, tuple[Complex, ...]] = field(default_factory=dict, compare=False)
+    glances: dict[Place, Glance] = field(default_factory=dict, compare=False)
 
     def predict(self, place: Place) -> Predicted:
         """What a reading would show under all of them; kept, as it does not change with what is believed."""
@@ -107,28 +120,45 @@ class Hypotheses:
         """What a reading would show under some of them; how it turns with the rods is taken from the healthy fence."""
         if place in self.kept:
             return self.kept[place].part(chosen)
-        base, faults = self.base, self.fault[chosen]
-        own, at = np.unique(faults, return_inverse=True)
+        if place not in self.glances:
+            unknown = np.full((2, len(self.fault)), np.nan, dtype=np.float32)
+            self.glances[place] = Glance(unknown, *self._well(place))
+        glance = self.glances[place]
+        missing = chosen[np.isnan(glance.shown[0, chosen])]
+        if len(missing):
+            glance.shown[:, missing] = self._glanced(place, missing)
+        (kv_well, grass_kv, kv_rods), (a_well, grass_a, a_rods) = glance.volts, glance.amps
+        kv, amps = glance.shown[0, chosen], glance.shown[1, chosen]
+        left = kv / max(kv_well, 1e-6)
+        rods_kv: Peaks = kv + (kv_rods * left).astype(np.float32)
+        rods_a: Peaks = amps + (a_rods * left).astype(np.float32)
+        return Predicted(kv, amps, rods_kv, rods_a, grass_kv, grass_a, kv_well, a_well)
+
+    def _glanced(self, place: Place, chosen: Index) -> Peaks:
+        """kV and A under some of them, (2, H)."""
+        base = self.base
+        own, at = np.unique(self.fault[chosen], return_inverse=True)
         rows: list[Peaks] = []
-        healthy: list[tuple[float, float, float]] = []
         for watched in (base.volts_at(place.number), base.amps_at(place.number, place.leg)):
             scale = base.follow if watched.direct is None else 1.0
-            column = base.column(watched.ports, watched.shares, self.state.changes)
-            does = base.at_faults(column, own)
+            does = base.at_faults(base.column(watched.ports, watched.shares * scale, self.state.changes), own)
             if watched.direct is not None:
                 does[(base.faults.kind[own] == CUT) & (base.faults.piece[own] == watched.piece)] -= watched.direct
-            does *= scale
             here = (watched.shares * self.state.volts[watched.ports]).sum(axis=0) * scale
             rows.append(base.peaks(here.astype(np.complex64) - does.astype(np.complex64)[at] * self.pushes[chosen]))
+        return np.stack([np.abs(rows[0]), rows[1]])
+
+    def _well(self, place: Place) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+        """Of kV and of A on the fence as it stands when well: the reading, its turn with growth, with worse rods."""
+        base, found = self.base, []
+        for watched in (base.volts_at(place.number), base.amps_at(place.number, place.leg)):
+            scale = base.follow if watched.direct is None else 1.0
             well, grass = self._healthy(watched, is_volts=watched.direct is None)
-            worse = (watched.shares * self.worse.volts[watched.ports]).sum(axis=0) * scale
-            healthy.append((well, grass, float(base.peaks(worse[None])[0])))
-        (kv_well, grass_kv, kv_worse), (a_well, grass_a, a_worse) = healthy
-        kv = np.abs(rows[0])
-        left = kv / max(kv_well, 1e-6)
-        rods_kv: Peaks = (kv + (abs(kv_worse) - kv_well) * left).astype(np.float32)
-        rods_a: Peaks = (rows[1] + (a_worse - a_well) * left).astype(np.float32)
-        return Predicted(kv, rows[1], rods_kv, rods_a, grass_kv, grass_a, kv_well, a_well)
+            both = [(watched.shares * one.volts[watched.ports]).sum(axis=0) for one in (self.state, self.worse)]
+            as_is, worse = base.peaks(np.stack(both) * scale).tolist()
+            turn = abs(worse) - abs(as_is) if watched.direct is None else worse - as_is
+            found.append((well, grass, turn))
+        return found[0], found[1]
 
     def kv_at(self, number: int, chosen: Index) -> tuple[Peaks, float]:
         """kV at a place under some of them, and when well; the rods as they are."""

@@ -46,10 +46,9 @@ class FaultPorts:
     held: Complex
 
     @cached_property
-    def used(self) -> NDArray[np.bool_]:
-        """Which of its four unknowns a port has, (F, 4)."""
-        found: NDArray[np.bool_] = self.shares[:, :, 0] != 0
-        return found
+    def has_earth(self) -> bool:
+        """Whether there are earth strands anywhere."""
+        return bool((self.kind == LE).any())
 
 
 @dataclass(frozen=True)
@@ -144,13 +143,19 @@ class Base:
             found = found - change.column * (seen * change.strength)
         return found
 
-    def at_faults(self, column: Complex, chosen: Index | slice = slice(None)) -> Complex:
+    def at_faults(self, column: Complex, chosen: Index | None = None) -> Complex:
         """What a column (n, K) is at fault ports, all or some, (F, K)."""
-        ports, shares = self.faults.ports[chosen], self.faults.shares[chosen]
-        found = shares[:, 0] * column[ports[:, 0]]
-        for i in range(1, 4):
-            if (rows := np.flatnonzero(self.faults.used[chosen, i])).size:
-                found[rows] += shares[rows, i] * column[ports[rows, i]]
+        faults = self.faults
+        rows = np.arange(len(faults.kind)) if chosen is None else chosen
+        ports, kind = faults.ports[rows], faults.kind[rows]
+        found = column[ports[:, 0]]
+        earthed, cuts = np.flatnonzero(kind == LE), np.flatnonzero(kind == CUT)
+        found[earthed] -= column[ports[earthed, 1]]
+        if len(cuts):
+            shares = faults.shares[rows[cuts]]
+            found[cuts] *= shares[:, 0]
+            for i in range(1, 4 if faults.has_earth else 2):
+                found[cuts] += shares[:, i] * column[ports[cuts, i]]
         return found
 
     def strength(self, state: State, fault: Index, ohm: Real) -> Complex:
@@ -178,6 +183,10 @@ class Base:
         rods_ohm = state.rods_ohm * (ohm if faults.kind[fault] == RODS else 1.0)
         return State(volts, drive, sees, rods_ohm, (*state.changes, Change(column, strength)))
 
+    @cached_property
+    def _watched(self) -> dict[tuple[int, str], Observed]:
+        return {}
+
     def volts_at(self, place: int) -> Observed:
         """kV of the live strands to soil at a place; -1: of the rods."""
         ports = self.live[[place]] if place >= 0 else np.array([self.rods_port])
@@ -185,6 +194,11 @@ class Base:
 
     def amps_at(self, place: int, leg: str) -> Observed:
         """Amps in the live strands at a place, in the piece of a leg that begins or ends there, from its span's a."""
+        if (place, leg) not in self._watched:
+            self._watched[place, leg] = self._amps_at(place, leg)
+        return self._watched[place, leg]
+
+    def _amps_at(self, place: int, leg: str) -> Observed:
         number = self.grid.span_number[leg]
         own = self.grid.span == number
         begins = np.flatnonzero(own & (self.grid.a == place))

@@ -1,6 +1,5 @@
 """A search as it goes: what was done so far, what is believed, and the next deed. Every step gives a new search."""
 
-import math
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -8,7 +7,7 @@ import numpy as np
 
 from adze.core.basics.types import Real
 from adze.core.pulse.network import Network, Terminal
-from adze.core.trace.belief import RODS_PLACE, Learner, Reading, fresh, grassiness, normalised
+from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, Reading, fresh, grassiness, normalised
 from adze.core.trace.closing import next_in_closing
 from adze.core.trace.deeds import Deed, next_in_search
 from adze.core.trace.farm import Farm
@@ -24,7 +23,7 @@ _PAIRS_FROM, _PAIRS_EVERY = 5, 4
 _STAGE_1 = 0.6
 _MOST_ACTIONS, _MOST_MINUTES, _LEAST_ACTIONS = 26, 100.0, 10
 _MOST_SWEEPS = 2
-_LOOKS_GONE, _RODS_LIKELY = 0.01, 0.5
+_LOOKS_GONE, _RODS_LIKELY, _LIKELY_SHARE = 0.01, 0.5, 1e-3
 SURPRISE = 3.0
 
 
@@ -173,18 +172,19 @@ class Search:
         return after
 
     def _surprise(self, reading: Reading, *, again: bool) -> float:
-        """How many spreads a reading lies off what the best explanation expected."""
-        best = self.hunches.blocks[0]
-        chosen = np.array([int(np.argmax(best.doubts.log_weight))])
-        predicted = best.hypotheses.predict(reading.place).part(chosen)
-        doubts = best.doubts.part(chosen)
-        kv_var, amps_var = self.learner.spread(doubts, predicted)
-        off = []
+        """How many spreads a reading lies off what the best of the likely explanations expected."""
+        weight, best = self.hunches.weight, self.hunches.blocks[0]
+        likely = np.flatnonzero(weight[: len(best.loss)] > _LIKELY_SHARE * weight.max())
+        if not len(likely):
+            return 0.0
+        predicted = best.hypotheses.predict(reading.place).part(likely)
+        kv_var, amps_var = self.learner.spread(best.doubts.part(likely), predicted)
+        off = np.zeros(len(likely))
         if reading.kv is not None and not again:
-            off.append(abs(reading.kv - float(predicted.kv[0])) / math.sqrt(float(kv_var[0])))
+            off = np.abs(reading.kv - predicted.kv) / np.sqrt(kv_var)
         if reading.amps is not None and reading.place.leg:
-            off.append(abs(reading.amps - float(predicted.amps[0])) / math.sqrt(float(amps_var[0])))
-        return max(off, default=0.0)
+            off = np.maximum(off, np.abs(reading.amps - predicted.amps) / np.sqrt(amps_var))
+        return float(off.min())
 
     def found(self, find: Find, minutes: float) -> "Search":
         """After a fault was found and mended where the person stands; what was read since the last mend is weighed."""
@@ -233,12 +233,15 @@ def adjusted(network: Network, rods: float, grass: float) -> Network:
     return replace(grassier(network, grass), shunts=shunts)
 
 
-def begin(farm: Farm, *, is_thorough: bool = True) -> Search:
-    """A search where something is known to be wrong and nothing was read. Raises NetworkError."""
+def begin(farm: Farm, *, is_thorough: bool = True, known: Doubts | None = None) -> Search:
+    """A search where something is known to be wrong and nothing was read on the fence; `known` (1,) of the doubts.
+
+    Raises NetworkError.
+    """
     where = grid(farm)
     every = suspects(base(farm, where))
     log_prior = first_log_prior(every)
-    block = Block(every.single, normalised(fresh(log_prior, farm)), every.loss)
+    block = Block(every.single, normalised(fresh(log_prior, farm, known)), every.loss)
     hunches = Hunches(every, (block,), unlooked(where), MATERIAL)
     return Search(farm, where, hunches, where.start, is_thorough=is_thorough, log_prior=log_prior)
 

@@ -1,0 +1,25 @@
+"""What usually fails on a fence, where, how it shows, and what is carried to mend it."""
+
+from dataclasses import dataclass
+from functools import cache
+
+from adze.core.tables.reader import read_table
+
+
+@dataclass(frozen=True)
+class Cause:
+    """A cause of trouble; `kind` is what it is electrically, `off_first` "yes" where power is switched off first."""
+
+    key: str
+    kind: str
+    label: str
+    where: str
+    shows: str
+    off_first: str
+    carry: str
+
+
+@cache
+def causes() -> dict[str, Cause]:
+    """All causes by key."""
+    return read_table("causes.csv", Cause)

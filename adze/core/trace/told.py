@@ -1,0 +1,218 @@
+"""What a search tells: where it probably lies, what it may be, and what each outcome of the next reading would mean."""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import sparse
+from scipy.sparse.csgraph import connected_components
+
+from adze.core.basics.types import Real
+from adze.core.trace.deeds import Deed, glanced, weighed
+from adze.core.trace.pulse_base import CUT, LE, LS
+from adze.core.trace.search import Search
+
+HARD_SHORT_OHM = 200.0
+DECIDES = 0.75  # a reading decides where one side is three times as likely as the other
+_HALF, _MOST = 0.5, 0.9
+_STEPS = 160
+
+
+@dataclass(frozen=True)
+class Stretch:
+    """Pieces of a span that lie beside one another: from and to, m from its a, and the share that lies there."""
+
+    span: str
+    from_m: float
+    to_m: float
+    share: float
+
+
+@dataclass(frozen=True)
+class PieceShare:
+    """A piece: its span, from and to, m; how likely it lies there; whether it is of the half or of the nine tenths."""
+
+    span: str
+    from_m: float
+    to_m: float
+    share: float
+    in_half: bool
+    in_most: bool
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """Amps (or kV) from `low` to `high`, and what they would mean: "past", "before" or "open", with its chance."""
+
+    low: float
+    high: float
+    means: str
+    chance: float
+
+
+@dataclass(frozen=True)
+class Meaning:
+    """What each outcome of a reading would mean: of amps or kV, and the shares that lie past the place and before."""
+
+    unit: str
+    past: float
+    before: float
+    outcomes: tuple[Outcome, ...]
+
+
+@dataclass(frozen=True)
+class Kinds:
+    """How likely each kind of trouble is; `several` is that two are left."""
+
+    hard_short: float
+    leak: float
+    earth_strand: float
+    cut: float
+    rods: float
+    nothing: float
+    several: float
+
+
+def piece_shares(search: Search) -> Real:
+    """How likely the fault lies in each piece, (B,): a place's share is that of the pieces that meet there."""
+    grid, cells = search.grid, search.hunches.cells
+    metres = np.zeros(len(grid.spots))
+    np.add.at(metres, grid.a, grid.length_m)
+    np.add.at(metres, grid.b, grid.length_m)
+    per_m = cells[: len(grid.spots)] / np.maximum(metres, 1e-9)
+    found: Real = (per_m[grid.a] + per_m[grid.b]) * grid.length_m
+    return found
+
+
+def pieces_told(search: Search) -> tuple[PieceShare, ...]:
+    """Every piece with its share, and whether it is of the half or the nine tenths that are likeliest per metre."""
+    grid, share = search.grid, piece_shares(search)
+    order = np.argsort(share / grid.length_m)[::-1]
+    whole = max(float(share.sum()), 1e-12)
+    before = np.concatenate([[0.0], np.cumsum(share[order])[:-1]]) / whole
+    half, most = np.zeros(len(share), dtype=bool), np.zeros(len(share), dtype=bool)
+    half[order], most[order] = before < _HALF, before < _MOST
+    return tuple(
+        PieceShare(
+            grid.spans[grid.span[k]].id,
+            float(grid.from_m[k]),
+            float(grid.from_m[k] + grid.length_m[k]),
+            float(share[k]),
+            bool(half[k]),
+            bool(most[k]),
+        )
+        for k in range(len(share))
+    )
+
+
+def stretches(search: Search, *, half: bool) -> tuple[Stretch, ...]:
+    """The stretches that hold half of it, or nine tenths; the likeliest first."""
+    found: list[Stretch] = []
+    for piece in pieces_told(search):
+        if not (piece.in_half if half else piece.in_most):
+            continue
+        last = found[-1] if found else None
+        if last and last.span == piece.span and abs(last.to_m - piece.from_m) < 1e-6:
+            found[-1] = Stretch(last.span, last.from_m, piece.to_m, last.share + piece.share)
+        else:
+            found.append(Stretch(piece.span, piece.from_m, piece.to_m, piece.share))
+    return tuple(sorted(found, key=lambda row: -row.share))
+
+
+def kinds_told(search: Search) -> Kinds:
+    """How likely each kind of trouble is."""
+    hunches, suspects = search.hunches, search.suspects
+    single = len(suspects.fault)
+    weight, material = hunches.weight, hunches.loss > hunches.material
+    own, kind = weight[:single] * material[:single], suspects.kind
+    leaks = kind == LS
+    hard = suspects.size < HARD_SHORT_OHM
+    nothing = float(hunches.cells[suspects.none_cell])
+    return Kinds(
+        hard_short=float(own[leaks & hard].sum()),
+        leak=float(own[leaks & ~hard].sum()),
+        earth_strand=float(own[kind == LE].sum()),
+        cut=float(own[kind == CUT].sum()),
+        rods=float(hunches.cells[suspects.rods_cell]),
+        nothing=nothing,
+        several=float(weight[single:].sum()),
+    )
+
+
+def _past(search: Search, deed: Deed) -> Real:
+    """Which places (P,) lie past a reading's place by its leg: 1, or 0 before it; the place itself counts half."""
+    grid = search.grid
+    keep = (grid.a != deed.place) & (grid.b != deed.place)
+    links = [(link.a.node, link.b.node) for link in search.farm.network.links]
+    number = {name: k for k, name in enumerate(grid.names)}
+    joined = [(number[a], number[b]) for a, b in links if a in number and b in number]
+    joined = [pair for pair in joined if deed.place not in pair]
+    rows = np.concatenate([grid.a[keep], [a for a, _ in joined]]).astype(int)
+    columns = np.concatenate([grid.b[keep], [b for _, b in joined]]).astype(int)
+    size = len(grid.spots)
+    graph = sparse.csr_matrix((np.ones(len(rows)), (rows, columns)), shape=(size, size))
+    _, part = connected_components(graph, directed=False)
+    own = np.flatnonzero(grid.span == grid.span_number[deed.leg])
+    ahead = [int(grid.b[k]) for k in own if grid.a[k] == deed.place]
+    ahead = ahead or [int(grid.a[k]) for k in own if grid.b[k] == deed.place]
+    past: Real = (part == part[ahead[0]]).astype(float)
+    past[deed.place] = 0.5
+    return past
+
+
+def meaning(search: Search, deed: Deed) -> Meaning | None:
+    """What the amps of a reading would mean; kV where amps say little. None where it divides nothing."""
+    if deed.do != "read":
+        return None
+    hunches = search.hunches
+    some = weighed(hunches)
+    past_places = np.concatenate([_past(search, deed), [math.nan, math.nan]])
+    spread = hunches.spread[some.chosen]
+    known = ~np.isnan(past_places)
+    located = np.asarray(spread[:, known].sum(axis=1)).ravel()
+    past = np.asarray(spread[:, known] @ past_places[known]).ravel()
+    weight = some.weight
+    share_past, share_before = float(weight @ past), float(weight @ (located - past))
+    if min(share_past, share_before) < 0.02:
+        return None
+    predicted = glanced(hunches, some, deed.at)
+    kv_var, amps_var = search.learner.spread(hunches.doubts.part(some.chosen), predicted)
+    told = []
+    for unit, values, variance in (("A", predicted.amps, amps_var), ("kV", predicted.kv, kv_var)):
+        told.append(_outcomes(unit, (values.astype(float), variance), weight * past, weight * (located - past)))
+    best = min(told, key=lambda rows: sum(row.chance for row in rows[1] if row.means == "open"))
+    return Meaning(best[0], share_past, share_before, tuple(best[1]))
+
+
+def _outcomes(unit: str, expected: tuple[Real, Real], past: Real, before: Real) -> tuple[str, list[Outcome]]:
+    values, variance = expected
+    spread = np.sqrt(variance)
+    low, high = float((values - 2 * spread).min()), float((values + 2 * spread).max())
+    if unit == "kV":
+        low = max(0.0, low)
+    marks = np.linspace(low, high, _STEPS)
+    density = np.exp(-0.5 * ((marks[:, None] - values) / spread) ** 2) / spread
+    p_past, p_before = density @ past, density @ before
+    ratio = p_past / np.maximum(p_past + p_before, 1e-30)
+    names = np.where(ratio > DECIDES, "past", np.where(ratio < 1 - DECIDES, "before", "open"))
+    chance = (p_past + p_before) / max(float((p_past + p_before).sum()), 1e-30)
+    rows: list[Outcome] = []
+    for k, name in enumerate(names.tolist()):
+        if rows and rows[-1].means == name:
+            rows[-1] = Outcome(rows[-1].low, float(marks[k]), name, rows[-1].chance + float(chance[k]))
+        else:
+            rows.append(Outcome(float(marks[k]), float(marks[k]), name, float(chance[k])))
+    return unit, _merged(rows)
+
+
+def _merged(rows: list[Outcome]) -> list[Outcome]:
+    """Slivers that hardly ever come belong to their neighbour."""
+    found: list[Outcome] = []
+    for row in rows:
+        if found and (row.chance < 0.02 or found[-1].means == row.means or found[-1].chance < 0.02):
+            last = found[-1]
+            means = last.means if last.chance >= row.chance else row.means
+            found[-1] = Outcome(last.low, row.high, means, last.chance + row.chance)
+        else:
+            found.append(row)
+    return found

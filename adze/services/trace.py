@@ -1,0 +1,287 @@
+"""A search for faults on a plan's fence: begun, done step by step by anybody, taken back, ended, and what it taught."""
+
+import math
+from collections import Counter
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from adze.core.basics.cache import Cache
+from adze.core.basics.faults import FieldFault
+from adze.core.ground.lines import length_m, run_of
+from adze.core.ground.places import Place as FencePlace
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
+from adze.core.pulse.network import NetworkError
+from adze.core.tables.causes import causes
+from adze.core.trace.belief import RODS_PLACE, Doubts, Reading
+from adze.core.trace.deeds import Deed
+from adze.core.trace.plan_farm import farm_of, spot_of
+from adze.core.trace.predicted import Place
+from adze.core.trace.search import KINDS, Find, Search, begin
+from adze.services.plans import OpenPlan
+from adze.services.readings import ReadingError, number
+from adze.store import trace
+from adze.store.connection import Connection, Transaction
+from adze.store.trace import TraceEvent, TraceSearch
+
+_UNIT_SURE = 0.02  # what is left of the unit's doubt once it was read alone
+_KEPT = 12
+ELIMINATION = ("checked", "unit", "lead")
+_MOST_EVENTS = 300
+
+
+class TraceError(FieldFault):
+    """What cannot be done in a search; `field` is where to mend it."""
+
+
+@dataclass(frozen=True)
+class Told:
+    """A search as it stands: the row, what was done, what is believed (None before elimination), and what is next.
+
+    `lost` are events on lines that are no longer there.
+    """
+
+    row: TraceSearch
+    events: tuple[TraceEvent, ...]
+    search: Search | None
+    deed: Deed | None
+    lost: tuple[TraceEvent, ...]
+
+    @property
+    def waits_for(self) -> str:
+        """The step of elimination that is still to come; empty once the fence itself is searched."""
+        done = {event.what for event in self.events}
+        return next((step for step in ELIMINATION if step not in done), "")
+
+
+_steps: Cache[tuple[Search, Deed | None]] = Cache("steps of searches", _KEPT)
+
+
+def told(opened: OpenPlan, connection: Connection) -> Told | None:
+    """The search of a plan that is going on, computed to where it stands. Raises Incomplete, NetworkError."""
+    row = trace.get_open_search(connection, plan_id=opened.id)
+    if row is None:
+        return None
+    events = trace.list_trace_events(connection, search_id=row.id)
+    before = finds_by_span(opened.plan, connection, opened.id)
+    return computed(opened.plan, row, events, before)
+
+
+def computed(plan: Plan, row: TraceSearch, events: Sequence[TraceEvent], before: dict[str, int]) -> Told:
+    """A search computed to where it stands; steps that were computed already are kept."""
+    pending = any(step not in {event.what for event in events} for step in ELIMINATION)
+    if pending:
+        return Told(row, tuple(events), None, None, ())
+    unit = next((event for event in reversed(events) if event.what == "unit"), None)
+    own_kv = unit.body.get("kv") if unit else None
+    key: tuple[Any, ...] = (id(plan), row.season, row.is_thorough, own_kv, tuple(sorted(before.items())))
+    steps = [event for event in events if event.what not in ELIMINATION]
+    names = [f"{event.id}" for event in steps]
+    done, lost = len(steps), []
+    while done and _steps.peek((*key, *names[:done])) is None:
+        done -= 1
+    kept = _steps.peek((*key, *names[:done]))
+    search = kept[0] if kept else _begun(plan, row, own_kv, before)
+    for count in range(done, len(steps)):
+        try:
+            search = after(search, plan, steps[count])
+        except KeyError:
+            lost.append(steps[count])
+        _steps.put((*key, *names[: count + 1]), (search, None), plan)
+    whole = (*key, *names)
+    kept = _steps.peek(whole)
+    deed = kept[1] if kept and kept[1] else search.next_deed()
+    _steps.put(whole, (search, deed), plan)
+    return Told(row, tuple(events), search, deed, tuple(lost))
+
+
+def _begun(plan: Plan, row: TraceSearch, own_kv: float | None, before: dict[str, int]) -> Search:
+    farm = farm_of(plan, Season(row.season), before)
+    unit, prior = unit_of(plan), None
+    if own_kv and unit is not None:
+        mean = np.array([[math.log(own_kv / unit.open_kv), 0.0, 0.0]])
+        spread = np.diag([_UNIT_SURE**2, farm.doubt.rods**2, farm.doubt.grass**2])[None]
+        prior = Doubts(np.zeros(1), mean, spread)
+    return begin(farm, is_thorough=row.is_thorough, known=prior)
+
+
+def after(search: Search, plan: Plan, event: TraceEvent) -> Search:
+    """A search after one more event. Raises KeyError for a line that is no longer there."""
+    body = event.body
+    pace = search.farm.pace_m_per_min
+    if event.what == "sweep":
+        return search.swept_all(tuple(span.id for span in search.grid.spans), body.get("minutes", 0.0))
+    if event.what == "rods":
+        walk = float(search.grid.walk_m[search.here, search.grid.start]) / pace
+        reached = search.walked(search.grid.start, walk + search.farm.minutes.rods)
+        return reached.read(Reading(RODS_PLACE, body["kv"]))
+    spot = spot_of(plan, FencePlace(body["run"], body["at_m"])) if body["run"] else _lead_spot(search)
+    place = search.grid.place(spot)
+    walk = float(search.grid.walk_m[search.here, place]) / pace
+    if event.what == "found":
+        return search.found(Find(KINDS[body["kind"]], spot), walk + search.farm.minutes.look)
+    if event.what == "skip":
+        return search.skipped_at(Place(place, body.get("leg") or spot.span))
+    if event.what == "look":
+        return search.walked(place, walk + search.farm.minutes.look).looked_at(place)
+    leg = body.get("leg") or spot.span
+    if leg not in search.grid.legs[place]:
+        leg = search.grid.legs[place][0]
+    reached = search.walked(place, walk + search.farm.minutes.reading)
+    return reached.read(Reading(Place(place, leg), body.get("kv"), body.get("amps")))
+
+
+def _lead_spot(search: Search) -> Any:
+    return search.grid.spots[search.grid.start]
+
+
+def finds_by_span(plan: Plan, connection: Connection, plan_id: int) -> dict[str, int]:
+    """How many faults were found in each piece of the fence by the searches so far: the farm's own prior."""
+    found: Counter[str] = Counter()
+    for event in trace.list_finds(connection, plan_id=plan_id):
+        try:
+            found[spot_of(plan, FencePlace(event.body["run"], event.body["at_m"])).span] += 1
+        except KeyError:
+            continue
+    return dict(found)
+
+
+def start(transaction: Transaction, opened: OpenPlan, season: str, *, is_thorough: bool, by: int) -> None:
+    """Begin a search. Raises TraceError, Incomplete where nothing can be computed."""
+    if season not in {s.value for s in Season}:
+        raise TraceError("season", f"Season: {season[:20]!r} is none; take dry, usual or wet.")
+    try:
+        farm_of(opened.plan, Season(season))
+    except NetworkError as error:
+        raise TraceError("season", f"Trace: {error}.") from None
+    with transaction() as connection:
+        trace.begin_search(
+            connection,
+            plan_id=opened.id,
+            season=season,
+            is_thorough=is_thorough,
+            hidden=None,
+            started_by=by,
+        )
+
+
+@dataclass(frozen=True)
+class Typed:
+    """A deed as it was typed: what, where (a line and m along it, its leg), kV, amps and whether outward, a cause."""
+
+    what: str
+    run: str = ""
+    at_m: str = ""
+    leg: str = ""
+    kv: str = ""
+    amps: str = ""
+    outward: bool = True
+    cause: str = ""
+    note: str = ""
+    once: str = ""
+
+
+def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> None:
+    """Keep one step of the search that is going on. Raises TraceError naming the field."""
+    body = _body(opened.plan, typed)
+    with transaction() as connection:
+        row = trace.get_open_search(connection, plan_id=opened.id)
+        if row is None:
+            raise TraceError("what", "No search is going on; it was ended, perhaps by somebody else. Begin one.")
+        if len(trace.list_trace_events(connection, search_id=row.id)) >= _MOST_EVENTS:
+            raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
+        trace.add_trace_event(
+            connection, search_id=row.id, what=typed.what, body=body, once=typed.once[:60], by_account=by
+        )
+
+
+def _body(plan: Plan, typed: Typed) -> dict[str, Any]:
+    makers: dict[str, Callable[[Plan, Typed], dict[str, Any]]] = {
+        "checked": lambda _, t: {"note": t.note.strip()[:300]},
+        "unit": _alone,
+        "lead": _alone,
+        "rods": lambda _, t: {"kv": _figure(t.kv, "kv", "kV at the rods", 20)},
+        "read": _read,
+        "look": lambda p, t: _where(p, t) | {"note": t.note.strip()[:300]},
+        "skip": lambda p, t: _where(p, t) | {"leg": t.leg},
+        "sweep": lambda _, __: {},
+        "found": _found,
+    }
+    if typed.what not in makers:
+        raise TraceError("what", f"Step: {typed.what[:20]!r} is none of a search.")
+    return makers[typed.what](plan, typed)
+
+
+def _alone(plan: Plan, typed: Typed) -> dict[str, Any]:
+    """Unit or lead-out alone: a reading, or gone on without one."""
+    return {"kv": _figure(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None}
+
+
+def _figure(text: str, field: str, what: str, most: float) -> float:
+    try:
+        return number(text, field, what, most)
+    except ReadingError as error:
+        raise TraceError(error.field, str(error)) from None
+
+
+def _where(plan: Plan, typed: Typed) -> dict[str, Any]:
+    if not typed.run:
+        return {"run": "", "at_m": 0.0}
+    if typed.run not in {run.id for run in plan.runs}:
+        raise TraceError("run", "Line: choose a line of this plan.")
+    run = run_of(plan, typed.run)
+    at_m = _figure(typed.at_m or "0", "at_m", "Metres along", 1_000_000)
+    if at_m > length_m(run) + 0.5:
+        raise TraceError("at_m", f"Metres along: {run.name} is {length_m(run):.0f} m long.")
+    return {"run": typed.run, "at_m": at_m}
+
+
+def _read(plan: Plan, typed: Typed) -> dict[str, Any]:
+    if not typed.kv.strip() and not typed.amps.strip():
+        raise TraceError("kv", "kV: type what the tester shows, or press Cannot go there.")
+    kv = _figure(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None
+    unit = unit_of(plan)
+    if kv is not None and unit is not None and kv > 1.25 * unit.open_kv:
+        raise TraceError("kv", f"kV: {kv:g} is more than the unit gives ({unit.open_kv:g} kV open); read once more.")
+    amps = _figure(typed.amps, "amps", "Amps", 500) if typed.amps.strip() else None
+    signed = None if amps is None else amps if typed.outward else -amps
+    return _where(plan, typed) | {"leg": typed.leg, "kv": kv, "amps": signed}
+
+
+def _found(plan: Plan, typed: Typed) -> dict[str, Any]:
+    if typed.cause not in causes():
+        raise TraceError("cause", "What it was: choose one from the list; it tells the next step what to expect.")
+    if not typed.run:
+        raise TraceError("run", "Where it was: choose the line.")
+    kind = causes()[typed.cause].kind
+    return _where(plan, typed) | {"cause": typed.cause, "kind": kind, "note": typed.note.strip()[:300]}
+
+
+def undo(transaction: Transaction, opened: OpenPlan) -> None:
+    """Take the last step back: what is believed is as it was before it. Raises TraceError."""
+    with transaction() as connection:
+        row = trace.get_open_search(connection, plan_id=opened.id)
+        if row is None or not trace.undo_trace_event(connection, search_id=row.id):
+            raise TraceError("what", "There is nothing to take back.")
+
+
+def end(transaction: Transaction, opened: OpenPlan) -> None:
+    """End the search, with what is left open. Raises TraceError."""
+    with transaction() as connection:
+        found = told(opened, connection)
+        if found is None:
+            raise TraceError("what", "No search is going on.")
+        result: dict[str, Any] = {
+            "steps": len(found.events),
+            "finds": [event.body for event in found.events if event.what == "found"],
+        }
+        if found.search is not None:
+            result |= {
+                "clear": round(1 - found.search.hunches.p_material, 3) if found.search.finds else None,
+                "minutes": round(found.search.minutes),
+            }
+        trace.end_search(connection, plan_id=opened.id, search_id=found.row.id, result=result)

@@ -1,0 +1,62 @@
+-- name: get_open_search
+-- The search of a plan that is going on; of practice or in earnest.
+SELECT id, season, is_thorough, hidden, started_at, ended_at, result
+FROM trace_search
+WHERE plan_id = %(plan_id)s AND ended_at IS NULL
+ORDER BY id DESC
+LIMIT 1;
+
+-- name: lock_plan_searches
+-- One search at a time begins on a plan.
+SELECT pg_advisory_xact_lock(hashtextextended('trace', %(plan_id)s)) IS NULL AS id;
+
+-- name: add_trace_search
+-- A search begins.
+INSERT INTO trace_search (plan_id, season, is_thorough, hidden, started_by)
+VALUES (%(plan_id)s, %(season)s, %(is_thorough)s, %(hidden)s, %(started_by)s)
+RETURNING id, season, is_thorough, hidden, started_at, ended_at, result;
+
+-- name: end_search
+-- A search ends, with what came of it.
+UPDATE trace_search SET ended_at = now(), result = %(result)s
+WHERE id = %(search_id)s AND plan_id = %(plan_id)s AND ended_at IS NULL
+RETURNING id;
+
+-- name: list_ended_searches
+-- The searches of a plan that ended, newest first.
+SELECT id, season, is_thorough, hidden, started_at, ended_at, result
+FROM trace_search
+WHERE plan_id = %(plan_id)s AND ended_at IS NOT NULL
+ORDER BY id DESC
+LIMIT %(most)s;
+
+-- name: add_trace_event
+-- What was done in a search; one with a token that is kept already is that one.
+INSERT INTO trace_event (search_id, what, body, once, by_account)
+VALUES (%(search_id)s, %(what)s, %(body)s, nullif(%(once)s, ''), %(by_account)s)
+ON CONFLICT (search_id, once) DO UPDATE SET once = trace_event.once
+RETURNING id;
+
+-- name: list_trace_events
+-- What was done in a search and stands, oldest first.
+SELECT e.id, e.what, e.body, e.at, coalesce(a.name, 'somebody who left') AS by_name
+FROM trace_event e
+LEFT JOIN account a ON a.id = e.by_account
+WHERE e.search_id = %(search_id)s AND e.undone_at IS NULL
+ORDER BY e.id;
+
+-- name: undo_trace_event
+-- The last of what stands in a search is taken back.
+UPDATE trace_event SET undone_at = now()
+WHERE id = (SELECT max(id) FROM trace_event WHERE search_id = %(search_id)s AND undone_at IS NULL)
+RETURNING id;
+
+-- name: list_finds
+-- What was found in the searches of a plan that were in earnest, newest first.
+SELECT e.id, e.what, e.body, e.at, coalesce(a.name, 'somebody who left') AS by_name
+FROM trace_event e
+JOIN trace_search s ON s.id = e.search_id
+LEFT JOIN account a ON a.id = e.by_account
+WHERE s.plan_id = %(plan_id)s AND s.hidden IS NULL AND e.what = 'found' AND e.undone_at IS NULL
+ORDER BY e.id DESC
+LIMIT %(most)s;
