@@ -19,7 +19,7 @@ from typing import Any
 import numpy as np
 
 from adze.core.pulse.network import Link, Network, Port, Shunt, Source, Span, Terminal, Wire, WireLine
-from adze.core.trace.farm import Farm, Hazard, Track
+from adze.core.trace.farm import Hazard, TracedFarm, Track
 from adze.core.trace.grid import grid
 from adze.core.trace.search import begin
 from adze.core.trace.world import HiddenFault, Truth, World, world
@@ -39,7 +39,7 @@ _LONGEST_MIN = 24 * 60
 class MadeUp:
     """A farm made up, and what is hidden on it."""
 
-    farm: Farm
+    farm: TracedFarm
     faults: tuple[HiddenFault, ...]
     truth: Truth
 
@@ -84,7 +84,7 @@ def made_up(seed: int, faults: int, kinds: tuple[str, ...] = _KINDS) -> MadeUp:
         math.exp(rng.gauss(0, 0.3)),
         {s.id: math.exp(rng.gauss(0, 0.15)) for s in spans},
     )
-    farm = Farm(network, "n0", tuple(tracks), hazards)
+    farm = TracedFarm(network, "n0", tuple(tracks), hazards)
     return MadeUp(farm, _hidden(rng, farm, truth, faults, kinds), truth)
 
 
@@ -97,7 +97,7 @@ def _line(wires: tuple[str, ...], rho: float, leak: float) -> WireLine:
 
 
 def _hidden(
-    rng: random.Random, farm: Farm, truth: Truth, count: int, kinds: tuple[str, ...]
+    rng: random.Random, farm: TracedFarm, truth: Truth, count: int, kinds: tuple[str, ...]
 ) -> tuple[HiddenFault, ...]:
     """Faults each of which takes a tenth of the kV somewhere."""
     has_earth = any(w.terminal is Terminal.EARTH for w in farm.network.spans[0].line.wires)  # type: ignore[union-attr]

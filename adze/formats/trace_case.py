@@ -6,7 +6,7 @@ from typing import Any, Literal
 from pydantic import Field, FiniteFloat, ValidationError
 
 from adze.core.pulse.network import Network, NetworkError
-from adze.core.trace.farm import Doubt, Farm, Hazard, Looking, Meter, Minutes, Track
+from adze.core.trace.farm import Doubt, Hazard, Looking, Meter, Minutes, TracedFarm, Track
 from adze.core.trace.world import HiddenFault, Truth
 from adze.formats.case_network import NetworkCase
 from adze.formats.case_parts import BaseCase, CasePart, Text
@@ -90,13 +90,13 @@ class TraceCase(BaseCase):
     doubt: _Doubt = _Doubt()
     world: _World | None = None
 
-    def farm(self) -> Farm:
+    def farm(self) -> TracedFarm:
         """The farm in our own words. Raises FormatError."""
         hazards = {
             name: Hazard(row.trees, row.gate, row.switch, row.fault_before) for name, row in self.hazards.items()
         }
         meter = Meter(self.meter.kv_rel, self.meter.kv_abs, self.meter.amps_rel, self.meter.amps_abs)
-        return Farm(
+        return TracedFarm(
             self._network(),
             self.start,
             tuple(Track(*track) for track in self.walk.tracks),

@@ -248,7 +248,7 @@ def verdict_json(plan: Plan) -> dict[str, Any]:
                 "cautions": list(v.cautions),
             }
             for stage, v in judged.verdicts.items()
-            if stage not in (Stage.BUILD, Stage.LOG)
+            if stage not in (Stage.BUILD, Stage.LOG, Stage.TRACE)
         },
         "mends": [
             {

@@ -17,11 +17,11 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.pulse.network import NetworkError
 from adze.core.tables.causes import causes
-from adze.core.trace.belief import RODS_PLACE, Doubts, Reading
+from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading
 from adze.core.trace.deeds import Deed
-from adze.core.trace.plan_farm import farm_of, spot_of
-from adze.core.trace.predicted import Place
-from adze.core.trace.search import KINDS, Find, Search, begin
+from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
+from adze.core.trace.predicted import ReadAt
+from adze.core.trace.search import KINDS, FaultSearch, Find, begin
 from adze.services.plans import OpenPlan
 from adze.services.readings import ReadingError, number
 from adze.store import trace
@@ -29,6 +29,7 @@ from adze.store.connection import Connection, Transaction
 from adze.store.trace import TraceEvent, TraceSearch
 
 _UNIT_SURE = 0.02  # what is left of the unit's doubt once it was read alone
+LEAD_SHARE = 0.93  # of the unit's own kV that a well lead-out shows: a tester's error below it
 _KEPT = 12
 ELIMINATION = ("checked", "unit", "lead")
 _MOST_EVENTS = 300
@@ -47,7 +48,7 @@ class Told:
 
     row: TraceSearch
     events: tuple[TraceEvent, ...]
-    search: Search | None
+    search: FaultSearch | None
     deed: Deed | None
     lost: tuple[TraceEvent, ...]
 
@@ -58,7 +59,7 @@ class Told:
         return next((step for step in ELIMINATION if step not in done), "")
 
 
-_steps: Cache[tuple[Search, Deed | None]] = Cache("steps of searches", _KEPT)
+_steps: Cache[tuple[FaultSearch, Deed | None]] = Cache("steps of searches", _KEPT)
 
 
 def told(opened: OpenPlan, connection: Connection) -> Told | None:
@@ -76,16 +77,15 @@ def computed(plan: Plan, row: TraceSearch, events: Sequence[TraceEvent], before:
     pending = any(step not in {event.what for event in events} for step in ELIMINATION)
     if pending:
         return Told(row, tuple(events), None, None, ())
-    unit = next((event for event in reversed(events) if event.what == "unit"), None)
-    own_kv = unit.body.get("kv") if unit else None
-    key: tuple[Any, ...] = (id(plan), row.season, row.is_thorough, own_kv, tuple(sorted(before.items())))
+    alone = _alone_of(events)
+    key: tuple[Any, ...] = (id(plan), row.season, row.is_thorough, alone, tuple(sorted(before.items())))
     steps = [event for event in events if event.what not in ELIMINATION]
     names = [f"{event.id}" for event in steps]
     done, lost = len(steps), []
     while done and _steps.peek((*key, *names[:done])) is None:
         done -= 1
     kept = _steps.peek((*key, *names[:done]))
-    search = kept[0] if kept else _begun(plan, row, own_kv, before)
+    search = kept[0] if kept else _begun(plan, row, alone, before)
     for count in range(done, len(steps)):
         try:
             search = after(search, plan, steps[count])
@@ -99,17 +99,33 @@ def computed(plan: Plan, row: TraceSearch, events: Sequence[TraceEvent], before:
     return Told(row, tuple(events), search, deed, tuple(lost))
 
 
-def _begun(plan: Plan, row: TraceSearch, own_kv: float | None, before: dict[str, int]) -> Search:
+def _begun(plan: Plan, row: TraceSearch, alone: "AloneRead", before: dict[str, int]) -> FaultSearch:
     farm = farm_of(plan, Season(row.season), before)
     unit, prior = unit_of(plan), None
-    if own_kv and unit is not None:
-        mean = np.array([[math.log(own_kv / unit.open_kv), 0.0, 0.0]])
+    if alone.unit_kv and unit is not None:
+        mean = np.array([[math.log(alone.unit_kv / unit.open_kv), 0.0, 0.0]])
         spread = np.diag([_UNIT_SURE**2, farm.doubt.rods**2, farm.doubt.grass**2])[None]
         prior = Doubts(np.zeros(1), mean, spread)
-    return begin(farm, is_thorough=row.is_thorough, known=prior)
+    search = begin(farm, is_thorough=row.is_thorough, known=prior)
+    known_kv = alone.unit_kv or (unit.open_kv if unit else 0.0)
+    is_lead_well = alone.lead_kv is not None and alone.lead_kv >= LEAD_SHARE * known_kv
+    return search.cleared(LEAD_OUT) if is_lead_well else search
 
 
-def after(search: Search, plan: Plan, event: TraceEvent) -> Search:
+@dataclass(frozen=True)
+class AloneRead:
+    """What unit and lead-out showed alone, kV; None where they were not read."""
+
+    unit_kv: float | None
+    lead_kv: float | None
+
+
+def _alone_of(events: Sequence[TraceEvent]) -> AloneRead:
+    last = {event.what: event.body.get("kv") for event in events if event.what in ("unit", "lead")}
+    return AloneRead(last.get("unit"), last.get("lead"))
+
+
+def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
     """A search after one more event. Raises KeyError for a line that is no longer there."""
     body = event.body
     pace = search.farm.pace_m_per_min
@@ -118,24 +134,24 @@ def after(search: Search, plan: Plan, event: TraceEvent) -> Search:
     if event.what == "rods":
         walk = float(search.grid.walk_m[search.here, search.grid.start]) / pace
         reached = search.walked(search.grid.start, walk + search.farm.minutes.rods)
-        return reached.read(Reading(RODS_PLACE, body["kv"]))
+        return reached.read(TraceReading(RODS_PLACE, body["kv"]))
     spot = spot_of(plan, FencePlace(body["run"], body["at_m"])) if body["run"] else _lead_spot(search)
     place = search.grid.place(spot)
     walk = float(search.grid.walk_m[search.here, place]) / pace
     if event.what == "found":
         return search.found(Find(KINDS[body["kind"]], spot), walk + search.farm.minutes.look)
     if event.what == "skip":
-        return search.skipped_at(Place(place, body.get("leg") or spot.span))
+        return search.skipped_at(ReadAt(place, body.get("leg") or spot.span))
     if event.what == "look":
         return search.walked(place, walk + search.farm.minutes.look).looked_at(place)
     leg = body.get("leg") or spot.span
     if leg not in search.grid.legs[place]:
         leg = search.grid.legs[place][0]
     reached = search.walked(place, walk + search.farm.minutes.reading)
-    return reached.read(Reading(Place(place, leg), body.get("kv"), body.get("amps")))
+    return reached.read(TraceReading(ReadAt(place, leg), body.get("kv"), body.get("amps")))
 
 
-def _lead_spot(search: Search) -> Any:
+def _lead_spot(search: FaultSearch) -> Any:
     return search.grid.spots[search.grid.start]
 
 
@@ -216,7 +232,7 @@ def _body(plan: Plan, typed: Typed) -> dict[str, Any]:
     return makers[typed.what](plan, typed)
 
 
-def _alone(plan: Plan, typed: Typed) -> dict[str, Any]:
+def _alone(_: Plan, typed: Typed) -> dict[str, Any]:
     """Unit or lead-out alone: a reading, or gone on without one."""
     return {"kv": _figure(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None}
 

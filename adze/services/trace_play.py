@@ -6,10 +6,10 @@ from collections.abc import Callable, Iterable
 from dataclasses import replace
 from typing import Any, TextIO
 
-from adze.core.trace.belief import RODS_PLACE, Reading
+from adze.core.trace.belief import RODS_PLACE, TraceReading
 from adze.core.trace.deeds import Deed
 from adze.core.trace.grid import Spot
-from adze.core.trace.search import KINDS, Find, Search
+from adze.core.trace.search import KINDS, FaultSearch, Find
 
 _MOST_DEEDS = 400
 Answer = Callable[[dict[str, Any]], dict[str, Any]]
@@ -19,7 +19,7 @@ class PipeError(ValueError):
     """An answer that is not understood; says which and what is wrong."""
 
 
-def question(search: Search, deed: Deed) -> dict[str, Any]:
+def question(search: FaultSearch, deed: Deed) -> dict[str, Any]:
     """A deed as it is asked of a world."""
     if deed.do == "stop":
         return {"do": "stop", "clear": round(deed.clear, 4)}
@@ -32,7 +32,7 @@ def question(search: Search, deed: Deed) -> dict[str, Any]:
     return asked | ({"leg": spot.span} if deed.do == "read" else {})
 
 
-def taken(search: Search, deed: Deed, answer: dict[str, Any]) -> Search:
+def taken(search: FaultSearch, deed: Deed, answer: dict[str, Any]) -> FaultSearch:
     """The search after a deed and its answer. Raises PipeError for one that is not understood."""
     minutes = max(0.0, _number(answer, "minutes", search.minutes + deed.minutes) - search.minutes)
     seen = answer.get("seen")
@@ -45,11 +45,11 @@ def taken(search: Search, deed: Deed, answer: dict[str, Any]) -> Search:
         return after.looked_at(deed.place)
     if deed.do == "read_rods":
         kv = _number(answer, "rods_kv", None)
-        return after.skipped_at(RODS_PLACE) if kv is None else after.read(Reading(RODS_PLACE, kv))
+        return after.skipped_at(RODS_PLACE) if kv is None else after.read(TraceReading(RODS_PLACE, kv))
     kv, amps = _number(answer, "kv", None), _number(answer, "amps", None)
     if kv is None and amps is None:
         return after.skipped_at(deed.at)
-    return after.read(Reading(deed.at, kv, amps))
+    return after.read(TraceReading(deed.at, kv, amps))
 
 
 def _number(answer: dict[str, Any], name: str, instead: Any) -> Any:
@@ -61,7 +61,7 @@ def _number(answer: dict[str, Any], name: str, instead: Any) -> Any:
     return float(value)
 
 
-def _find(search: Search, seen: Any) -> Find:
+def _find(search: FaultSearch, seen: Any) -> Find:
     try:
         kind, (span, at_m) = seen["kind"], seen["at"]
         length_m = search.grid.spans[search.grid.span_number[span]].length_m
@@ -71,7 +71,7 @@ def _find(search: Search, seen: Any) -> Find:
         raise PipeError(f"answer: seen: {seen!r} needs a kind ({kinds}) and at, a span of the case and m") from None
 
 
-def play(search: Search, answer: Answer) -> tuple[Search, Deed]:
+def play(search: FaultSearch, answer: Answer) -> tuple[FaultSearch, Deed]:
     """Play a search to its end; the last deed says how clear the fence is."""
     for _ in range(_MOST_DEEDS):
         deed = search.next_deed()

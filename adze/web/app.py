@@ -39,6 +39,7 @@ from adze.web.routes import (
     readings,
     searches,
     shed,
+    trace,
     work,
 )
 from adze.web.watch import Watched
@@ -60,6 +61,7 @@ _ROUTES = (
     readings,
     log,
     work,
+    trace,
     plans,
 )
 ROUTERS = tuple(module.router for module in _ROUTES)

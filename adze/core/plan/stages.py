@@ -15,6 +15,7 @@ class Stage(StrEnum):
     PARTS = "parts"
     BUILD = "build"
     LOG = "log"
+    TRACE = "trace"
 
 
 class Incomplete(ValueError):

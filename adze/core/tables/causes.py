@@ -7,7 +7,7 @@ from adze.core.tables.reader import read_table
 
 
 @dataclass(frozen=True)
-class Cause:
+class FaultCause:
     """A cause of trouble; `kind` is what it is electrically, `off_first` "yes" where power is switched off first."""
 
     key: str
@@ -20,6 +20,6 @@ class Cause:
 
 
 @cache
-def causes() -> dict[str, Cause]:
+def causes() -> dict[str, FaultCause]:
     """All causes by key."""
-    return read_table("causes.csv", Cause)
+    return read_table("causes.csv", FaultCause)

@@ -11,22 +11,22 @@ import numpy as np
 from numpy.typing import NDArray
 
 from adze.core.basics.types import Real
-from adze.core.trace.farm import Farm
+from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Index
-from adze.core.trace.predicted import LOG_RODS, Hypotheses, Place, Predicted
-from adze.core.trace.pulse_base import CUT, RODS, Base
+from adze.core.trace.predicted import LOG_RODS, Hypotheses, Predicted, ReadAt
+from adze.core.trace.pulse_base import CUT, RODS, TraceBase
 
 CAP, MEAN_CAP, OWN_PLACE_CAP = 5.5, 4.0, 1.0
 MODEL_KV, MODEL_A = (0.04, 0.02), (0.08, 0.05)  # before the first find, after one
 _LOCAL_GRASS, _GRASSY_AMPS = 0.15, 0.25
-RODS_PLACE = Place(-1, "")
+RODS_PLACE = ReadAt(-1, "")
 
 
 @dataclass(frozen=True)
-class Reading:
+class TraceReading:
     """What a tester showed at a place, kV, and A in the leg from its span's a on; either may be missing."""
 
-    place: Place
+    place: ReadAt
     kv: float | None
     amps: float | None = None
 
@@ -49,7 +49,7 @@ class Doubts:
         return Doubts(*(np.concatenate([getattr(self, name), getattr(other, name)]) for name in names))
 
 
-def fresh(log_weight: Real, farm: Farm, prior: Doubts | None = None) -> Doubts:
+def fresh(log_weight: Real, farm: TracedFarm, prior: Doubts | None = None) -> Doubts:
     """Hypotheses of these weights that have read nothing; `prior` (1,): what is known of the doubts already."""
     count = len(log_weight)
     if prior is not None:
@@ -72,7 +72,7 @@ def amps_slopes(predicted: Predicted) -> Real:
     return np.stack([amps, (predicted.rods_a - amps) / LOG_RODS, predicted.grass_a * left], axis=1)
 
 
-def kv_variance(farm: Farm, predicted: Predicted, slopes: Real, *, found: bool) -> Real:
+def kv_variance(farm: TracedFarm, predicted: Predicted, slopes: Real, *, found: bool) -> Real:
     """The variance of a reading of kV about each hypothesis' own idea, (H,)."""
     kv, meter = predicted.kv.astype(float), farm.meter
     own = (meter.kv_share**2 + MODEL_KV[found] ** 2) * kv**2 + meter.kv_least**2
@@ -80,7 +80,7 @@ def kv_variance(farm: Farm, predicted: Predicted, slopes: Real, *, found: bool) 
     return variance
 
 
-def amps_variance(farm: Farm, predicted: Predicted, slopes: Real, grassy: float, *, found: bool) -> Real:
+def amps_variance(farm: TracedFarm, predicted: Predicted, slopes: Real, grassy: float, *, found: bool) -> Real:
     """The variance of a reading of amps about each hypothesis' own idea, (H,)."""
     amps, meter = predicted.amps.astype(float), farm.meter
     shares = meter.amps_share**2 + MODEL_A[found] ** 2 + (_GRASSY_AMPS * min(1.0, grassy)) ** 2
@@ -102,7 +102,7 @@ def kalman(doubts: Doubts, off: Real, slopes: Real, variance: Real, cap: Real | 
     return Doubts(log_weight, mean, cov)
 
 
-def grassiness(base: Base) -> float:
+def grassiness(base: TraceBase) -> float:
     """The largest turn of ln kV with ln growth at any node: how much of the fence's volts growth takes."""
     nodes = base.grid.nodes
     both = np.stack([v[base.live[nodes]] * base.follow for v in (base.healthy.volts, base.grassy_v)])
@@ -115,11 +115,11 @@ def grassiness(base: Base) -> float:
 class Learner:
     """How readings are taken in: the farm's meter and how far the model is trusted."""
 
-    farm: Farm
+    farm: TracedFarm
     grassy: float
     found: bool
 
-    def take(self, doubts: Doubts, block: Hypotheses, reading: Reading, *, again: bool = False) -> Doubts:
+    def take(self, doubts: Doubts, block: Hypotheses, reading: TraceReading, *, again: bool = False) -> Doubts:
         """The hypotheses of a block after a reading; `again`: its kV were read at this place already."""
         predicted = block.predict(reading.place)
         at, beside = _own_place(block, reading.place)
@@ -144,7 +144,7 @@ class Learner:
         return kv, amps + np.einsum("hi,hij,hj->h", slopes, doubts.cov, slopes)
 
 
-def _own_place(block: Hypotheses, place: Place) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+def _own_place(block: Hypotheses, place: ReadAt) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Where amps cannot tell which side the fault is on: a shunt at the very place, a cut in the very piece."""
     base = block.base
     faults = base.faults

@@ -6,10 +6,10 @@ from adze.core.basics.types import Real
 from adze.core.trace.belief import Learner
 from adze.core.trace.deeds import Deed, favoured, glanced, learned_bits, likeliest, likelihood, sampled, sampled_whole
 from adze.core.trace.hunches import Hunches
-from adze.core.trace.predicted import Place
+from adze.core.trace.predicted import ReadAt
 from adze.core.trace.suspects import lost_share
 
-MISSED_MINUTES = 1200.0  # what a missed fault is worth
+MISSED_MINUTES = 3000.0  # what a missed fault is worth
 _SETTLED, _SURELY = 0.012, 0.003
 THOROUGH_READINGS = 3
 _LEFT, _REST = 50, 30
@@ -29,21 +29,21 @@ def bits(p: Real) -> Real:
     return found
 
 
-def closing_places(hunches: Hunches, here: int, done: set[Place]) -> list[Place]:
+def closing_places(hunches: Hunches, here: int, done: set[ReadAt]) -> list[ReadAt]:
     """Every node once, all legs where the person stands, near places on spans, and some of the likeliest."""
     grid = hunches.suspects.base.grid
     nodes = set(grid.nodes.tolist())
-    found = [Place(node, grid.legs[node][0]) for node in sorted(nodes) if node != here]
-    found += [Place(here, leg) for leg in grid.legs[here]]
+    found = [ReadAt(node, grid.legs[node][0]) for node in sorted(nodes) if node != here]
+    found += [ReadAt(here, leg) for leg in grid.legs[here]]
     inside = [place for place in favoured(grid) if place.number not in nodes]
     inside.sort(key=lambda place: float(grid.walk_m[here, place.number]))
-    likely = [Place(p, grid.legs[p][0]) for p in likeliest(hunches, _OF_LIKELIEST)]
+    likely = [ReadAt(p, grid.legs[p][0]) for p in likeliest(hunches, _OF_LIKELIEST)]
     step = max(1, len(likely) // _LIKELY)
     found += inside[:_NEAR] + likely[::step][:_LIKELY]
     return [place for place in dict.fromkeys(found) if place not in done]
 
 
-def closing_gains(hunches: Hunches, learner: Learner, places: list[Place]) -> Real:
+def closing_gains(hunches: Hunches, learner: Learner, places: list[ReadAt]) -> Real:
     """How many bits of "is anything left" each reading is expected to bring."""
     some = sampled_whole(hunches, _HEAVIEST, _EVERY)
     share = lost_share(hunches.loss)[some.chosen]
@@ -69,7 +69,7 @@ def closing_gains(hunches: Hunches, learner: Learner, places: list[Place]) -> Re
 
 
 def next_in_closing(
-    hunches: Hunches, learner: Learner, here: int, done: set[Place], closing_readings: int, *, is_thorough: bool
+    hunches: Hunches, learner: Learner, here: int, done: set[ReadAt], closing_readings: int, *, is_thorough: bool
 ) -> Deed:
     """The most bits a minute, far or near; or to stop, with the chance that nothing is left."""
     p = p_left(hunches)

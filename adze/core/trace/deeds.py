@@ -11,7 +11,7 @@ from adze.core.basics.types import Real
 from adze.core.trace.belief import Learner
 from adze.core.trace.grid import Grid, Index
 from adze.core.trace.hunches import Hunches
-from adze.core.trace.predicted import Place, Predicted
+from adze.core.trace.predicted import Predicted, ReadAt
 
 NEAREST, FARTHER, LOOKS = 35, 25, 12
 _FAVOURED_M = 100.0
@@ -37,31 +37,31 @@ class Deed:
     clear: float = 0.0
 
     @property
-    def at(self) -> Place:
+    def at(self) -> ReadAt:
         """Where it is read."""
-        return Place(self.place, self.leg)
+        return ReadAt(self.place, self.leg)
 
 
-def favoured(grid: Grid) -> list[Place]:
+def favoured(grid: Grid) -> list[ReadAt]:
     """Where readings are worth the walk: nodes with each leg, and every 100 m along spans."""
-    found = [Place(node, leg) for node in grid.nodes.tolist() for leg in grid.legs[node]]
+    found = [ReadAt(node, leg) for node in grid.nodes.tolist() for leg in grid.legs[node]]
     nodes = set(grid.nodes.tolist())
     for k, place in enumerate(grid.a.tolist()):
         every = max(1, round(_FAVOURED_M / float(grid.length_m[k])))
         number = k - int(grid.first_piece[grid.span[k]])
         if place not in nodes and number % every == 0:
-            found.append(Place(place, grid.legs[place][0]))
+            found.append(ReadAt(place, grid.legs[place][0]))
     return found
 
 
-def candidates(hunches: Hunches, here: int, done: set[Place]) -> list[Place]:
+def candidates(hunches: Hunches, here: int, done: set[ReadAt]) -> list[ReadAt]:
     """The favoured readings nearest to the person, and one leg of ends and junctions farther off."""
     grid = hunches.suspects.base.grid
     walk = grid.walk_m[here]
     read = {place.number for place in done}
     wide = hunches.entropy_bits > _WIDE_BITS
 
-    def worth(place: Place) -> bool:
+    def worth(place: ReadAt) -> bool:
         if place in done:
             return False
         if not wide or place.number in read:
@@ -72,7 +72,7 @@ def candidates(hunches: Hunches, here: int, done: set[Place]) -> list[Place]:
     near = [place for place in near if worth(place)]
     known = {place.number for place in near[:NEAREST]}
     nodes = sorted(set(grid.nodes.tolist()) - known, key=lambda node: float(walk[node]))
-    far = [Place(node, grid.legs[node][0]) for node in nodes]
+    far = [ReadAt(node, grid.legs[node][0]) for node in nodes]
     return near[:NEAREST] + [place for place in far if worth(place)][:FARTHER]
 
 
@@ -115,7 +115,7 @@ def _by_block(hunches: Hunches, chosen: Index) -> tuple[Index, ...]:
     return tuple(chosen[(chosen >= low) & (chosen < high)] - low for low, high in itertools.pairwise(offsets))
 
 
-def glanced(hunches: Hunches, some: Weighed, place: Place) -> Predicted:
+def glanced(hunches: Hunches, some: Weighed, place: ReadAt) -> Predicted:
     """What the weighed hypotheses expect of a reading."""
     parts = [
         block.hypotheses.glance(place, rows) for block, rows in zip(hunches.blocks, some.rows, strict=True) if len(rows)
@@ -166,7 +166,7 @@ def learned_bits(after: Real, before: Real) -> Real:
     return found
 
 
-def reading_gains(hunches: Hunches, learner: Learner, places: list[Place]) -> Real:
+def reading_gains(hunches: Hunches, learner: Learner, places: list[ReadAt]) -> Real:
     """How many bits of the place each reading is expected to bring."""
     some = weighed(hunches)
     truths, times = sampled(some.weight, _TRUTHS)
@@ -198,7 +198,7 @@ def likeliest(hunches: Hunches, count: int) -> list[int]:
     return [int(p) for p in np.argsort(places)[::-1][:count] if places[p] > 1e-4]
 
 
-def next_in_search(hunches: Hunches, learner: Learner, here: int, done: set[Place], looked: set[int]) -> Deed | None:
+def next_in_search(hunches: Hunches, learner: Learner, here: int, done: set[ReadAt], looked: set[int]) -> Deed | None:
     """The deed of the search: at least half the best bits a minute, then the fewest minutes to be expected."""
     base = hunches.suspects.base
     farm, grid = base.farm, base.grid

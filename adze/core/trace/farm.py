@@ -69,7 +69,7 @@ class Track:
 
 
 @dataclass(frozen=True)
-class Farm:
+class TracedFarm:
     """A farm whose fence is searched: the healthy forecast as a network, and the person who walks it.
 
     `response_s` is the tester's time constant and `kv_scale` its adjustment; `hazards` by span.

@@ -1,5 +1,6 @@
 """The places of a search: every node and every 25 m of the fence, the pieces between them, and the way from each."""
 
+import itertools
 import math
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -10,7 +11,7 @@ from scipy import sparse
 
 from adze.core.basics.types import Real
 from adze.core.pulse.network import Network, NetworkError, Span
-from adze.core.trace.farm import Farm
+from adze.core.trace.farm import TracedFarm
 from adze.core.trace.ways import TOUCHES_M, graph, shortest_m, steps_back
 
 Index = NDArray[np.intp]
@@ -87,17 +88,21 @@ class Grid:
             return Spot(leg, float(self.from_m[pieces[here[0]]]))
         return Spot(leg, self.spans[number].length_m)
 
-    def way(self, start: int, end: int) -> list[int]:
-        """The pieces walked along on the shortest way between two places."""
-        pieces, here = [], end
+    def stops(self, start: int, end: int) -> list[int]:
+        """The places on the shortest way between two, both included."""
+        found, here = [end], end
         before = steps_back(self.walking, start)
         while here != start and before[here] >= 0:
-            there = int(before[here])
-            piece = self._piece_between.get((min(here, there), max(here, there)))
-            if piece is not None:
-                pieces.append(piece)
-            here = there
-        return pieces[::-1]
+            here = int(before[here])
+            if here < len(self.spots):
+                found.append(here)
+        return found[::-1]
+
+    def way(self, start: int, end: int) -> list[int]:
+        """The pieces walked along on the shortest way between two places."""
+        steps = itertools.pairwise(self.stops(start, end))
+        pieces = (self._piece_between.get((min(a, b), max(a, b))) for a, b in steps)
+        return [piece for piece in pieces if piece is not None]
 
     @cached_property
     def _piece_between(self) -> dict[tuple[int, int], int]:
@@ -106,7 +111,7 @@ class Grid:
         }
 
 
-def grid(farm: Farm) -> Grid:
+def grid(farm: TracedFarm) -> Grid:
     """Places and pieces of a farm's fence. Raises NetworkError where nothing can be walked from the start."""
     spans = tuple(span for span in farm.network.spans if not span.is_open)
     if not spans:
@@ -156,7 +161,9 @@ def grid(farm: Farm) -> Grid:
     )
 
 
-def _walking(farm: Farm, number: dict[str, int], pieces: tuple[Index, Index, Real]) -> tuple[sparse.csr_matrix, int]:
+def _walking(
+    farm: TracedFarm, number: dict[str, int], pieces: tuple[Index, Index, Real]
+) -> tuple[sparse.csr_matrix, int]:
     """The graph of ways (places first, then nodes without a span), and the place where the person begins."""
     known = dict(number)
     edges: list[tuple[int, int, float]] = list(zip(*(column.tolist() for column in pieces), strict=True))

@@ -8,7 +8,7 @@ import numpy as np
 from scipy import sparse
 
 from adze.core.basics.types import Real
-from adze.core.trace.belief import Doubts, Learner, Reading, fresh
+from adze.core.trace.belief import Doubts, Learner, TraceReading, fresh
 from adze.core.trace.grid import Index
 from adze.core.trace.looks import Looks
 from adze.core.trace.predicted import SIZES_OHM, Hypotheses, hypotheses
@@ -20,7 +20,7 @@ _APART_M, _APART_SIZE, _PAIR_SHARE = 120.0, 1.7, 0.25
 
 
 @dataclass(frozen=True)
-class Block:
+class HypothesisBlock:
     """Hypotheses of one kind: single faults, or what else may be beside a first fault, whose port `first` is."""
 
     hypotheses: Hypotheses
@@ -34,7 +34,7 @@ class Hunches:
     """Every hypothesis of a search, in blocks: the singles first."""
 
     suspects: Suspects
-    blocks: tuple[Block, ...]
+    blocks: tuple[HypothesisBlock, ...]
     looks: Looks
     material: float
 
@@ -135,7 +135,7 @@ class Hunches:
         """Where each block begins among all hypotheses."""
         return [0, *itertools.accumulate(len(block.hypotheses.fault) for block in self.blocks)]
 
-    def after(self, learner: Learner, reading: Reading, *, again: bool) -> "Hunches":
+    def after(self, learner: Learner, reading: TraceReading, *, again: bool) -> "Hunches":
         """Every hypothesis after a reading."""
         blocks = tuple(
             replace(block, doubts=learner.take(block.doubts, block.hypotheses, reading, again=again))
@@ -148,7 +148,9 @@ class Hunches:
         return Hunches(self.suspects, self.blocks, looks, self.material)
 
 
-def with_pairs(hunches: Hunches, learner: Learner, log_prior: Real, history: list[tuple[Reading, bool]]) -> Hunches:
+def with_pairs(
+    hunches: Hunches, learner: Learner, log_prior: Real, history: list[tuple[TraceReading, bool]]
+) -> Hunches:
     """Join pairs to the singles: the best eight that lie apart, each with a second leak to soil, scored on everything.
 
     Pairs are not enumerated. `history` are the readings and whether kV were read at that place already.
@@ -177,7 +179,7 @@ def with_pairs(hunches: Hunches, learner: Learner, log_prior: Real, history: lis
             doubts = learner.take(doubts, made, reading, again=again)
         doubts = replace(doubts, log_weight=np.concatenate([prior_none, doubts.log_weight[1:]]))
         loss = np.concatenate([[0.0], suspects.loss[first] + suspects.loss[of_single]])
-        blocks.append(Block(made, doubts, loss, one))
+        blocks.append(HypothesisBlock(made, doubts, loss, one))
     return Hunches(suspects, tuple(blocks), hunches.looks, hunches.material)
 
 

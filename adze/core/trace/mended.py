@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from adze.core.basics.types import Real
-from adze.core.trace.belief import Doubts, Learner, Reading, fresh, normalised
-from adze.core.trace.hunches import Block, Hunches
+from adze.core.trace.belief import Doubts, Learner, TraceReading, fresh, normalised
+from adze.core.trace.hunches import Hunches, HypothesisBlock
 from adze.core.trace.looks import Looks
 from adze.core.trace.predicted import CUT_TIMES, hypotheses
 from adze.core.trace.pulse_base import CUT, LE, LS, RODS
@@ -19,7 +19,7 @@ _LEAST_LOSS, _SURE, _LEAST, _MOST = 0.03, 0.5, -14.0, 10.0
 _SPREAD = 0.04
 _HISTORY = 30
 LOOKS_FADE = 0.7
-History = list[tuple[Reading, bool]]
+History = list[tuple[TraceReading, bool]]
 
 
 @dataclass(frozen=True)
@@ -90,7 +90,7 @@ def believed_after(suspects: Suspects, scored: Scored, looks: Looks, finds: int)
     none = NOTHING_ELSE[min(finds, len(NOTHING_ELSE)) - 1]
     log = np.log(np.where(others, (1 - none) * prior, none)) + np.where(others, scored.log_ratio, 0.0)
     doubts = normalised(replace(scored.doubts, log_weight=log))
-    block = Block(suspects.single, doubts, suspects.loss)
+    block = HypothesisBlock(suspects.single, doubts, suspects.loss)
     return Hunches(suspects, (block,), looks.faded(LOOKS_FADE), MATERIAL_AFTER)
 
 

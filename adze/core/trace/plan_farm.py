@@ -16,7 +16,7 @@ from adze.core.plan.ground import Gate, Switch
 from adze.core.plan.scalars import Position
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
-from adze.core.trace.farm import Farm, Hazard, Track
+from adze.core.trace.farm import Hazard, TracedFarm, Track
 from adze.core.trace.grid import Grid, Spot
 
 LEAD_OUT = "lead-out"
@@ -26,7 +26,7 @@ _UNDER_TREES_M, _MANY_TREES = 12.0, 0.25
 _TREES = frozenset({"tree", "wood"})
 
 
-def farm_of(plan: Plan, season: Season, found_before: Mapping[str, int] | None = None) -> Farm:
+def farm_of(plan: Plan, season: Season, found_before: Mapping[str, int] | None = None) -> TracedFarm:
     """A plan's fence to search in a season; `found_before` counts faults found in each span. Raises Incomplete."""
     whole = circuit(plan, Weather(season))
     pieces = {piece.span: piece for piece in whole.pieces}
@@ -36,7 +36,7 @@ def farm_of(plan: Plan, season: Season, found_before: Mapping[str, int] | None =
     home = plan.energizer_at or plan.runs[0].points[0]
     nodes[ENERGIZER] = home
     hazards = {span: _hazard(plan, piece, (found_before or {}).get(span, 0)) for span, piece in pieces.items()}
-    return Farm(
+    return TracedFarm(
         whole.network,
         ENERGIZER,
         _tracks(nodes),
@@ -102,7 +102,7 @@ def of_spot(plan: Plan, spot: Spot, where: Grid, number: int) -> FencePlace | No
     piece = next((piece for piece in _pieces(plan) if piece.span == spot.span), None)
     if piece is not None:
         return FencePlace(piece.run, piece.from_m + spot.at_m)
-    for leg in where.legs[number]:
+    for leg in where.legs[number] if number >= 0 else ():
         if leg != spot.span:
             return of_spot(plan, where.at(number, leg), where, number)
     return None

@@ -8,7 +8,7 @@ import numpy as np
 
 from adze.core.basics.types import Complex, Real
 from adze.core.trace.grid import Index
-from adze.core.trace.pulse_base import CUT, LOG_GRASSIER, RODS, Base, Observed, Peaks, Spectra, State
+from adze.core.trace.pulse_base import CUT, LOG_GRASSIER, RODS, Observed, Peaks, Spectra, State, TraceBase
 
 SIZES_OHM = np.geomspace(20.0, 5000.0, 15)
 CUT_TIMES = 20.0
@@ -21,7 +21,7 @@ def sizes_of(kind: Index) -> Real:
     return np.where((kind == CUT)[:, None], CUT_TIMES * SIZES_OHM, np.where((kind == RODS)[:, None], rods, SIZES_OHM))
 
 
-class Place(NamedTuple):
+class ReadAt(NamedTuple):
     """Where a reading is taken: a place's number and the leg whose amps are read ("" for volts alone)."""
 
     number: int
@@ -80,28 +80,28 @@ class Hypotheses:
     the rods at 1.35 times; `standing` are the faults that the state has already.
     """
 
-    base: Base
+    base: TraceBase
     state: State
     worse: State
     fault: Index
     pushes: Spectra
     worse_pushes: Spectra
     standing: tuple[int, ...] = ()
-    kept: dict[Place, Predicted] = field(default_factory=dict, compare=False)
-    seen: dict[Place, tuple[Complex, ...]] = field(default_factory=dict, compare=False)
-    glances: dict[Place, Glance] = field(default_factory=dict, compare=False)
+    kept: dict[ReadAt, Predicted] = field(default_factory=dict, compare=False)
+    seen: dict[ReadAt, tuple[Complex, ...]] = field(default_factory=dict, compare=False)
+    glances: dict[ReadAt, Glance] = field(default_factory=dict, compare=False)
 
-    def predict(self, place: Place) -> Predicted:
+    def predict(self, place: ReadAt) -> Predicted:
         """What a reading would show under all of them; kept, as it does not change with what is believed."""
         if place not in self.kept:
             self.kept[place] = self.predict_some(place, np.arange(len(self.fault)))
         return self.kept[place]
 
-    def predict_some(self, place: Place, chosen: Index) -> Predicted:
+    def predict_some(self, place: ReadAt, chosen: Index) -> Predicted:
         """What a reading would show under some of them."""
         if place in self.kept:
             return self.kept[place].part(chosen)
-        volts_here, volts_seen, worse_here, worse_seen = self._seen(Place(place.number, ""))
+        volts_here, volts_seen, worse_here, worse_seen = self._seen(ReadAt(place.number, ""))
         kv = self._peaks(volts_here, volts_seen, self.pushes, chosen)
         rods_kv = self._peaks(worse_here, worse_seen, self.worse_pushes, chosen)
         watched = self.base.volts_at(place.number)
@@ -116,7 +116,7 @@ class Hypotheses:
         healthy_a, grass_a = self._healthy(watched, is_volts=False)
         return Predicted(np.abs(kv), amps, np.abs(rods_kv), rods_a, grass_kv, grass_a, healthy_kv, healthy_a)
 
-    def glance(self, place: Place, chosen: Index) -> Predicted:
+    def glance(self, place: ReadAt, chosen: Index) -> Predicted:
         """What a reading would show under some of them; how it turns with the rods is taken from the healthy fence."""
         if place in self.kept:
             return self.kept[place].part(chosen)
@@ -134,7 +134,7 @@ class Hypotheses:
         rods_a: Peaks = amps + (a_rods * left).astype(np.float32)
         return Predicted(kv, amps, rods_kv, rods_a, grass_kv, grass_a, kv_well, a_well)
 
-    def _glanced(self, place: Place, chosen: Index) -> Peaks:
+    def _glanced(self, place: ReadAt, chosen: Index) -> Peaks:
         """kV and A under some of them, (2, H)."""
         base = self.base
         own, at = np.unique(self.fault[chosen], return_inverse=True)
@@ -148,7 +148,7 @@ class Hypotheses:
             rows.append(base.peaks(here.astype(np.complex64) - does.astype(np.complex64)[at] * self.pushes[chosen]))
         return np.stack([np.abs(rows[0]), rows[1]])
 
-    def _well(self, place: Place) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
+    def _well(self, place: ReadAt) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
         """Of kV and of A on the fence as it stands when well: the reading, its turn with growth, with worse rods."""
         base, found = self.base, []
         for watched in (base.volts_at(place.number), base.amps_at(place.number, place.leg)):
@@ -169,7 +169,7 @@ class Hypotheses:
         does = base.at_faults(column).astype(np.complex64)
         return np.abs(self._peaks(here, does, self.pushes, chosen)), self._healthy(watched, is_volts=True)[0]
 
-    def _seen(self, place: Place) -> tuple[Complex, ...]:
+    def _seen(self, place: ReadAt) -> tuple[Complex, ...]:
         """At a reading: what stands, and what a unit at each port does there; with the rods as they are and worse."""
         if place not in self.seen:
             base = self.base
@@ -201,7 +201,7 @@ class Hypotheses:
         return healthy, (grassy - healthy) / LOG_GRASSIER
 
 
-def hypotheses(base: Base, state: State, fault: Index, size: Real, standing: tuple[int, ...] = ()) -> Hypotheses:
+def hypotheses(base: TraceBase, state: State, fault: Index, size: Real, standing: tuple[int, ...] = ()) -> Hypotheses:
     """Faults (H,) of sizes (H,) on top of a state; before them stands that nothing is added."""
     rods = np.flatnonzero(base.faults.kind == RODS)
     worse = base.with_fault(state, int(rods[0]), RODS_FACTOR) if len(rods) else state

@@ -20,7 +20,7 @@ from adze.core.pulse.laplace import Window
 from adze.core.pulse.line import line_model, span_admittances
 from adze.core.pulse.network import Line, Network, NetworkError, Port, Terminal, WireLine, terminals_of
 from adze.core.pulse.solver import Solution, solve_pulse
-from adze.core.trace.farm import Farm
+from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Grid, Index
 
 WINDOW = Window(length_s=0.6e-3, frequencies=64, wrap_around=0.01)
@@ -65,7 +65,7 @@ class Observed:
 
 
 @dataclass(frozen=True)
-class Change:
+class FaultChange:
     """A fault that is put on the fence: what a unit at its port does everywhere (n, K), and how strongly (K,)."""
 
     column: Complex
@@ -83,14 +83,14 @@ class State:
     drive: Complex
     sees: Complex
     rods_ohm: float
-    changes: tuple[Change, ...] = ()
+    changes: tuple[FaultChange, ...] = ()
 
 
 @dataclass(frozen=True)
-class Base:
+class TraceBase:
     """A farm's healthy fence solved once; `grassy_v` are its volts with more growth, `rods_port` the earth terminal."""
 
-    farm: Farm
+    farm: TracedFarm
     grid: Grid
     solution: Solution
     factors: Factors
@@ -131,7 +131,7 @@ class Base:
         left: Complex = self.farm.kv_scale / 1000 / (1 + self.farm.response_s * s)
         return left
 
-    def column(self, ports: Index, shares: Complex, changes: tuple[Change, ...]) -> Complex:
+    def column(self, ports: Index, shares: Complex, changes: tuple[FaultChange, ...]) -> Complex:
         """What a unit at a port does to every unknown, (n, K), with the changes that stand."""
         drive: dict[int, Complex] = {}
         for port, share in zip(ports.tolist(), shares, strict=True):
@@ -181,7 +181,7 @@ class Base:
         sign = np.where(faults.kind == CUT, -1.0, 1.0)[:, None]
         sees = state.sees - sign * here * here * strength
         rods_ohm = state.rods_ohm * (ohm if faults.kind[fault] == RODS else 1.0)
-        return State(volts, drive, sees, rods_ohm, (*state.changes, Change(column, strength)))
+        return State(volts, drive, sees, rods_ohm, (*state.changes, FaultChange(column, strength)))
 
     @cached_property
     def _watched(self) -> dict[tuple[int, str], Observed]:
@@ -232,7 +232,7 @@ def _ports_of(solution: Solution, names: tuple[str, ...], terminal: Terminal) ->
     return np.array([solution.ports.get(Port(name, terminal), -1) for name in names], dtype=np.intp)
 
 
-def _fault_ports(farm: Farm, where: Grid, live: Index, earth: Index, source_earth: int) -> FaultPorts:
+def _fault_ports(farm: TracedFarm, where: Grid, live: Index, earth: Index, source_earth: int) -> FaultPorts:
     """Every place to soil, to the earth strand where there is one, every piece cut, and the rods."""
     size, count = WINDOW.frequencies, len(where.spots)
     both = np.flatnonzero(earth >= 0)
@@ -287,7 +287,7 @@ def leakier(line: Line, factor: float, more_s_per_m: float = 0.0) -> Line:
     return replace(line, leak_s_per_m=tuple(tuple(row) for row in rows))
 
 
-def base(farm: Farm, where: Grid) -> Base:
+def base(farm: TracedFarm, where: Grid) -> TraceBase:
     """Solve a farm's healthy fence for a search. Raises NetworkError."""
     for span in where.spans:
         if not set(terminals_of(span.line)) <= {Terminal.LIVE, Terminal.EARTH}:
@@ -303,7 +303,7 @@ def base(farm: Farm, where: Grid) -> Base:
     grassy = solve_pulse(grassier(where.network, _GRASSIER), WINDOW).free_v[:, kept]
     rods_ohm = rods[0] if rods else math.inf
     unsolved = State(volts, _plain(0), _plain(0), rods_ohm)
-    made = Base(farm, where, solution, factors, live, earth, faults, unsolved, source_earth, grassy)
+    made = TraceBase(farm, where, solution, factors, live, earth, faults, unsolved, source_earth, grassy)
     sees = np.empty_like(faults.held)
     for f in range(len(faults.kind)):
         column = made.column(faults.ports[f], faults.shares[f], ())

@@ -7,15 +7,15 @@ import numpy as np
 
 from adze.core.basics.types import Real
 from adze.core.pulse.network import Network, Terminal
-from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, Reading, fresh, grassiness, normalised
+from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, TraceReading, fresh, grassiness, normalised
 from adze.core.trace.closing import next_in_closing
 from adze.core.trace.deeds import Deed, next_in_search
-from adze.core.trace.farm import Farm
+from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Grid, Spot, grid
-from adze.core.trace.hunches import Block, Hunches, with_pairs
+from adze.core.trace.hunches import Hunches, HypothesisBlock, with_pairs
 from adze.core.trace.looks import unlooked
 from adze.core.trace.mended import believed_after, moved, port_of, score
-from adze.core.trace.predicted import Place
+from adze.core.trace.predicted import ReadAt
 from adze.core.trace.pulse_base import CUT, LE, LS, base, grassier
 from adze.core.trace.suspects import MATERIAL, Suspects, first_log_prior, suspects
 
@@ -36,16 +36,16 @@ class Find:
 
 
 @dataclass(frozen=True)
-class Search:
+class FaultSearch:
     """A search on a farm. `readings` are those since the last mend, with whether kV were read there already."""
 
-    farm: Farm
+    farm: TracedFarm
     grid: Grid
     hunches: Hunches
     here: int
-    readings: tuple[tuple[Reading, bool], ...] = ()
+    readings: tuple[tuple[TraceReading, bool], ...] = ()
     looked: frozenset[int] = frozenset()
-    skipped: frozenset[Place] = frozenset()
+    skipped: frozenset[ReadAt] = frozenset()
     finds: tuple[Find, ...] = ()
     actions: int = 0
     minutes: float = 0.0
@@ -121,14 +121,14 @@ class Search:
         pieces = np.flatnonzero(self.grid.span == span)
         return int(self.grid.a[pieces[0]]), int(self.grid.b[pieces[-1]])
 
-    def walked(self, place: int, minutes: float) -> "Search":
+    def walked(self, place: int, minutes: float) -> "FaultSearch":
         """After walking to a place without coming upon anything, `minutes` with what is done there."""
         pieces = self.grid.way(self.here, place)
         looks = self.hunches.looks.passed(self.grid, pieces, self.farm.looking.passing_finds)
         moved_on = replace(self, here=place, minutes=self.minutes + minutes, actions=self.actions + 1)
         return moved_on._looked(self.hunches.seen(looks))
 
-    def _looked(self, hunches: Hunches) -> "Search":
+    def _looked(self, hunches: Hunches) -> "FaultSearch":
         """The same with looks; where they ruled out nearly everything, the model was too sure."""
         if hunches.left_by_looks < _LOOKS_GONE:
             rebuilt = replace(hunches.blocks[0].doubts, log_weight=hunches.blocks[0].doubts.log_weight * 0.5)
@@ -136,16 +136,24 @@ class Search:
             hunches = Hunches(hunches.suspects, (block,), hunches.looks.faded(0.6), hunches.material)
         return replace(self, hunches=hunches)
 
-    def looked_at(self, place: int) -> "Search":
+    def looked_at(self, place: int) -> "FaultSearch":
         """After a look at a place that found nothing."""
         looks = self.hunches.looks.looked(self.grid, place, self.farm.looking.finds)
         return replace(self, looked=self.looked | {place})._looked(self.hunches.seen(looks))
 
-    def skipped_at(self, place: Place) -> "Search":
+    def skipped_at(self, place: ReadAt) -> "FaultSearch":
         """After a place where nothing could be read: it is not asked for again before the next mend."""
         return replace(self, skipped=self.skipped | {place}, reads_mend=False)
 
-    def swept_all(self, spans: tuple[str, ...], minutes: float) -> "Search":
+    def cleared(self, span: str) -> "FaultSearch":
+        """After a span was read well by itself: it is as good as walked and looked along, but for its ends."""
+        pieces = np.flatnonzero(self.grid.span == self.grid.span_number[span]).tolist()
+        looks = self.hunches.looks.passed(self.grid, pieces, self.farm.looking.finds)
+        ends = list(self._ends(self.grid.span_number[span]))
+        looks.place[ends[1]] = self.hunches.looks.place[ends[1]]
+        return self._looked(self.hunches.seen(looks))
+
+    def swept_all(self, spans: tuple[str, ...], minutes: float) -> "FaultSearch":
         """After walking and looking along spans and finding nothing: the search begins anew with what that says."""
         numbers = [self.grid.span_number[name] for name in spans]
         pieces = np.flatnonzero(np.isin(self.grid.span, numbers)).tolist()
@@ -155,7 +163,7 @@ class Search:
         after = replace(self, here=here, sweeps=self.sweeps + 1, actions=0, minutes=passed, since=passed)
         return after._looked(self.hunches.seen(looks))
 
-    def read(self, reading: Reading) -> "Search":
+    def read(self, reading: TraceReading) -> "FaultSearch":
         """After a reading at a place."""
         again = any(other.place.number == reading.place.number and other.kv is not None for other, _ in self.readings)
         surprise = self._surprise(reading, again=again)
@@ -171,7 +179,7 @@ class Search:
             after = replace(after, hunches=paired)
         return after
 
-    def _surprise(self, reading: Reading, *, again: bool) -> float:
+    def _surprise(self, reading: TraceReading, *, again: bool) -> float:
         """How many spreads a reading lies off what the best of the likely explanations expected."""
         weight, best = self.hunches.weight, self.hunches.blocks[0]
         likely = np.flatnonzero(weight[: len(best.loss)] > _LIKELY_SHARE * weight.max())
@@ -186,7 +194,7 @@ class Search:
             off = np.maximum(off, np.abs(reading.amps - predicted.amps) / np.sqrt(amps_var))
         return float(off.min())
 
-    def found(self, find: Find, minutes: float) -> "Search":
+    def found(self, find: Find, minutes: float) -> "FaultSearch":
         """After a fault was found and mended where the person stands; what was read since the last mend is weighed."""
         place = self.grid.place(find.spot)
         piece = self._piece(find.spot)
@@ -233,7 +241,7 @@ def adjusted(network: Network, rods: float, grass: float) -> Network:
     return replace(grassier(network, grass), shunts=shunts)
 
 
-def begin(farm: Farm, *, is_thorough: bool = True, known: Doubts | None = None) -> Search:
+def begin(farm: TracedFarm, *, is_thorough: bool = True, known: Doubts | None = None) -> FaultSearch:
     """A search where something is known to be wrong and nothing was read on the fence; `known` (1,) of the doubts.
 
     Raises NetworkError.
@@ -241,9 +249,9 @@ def begin(farm: Farm, *, is_thorough: bool = True, known: Doubts | None = None) 
     where = grid(farm)
     every = suspects(base(farm, where))
     log_prior = first_log_prior(every)
-    block = Block(every.single, normalised(fresh(log_prior, farm, known)), every.loss)
+    block = HypothesisBlock(every.single, normalised(fresh(log_prior, farm, known)), every.loss)
     hunches = Hunches(every, (block,), unlooked(where), MATERIAL)
-    return Search(farm, where, hunches, where.start, is_thorough=is_thorough, log_prior=log_prior)
+    return FaultSearch(farm, where, hunches, where.start, is_thorough=is_thorough, log_prior=log_prior)
 
 
 KINDS = {"LS": LS, "LE": LE, "cut": CUT, "grass": LS}

@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from adze.core.basics.types import Real
 from adze.core.pulse.network import Terminal
 from adze.core.trace.grid import Index
-from adze.core.trace.predicted import Hypotheses, Place, hypotheses, sizes_of
-from adze.core.trace.pulse_base import CUT, LE, LS, RODS, Base
+from adze.core.trace.predicted import Hypotheses, ReadAt, hypotheses, sizes_of
+from adze.core.trace.pulse_base import CUT, LE, LS, RODS, TraceBase
 
 KIND_SHARE = {LS: 0.72, LE: 0.12, CUT: 0.08, RODS: 0.05}
 NONE_SHARE, RODS_AFTER = 0.03, 0.01
@@ -27,7 +27,7 @@ class Suspects:
     of kV that it takes anywhere; `prior` (N+1,) how likely it is beforehand.
     """
 
-    base: Base
+    base: TraceBase
     single: Hypotheses
     fault: Index
     size: Real
@@ -53,7 +53,7 @@ class Suspects:
         return kinds
 
 
-def suspects(base: Base) -> Suspects:
+def suspects(base: TraceBase) -> Suspects:
     """Every single fault of a farm, with what it would cost."""
     kinds = base.faults.kind
     sizes = sizes_of(kinds)
@@ -67,7 +67,7 @@ def suspects(base: Base) -> Suspects:
     return Suspects(base, single, fault, size, cells, loss_of(single), prior / prior.sum())
 
 
-def _cells(base: Base) -> Index:
+def _cells(base: TraceBase) -> Index:
     faults, grid = base.faults, base.grid
     cells = np.stack([faults.place, faults.place], axis=1)
     cuts = faults.kind == CUT
@@ -76,7 +76,7 @@ def _cells(base: Base) -> Index:
     return cells
 
 
-def metres_of_hazard(base: Base) -> tuple[Real, Real]:
+def metres_of_hazard(base: TraceBase) -> tuple[Real, Real]:
     """How many metres of plain fence each place (P,) and each piece (B,) counts for, by what makes faults likelier."""
     grid, farm = base.grid, base.farm
     per_m = np.ones(len(grid.spans))
@@ -98,7 +98,7 @@ def metres_of_hazard(base: Base) -> tuple[Real, Real]:
     return places, pieces
 
 
-def _prior(base: Base) -> Real:
+def _prior(base: TraceBase) -> Real:
     """How likely each fault port is beforehand, (F,), by kind and hazard."""
     places, pieces = metres_of_hazard(base)
     faults = base.faults
@@ -136,6 +136,6 @@ def first_log_prior(found: Suspects) -> Real:
     return log
 
 
-def place_of(found: Suspects, number: int, leg: str) -> Place:
+def place_of(found: Suspects, number: int, leg: str) -> ReadAt:
     """A place to read at."""
-    return Place(number, leg or found.base.grid.legs[number][0])
+    return ReadAt(number, leg or found.base.grid.legs[number][0])

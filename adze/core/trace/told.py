@@ -10,16 +10,17 @@ from scipy.sparse.csgraph import connected_components
 from adze.core.basics.types import Real
 from adze.core.trace.deeds import Deed, glanced, weighed
 from adze.core.trace.pulse_base import CUT, LE, LS
-from adze.core.trace.search import Search
+from adze.core.trace.search import FaultSearch
 
 HARD_SHORT_OHM = 200.0
 DECIDES = 0.75  # a reading decides where one side is three times as likely as the other
 _HALF, _MOST = 0.5, 0.9
 _STEPS = 160
+_A_PART = 0.15  # of a half: less is not worth its name
 
 
 @dataclass(frozen=True)
-class Stretch:
+class LikelyStretch:
     """Pieces of a span that lie beside one another: from and to, m from its a, and the share that lies there."""
 
     span: str
@@ -73,7 +74,7 @@ class Kinds:
     several: float
 
 
-def piece_shares(search: Search) -> Real:
+def piece_shares(search: FaultSearch) -> Real:
     """How likely the fault lies in each piece, (B,): a place's share is that of the pieces that meet there."""
     grid, cells = search.grid, search.hunches.cells
     metres = np.zeros(len(grid.spots))
@@ -84,7 +85,7 @@ def piece_shares(search: Search) -> Real:
     return found
 
 
-def pieces_told(search: Search) -> tuple[PieceShare, ...]:
+def pieces_told(search: FaultSearch) -> tuple[PieceShare, ...]:
     """Every piece with its share, and whether it is of the half or the nine tenths that are likeliest per metre."""
     grid, share = search.grid, piece_shares(search)
     order = np.argsort(share / grid.length_m)[::-1]
@@ -105,21 +106,21 @@ def pieces_told(search: Search) -> tuple[PieceShare, ...]:
     )
 
 
-def stretches(search: Search, *, half: bool) -> tuple[Stretch, ...]:
+def stretches(search: FaultSearch, *, half: bool) -> tuple[LikelyStretch, ...]:
     """The stretches that hold half of it, or nine tenths; the likeliest first."""
-    found: list[Stretch] = []
+    found: list[LikelyStretch] = []
     for piece in pieces_told(search):
         if not (piece.in_half if half else piece.in_most):
             continue
         last = found[-1] if found else None
         if last and last.span == piece.span and abs(last.to_m - piece.from_m) < 1e-6:
-            found[-1] = Stretch(last.span, last.from_m, piece.to_m, last.share + piece.share)
+            found[-1] = LikelyStretch(last.span, last.from_m, piece.to_m, last.share + piece.share)
         else:
-            found.append(Stretch(piece.span, piece.from_m, piece.to_m, piece.share))
+            found.append(LikelyStretch(piece.span, piece.from_m, piece.to_m, piece.share))
     return tuple(sorted(found, key=lambda row: -row.share))
 
 
-def kinds_told(search: Search) -> Kinds:
+def kinds_told(search: FaultSearch) -> Kinds:
     """How likely each kind of trouble is."""
     hunches, suspects = search.hunches, search.suspects
     single = len(suspects.fault)
@@ -139,7 +140,7 @@ def kinds_told(search: Search) -> Kinds:
     )
 
 
-def _past(search: Search, deed: Deed) -> Real:
+def _past(search: FaultSearch, deed: Deed) -> Real:
     """Which places (P,) lie past a reading's place by its leg: 1, or 0 before it; the place itself counts half."""
     grid = search.grid
     keep = (grid.a != deed.place) & (grid.b != deed.place)
@@ -160,7 +161,7 @@ def _past(search: Search, deed: Deed) -> Real:
     return past
 
 
-def meaning(search: Search, deed: Deed) -> Meaning | None:
+def meaning(search: FaultSearch, deed: Deed) -> Meaning | None:
     """What the amps of a reading would mean; kV where amps say little. None where it divides nothing."""
     if deed.do != "read":
         return None
@@ -182,6 +183,40 @@ def meaning(search: Search, deed: Deed) -> Meaning | None:
         told.append(_outcomes(unit, (values.astype(float), variance), weight * past, weight * (located - past)))
     best = min(told, key=lambda rows: sum(row.chance for row in rows[1] if row.means == "open"))
     return Meaning(best[0], share_past, share_before, tuple(best[1]))
+
+
+@dataclass(frozen=True)
+class AmpsSplit:
+    """Amps under and over which what is left divides in two, and the spans that hold most of each half."""
+
+    amps: float
+    under: float
+    under_spans: tuple[str, ...]
+    over_spans: tuple[str, ...]
+
+
+def split(search: FaultSearch, deed: Deed) -> AmpsSplit | None:
+    """How the amps of a reading divide what is left where no place lies past another, as on a ring."""
+    if deed.do != "read":
+        return None
+    hunches, grid = search.hunches, search.grid
+    some = weighed(hunches)
+    amps = glanced(hunches, some, deed.at).amps.astype(float)
+    order = np.argsort(amps)
+    total = np.cumsum(some.weight[order])
+    k = int(np.searchsorted(total, 0.5))
+    if k in (0, len(order) - 1):
+        return None
+    middle = float(amps[order[k - 1 : k + 1]].mean())
+    spread = hunches.spread[some.chosen]
+    names = []
+    for half in (amps < middle, amps >= middle):
+        cells = np.asarray(spread.T @ (some.weight * half)).ravel()
+        share = np.zeros(len(grid.spans))
+        np.add.at(share, grid.span, (cells[grid.a] + cells[grid.b]) * grid.length_m)
+        best = np.argsort(share / np.maximum(share.sum(), 1e-12))[::-1][:2]
+        names.append(tuple(grid.spans[i].id for i in best if share[i] > _A_PART * share.sum()))
+    return AmpsSplit(middle, float(some.weight[amps < middle].sum()), names[0], names[1])
 
 
 def _outcomes(unit: str, expected: tuple[Real, Real], past: Real, before: Real) -> tuple[str, list[Outcome]]:

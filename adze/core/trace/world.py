@@ -16,7 +16,7 @@ import numpy as np
 from adze.core.pulse import laplace
 from adze.core.pulse.network import Link, Network, Port, Shunt, Span, Terminal, terminals_of
 from adze.core.pulse.solver import Solution, solve_pulse
-from adze.core.trace.farm import Farm
+from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Spot
 from adze.core.trace.pulse_base import leakier
 from adze.core.trace.ways import graph, shortest_m, steps_back
@@ -55,7 +55,7 @@ class Truth:
 class World:
     """The farm as it is. `here` is where the person stands; `minutes` and `metres` so far; `left` the faults."""
 
-    farm: Farm
+    farm: TracedFarm
     left: list[HiddenFault]
     truth: Truth
     rng: random.Random
@@ -258,7 +258,7 @@ def _piece_of(solved: Solution, leg: str, at: Spot, network: Network) -> tuple[s
 class _Ways:
     """The ways on a farm in steps of a few metres."""
 
-    def __init__(self, farm: Farm) -> None:
+    def __init__(self, farm: TracedFarm) -> None:
         self._spans = {span.id: span for span in farm.network.spans}
         number: dict[Any, int] = {}
         edges: list[tuple[int, int, float]] = []
@@ -324,7 +324,7 @@ class _Ways:
         return float(shortest_m(self._graph, self._nearest(one))[self._nearest(other)])
 
 
-def world(farm: Farm, faults: Sequence[HiddenFault], truth: Truth, seed: int) -> World:
+def world(farm: TracedFarm, faults: Sequence[HiddenFault], truth: Truth, seed: int) -> World:
     """A farm with hidden faults; the person stands at its start."""
     start = _Ways(farm).spot_of(farm.start)
     return World(farm, list(faults), truth, random.Random(seed), start)

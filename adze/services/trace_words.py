@@ -1,0 +1,259 @@
+"""A search in words: places, the next deed and its reason, what its outcomes mean, how it stands, what was done."""
+
+from dataclasses import dataclass
+
+from adze.core.basics.units import format_length, kv_words
+from adze.core.ground.lines import run_of
+from adze.core.ground.places import Place as FencePlace
+from adze.core.ground.places import place_words
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.document import Plan
+from adze.core.tables.causes import causes
+from adze.core.trace.deeds import Deed
+from adze.core.trace.plan_farm import fence_place
+from adze.core.trace.search import SURPRISE, FaultSearch
+from adze.core.trace.told import AmpsSplit, Kinds, Meaning, Outcome, kinds_told, meaning, split, stretches
+from adze.store.trace import TraceEvent
+
+ALONE_SHARE = 0.88  # of its known figure that a well unit gives alone. Source: trade practice
+_AT_M = 8.0  # a place this near a gate or switch is called by its name
+_NEAR_ZERO = 0.02
+
+
+def spot_words(plan: Plan, place: FencePlace | None) -> str:
+    """A place as people say it: the gate or switch there, else the line and how far along it."""
+    if place is None:
+        return "the lead-out, at the unit"
+    near = [f for f in plan.fixtures if f.run == place.run and abs(f.at_m - place.at_m) <= _AT_M]
+    if near:
+        best = min(near, key=lambda f: abs(f.at_m - place.at_m))
+        return f"{best.name} ({place_words(plan, place)})"
+    return place_words(plan, place)
+
+
+def leg_words(plan: Plan, search: FaultSearch, deed: Deed) -> str:
+    """Which way the amps are read at a place where several lines meet; empty inside a line."""
+    if deed.do != "read" or len(search.grid.legs[deed.place]) < 2:
+        return ""
+    spot = search.grid.at(deed.place, deed.leg)
+    place = fence_place(plan, search.grid, deed.place, deed.leg)
+    if place is None or deed.leg not in {p.id for p in search.grid.spans}:
+        return "the lead-out"
+    begins = spot.at_m == 0.0
+    side = "on the side away from its start" if begins else "on the side of its start"
+    return f"{run_of(plan, place.run).name}, {side}"
+
+
+@dataclass(frozen=True)
+class DeedWords:
+    """The next deed: what and where, how far, its reason, what each outcome would mean."""
+
+    title: str
+    how_far: str
+    leg: str
+    reason: str
+    means: tuple[tuple[str, str], ...]
+
+
+def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
+    """The next deed in words."""
+    if deed.do == "stop":
+        return _stop_words(plan, search)
+    if deed.do == "sweep":
+        first = ", ".join(dict.fromkeys(_span_words(plan, search, span) for span in deed.spans[:4]))
+        return DeedWords(
+            "Walk the fence and look",
+            f"first {first}, then the rest",
+            "",
+            "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
+            (),
+        )
+    if deed.do == "read_rods":
+        reason = "Much speaks for the rods: their volts with the fence loaded decide it."
+        return DeedWords("Read kV at the rods, fence on", _far(plan, search, search.grid.start, deed), "", reason, ())
+    where = spot_words(plan, fence_place(plan, search.grid, deed.place, deed.leg))
+    far = _far(plan, search, deed.place, deed)
+    if deed.do == "look":
+        cells = search.hunches.cells
+        chance = float(cells[deed.place])
+        reason = f"About {chance:.0%} of it lies within a few steps there; a look is a minute."
+        return DeedWords(f"Look closely at {where}", far, "", reason, ())
+    if search.reads_mend:
+        reason = "The same place again after a mend: what came back is that fault's worth; what is missing is another."
+        return DeedWords(f"Read again here, at {where}", far, leg_words(plan, search, deed), reason, ())
+    told = meaning(search, deed)
+    parted = split(search, deed) if told is None else None
+    means = _means(told) if told else _split_means(plan, search, parted) if parted else ()
+    leg = leg_words(plan, search, deed)
+    return DeedWords(f"Read kV and amps at {where}", far, leg, _reason(search, told, parted), means)
+
+
+def _span_words(plan: Plan, search: FaultSearch, span: str) -> str:
+    number = search.grid.span_number[span]
+    first = int(search.grid.first_piece[number])
+    place = fence_place(plan, search.grid, int(search.grid.a[first]), span)
+    return "the lead-out" if place is None else run_of(plan, place.run).name
+
+
+def _far(plan: Plan, search: FaultSearch, place: int, deed: Deed) -> str:
+    walk = float(search.grid.walk_m[search.here, place])
+    minutes = max(1, round(deed.minutes))
+    here = "where you stand" if walk < 1 else f"{format_length(walk, plan.units)} from you"
+    return f"{here}, about {minutes} minute{'s' if minutes > 1 else ''}"
+
+
+def _split_means(plan: Plan, search: FaultSearch, parted: AmpsSplit) -> tuple[tuple[str, str], ...]:
+    rows = []
+    halves = (("under", parted.under_spans, parted.under), ("over", parted.over_spans, 1 - parted.under))
+    for word, spans, share in halves:
+        names = ", ".join(dict.fromkeys(_span_words(plan, search, span) for span in spans)) or "no one line"
+        rows.append((amps_words(word, parted.amps), f"mostly {names} ({share:.0%})"))
+    return tuple(rows)
+
+
+def _reason(search: FaultSearch, told: Meaning | None, parted: AmpsSplit | None) -> str:
+    if search.is_closing:
+        left = search.hunches.p_material
+        return f"Closing round: something is left with about {left:.0%}; this reading settles most of it for its walk."
+    if told is None and parted is not None:
+        halves = sorted((round(100 * parted.under), round(100 * (1 - parted.under))), reverse=True)
+        return (
+            f"Its amps part what is left about {halves[0]} to {halves[1]}; nothing nearer tells as much for its walk."
+        )
+    if told is None:
+        return "It narrows the sizes and kinds that fit, for little walking."
+    parts = sorted((round(100 * told.past), round(100 * told.before)), reverse=True)
+    return f"It parts what is left about {parts[0]} to {parts[1]}; nothing nearer tells as much for its walk."
+
+
+def _means(told: Meaning) -> tuple[tuple[str, str], ...]:
+    rows = []
+    last = len(told.outcomes) - 1
+    for k, row in enumerate(told.outcomes):
+        rows.append((_range_words(row, told.unit, k == 0, k == last), _meant(row)))
+    return tuple(rows)
+
+
+def amps_words(word: str, amps: float) -> str:
+    """Under or over so many amps; what is below 0 flows back."""
+    if amps >= 0:
+        return f"under {amps:.0f} A outward, or back" if word == "under" else f"over {amps:.0f} A outward"
+    return f"over {-amps:.0f} A back" if word == "under" else f"under {-amps:.0f} A back, or outward"
+
+
+def _range_words(row: Outcome, unit: str, is_first: bool, is_last: bool) -> str:
+    if is_first and is_last:
+        return "any"
+    if unit == "kV":
+        if is_first:
+            return f"under {row.high:.1f} kV"
+        return f"over {row.low:.1f} kV" if is_last else f"{row.low:.1f} to {row.high:.1f} kV"
+    if is_first:
+        return amps_words("under", row.high)
+    if is_last:
+        return amps_words("over", row.low)
+    ends = (f"{abs(x):.0f} A{' back' if x < 0 else ''}" for x in (row.low, row.high))
+    return " to ".join(ends)
+
+
+_SIDE = {"past": "it lies past here", "before": "it lies before here, or elsewhere", "open": "does not decide"}
+
+
+def _meant(row: Outcome) -> str:
+    return f"{_SIDE[row.means]} ({row.chance:.0%})"
+
+
+def _stop_words(plan: Plan, search: FaultSearch) -> DeedWords:
+    clear = 1 - search.hunches.p_material
+    least = least_sure(plan, search)
+    where = f" Least sure: {least}." if least and clear < 0.99 else ""
+    if not search.finds:
+        return DeedWords(
+            "Stop here for now",
+            "",
+            "",
+            "Nothing that readings or looks can part is left; ask a second pair of eyes.",
+            (),
+        )
+    reason = f"Likely clear, about {clear:.0%}.{where} Further walking would hardly change that."
+    return DeedWords("Stop here", "", "", reason, ())
+
+
+def least_sure(plan: Plan, search: FaultSearch) -> str:
+    """The stretch that carries most of what may be left."""
+    found = stretches(search, half=True)
+    if not found:
+        return ""
+    best = found[0]
+    number = search.grid.span_number[best.span]
+    first = int(search.grid.first_piece[number])
+    place = fence_place(plan, search.grid, int(search.grid.a[first]), best.span)
+    if place is None:
+        return "the lead-out"
+    low, high = place.at_m + best.from_m, place.at_m + best.to_m
+    units = plan.units
+    return f"{run_of(plan, place.run).name}, {format_length(low, units)} to {format_length(high, units)}"
+
+
+def how_likely(share: float) -> str:
+    """A chance in words with its number."""
+    if share < _NEAR_ZERO:
+        return "ruled out"
+    word = "unlikely" if share < 0.2 else "possible" if share < 0.5 else "likely" if share < 0.9 else "nearly sure"
+    return f"{word}, about {share:.0%}"
+
+
+def stands(search: FaultSearch) -> tuple[tuple[str, str], ...]:
+    """How it stands: each kind of trouble that is not ruled out, and what is."""
+    kinds: Kinds = kinds_told(search)
+    rows = [
+        ("A hard short to soil, under 200 Ω", kinds.hard_short),
+        ("A leak to soil, growth or an insulator", kinds.leak),
+        ("A short to an earth strand", kinds.earth_strand),
+        ("A cut or bad joint", kinds.cut),
+        ("The rods", kinds.rods),
+        ("Two at once", kinds.several),
+        ("Nothing more", kinds.nothing),
+    ]
+    if not search.finds:
+        rows = rows[:-1]
+    return tuple((words, how_likely(share)) for words, share in sorted(rows, key=lambda row: -row[1]))
+
+
+def event_words(plan: Plan, event: TraceEvent) -> tuple[str, str]:
+    """What was done, and what it showed."""
+    body = event.body
+    unit = unit_of(plan)
+    if event.what == "checked":
+        return "Gates shut, switches as they should be, full terminal, tester tried", "well"
+    if event.what in ("unit", "lead"):
+        name = "Unit alone" if event.what == "unit" else "Lead-out alone"
+        if body["kv"] is None:
+            return name, "not read"
+        well = unit is None or body["kv"] >= ALONE_SHARE * unit.open_kv
+        return f"{name} {kv_words(body['kv'])} kV", "well" if well else "low"
+    if event.what == "rods":
+        return f"Rods {kv_words(body['kv'])} kV", ""
+    if event.what == "sweep":
+        return "Walked all of it", "nothing seen"
+    runs = {run.id for run in plan.runs}
+    if body["run"] and body["run"] not in runs:
+        return "A line since removed", "not counted"
+    where = spot_words(plan, FencePlace(body["run"], body["at_m"]) if body["run"] else None)
+    if event.what == "look":
+        return f"Looked at {where}", "nothing"
+    if event.what == "skip":
+        return where, "could not be read"
+    if event.what == "found":
+        return f"{causes()[body['cause']].label}, {where}", "mended"
+    shown = [] if body.get("kv") is None else [f"{kv_words(body['kv'])} kV"]
+    if body.get("amps") is not None:
+        shown.append(f"{abs(body['amps']):g} A {'outward' if body['amps'] >= 0 else 'back'}")
+    return where, ", ".join(shown)
+
+
+def surprise_words(search: FaultSearch) -> str:
+    """What is said of a reading that nothing explains; empty where one does."""
+    if search.surprise < SURPRISE:
+        return ""
+    return "No likely fault explains the last reading: check it (place, direction, contact), or there are two faults."

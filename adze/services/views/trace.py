@@ -1,0 +1,188 @@
+"""What Trace shows: the step of elimination or the next deed, where it probably lies, how it stands, what was done."""
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from adze.core.basics.units import format_length
+from adze.core.ground.lines import length_m, point_at, run_of
+from adze.core.ground.places import Place as FencePlace
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.document import Plan
+from adze.core.plan.season import SEASON_WORDS, Season
+from adze.core.plan.stages import Incomplete
+from adze.core.pulse.network import NetworkError
+from adze.core.tables.causes import causes
+from adze.core.trace.deeds import Deed
+from adze.core.trace.plan_farm import fence_place, of_spot
+from adze.core.trace.search import FaultSearch
+from adze.core.trace.told import pieces_told, stretches
+from adze.services.trace import Told, told
+from adze.services.trace_words import (
+    ALONE_SHARE,
+    DeedWords,
+    deed_words,
+    event_words,
+    how_likely,
+    stands,
+    surprise_words,
+)
+from adze.services.views.base import Asked
+from adze.store.trace import TraceSearch, list_ended_searches
+
+
+@dataclass(frozen=True)
+class AloneView:
+    """A reading of elimination: what is expected, and the least that is well, kV."""
+
+    open_kv: float
+    least_kv: float
+
+
+@dataclass(frozen=True)
+class TraceView:
+    """A search as it is shown. `at` is where the next deed is: line, m along it, its leg."""
+
+    told: Told
+    season: str
+    words: DeedWords | None
+    at: dict[str, Any]
+    drawn: str
+    stands: tuple[tuple[str, str], ...]
+    stretches: tuple[tuple[str, str, str], ...]
+    surprise: str
+    minutes: int
+    so_far: tuple[tuple[str, str, str], ...]
+    clear: str
+
+
+def trace_view(asked: Asked) -> dict[str, Any]:
+    """The search that is going on, or how to begin one."""
+    plan = asked.plan
+    unit = unit_of(plan)
+    alone = AloneView(unit.open_kv, ALONE_SHARE * unit.open_kv) if unit else None
+    found, blocked = None, ""
+    with asked.transaction() as connection:
+        ended = list_ended_searches(connection, plan_id=asked.opened.id, most=12)
+        try:
+            found = told(asked.opened, connection)
+        except (Incomplete, NetworkError) as error:
+            blocked = str(error)
+    if not blocked and asked.judged.blocked:
+        blocked = asked.judged.blocked
+    return {
+        "trace": _shown(plan, found) if found else None,
+        "blocked": blocked,
+        "alone": alone,
+        "season_words": SEASON_WORDS,
+        "causes": causes(),
+        "run_rows": [(run.id, run.name, round(length_m(run))) for run in plan.runs],
+        "ended": [_ended(row) for row in ended],
+    }
+
+
+def _shown(plan: Plan, found: Told) -> TraceView:
+    search, deed = found.search, found.deed
+    so_far = [(*event_words(plan, event), event.by_name) for event in reversed(found.events)]
+    season = SEASON_WORDS[Season(found.row.season)]
+    if search is None or deed is None:
+        return TraceView(found, season, None, {}, "", (), (), "", 0, tuple(so_far), "")
+    p_left = search.hunches.p_material
+    return TraceView(
+        found,
+        season,
+        deed_words(plan, search, deed),
+        _at(plan, search, deed),
+        json.dumps(drawn(plan, search, deed)),
+        stands(search),
+        _stretch_words(plan, search),
+        surprise_words(search),
+        round(search.minutes),
+        tuple(so_far),
+        how_likely(1 - p_left) if search.finds else "",
+    )
+
+
+def _at(plan: Plan, search: FaultSearch, deed: Deed) -> dict[str, Any]:
+    if deed.place < 0 or deed.do in ("stop", "sweep"):
+        return {"run": "", "at_m": 0, "leg": ""}
+    place = fence_place(plan, search.grid, deed.place, deed.leg)
+    if place is None:
+        return {"run": "", "at_m": 0, "leg": deed.leg}
+    return {"run": place.run, "at_m": round(place.at_m, 2), "leg": deed.leg}
+
+
+def _stretch_words(plan: Plan, search: FaultSearch) -> tuple[tuple[str, str, str], ...]:
+    """The stretches that hold half of it: the line, from where to where, and its share."""
+    rows = []
+    for row in stretches(search, half=True)[:4]:
+        first = int(search.grid.first_piece[search.grid.span_number[row.span]])
+        place = fence_place(plan, search.grid, int(search.grid.a[first]), row.span)
+        share = f"{row.share:.0%}"
+        if place is None:
+            rows.append(("The lead-out", "", share))
+            continue
+        low, high = (format_length(place.at_m + x, plan.units) for x in (row.from_m, row.to_m))
+        rows.append((run_of(plan, place.run).name, f"{low} to {high}", share))
+    return tuple(rows)
+
+
+def drawn(plan: Plan, search: FaultSearch, deed: Deed) -> dict[str, Any]:
+    """What the ground draws: pieces with their share per metre, the place to go to, the way there, the readings."""
+    rows, told_pieces = [], pieces_told(search)
+    most = max((row.share / (row.to_m - row.from_m) for row in told_pieces), default=0.0)
+    for number, row in enumerate(told_pieces):
+        if row.share <= 0:
+            continue
+        place = of_spot(plan, search.grid.at(int(search.grid.a[number]), row.span), search.grid, -1)
+        if place is None:
+            continue
+        per_m = row.share / (row.to_m - row.from_m)
+        rows.append(
+            {
+                "run": place.run,
+                "from": round(place.at_m, 1),
+                "to": round(place.at_m + row.to_m - row.from_m, 1),
+                "strength": round(per_m / most, 3) if most else 0.0,
+                "half": row.in_half,
+                "most": row.in_most,
+            }
+        )
+    return {
+        "pieces": rows,
+        "go": _xy(plan, search, deed.place),
+        "here": _xy(plan, search, search.here),
+        "way": _way(plan, search, deed),
+    }
+
+
+def _xy(plan: Plan, search: FaultSearch, number: int) -> list[float] | None:
+    if number < 0:
+        return None
+    place: FencePlace | None = fence_place(plan, search.grid, number)
+    if place is None:
+        at = plan.energizer_at
+        return None if at is None else [round(at[0], 1), round(at[1], 1)]
+    x, y = point_at(run_of(plan, place.run), place.at_m)
+    return [round(x, 1), round(y, 1)]
+
+
+def _way(plan: Plan, search: FaultSearch, deed: Deed) -> list[list[float]]:
+    """The way from where the person stands to the next place."""
+    if deed.place < 0 or deed.do in ("stop", "sweep"):
+        return []
+    spots = [_xy(plan, search, number) for number in search.grid.stops(search.here, deed.place)]
+    return [spot for spot in spots if spot is not None]
+
+
+def _ended(row: TraceSearch) -> dict[str, Any]:
+    result = row.result or {}
+    finds = [causes()[find["cause"]].label for find in result.get("finds", []) if find.get("cause") in causes()]
+    clear = result.get("clear")
+    return {
+        "at": row.started_at,
+        "finds": ", ".join(finds) or "nothing found",
+        "clear": "" if clear is None else f"{clear:.0%} clear",
+        "minutes": result.get("minutes"),
+        "steps": result.get("steps", 0),
+    }

@@ -1,0 +1,184 @@
+"""The search: what is believed after readings and looks, what is done next, and that it ends well."""
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+
+from adze.core.trace.belief import Doubts, TraceReading, kalman
+from adze.core.trace.closing import p_left
+from adze.core.trace.deeds import learned_bits
+from adze.core.trace.looks import unlooked
+from adze.core.trace.predicted import ReadAt
+from adze.core.trace.pulse_base import CUT, LS
+from adze.core.trace.search import begin
+from adze.core.trace.suspects import NONE_SHARE
+from adze.core.trace.told import kinds_told, meaning, pieces_told, stretches
+from adze.services.trace_play import question, taken
+from tests.core.trace.farms import begun, cases, hidden, played
+
+ONE_FAULT = ("T30003", "T30004", "T30006")
+
+
+def test_a_reading_is_a_kalman_step() -> None:
+    """One doubt of variance P and a reading of variance R: the mean moves by P/(P+R), P shrinks to PR/(P+R)."""
+    cov = np.zeros((1, 3, 3))
+    cov[0, 0, 0] = 0.04
+    found = kalman(Doubts(np.zeros(1), np.zeros((1, 3)), cov), np.array([0.3]), np.eye(1, 3), np.array([0.01]), 5.5)
+    assert found.mean[0, 0] == pytest.approx(0.3 * 0.04 / 0.05)
+    assert found.cov[0, 0, 0] == pytest.approx(0.04 * 0.01 / 0.05)
+    assert found.log_weight[0] == pytest.approx(-0.5 * 0.09 / 0.05 - 0.5 * math.log(0.05))
+
+
+def test_one_bad_reading_cannot_kill_the_truth() -> None:
+    cov = np.zeros((1, 3, 3))
+    found = kalman(Doubts(np.zeros(1), np.zeros((1, 3)), cov), np.array([50.0]), np.eye(1, 3), np.array([1.0]), 5.5)
+    assert found.log_weight[0] == pytest.approx(-0.5 * 5.5**2)
+
+
+def test_gains_are_bits_and_none_where_nothing_is_told() -> None:
+    before = np.array([0.5, 0.5])
+    assert learned_bits(np.array([[1.0, 0.0], [0.5, 0.5]]), before) == pytest.approx([1.0, 0.0], abs=1e-9)
+
+
+def test_looks_count_at_the_place_and_in_the_near_half_of_a_cut() -> None:
+    grid = begun("T30003").grid
+    place = int(grid.b[0])
+    looks = unlooked(grid).looked(grid, place, 0.95)
+    assert looks.place[place] == pytest.approx(0.05)
+    assert looks.half[0].tolist() == pytest.approx([1.0, 0.05])
+    passed = unlooked(grid).passed(grid, [0], 0.5)
+    assert passed.half[0].tolist() == [0.5, 0.5]
+    assert passed.place[place] == 0.75
+
+
+def test_beforehand_places_are_weighed_by_their_hazards() -> None:
+    search = begun("T30003")
+    suspects = search.suspects
+    assert suspects.prior.sum() == pytest.approx(1.0)
+    assert suspects.prior[0] == pytest.approx(NONE_SHARE, rel=0.2)
+    kinds = suspects.kind
+    assert suspects.prior[kinds == LS].sum() > suspects.prior[kinds == CUT].sum()
+    assert search.hunches.p_material > 0.95  # something is known to be wrong
+    assert search.hunches.cells.sum() == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize("case", ONE_FAULT)
+def test_one_fault_is_found_and_the_fence_restored(case: str) -> None:
+    farm = hidden(case)
+    search = played(begun(case), farm.answer)
+    assert farm.is_restored
+    assert len(search.finds) == 1
+    assert farm.minutes < 120
+
+
+def test_two_faults_are_found_one_after_the_other() -> None:
+    farm = hidden("T30009")
+    search = played(begun("T30009"), farm.answer)
+    assert farm.is_restored
+    assert len(search.finds) == 2
+    assert p_left(search.hunches) < 0.1
+
+
+def _wrong_sign(number: int, told: dict[str, Any]) -> dict[str, Any]:
+    return told | {"amps": -told["amps"]} if number == 1 and "amps" in told else told
+
+
+def _no_amps(_: int, told: dict[str, Any]) -> dict[str, Any]:
+    return told | {"amps": None} if "amps" in told else told
+
+
+def _one_wrong(number: int, told: dict[str, Any]) -> dict[str, Any]:
+    return told | {"kv": 1.5 * told["kv"]} if number == 2 and "kv" in told else told
+
+
+@pytest.mark.parametrize("spoil", [_wrong_sign, _no_amps, _one_wrong])
+def test_a_search_with_a_slip_still_ends_well(spoil: Any) -> None:
+    farm, count = hidden("T30004"), iter(range(1000))
+
+    def answer(asked: dict[str, Any]) -> dict[str, Any]:
+        return spoil(next(count), farm.answer(asked))
+
+    played(begun("T30004"), answer)
+    assert farm.is_restored
+    assert farm.minutes < 200
+
+
+def test_where_nobody_can_go_is_not_asked_again() -> None:
+    search = begun("T30003")
+    deed = search.next_deed()
+    skipped = search.skipped_at(deed.at)
+    assert skipped.next_deed().at != deed.at
+    told = taken(search, deed, {"kv": None, "amps": None, "minutes": 1.0})
+    assert deed.at in told.skipped
+
+
+def test_a_reading_that_nothing_explains_is_questioned() -> None:
+    search = begun("T30004")
+    deed = next(d for d in (search.next_deed(),) if d.do == "read")
+    plain = search.read(TraceReading(deed.at, 4.0, 20.0))
+    assert plain.surprise < 3
+    odd = plain.read(TraceReading(ReadAt(deed.place, search.grid.legs[deed.place][-1]), None, -400.0))
+    assert odd.surprise > 3
+
+
+def test_the_same_steps_give_the_same_search() -> None:
+    """Undo replays: what is believed is a function of the steps alone."""
+    farm, search, steps = hidden("T30003"), begun("T30003"), []
+    for _ in range(4):
+        deed = search.next_deed()
+        answer = farm.answer(question(search, deed))
+        steps.append((deed, answer))
+        search = taken(search, deed, answer)
+    again = begin(cases()["T30003"].farm())
+    for deed, answer in steps:
+        again = taken(again, deed, answer)
+    np.testing.assert_allclose(again.hunches.weight, search.hunches.weight, rtol=1e-6, atol=1e-12)
+
+
+def test_after_a_mend_what_is_left_is_weighed_anew() -> None:
+    farm, search = hidden("T30003"), begun("T30003")
+    while not search.finds:
+        deed = search.next_deed()
+        search = taken(search, deed, farm.answer(question(search, deed)))
+    mended = search
+    assert mended.hunches.p_material < 0.6
+    assert mended.next_deed().do == "read"
+    assert mended.reads_mend
+    assert mended.readings == ()
+    assert mended.hunches.weight.sum() == pytest.approx(1.0)
+
+
+def test_the_stretches_hold_what_they_say() -> None:
+    search = begun("T30003")
+    pieces = pieces_told(search)
+    whole = sum(piece.share for piece in pieces)
+    half = sum(row.share for row in stretches(search, half=True))
+    most = sum(row.share for row in stretches(search, half=False))
+    assert 0.5 <= half / whole < 0.6
+    assert 0.9 <= most / whole < 0.96
+    kinds = kinds_told(search)
+    assert sum(vars(kinds).values()) == pytest.approx(1.0, abs=0.02)
+
+
+def test_what_an_outcome_means_is_told_before_it_is_read() -> None:
+    search = begun("T30003")
+    found = meaning(search, search.next_deed())
+    assert found is not None
+    assert found.past + found.before == pytest.approx(1.0, abs=0.1)
+    assert sum(row.chance for row in found.outcomes) == pytest.approx(1.0, abs=0.02)
+    assert {row.means for row in found.outcomes} >= {"past", "before"}
+
+
+@pytest.mark.slow
+def test_all_public_farms() -> None:
+    """Sixteen farms: every one with one fault restored, of those with several most."""
+    restored = {}
+    for case, row in cases().items():
+        farm = hidden(case)
+        played(begin(row.farm()), farm.answer)
+        restored[case] = farm.is_restored
+    several = [case for case, row in cases().items() if row.world and len(row.world.faults) > 1]
+    assert all(restored[case] for case in restored if case not in several)
+    assert sum(restored[case] for case in several) >= 5

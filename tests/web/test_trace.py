@@ -1,0 +1,127 @@
+"""Trace on the page: elimination first, one deed at a time, everything typed counts, a step back, a find, the end."""
+
+from typing import Any
+
+import pytest
+
+from tests.web.conftest import PlanPage, said
+
+
+def panel(plan: PlanPage) -> str:
+    return said(plan.get("/panel/trace").json()["panel"])
+
+
+def post(plan: PlanPage, path: str = "", **body: Any) -> Any:
+    return plan.client.post(f"/api/plans/{plan.id}/trace{path}", json=body, headers={"X-CSRF-Token": plan.csrf})
+
+
+def step(plan: PlanPage, what: str, **body: Any) -> str:
+    answer = post(plan, "/steps", what=what, **body)
+    assert answer.status_code == 200, answer.text[:400]
+    return said(answer.json()["panel"])
+
+
+def at_the_fence(plan: PlanPage) -> str:
+    """A search where elimination is done."""
+    plan.draw()
+    assert post(plan, season="usual").status_code == 200
+    step(plan, "checked")
+    step(plan, "unit", kv="")
+    return step(plan, "lead", kv="")
+
+
+def test_a_blank_plan_says_what_is_missing(plan: PlanPage) -> None:
+    assert "No fence is drawn yet" in panel(plan)
+
+
+def test_elimination_comes_first_in_the_trades_order(plan: PlanPage) -> None:
+    plan.draw()
+    assert "Begin the search" in panel(plan)
+    page = said(post(plan, season="usual").json()["panel"])
+    assert "Before anybody walks" in page
+    assert "never a multimeter" in page
+    page = step(plan, "checked")
+    assert "Read the unit alone" in page
+    assert "authorised repairer; never opened" in page
+    page = step(plan, "unit", kv="3.0")
+    assert "3.0 kV" in page
+    assert "low" in page
+    page = step(plan, "lead", kv="3.0")
+    assert "How it stands" in page
+
+
+def test_every_step_says_where_to_go_and_why(plan: PlanPage) -> None:
+    page = at_the_fence(plan)
+    assert "about 1 minute" in page or "about" in page
+    assert "A hard short to soil" in page
+    assert "Half of it lies in" in page
+    assert 'data-trace-drawn="' in page
+
+
+def test_a_reading_far_out_moves_the_likely_stretch_and_undo_brings_it_back(plan: PlanPage) -> None:
+    before = at_the_fence(plan)
+    after = step(plan, "read", run="line1", at_m="100", kv="1.2", amps="30", outward=True, once="a1")
+    assert "1.2 kV, 30 A outward" in after
+    assert after.split("Half of it lies in")[1] != before.split("Half of it lies in")[1]
+    assert "1.2 kV" in step(plan, "read", run="line1", at_m="100", kv="1.2", amps="30", once="a1")
+    undone = said(post(plan, "/undo").json()["panel"])
+    assert undone.split("How it stands")[1] == before.split("How it stands")[1]
+
+
+def test_found_and_mended_reads_here_again_and_the_end_is_kept(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    step(plan, "read", run="line1", at_m="100", kv="1.2", amps="30")
+    page = step(plan, "found", run="line1", at_m="120", cause="insulator")
+    assert "Read again here" in page
+    assert "Clear of what matters" in page
+    assert "mended" in page
+    ended = said(post(plan, "/end").json()["panel"])
+    assert "Begin the search" in ended
+    assert "Insulator broken" in ended
+    page = said(post(plan, season="usual").json()["panel"])
+    assert "Before anybody walks" in page
+
+
+def test_looked_and_cannot_go_there_count(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    assert "nothing" in step(plan, "look", run="line1", at_m="50")
+    assert "could not be read" in step(plan, "skip", run="line1", at_m="80", leg="")
+    assert "Rods 0.4 kV" in step(plan, "rods", kv="0.4")
+    assert "Walked all of it" in step(plan, "sweep")
+
+
+@pytest.mark.parametrize(
+    ("body", "says"),
+    [
+        ({"what": "read", "run": "line1", "at_m": "100"}, "type what the tester shows"),
+        ({"what": "read", "run": "line1", "at_m": "100", "kv": "19"}, "more than the unit gives"),
+        ({"what": "read", "run": "line1", "at_m": "100", "kv": "x"}, "write a number such as 4.6"),
+        ({"what": "read", "run": "line1", "at_m": "100", "amps": "900"}, "must lie between 0 and 500"),
+        ({"what": "read", "run": "line9", "at_m": "100", "kv": "4"}, "choose a line of this plan"),
+        ({"what": "look", "run": "line1", "at_m": "99999"}, "m long"),
+        ({"what": "found", "run": "line1", "at_m": "1", "cause": "gremlin"}, "choose one from the list"),
+        ({"what": "found", "cause": "insulator"}, "choose the line"),
+        ({"what": "dance"}, "is none of a search"),
+    ],
+)
+def test_what_is_wrong_is_said_and_nothing_is_kept(plan: PlanPage, body: dict[str, str], says: str) -> None:
+    before = at_the_fence(plan)
+    answer = post(plan, "/steps", **body)
+    assert answer.status_code == 422
+    assert says in answer.text
+    assert panel(plan).split("So far")[1] == before.split("So far")[1]
+
+
+def test_without_a_search_no_step_is_kept(plan: PlanPage) -> None:
+    plan.draw()
+    assert "No search is going on" in post(plan, "/steps", what="checked").text
+    assert "nothing to take back" in post(plan, "/undo").text
+    assert "is none; take dry" in post(plan, season="spring").text
+
+
+def test_a_line_that_was_taken_off_meanwhile_is_said(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    step(plan, "read", run="line1", at_m="10", kv="2")
+    other = {"id": "line7", "name": "New line", "points": [[0, 0], [300, 0]]}
+    assert plan.save(runs=[other]).status_code == 200
+    assert "A line since removed" in panel(plan)
