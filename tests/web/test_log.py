@@ -150,3 +150,23 @@ def test_the_farms_page_says_when_a_round_is_due(plan: PlanPage) -> None:
     assert "Due: a round, read 12 days ago" in said(plan.client.get("/").text)
     read(plan, "7.0")
     assert "Due: a round, read 12 days ago" not in said(plan.client.get("/").text)
+
+
+def test_a_points_own_level_is_told_once_it_has_shown_some(plan: PlanPage) -> None:
+    plan.draw()
+    for _ in range(4):
+        read(plan, "7.2")
+    page = panel(plan)
+    assert "As this point shows" in page
+    read(plan, "2.4")
+    page = panel(plan)
+    assert "Something new" in page
+    assert ">Find it<" in page
+
+
+def test_what_a_round_tells_is_said_with_what_it_cannot(plan: PlanPage) -> None:
+    plan.draw()
+    html = said(plan.get("/seen").json()["html"])
+    assert "First line" in html
+    assert "a leak to soil of" in html
+    assert "nine times in ten" in html

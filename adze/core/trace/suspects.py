@@ -53,12 +53,18 @@ class Suspects:
         return kinds
 
 
+def every_single(base: TraceBase) -> Hypotheses:
+    """Every single fault of a farm at each of its sizes."""
+    sizes = sizes_of(base.faults.kind)
+    return hypotheses(base, base.healthy, np.repeat(np.arange(len(sizes)), sizes.shape[1]), sizes.ravel())
+
+
 def suspects(base: TraceBase) -> Suspects:
     """Every single fault of a farm, with what it would cost."""
     kinds = base.faults.kind
     sizes = sizes_of(kinds)
+    single = every_single(base)
     fault = np.repeat(np.arange(len(kinds)), sizes.shape[1])
-    single = hypotheses(base, base.healthy, fault, sizes.ravel())
     fault = np.concatenate([[0], fault])
     size = np.concatenate([[np.inf], sizes.ravel()])
     cells = _cells(base)[fault]

@@ -3,11 +3,13 @@
 from typing import Any
 
 from adze.core.ground.places import Place, place_words
+from adze.core.log.level import Answer
 from adze.core.log.round import stops
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.formats.trend_svg import TrendPoint, trend_svg
+from adze.services.levels import Learned, answer_words, learned_of, level_at, seen_by
 from adze.services.plans import OpenPlan
 from adze.services.readings import reading_words
 from adze.services.upkeep import DueView, due_view, expected_row, suspects
@@ -19,6 +21,7 @@ NEWEST = 50
 _A_PAGE = 100
 _TREND_READINGS, _MOST_TRENDS = 1000, 12
 ALONE_SHARE = 0.88  # of its open kV that a well unit gives at the least. Source: trade practice
+LEAST_BEFORE = 2  # readings of a point before its own level is worth telling
 _SAME_M = 15.0  # readings nearer than this are of one point
 
 
@@ -29,12 +32,15 @@ def log_view(asked: Asked) -> dict[str, Any]:
         rows = list_readings(connection, plan_id=asked.opened.id, most=NEWEST + 1, withdrawn=True)
         count = list_readings(connection, plan_id=asked.opened.id, most=_TREND_READINGS)
     view = due_view(asked.transaction, asked.opened)
+    learned = learned_of(plan, count)
     zone = asked.opened.stored.time_zone
     return {
         "readings": [reading_words(plan, row, zone) for row in rows[:NEWEST]],
         "has_older": len(rows) > NEWEST,
         "due": view,
-        "round": round_rows(plan, count, zone),
+        "round": round_rows(plan, count, zone, learned),
+        "learned": learned_words(plan, learned, count),
+        "news": news(plan, learned, count),
         "trends": trends(plan, count, view, zone),
         "suspects": suspects(plan, count[:NEWEST]),
         "run_names": {run.id: run.name for run in plan.runs},
@@ -76,16 +82,47 @@ def _mark(plan: Plan, row: Reading, zone: str) -> TrendPoint:
     return TrendPoint(row.read_at, row.kv, row.forecast_low_kv, row.forecast_high_kv, is_well)
 
 
-def round_rows(plan: Plan, read: tuple[Reading, ...], zone: str) -> list[dict[str, Any]]:
+def learned_words(plan: Plan, learned: Learned | None, read: tuple[Reading, ...]) -> dict[int, str]:
+    """What each reading says beside what its point has shown, where it has shown enough or something is new."""
+    if learned is None:
+        return {}
+    rows = {row.id: row for row in read}
+    return {
+        key: answer_words(plan, row, rows)
+        for key, row in learned.rows.items()
+        if row.before >= LEAST_BEFORE or row.answer in (Answer.NEW, Answer.GROWTH)
+    }
+
+
+def news(plan: Plan, learned: Learned | None, read: tuple[Reading, ...]) -> dict[str, Any] | None:
+    """What the newest walk brings that is new: words, and whether a search is worth it; None where all is as before."""
+    if learned is None:
+        return None
+    rows = {row.id: row for row in read}
+    for answer in (Answer.NEW, Answer.GROWTH):
+        own = [learned.rows[r.key] for r in learned.walk if learned.rows[r.key].answer is answer]
+        if own:
+            worst = min(own, key=lambda row: row.spreads_off)
+            return {"words": answer_words(plan, worst, rows), "trace": answer is Answer.NEW}
+    if learned.is_alarm:
+        return {
+            "words": "The newest walk as a whole lies off what its points have shown: read them again.",
+            "trace": True,
+        }
+    return None
+
+
+def round_rows(plan: Plan, read: tuple[Reading, ...], zone: str, learned: Learned | None) -> list[dict[str, Any]]:
     """The stops of a round with what is expected in a usual week and what was read last."""
     found, unit = [], unit_of(plan)
     for stop in stops(plan):
-        row: dict[str, Any] = {"stop": stop, "expected": None, "last": None}
+        row: dict[str, Any] = {"stop": stop, "expected": None, "last": None, "level": None}
         if stop.what in ("unit", "lead") and unit is not None:
             # Without a fence the unit gives its open kV, an eighth less at the least; the lead-out takes nothing.
             row["expected"] = {"low": ALONE_SHARE * unit.open_kv, "likely": unit.open_kv, "high": unit.open_kv}
         if stop.place is not None:
             row["expected"] = expected_row(plan, Season.USUAL, stop.place, 1)
+            row["level"] = level_at(plan, learned, stop.place) if learned else None
             own = [r for r in read if r.run == stop.place.run and abs(r.at_m - stop.place.at_m) < _SAME_M]
             row["last"] = reading_words(plan, own[0], zone) if own else None
         found.append(row)
@@ -99,3 +136,11 @@ def readings_view(transaction: Transaction, opened: OpenPlan, page: int) -> dict
         rows = list_readings(connection, plan_id=opened.id, most=_A_PAGE + 1, skip=_A_PAGE * (page - 1), withdrawn=True)
     words = [reading_words(opened.plan, row, opened.stored.time_zone) for row in rows[:_A_PAGE]]
     return {"readings": words, "page_number": page, "has_more": len(rows) > _A_PAGE}
+
+
+def seen_view(plan: Plan) -> dict[str, Any]:
+    """What a round of the plan's points tells by itself, by line. Raises Incomplete, NetworkError."""
+    points = tuple(stop.place for stop in stops(plan) if stop.place is not None)
+    names = {run.id: run.name for run in plan.runs}
+    rows = [(names[row.run], row.ohm) for row in seen_by(plan, points)]
+    return {"seen": rows, "points": len(points)}

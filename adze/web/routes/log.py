@@ -11,7 +11,9 @@ from adze.core.plan.stages import Stage
 from adze.services import upkeep
 from adze.services.readings import ReadingError
 from adze.services.views.base import Asked
+from adze.services.views.log import seen_view
 from adze.web.access import Db, LogOnPlan, ReadPlan, Who
+from adze.web.pages import render
 from adze.web.workbench import JsonBody, fault, state
 
 router = APIRouter()
@@ -50,6 +52,16 @@ def _kept(request: Request, transaction: Db, opened: ReadPlan, do: Callable[[], 
     except ReadingError as error:
         return fault(((f"{form}.{error.field}", str(error)),))
     return JSONResponse(state(request, Asked(opened, transaction), Stage.LOG))
+
+
+@router.get("/api/plans/{plan_id}/seen", name="seen")
+def seen(request: Request, opened: ReadPlan) -> Response:
+    """What a round tells by itself, as a piece of page."""
+    try:
+        context = seen_view(opened.plan)
+    except ValueError as missing:
+        return fault((("", str(missing)),))
+    return JSONResponse({"html": render(request, "plan/_seen.html", context)})
 
 
 @router.post("/api/plans/{plan_id}/log/upkeep", name="mark_upkeep")
