@@ -6,60 +6,16 @@ import os
 import sys
 import time
 from pathlib import Path
-from typing import Annotated, Any, NoReturn
+from typing import Annotated
 
 import typer
 
+from adze import cli_field
+from adze.console import CaseFile, PlanFile, print_json, read_bytes, read_text, refuse, write_bytes, write_text
+
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
-_LARGEST_FILE = 20_000_000
+app.add_typer(cli_field.app)
 _DATABASE = "adze"
-
-CaseFile = Annotated[Path, typer.Argument(help="A case file: one case, or an object with cases.")]
-PlanFile = Annotated[Path, typer.Argument(help="A plan file.")]
-
-
-def _refuse(message: str) -> NoReturn:
-    typer.echo(" ".join(message.split()), err=True)
-    raise typer.Exit(2)
-
-
-def _read(path: Path) -> str:
-    try:
-        if path.stat().st_size > _LARGEST_FILE:
-            _refuse(f"{path}: larger than {_LARGEST_FILE // 1_000_000} MB")
-        return path.read_text(encoding="utf-8")
-    except OSError as error:
-        _refuse(f"{path}: cannot be read ({error.strerror})")
-    except UnicodeDecodeError:
-        _refuse(f"{path}: is not text in UTF-8")
-
-
-def _read_bytes(path: Path) -> bytes:
-    try:
-        return path.read_bytes()
-    except OSError as error:
-        _refuse(f"{path}: cannot be read ({error.strerror})")
-
-
-def _write(path: Path, content: str) -> None:
-    """Write a text file whole or not at all."""
-    _write_bytes(path, content.encode())
-
-
-def _write_bytes(path: Path, content: bytes) -> None:
-    part = path.with_name(path.name + ".part")
-    try:
-        part.write_bytes(content)
-        part.replace(path)
-    except OSError as error:
-        part.unlink(missing_ok=True)
-        _refuse(f"{path}: cannot be written ({error.strerror})")
-
-
-def _print(content: Any) -> None:
-    # NaN is not JSON: better no answer than one that other programs refuse.
-    json.dump(content, sys.stdout, indent=1, allow_nan=False)
-    sys.stdout.write("\n")
 
 
 @app.command()
@@ -71,13 +27,13 @@ def solve(file: CaseFile) -> None:
 
     try:
         rows = []
-        for case in read_cases(_read(file)):
+        for case in read_cases(read_text(file)):
             start = time.perf_counter()
             values = answer_case(case)
             rows.append({"id": case.id, "values": values, "solve_ms": round((time.perf_counter() - start) * 1e3, 3)})
     except FormatError as error:
-        _refuse(str(error))
-    _print({"cases": rows})
+        refuse(str(error))
+    print_json({"cases": rows})
 
 
 @app.command()
@@ -94,62 +50,21 @@ def parts(
     from adze.formats.plan_file import read_plan
 
     if to not in ("json", "csv", "xlsx"):
-        _refuse(f"--to {to}: is not known; take json, csv or xlsx")
+        refuse(f"--to {to}: is not known; take json, csv or xlsx")
     if to == "xlsx" and out is None:
-        _refuse("--to xlsx: is no text to print; give a file by -o")
+        refuse("--to xlsx: is no text to print; give a file by -o")
     try:
-        plan = read_plan(_read(file))
+        plan = read_plan(read_text(file))
     except FormatError as error:
-        _refuse(str(error))
+        refuse(str(error))
     if to == "xlsx" and out is not None:
-        _write_bytes(out, parts_workbook(plan))
+        write_bytes(out, parts_workbook(plan))
         return
     text = parts_json(plan) if to == "json" else parts_csv(bill(plan))
     if out is None:
         typer.echo(text.rstrip("\n"))
     else:
-        _write(out, text)
-
-
-@app.command()
-def trace(
-    file: CaseFile,
-    pipe: Annotated[bool, typer.Option("--pipe", help="Ask by standard output, read answers from input.")] = False,
-    case: Annotated[str, typer.Option("--case", help="Which case of the file, by its id; else the only one.")] = "",
-    quick: Annotated[bool, typer.Option("--quick", help="End the closing round as soon as it pays.")] = False,
-) -> None:
-    """Search a farm for faults: over a pipe, or against the world that the case carries."""
-    from adze.core.pulse.network import NetworkError
-    from adze.core.trace.search import begin
-    from adze.core.trace.world import world
-    from adze.formats.errors import FormatError
-    from adze.formats.trace_case import read_trace_cases
-    from adze.services.trace_play import PipeError, over_pipe, play
-
-    try:
-        found = [row for row in read_trace_cases(_read(file)) if case in ("", row.id)]
-        if len(found) != 1:
-            _refuse(f"{file}: holds {len(found)} such cases; name one by --case")
-        search = begin(found[0].farm(), is_thorough=not quick)
-        if pipe:
-            play(search, over_pipe(sys.stdin, sys.stdout))
-            return
-        farm = world(found[0].farm(), *found[0].hidden(), seed=1)
-        _, end = play(search, farm.answer)
-    except (FormatError, NetworkError, PipeError) as error:
-        _refuse(str(error))
-    mended = len(found[0].hidden()[0]) - len(farm.left)
-    _print(
-        {
-            "case": found[0].id,
-            "restored": farm.is_restored,
-            "mended": mended,
-            "left": len(farm.left),
-            "minutes": round(farm.minutes, 1),
-            "metres": round(farm.metres),
-            "clear": round(end.clear, 3),
-        }
-    )
+        write_text(out, text)
 
 
 @app.command()
@@ -171,21 +86,21 @@ def build(
     from adze.formats.work_plan import work_plan_ics, work_plan_json
 
     if to not in ("json", "ics"):
-        _refuse(f"--to {to}: is not known; take json or ics")
+        refuse(f"--to {to}: is not known; take json or ics")
     try:
         on = date.fromisoformat(day) if day else date.today()
     except ValueError:
-        _refuse(f"--day {day}: is no date such as 2027-05-12")
+        refuse(f"--day {day}: is no date such as 2027-05-12")
     try:
-        plan = read_plan(_read(file))
+        plan = read_plan(read_text(file))
         make = work_plan_json if to == "json" else work_plan_ics
         text = make(plan, people, on, hours)
     except (FormatError, CrewError, Incomplete) as error:
-        _refuse(str(error))
+        refuse(str(error))
     if out is None:
         typer.echo(text.rstrip("\n"))
     else:
-        _write(out, text)
+        write_text(out, text)
 
 
 @app.command()
@@ -196,10 +111,10 @@ def check(file: PlanFile) -> None:
     from adze.services.forecasts import verdict_json
 
     try:
-        verdict = verdict_json(read_plan(_read(file)))
+        verdict = verdict_json(read_plan(read_text(file)))
     except FormatError as error:
-        _refuse(f"{file.name}: {error}")
-    _print(verdict)
+        refuse(f"{file.name}: {error}")
+    print_json(verdict)
     raise typer.Exit(1 if verdict["status"] == "fails" else 0)
 
 
@@ -208,7 +123,7 @@ def schema() -> None:
     """Print the JSON Schema of plan files."""
     from adze.formats.plan_file import plan_schema
 
-    _print(plan_schema())
+    print_json(plan_schema())
 
 
 @app.command("import")
@@ -225,12 +140,12 @@ def import_ground(
     from adze.services.imports import plan_from_file
 
     if not 0 <= thin <= 1000:
-        _refuse(f"--thin {thin:g}: must be 0 to 1000 metres")
+        refuse(f"--thin {thin:g}: must be 0 to 1000 metres")
     try:
-        plan, notes = plan_from_file(_read_bytes(file), file.stem, thin_m=thin, swap=swap)
+        plan, notes = plan_from_file(read_bytes(file), file.stem, thin_m=thin, swap=swap)
     except FormatError as error:
-        _refuse(f"{file.name}: {error}" + ("; give --swap" if isinstance(error, Swapped) else ""))
-    _write(output, json.dumps(dump_plan(plan), indent=1) + "\n")
+        refuse(f"{file.name}: {error}" + ("; give --swap" if isinstance(error, Swapped) else ""))
+    write_text(output, json.dumps(dump_plan(plan), indent=1) + "\n")
     for note in notes:
         typer.echo(f"adze: {note}")
     points = sum(len(run.points) for run in plan.runs)
@@ -252,10 +167,10 @@ def export(
     from adze.formats.plan_file import read_plan
 
     try:
-        content = write_ground(read_plan(_read(file)), to)
+        content = write_ground(read_plan(read_text(file)), to)
     except FormatError as error:
-        _refuse(f"{file.name}: {error}")
-    _write(output, content)
+        refuse(f"{file.name}: {error}")
+    write_text(output, content)
 
 
 def _database_url() -> str:
@@ -371,7 +286,7 @@ def backup(file: Annotated[Path, typer.Argument(help="Where to write the backup.
     try:
         manifest = write_backup(_database_url(), file)
     except BackupError as error:
-        _refuse(str(error))
+        refuse(str(error))
     rows = sum(count for count, _ in manifest["tables"].values())
     typer.echo(f"adze: {rows:,} rows of {len(manifest['tables'])} tables in {file}")
 
@@ -386,7 +301,7 @@ def restore(file: Annotated[Path, typer.Argument(help="A file of adze backup.")]
     try:
         manifest = read_backup(_database_url(), file, known_migrations())
     except BackupError as error:
-        _refuse(str(error))
+        refuse(str(error))
     rows = sum(count for count, _ in manifest["tables"].values())
     applied = migrate(_database_url())
     typer.echo(f"adze: {rows:,} rows restored and verified, {applied} changes of the database made since")

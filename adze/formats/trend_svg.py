@@ -66,3 +66,49 @@ def trend_svg(title: str, points: Sequence[TrendPoint], events: Sequence[tuple[d
         )
     frame = f'viewBox="0 0 {_WIDE:.0f} {_HIGH:.0f}" role="img" aria-label="{escape(title)}, kV over time"'
     return f'<svg class="trend" fill="currentColor" {frame}>{"".join(parts)}</svg>'
+
+
+@dataclass(frozen=True)
+class TrendDay:
+    """A day: least, middle and most kV."""
+
+    day: date
+    low_kv: float
+    kv: float
+    high_kv: float
+
+
+def days_svg(title: str, days: Sequence[TrendDay], limit_kv: float, events: Sequence[tuple[date, str]] = ()) -> str:
+    """A year of days as a band from least to most with its middle, and the alarm's limit. Raises ValueError without."""
+    if not days:
+        raise ValueError("a trend needs a day")
+    first, last = days[0].day, days[-1].day
+    span = max((last - first).days, 1)
+    top = max(1.0, limit_kv, *(d.high_kv for d in days)) * 1.08
+
+    def x(day: date) -> float:
+        return _LEFT + 8 + (_WIDE - _LEFT - 24) * (day - first).days / span
+
+    def y(kv: float) -> float:
+        return 8 + (_HIGH - _BELOW - 8) * (1 - kv / top)
+
+    parts = []
+    for kv in range(0, int(top) + 1, 1 if top < 4 else 2 if top < 9 else 4):
+        parts.append(f'<path d="M{_LEFT} {y(kv):.1f}H{_WIDE}" stroke="var(--rule)"/>')
+        parts.append(f'<text x="{_LEFT - 6}" y="{y(kv) + 4:.1f}" text-anchor="end" font-size="11">{kv}</text>')
+    outline = [f"{x(d.day):.1f} {y(d.high_kv):.1f}" for d in days]
+    outline += [f"{x(d.day):.1f} {y(d.low_kv):.1f}" for d in reversed(days)]
+    parts.append(f'<path d="M{"L".join(outline)}Z" fill="var(--kv-2)"/>')
+    middle = "L".join(f"{x(d.day):.1f} {y(d.kv):.1f}" for d in days)
+    parts.append(f'<path d="M{middle}" fill="none" stroke="var(--ink)" stroke-width="1.6"/>')
+    parts.append(f'<path d="M{_LEFT} {y(limit_kv):.1f}H{_WIDE}" stroke="var(--short)" stroke-dasharray="6 4"/>')
+    for day, words in events:
+        if first <= day <= last:
+            place = f"M{x(day):.1f} 8V{_HIGH - _BELOW}"
+            style = 'stroke="var(--return)" stroke-dasharray="3 3"'
+            parts.append(f'<path d="{place}" {style}><title>{escape(words)}, {day:%d %b %Y}</title></path>')
+    for day, anchor in ((first, "start"), (last, "end")):
+        where = f'x="{x(day):.1f}" y="{_HIGH - 8}" text-anchor="{anchor}" font-size="11"'
+        parts.append(f"<text {where}>{day:%-d %b %Y}</text>")
+    frame = f'viewBox="0 0 {_WIDE:.0f} {_HIGH:.0f}" role="img" aria-label="{escape(title)}, kV by day"'
+    return f'<svg class="trend" fill="currentColor" {frame}>{"".join(parts)}</svg>'

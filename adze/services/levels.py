@@ -17,7 +17,7 @@ from adze.core.log.level import (
     BAND,
     DAY_SHARE,
     METER_SHARE,
-    Answer,
+    DayAnswer,
     JudgedReading,
     LevelReading,
     Levels,
@@ -135,10 +135,10 @@ def answer_words(plan: Plan, row: JudgedReading, readings: dict[int, Reading]) -
     """What a reading says for its day, beside what its point has shown before."""
     band = f"{band_words(kv_words(row.low_kv), kv_words(row.high_kv))} kV"
     own = readings[row.key]
-    if row.answer is Answer.GROWTH:
+    if row.answer is DayAnswer.GROWTH:
         times = f"{row.growth:.1f}"
         return f"Low, but the growth explains it: about {times} times as much as before on every point of this walk."
-    if row.answer is Answer.NEW:
+    if row.answer is DayAnswer.NEW:
         short = kv_words(max(0.0, row.expected_kv - own.kv))
         here = place_words(plan, Place(own.run, own.at_m))
         if row.after is None:
@@ -146,11 +146,11 @@ def answer_words(plan: Plan, row: JudgedReading, readings: dict[int, Reading]) -
         last = readings[row.after]
         near = place_words(plan, Place(last.run, last.at_m))
         return f"Something new between {near} and {here}: {short} kV less than this point shows ({band})."
-    if row.answer is Answer.LOW:
+    if row.answer is DayAnswer.LOW:
         return f"Low for today ({band}): dry ground or growth may explain it; another point of this walk would tell."
-    if row.answer is Answer.HIGH:
+    if row.answer is DayAnswer.HIGH:
         return f"More than this point has shown before ({band})."
-    if row.answer is Answer.SHORT:
+    if row.answer is DayAnswer.SHORT:
         return f"As this point shows ({band}), and short of what is wanted."
     return f"As this point shows ({band})."
 

@@ -17,7 +17,8 @@ from threading import Event
 
 from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
 
-from adze.services.jobs import JUDGE, LONG, MAIL, QUICK, SEARCH
+from adze.services.devices import watch_all
+from adze.services.jobs import JUDGE, LONG, MAIL, QUICK, SEARCH, Jobs
 from adze.services.mails import Send, deliver
 from adze.services.searches import Interrupted, run_search
 from adze.services.verdicts import judge_stored
@@ -83,6 +84,16 @@ def _forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
         forget_mails(connection)
 
 
+def _watch_devices(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
+    """Look for devices that fell silent, and tell what waited for the end of quiet hours."""
+    jobs = Jobs(_duties(context).url)
+    jobs.open()
+    try:
+        watch_all(_duties(context).transaction, jobs)
+    finally:
+        jobs.close()
+
+
 def _back_up(context: JobContext, timestamp: int) -> None:
     """Write the day's backup."""
     back_up(_duties(context), datetime.fromtimestamp(timestamp, UTC))
@@ -96,6 +107,7 @@ def _app(url: str) -> App:
     away = RetryStrategy(max_attempts=12, exponential_wait=2, retry_exceptions={OSError, SMTPException, StoreAway})
     app.task(name=MAIL, queue=QUICK, pass_context=True, retry=away)(_mail)
     app.periodic(cron="30 2 * * *")(app.task(name="back_up", queue=LONG, pass_context=True, retry=2)(_back_up))
+    app.periodic(cron="*/5 * * * *")(app.task(name="watch_devices", queue=QUICK, pass_context=True)(_watch_devices))
     app.periodic(cron="17 * * * *")(app.task(name="forget", queue=QUICK, pass_context=True)(_forget))
     return app
 

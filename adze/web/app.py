@@ -25,6 +25,7 @@ from adze.web.headers import Guarded
 from adze.web.limits import BodyLimit, TimeLimit
 from adze.web.routes import (
     accounts,
+    devices,
     farms,
     files,
     ground,
@@ -60,6 +61,7 @@ _ROUTES = (
     searches,
     readings,
     log,
+    devices,
     work,
     trace,
     plans,

@@ -155,7 +155,7 @@ def test_the_farms_page_says_when_a_round_is_due(plan: PlanPage) -> None:
 def test_a_points_own_level_is_told_once_it_has_shown_some(plan: PlanPage) -> None:
     plan.draw()
     for _ in range(4):
-        read(plan, "7.2")
+        read(plan, "9.1")
     page = panel(plan)
     assert "As this point shows" in page
     read(plan, "2.4")

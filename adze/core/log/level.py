@@ -25,7 +25,7 @@ TOGETHER = timedelta(hours=36)  # readings of one walk
 _MOST_GROWTH = 1.1  # three times as much growth as was learned: more is no growth
 
 
-class Answer(StrEnum):
+class DayAnswer(StrEnum):
     """How a reading stands for its day."""
 
     WELL = "well"
@@ -64,7 +64,7 @@ class JudgedReading:
     low_kv: float
     high_kv: float
     spreads_off: float
-    answer: Answer
+    answer: DayAnswer
     growth: float = 1.0
     after: int | None = None
     before: int = 0
@@ -154,14 +154,14 @@ def judged(readings: Sequence[LevelReading]) -> tuple[Levels, tuple[JudgedReadin
             rows.append(JudgedReading(reading.key, expected, low, high, off, answer, before=taught))
         more = _growth(before, walk)
         for row in rows:
-            if row.answer not in (Answer.NEW, Answer.LOW):
+            if row.answer not in (DayAnswer.NEW, DayAnswer.LOW):
                 found.append(row)
             elif more is not None:
-                found.append(replace(row, answer=Answer.GROWTH, growth=more))
-            elif row.answer is Answer.LOW:
+                found.append(replace(row, answer=DayAnswer.GROWTH, growth=more))
+            elif row.answer is DayAnswer.LOW:
                 found.append(row)
             else:
-                well = [other.key for other in rows[: rows.index(row)] if other.answer is not Answer.NEW]
+                well = [other.key for other in rows[: rows.index(row)] if other.answer is not DayAnswer.NEW]
                 found.append(replace(row, after=well[-1] if well else None))
     return levels, tuple(found)
 
@@ -175,14 +175,14 @@ def _least_alike(before: Levels, reading: LevelReading) -> float:
     return expected * math.exp(-BAND * math.hypot(math.sqrt(doubt), reading_spread(expected)))
 
 
-def _answer(reading: LevelReading, low: float, high: float, least_alike: float) -> Answer:
+def _answer(reading: LevelReading, low: float, high: float, least_alike: float) -> DayAnswer:
     if reading.kv < low:
-        return Answer.NEW
+        return DayAnswer.NEW
     if reading.kv < least_alike:
-        return Answer.LOW
+        return DayAnswer.LOW
     if reading.kv > high:
-        return Answer.HIGH
-    return Answer.SHORT if reading.kv < reading.wanted_kv else Answer.WELL
+        return DayAnswer.HIGH
+    return DayAnswer.SHORT if reading.kv < reading.wanted_kv else DayAnswer.WELL
 
 
 def _walks(ordered: Sequence[LevelReading]) -> list[list[LevelReading]]:

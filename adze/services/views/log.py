@@ -1,14 +1,16 @@
 """What Log shows."""
 
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from adze.core.ground.places import Place, place_words
-from adze.core.log.level import Answer
+from adze.core.log.level import DayAnswer
 from adze.core.log.round import stops
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
-from adze.formats.trend_svg import TrendPoint, trend_svg
+from adze.formats.trend_svg import TrendDay, TrendPoint, days_svg, trend_svg
+from adze.services.devices import DeviceView, device_views
 from adze.services.levels import Learned, answer_words, learned_of, level_at, seen_by
 from adze.services.plans import OpenPlan
 from adze.services.readings import reading_words
@@ -31,6 +33,7 @@ def log_view(asked: Asked) -> dict[str, Any]:
     with asked.transaction() as connection:
         rows = list_readings(connection, plan_id=asked.opened.id, most=NEWEST + 1, withdrawn=True)
         count = list_readings(connection, plan_id=asked.opened.id, most=_TREND_READINGS)
+        sent = device_views(connection, asked.opened.id)
     view = due_view(asked.transaction, asked.opened)
     learned = learned_of(plan, count)
     zone = asked.opened.stored.time_zone
@@ -38,6 +41,7 @@ def log_view(asked: Asked) -> dict[str, Any]:
         "readings": [reading_words(plan, row, zone) for row in rows[:NEWEST]],
         "has_older": len(rows) > NEWEST,
         "due": view,
+        "devices": [device_row(plan, row, view, zone) for row in sent],
         "round": round_rows(plan, count, zone, learned),
         "learned": learned_words(plan, learned, count),
         "news": news(plan, learned, count),
@@ -90,7 +94,7 @@ def learned_words(plan: Plan, learned: Learned | None, read: tuple[Reading, ...]
     return {
         key: answer_words(plan, row, rows)
         for key, row in learned.rows.items()
-        if row.before >= LEAST_BEFORE or row.answer in (Answer.NEW, Answer.GROWTH)
+        if row.before >= LEAST_BEFORE or row.answer in (DayAnswer.NEW, DayAnswer.GROWTH)
     }
 
 
@@ -99,11 +103,11 @@ def news(plan: Plan, learned: Learned | None, read: tuple[Reading, ...]) -> dict
     if learned is None:
         return None
     rows = {row.id: row for row in read}
-    for answer in (Answer.NEW, Answer.GROWTH):
+    for answer in (DayAnswer.NEW, DayAnswer.GROWTH):
         own = [learned.rows[r.key] for r in learned.walk if learned.rows[r.key].answer is answer]
         if own:
             worst = min(own, key=lambda row: row.spreads_off)
-            return {"words": answer_words(plan, worst, rows), "trace": answer is Answer.NEW}
+            return {"words": answer_words(plan, worst, rows), "trace": answer is DayAnswer.NEW}
     if learned.is_alarm:
         return {
             "words": "The newest walk as a whole lies off what its points have shown: read them again.",
@@ -136,6 +140,26 @@ def readings_view(transaction: Transaction, opened: OpenPlan, page: int) -> dict
         rows = list_readings(connection, plan_id=opened.id, most=_A_PAGE + 1, skip=_A_PAGE * (page - 1), withdrawn=True)
     words = [reading_words(opened.plan, row, opened.stored.time_zone) for row in rows[:_A_PAGE]]
     return {"readings": words, "page_number": page, "has_more": len(rows) > _A_PAGE}
+
+
+def device_row(plan: Plan, row: DeviceView, view: DueView, zone: str) -> dict[str, Any]:
+    """A device as the page shows it."""
+    device, runs = row.device, {run.id for run in plan.runs}
+    where = "at the unit"
+    if device.run:
+        where = place_words(plan, Place(device.run, device.at_m)) if device.run in runs else "a line since removed"
+    days = [TrendDay(d.day.date(), d.low_kv, d.kv, d.high_kv) for d in row.days]
+    events = [(done.done_on, view.titles.get(done.kind, done.kind)) for done in view.done]
+    local = ZoneInfo(zone)
+    return {
+        "device": device,
+        "where": where,
+        "last": row.last,
+        "last_at": row.last.at.astimezone(local) if row.last else None,
+        "going": [(words, since.astimezone(local)) for words, since in row.going],
+        "past": [(words, since.astimezone(local)) for words, since in row.past][:6],
+        "svg": days_svg(device.name, days, device.alarm_kv, events) if days else "",
+    }
 
 
 def seen_view(plan: Plan) -> dict[str, Any]:

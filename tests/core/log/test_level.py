@@ -9,7 +9,7 @@ import pytest
 from adze.core.log.level import (
     GROWTH_DOUBT,
     POINT_DOUBT,
-    Answer,
+    DayAnswer,
     LevelReading,
     alarm_limit,
     chi_square,
@@ -31,7 +31,7 @@ def test_a_points_doubt_falls_with_good_readings() -> None:
     expected, spread = levels.expected("a", 6.0, 0.0, 0.0)
     assert spread < 0.8 * math.hypot(POINT_DOUBT, 0.04)
     assert expected == pytest.approx(5.6, rel=0.05)
-    assert all(row.answer is Answer.WELL for row in found)
+    assert all(row.answer is DayAnswer.WELL for row in found)
     assert found[-1].high_kv - found[-1].low_kv < found[0].high_kv - found[0].low_kv
 
 
@@ -39,7 +39,7 @@ def test_a_reading_far_off_teaches_nothing() -> None:
     good = [reading(k, 5.8, 8.0 * k) for k in range(8)]
     before, _ = judged(good)
     after, found = judged([*good, reading(9, 2.0, 65.0)])
-    assert found[-1].answer is Answer.NEW
+    assert found[-1].answer is DayAnswer.NEW
     kv, _ = before.expected("a", 6.0, 0.0, 0.0)
     assert after.expected("a", 6.0, 0.0, 0.0)[0] == pytest.approx(kv, rel=0.01)
     assert after.counts["a"] == 8
@@ -49,7 +49,7 @@ def test_three_readings_with_a_fault_do_not_make_growth_twice() -> None:
     rows = [reading(k, 6.0, 8.0 * k, growth=-0.3) for k in range(6)]
     rows += [reading(10 + k, 2.5, 50.0 + k, growth=-0.3) for k in range(3)]
     levels, found = judged(rows)
-    assert [row.answer for row in found[-3:]] == [Answer.NEW] * 3
+    assert [row.answer for row in found[-3:]] == [DayAnswer.NEW] * 3
     assert levels.mean[2] < math.log(1.2)
 
 
@@ -61,8 +61,8 @@ def test_something_new_is_told_between_the_last_well_point_and_this_one() -> Non
     ]
     rows += [reading(90, 6.1, 50.0, "near"), reading(91, 3.0, 50.02, "far")]
     _, found = judged(rows)
-    assert found[-2].answer is Answer.WELL
-    assert found[-1].answer is Answer.NEW
+    assert found[-2].answer is DayAnswer.WELL
+    assert found[-1].answer is DayAnswer.NEW
     assert found[-1].after == 90
 
 
@@ -78,15 +78,15 @@ def test_growth_on_every_point_is_growth() -> None:
         key += 1
         rows.append(reading(key, 6.0 * 1.9**turn, 34.0, point, turn))
     _, found = judged(rows)
-    low = [row for row in found[-3:] if row.answer is Answer.GROWTH]
+    low = [row for row in found[-3:] if row.answer is DayAnswer.GROWTH]
     assert low
     assert low[-1].growth == pytest.approx(1.9, abs=0.3)
-    assert not [row for row in found[-3:] if row.answer is Answer.NEW]
+    assert not [row for row in found[-3:] if row.answer is DayAnswer.NEW]
 
 
 def test_in_band_and_below_what_is_wanted_is_short() -> None:
     rows = [LevelReading(k, "a", DAY + timedelta(days=k), 3.6, 3.6, 0.0, 0.0, 5.0) for k in range(3)]
-    assert {row.answer for row in judged(rows)[1]} == {Answer.SHORT}
+    assert {row.answer for row in judged(rows)[1]} == {DayAnswer.SHORT}
 
 
 def test_what_was_learned_of_growth_fades_with_time() -> None:
