@@ -1,0 +1,79 @@
+"""A search on the workbench: what is next, what is typed, what is said of it."""
+
+from dataclasses import dataclass
+
+from selenium.webdriver.support.ui import Select
+
+from tests.browser.pages.bench import Bench
+
+
+@dataclass(frozen=True)
+class NextDeed:
+    """What the page asks for: the key to press, and where."""
+
+    key: str
+    run: str
+    at_m: float
+    leg: str
+
+
+class Trace(Bench):
+    """Trace."""
+
+    def of(self, plan: str) -> "Trace":
+        self.open(plan, "trace")
+        return self
+
+    def _pressed(self, css: str) -> "Trace":
+        before = self.text("#panel")
+        self.find(css).click()
+        self.until(lambda: self.text("#panel") != before, f"{css} changes nothing")
+        return self
+
+    def begin_search(self) -> "Trace":
+        return self._pressed("[data-trace=begin]")
+
+    def eliminate(self, kv: str) -> "Trace":
+        """The unit and its lead-out read well."""
+        self._pressed("[data-trace=checked]")
+        for step in ("unit", "lead"):
+            self.find("#trace-kv").send_keys(kv)
+            self._pressed(f"[data-trace={step}]")
+        return self
+
+    def next(self) -> NextDeed:
+        key = self.find("#trace-deed [data-trace]").get_attribute("data-trace") or ""
+        run, at_m, leg = (
+            self.driver.find_element("css selector", f"#trace-deed [data-step={name}]").get_attribute("value") or ""
+            for name in ("run", "at_m", "leg")
+        )
+        return NextDeed(key, run, float(at_m or 0), leg)
+
+    def title(self) -> str:
+        return self.text("#panel h2")
+
+    def read(self, kv: float, amps: float) -> "Trace":
+        self.find("#trace-next-kv").send_keys(f"{kv:.2f}")
+        self.find("#trace-next-amps").send_keys(f"{abs(amps):.1f}")
+        Select(self.find("#trace-next-way")).select_by_value("1" if amps >= 0 else "0")
+        return self._pressed("#trace-deed [data-trace=read]")
+
+    def press(self, key: str) -> "Trace":
+        return self._pressed(f"#trace-deed [data-trace={key}]")
+
+    def take_back(self) -> "Trace":
+        return self._pressed("[data-trace=undo]")
+
+    def found(self, run: str, at_m: float, cause: str) -> "Trace":
+        fold = self.driver.find_element("css selector", "#panel details:has(#trace-found-cause)")
+        self.driver.execute_script("arguments[0].open = true", fold)
+        Select(self.find("#trace-found-cause")).select_by_value(cause)
+        Select(self.find("#trace-found-run")).select_by_value(run)
+        box = self.find("#trace-found-at")
+        box.clear()
+        box.send_keys(f"{at_m:.0f}")
+        return self._pressed("[data-trace=found]")
+
+    def drawn(self) -> int:
+        """How many lines are drawn on the ground in the colour of what is not live."""
+        return len(self.driver.find_elements("css selector", "#map path[stroke-dasharray='2 5']"))

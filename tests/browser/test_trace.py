@@ -1,0 +1,75 @@
+"""A search in the real interface: from elimination to the end on the demo farm, with a step back and a surprise."""
+
+import pytest
+
+from adze.core.ground.places import Place
+from adze.core.plan.season import Season
+from adze.core.trace.plan_farm import farm_of, spot_of
+from adze.core.trace.world import HiddenFault, Truth, World, world
+from adze.demo.farms import HALLOW_REACH
+from tests.browser.pages.accounts import SignIn
+from tests.browser.pages.base import Browser
+from tests.browser.pages.trace import Trace
+
+pytestmark = pytest.mark.browser
+PLAN = HALLOW_REACH.plan
+AT = Place(next(run.id for run in PLAN.runs if run.name == "Sea bank"), 250.0)
+
+
+def hidden() -> World:
+    """A short of 90 ohms on the sea bank."""
+    spot = spot_of(PLAN, AT)
+    return world(farm_of(PLAN, Season.USUAL), [HiddenFault("LS", spot.span, spot.at_m, 90.0)], Truth(), 1)
+
+
+def answered(page: Trace, farm: World) -> str:
+    """Do what the page asks for, as the farm has it; the key that was pressed."""
+    deed = page.next()
+    if deed.key == "look":
+        if farm.left and deed.run == AT.run and abs(deed.at_m - AT.at_m) < 20:
+            farm.left.clear()
+            farm.solved = None
+            page.found(AT.run, AT.at_m, "insulator")
+            return "found"
+        page.press("look")
+        return "look"
+    assert deed.key == "read", page.title()
+    spot = spot_of(PLAN, Place(deed.run, deed.at_m))
+    page.read(*farm.true_reading(spot, deed.leg))
+    return "read"
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_a_search_to_the_end(browser: Browser, width: int) -> None:
+    bench = SignIn(browser).open().demo().open_plan("Terrace ring")
+    browser.size(width, 800)
+    farm = hidden()
+    page = Trace(browser).of(bench.plan_id).begin_search().eliminate("8.6")
+    if width > 1000:
+        assert page.drawn() > 0
+    asked = page.title()
+    answered(page, farm)
+    assert page.take_back().title() == asked
+    assert not page.wider_than_screen()
+    done: list[str] = []
+    while "Stop here" not in page.title():
+        done.append(answered(page, farm))
+        assert len(done) < 60, done
+    assert done.count("found") == 1
+    assert "Likely clear" in page.text("#panel")
+    page.press("end")
+    assert "Begin the search" in page.text("#panel")
+    assert browser.script_errors() == []
+
+
+def test_a_reading_that_nothing_explains_is_questioned(browser: Browser) -> None:
+    bench = SignIn(browser).open().demo().open_plan("Terrace ring")
+    farm = hidden()
+    page = Trace(browser).of(bench.plan_id).begin_search().eliminate("8.6")
+    while page.next().key != "read":
+        answered(page, farm)
+    page.read(8.4, -260)
+    assert "check it" in page.text("#panel")
+    page.take_back()
+    assert "check it" not in page.text("#panel")
+    assert browser.script_errors() == []
