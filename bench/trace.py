@@ -20,9 +20,8 @@ import numpy as np
 
 from adze.core.pulse.network import Link, Network, Port, Shunt, Source, Span, Terminal, Wire, WireLine
 from adze.core.trace.farm import Hazard, TracedFarm, Track
-from adze.core.trace.grid import grid
 from adze.core.trace.search import begin
-from adze.core.trace.world import HiddenFault, Truth, World, world
+from adze.core.trace.world import HiddenFault, Truth, World, walk_all, world
 from adze.services.trace_play import play
 
 _UNITS = (
@@ -129,26 +128,6 @@ def searched(made: MadeUp, seed: int, *, is_thorough: bool) -> World:
     return there
 
 
-def walked(made: MadeUp, seed: int) -> World:
-    """The farm after walking all of it, the nearest line next, until it is restored or all was walked twice."""
-    there = world(made.farm, made.faults, made.truth, seed)
-    for _ in range(2):
-        left = [span.id for span in made.farm.network.spans]
-        while left and not there.is_restored:
-            spans = {span.id: span for span in made.farm.network.spans}
-            where = grid(made.farm)
-            here = where.place(there.here)
-            left.sort(key=lambda name: min(_from(where, here, spans[name])))
-            if there.answer({"do": "sweep", "spans": left[:1]})["seen"] is None:
-                left.pop(0)
-    return there
-
-
-def _from(where: Any, here: int, span: Span) -> list[float]:
-    ends = [place for place, legs in enumerate(where.legs) if span.id in legs]
-    return [float(where.walk_m[here, ends[0]]), float(where.walk_m[here, ends[-1]])]
-
-
 def one_farm(task: tuple[int, int, tuple[str, ...]]) -> dict[str, Any]:
     """All methods on one farm."""
     seed, faults, kinds = task
@@ -157,7 +136,7 @@ def one_farm(task: tuple[int, int, tuple[str, ...]]) -> dict[str, Any]:
     for name, there in (
         ("thorough", searched(made, seed, is_thorough=True)),
         ("quick", searched(made, seed, is_thorough=False)),
-        ("walking", walked(made, seed)),
+        ("walking", walk_all(world(made.farm, made.faults, made.truth, seed))),
     ):
         row[name] = {"restored": there.is_restored, "minutes": min(there.minutes, _LONGEST_MIN), "metres": there.metres}
     return row

@@ -1,6 +1,7 @@
 """A search for faults on a plan's fence: begun, done step by step by anybody, taken back, ended, and what it taught."""
 
 import math
+import secrets
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -23,6 +24,7 @@ from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.search import KINDS, FaultSearch, Find, begin
 from adze.services.plans import OpenPlan
+from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
 from adze.services.readings import ReadingError, number
 from adze.store import trace
 from adze.store.connection import Connection, Transaction
@@ -166,23 +168,35 @@ def finds_by_span(plan: Plan, connection: Connection, plan_id: int) -> dict[str,
     return dict(found)
 
 
-def start(transaction: Transaction, opened: OpenPlan, season: str, *, is_thorough: bool, by: int) -> None:
-    """Begin a search. Raises TraceError, Incomplete where nothing can be computed."""
+def start(
+    transaction: Transaction, opened: OpenPlan, season: str, *, is_thorough: bool, by: int, hidden_faults: int = 0
+) -> None:
+    """Begin a search; with hidden faults, practice. Raises TraceError, Incomplete where nothing can be computed."""
     if season not in {s.value for s in Season}:
         raise TraceError("season", f"Season: {season[:20]!r} is none; take dry, usual or wet.")
+    if not 0 <= hidden_faults <= MOST_FAULTS:
+        raise TraceError("hidden", f"Hidden faults: 1 to {MOST_FAULTS}.")
+    hidden = None
     try:
         farm_of(opened.plan, Season(season))
+        if hidden_faults:
+            hidden = hide(opened.plan, Season(season), hidden_faults, secrets.randbelow(2**31))
     except NetworkError as error:
         raise TraceError("season", f"Trace: {error}.") from None
     with transaction() as connection:
-        trace.begin_search(
+        row = trace.begin_search(
             connection,
             plan_id=opened.id,
             season=season,
             is_thorough=is_thorough,
-            hidden=None,
+            hidden=hidden,
             started_by=by,
         )
+        if hidden and row.hidden == hidden:
+            kv = unit_kv(opened.plan, hidden)
+            for what in ELIMINATION:  # practice begins at the fence
+                body = {"note": ""} if what == "checked" else {"kv": kv}
+                trace.add_trace_event(connection, search_id=row.id, what=what, body=body, once="", by_account=by)
 
 
 @dataclass(frozen=True)
@@ -203,16 +217,36 @@ class Typed:
 
 def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> None:
     """Keep one step of the search that is going on. Raises TraceError naming the field."""
-    body = _body(opened.plan, typed)
     with transaction() as connection:
         row = trace.get_open_search(connection, plan_id=opened.id)
         if row is None:
             raise TraceError("what", "No search is going on; it was ended, perhaps by somebody else. Begin one.")
-        if len(trace.list_trace_events(connection, search_id=row.id)) >= _MOST_EVENTS:
+        events = trace.list_trace_events(connection, search_id=row.id)
+        if row.hidden is None:
+            what, body = typed.what, _body(opened.plan, typed)
+        else:
+            what, body = _practised(opened.plan, row, events, typed)
+        if len(events) >= _MOST_EVENTS:
             raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
-        trace.add_trace_event(
-            connection, search_id=row.id, what=typed.what, body=body, once=typed.once[:60], by_account=by
-        )
+        trace.add_trace_event(connection, search_id=row.id, what=what, body=body, once=typed.once[:60], by_account=by)
+
+
+def _practised(
+    plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...], typed: Typed
+) -> tuple[str, dict[str, Any]]:
+    """A step of practice: the hidden farm answers. Raises TraceError."""
+    if typed.what not in ("read", "look", "rods", "sweep"):
+        raise TraceError("what", "In practice read, look, read the rods, or walk all of it.")
+    where = {} if typed.what in ("rods", "sweep") else _where(plan, typed)
+    there = world_of(plan, row, events)
+    spot = None
+    if where:
+        spot = spot_of(plan, FencePlace(where["run"], where["at_m"])) if where["run"] else there.here
+    what, body = answered(plan, there, typed.what, spot, typed.leg)
+    if what == "found":
+        faults = (row.hidden or {})["faults"]
+        return what, body | {"hidden": faults.index(body.pop("fault"))}
+    return what, where | {"leg": typed.leg} | body
 
 
 def _body(plan: Plan, typed: Typed) -> dict[str, Any]:
@@ -300,4 +334,6 @@ def end(transaction: Transaction, opened: OpenPlan) -> None:
                 "clear": round(1 - found.search.hunches.p_material, 3) if found.search.finds else None,
                 "minutes": round(found.search.minutes),
             }
+        if found.row.hidden is not None:
+            result |= score(opened.plan, found.row, found.events)
         trace.end_search(connection, plan_id=opened.id, search_id=found.row.id, result=result)

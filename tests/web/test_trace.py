@@ -125,3 +125,31 @@ def test_a_line_that_was_taken_off_meanwhile_is_said(plan: PlanPage) -> None:
     other = {"id": "line7", "name": "New line", "points": [[0, 0], [300, 0]]}
     assert plan.save(runs=[other]).status_code == 200
     assert "A line since removed" in panel(plan)
+
+
+def test_practice_answers_as_the_hidden_farm_does_and_is_scored(plan: PlanPage) -> None:
+    plan.draw()
+    page = said(post(plan, season="usual", hidden=1).json()["panel"])
+    assert "practice" in page
+    assert "Unit alone" in page
+    assert ">Found it<" not in page
+    for _ in range(40):
+        form = page.split('id="trace-deed"')[1].split("</section>")[0]
+        what = form.split('data-trace="')[1].split('"')[0]
+        if what == "end":
+            break
+        typed = {name: form.split(f'data-step="{name}" value="')[1].split('"')[0] for name in ("run", "at_m", "leg")}
+        page = step(plan, what, **typed)
+    ended = said(post(plan, "/end").json()["panel"])
+    assert "1 of 1 found, the fence restored" in ended
+    assert "by every advice" in ended
+    assert "walking all" in ended
+    assert plan.get("/panel/log").status_code == 200
+
+
+def test_practice_refuses_what_is_no_practice(plan: PlanPage) -> None:
+    plan.draw()
+    assert "1 to 3" in post(plan, season="usual", hidden=7).text
+    post(plan, season="usual", hidden=2)
+    answer = post(plan, "/steps", what="found", run="line1", at_m="3", cause="insulator")
+    assert "In practice read, look" in answer.text

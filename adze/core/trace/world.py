@@ -138,6 +138,10 @@ class World:
                 return self._mend(fault)
         return {"seen": None}
 
+    def away_m(self, span: str, length_m: float) -> float:
+        """How far the nearer end of a span is, m."""
+        return min(self._ways.apart_m(self.here, Spot(span, at)) for at in (0.0, length_m))
+
     def _sweep(self, spans: Sequence[str]) -> dict[str, Any]:
         ends = {span.id: span.length_m for span in self.farm.network.spans}
         for name in spans:
@@ -328,3 +332,15 @@ def world(farm: TracedFarm, faults: Sequence[HiddenFault], truth: Truth, seed: i
     """A farm with hidden faults; the person stands at its start."""
     start = _Ways(farm).spot_of(farm.start)
     return World(farm, list(faults), truth, random.Random(seed), start)
+
+
+def walk_all(there: World) -> World:
+    """Walk all of the fence and look, the nearest line next, until it is restored or all was walked twice."""
+    lengths = {span.id: span.length_m for span in there.farm.network.spans if not span.is_open}
+    for _ in range(2):
+        left = list(lengths)
+        while left and not there.is_restored:
+            nearest = min(left, key=lambda name: there.away_m(name, lengths[name]))
+            if there.answer({"do": "sweep", "spans": [nearest]})["seen"] is None:
+                left.remove(nearest)
+    return there

@@ -54,6 +54,7 @@ class TraceView:
     minutes: int
     so_far: tuple[tuple[str, str, str], ...]
     clear: str
+    practice: bool = False
 
 
 def trace_view(asked: Asked) -> dict[str, Any]:
@@ -100,6 +101,7 @@ def _shown(plan: Plan, found: Told) -> TraceView:
         round(search.minutes),
         tuple(so_far),
         how_likely(1 - p_left) if search.finds else "",
+        found.row.hidden is not None,
     )
 
 
@@ -185,4 +187,15 @@ def _ended(row: TraceSearch) -> dict[str, Any]:
         "clear": "" if clear is None else f"{clear:.0%} clear",
         "minutes": result.get("minutes"),
         "steps": result.get("steps", 0),
+        "practice": _practice_words(result) if result.get("practice") else "",
     }
+
+
+def _practice_words(result: dict[str, Any]) -> str:
+    """How practice went, beside every advice and walking."""
+    found = result["faults"] - result["left"]
+    restored = "the fence restored" if result["restored"] else "the fence not restored"
+    return (
+        f"{found} of {result['faults']} found, {restored}; {result['readings']} readings, {result['metres']} m; "
+        f"by every advice {result['advice_minutes']} min, walking all {result['walking_minutes']} min"
+    )

@@ -23,6 +23,7 @@ class Begun(JsonBody):
 
     season: Short = "usual"
     quick: bool = False
+    hidden: Annotated[int, Field(ge=0, le=9)] = 0
 
 
 class StepTyped(JsonBody):
@@ -55,7 +56,8 @@ def begin_trace(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
     """Begin a search; where one is going on, it is that one."""
 
     def do() -> None:
-        trace.start(transaction, opened, body.season, is_thorough=not body.quick, by=who.account_id)
+        thorough, hidden = not body.quick, body.hidden
+        trace.start(transaction, opened, body.season, is_thorough=thorough, by=who.account_id, hidden_faults=hidden)
 
     return _done(request, transaction, opened, do)
 

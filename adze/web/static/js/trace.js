@@ -76,6 +76,8 @@ class Trace {
     if (!trace) return;
     if (trace === "begin") {
       this.send("", { season: value("trace-season"), quick: document.getElementById("trace-quick").checked }, button);
+    } else if (trace === "practice") {
+      this.send("", { season: value("trace-season"), hidden: Number(value("trace-hidden")) }, button);
     } else if (trace === "undo" || trace === "end") this.send(`/${trace}`, {}, button);
     else this.send("/steps", this.step(trace, button), button);
   }
