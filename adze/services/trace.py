@@ -1,5 +1,6 @@
 """A search for faults on a plan's fence: begun, done step by step by anybody, taken back, ended, and what it taught."""
 
+import contextlib
 import math
 import secrets
 from collections import Counter
@@ -27,7 +28,7 @@ from adze.services.plans import OpenPlan
 from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
 from adze.services.readings import ReadingError, number
 from adze.store import trace
-from adze.store.connection import Connection, Transaction
+from adze.store.connection import Transaction
 from adze.store.trace import TraceEvent, TraceSearch
 
 _UNIT_SURE = 0.02  # what is left of the unit's doubt once it was read alone
@@ -43,16 +44,12 @@ class TraceError(FieldFault):
 
 @dataclass(frozen=True)
 class Told:
-    """A search as it stands: the row, what was done, what is believed (None before elimination), and what is next.
-
-    `lost` are events on lines that are no longer there.
-    """
+    """A search as it stands: the row, what was done, what is believed (None before elimination), and what is next."""
 
     row: TraceSearch
     events: tuple[TraceEvent, ...]
     search: FaultSearch | None
     deed: Deed | None
-    lost: tuple[TraceEvent, ...]
 
     @property
     def waits_for(self) -> str:
@@ -64,41 +61,50 @@ class Told:
 _steps: Cache[tuple[FaultSearch, Deed | None]] = Cache("steps of searches", _KEPT)
 
 
-def told(opened: OpenPlan, connection: Connection) -> Told | None:
+def told(opened: OpenPlan, transaction: Transaction) -> Told | None:
     """The search of a plan that is going on, computed to where it stands. Raises Incomplete, NetworkError."""
-    row = trace.get_open_search(connection, plan_id=opened.id)
-    if row is None:
+    going = _going(opened, transaction)
+    if going is None:
         return None
-    events = trace.list_trace_events(connection, search_id=row.id)
-    before = finds_by_span(opened.plan, connection, opened.id)
-    return computed(opened.plan, row, events, before)
+    row, events, finds = going
+    return computed(opened.plan, row, events, finds_by_span(opened.plan, finds))
+
+
+def _going(
+    opened: OpenPlan, transaction: Transaction
+) -> tuple[TraceSearch, tuple[TraceEvent, ...], tuple[TraceEvent, ...]] | None:
+    """The search that is going on, what was done in it, and what searches have found so far."""
+    with transaction() as connection:
+        row = trace.get_open_search(connection, plan_id=opened.id)
+        if row is None:
+            return None
+        events = trace.list_trace_events(connection, search_id=row.id)
+        return row, events, trace.list_finds(connection, plan_id=opened.id)
 
 
 def computed(plan: Plan, row: TraceSearch, events: Sequence[TraceEvent], before: dict[str, int]) -> Told:
     """A search computed to where it stands; steps that were computed already are kept."""
     pending = any(step not in {event.what for event in events} for step in ELIMINATION)
     if pending:
-        return Told(row, tuple(events), None, None, ())
+        return Told(row, tuple(events), None, None)
     alone = _alone_of(events)
     key: tuple[Any, ...] = (id(plan), row.season, row.is_thorough, alone, tuple(sorted(before.items())))
     steps = [event for event in events if event.what not in ELIMINATION]
     names = [f"{event.id}" for event in steps]
-    done, lost = len(steps), []
+    done = len(steps)
     while done and _steps.peek((*key, *names[:done])) is None:
         done -= 1
     kept = _steps.peek((*key, *names[:done]))
     search = kept[0] if kept else _begun(plan, row, alone, before)
     for count in range(done, len(steps)):
-        try:
+        with contextlib.suppress(KeyError):  # a line that is no longer there: the page says so
             search = after(search, plan, steps[count])
-        except KeyError:
-            lost.append(steps[count])
         _steps.put((*key, *names[: count + 1]), (search, None), plan)
     whole = (*key, *names)
     kept = _steps.peek(whole)
     deed = kept[1] if kept and kept[1] else search.next_deed()
     _steps.put(whole, (search, deed), plan)
-    return Told(row, tuple(events), search, deed, tuple(lost))
+    return Told(row, tuple(events), search, deed)
 
 
 def _begun(plan: Plan, row: TraceSearch, alone: "AloneRead", before: dict[str, int]) -> FaultSearch:
@@ -157,10 +163,10 @@ def _lead_spot(search: FaultSearch) -> Any:
     return search.grid.spots[search.grid.start]
 
 
-def finds_by_span(plan: Plan, connection: Connection, plan_id: int) -> dict[str, int]:
+def finds_by_span(plan: Plan, finds: Sequence[TraceEvent]) -> dict[str, int]:
     """How many faults were found in each piece of the fence by the searches so far: the farm's own prior."""
     found: Counter[str] = Counter()
-    for event in trace.list_finds(connection, plan_id=plan_id):
+    for event in finds:
         try:
             found[spot_of(plan, FencePlace(event.body["run"], event.body["at_m"])).span] += 1
         except KeyError:
@@ -217,17 +223,17 @@ class Typed:
 
 def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> None:
     """Keep one step of the search that is going on. Raises TraceError naming the field."""
+    going = _going(opened, transaction)
+    if going is None:
+        raise TraceError("what", "No search is going on; it was ended, perhaps by somebody else. Begin one.")
+    row, events, _ = going
+    if len(events) >= _MOST_EVENTS:
+        raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
+    if row.hidden is None:
+        what, body = typed.what, _body(opened.plan, typed)
+    else:
+        what, body = _practised(opened.plan, row, events, typed)
     with transaction() as connection:
-        row = trace.get_open_search(connection, plan_id=opened.id)
-        if row is None:
-            raise TraceError("what", "No search is going on; it was ended, perhaps by somebody else. Begin one.")
-        events = trace.list_trace_events(connection, search_id=row.id)
-        if row.hidden is None:
-            what, body = typed.what, _body(opened.plan, typed)
-        else:
-            what, body = _practised(opened.plan, row, events, typed)
-        if len(events) >= _MOST_EVENTS:
-            raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
         trace.add_trace_event(connection, search_id=row.id, what=what, body=body, once=typed.once[:60], by_account=by)
 
 
@@ -315,25 +321,27 @@ def undo(transaction: Transaction, opened: OpenPlan) -> None:
     """Take the last step back: what is believed is as it was before it. Raises TraceError."""
     with transaction() as connection:
         row = trace.get_open_search(connection, plan_id=opened.id)
+        if row is not None and row.hidden is not None:
+            raise TraceError("what", "In practice no step is taken back: minutes that were walked are gone.")
         if row is None or not trace.undo_trace_event(connection, search_id=row.id):
             raise TraceError("what", "There is nothing to take back.")
 
 
 def end(transaction: Transaction, opened: OpenPlan) -> None:
     """End the search, with what is left open. Raises TraceError."""
-    with transaction() as connection:
-        found = told(opened, connection)
-        if found is None:
-            raise TraceError("what", "No search is going on.")
-        result: dict[str, Any] = {
-            "steps": len(found.events),
-            "finds": [event.body for event in found.events if event.what == "found"],
+    found = told(opened, transaction)
+    if found is None:
+        raise TraceError("what", "No search is going on.")
+    result: dict[str, Any] = {
+        "steps": len(found.events),
+        "finds": [event.body for event in found.events if event.what == "found"],
+    }
+    if found.search is not None:
+        result |= {
+            "clear": round(1 - found.search.hunches.p_material, 3) if found.search.finds else None,
+            "minutes": round(found.search.minutes),
         }
-        if found.search is not None:
-            result |= {
-                "clear": round(1 - found.search.hunches.p_material, 3) if found.search.finds else None,
-                "minutes": round(found.search.minutes),
-            }
-        if found.row.hidden is not None:
-            result |= score(opened.plan, found.row, found.events)
+    if found.row.hidden is not None:
+        result |= score(opened.plan, found.row, found.events)
+    with transaction() as connection:
         trace.end_search(connection, plan_id=opened.id, search_id=found.row.id, result=result)

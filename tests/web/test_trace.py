@@ -153,3 +153,4 @@ def test_practice_refuses_what_is_no_practice(plan: PlanPage) -> None:
     post(plan, season="usual", hidden=2)
     answer = post(plan, "/steps", what="found", run="line1", at_m="3", cause="insulator")
     assert "In practice read, look" in answer.text
+    assert "no step is taken back" in post(plan, "/undo").text

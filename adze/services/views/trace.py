@@ -65,10 +65,10 @@ def trace_view(asked: Asked) -> dict[str, Any]:
     found, blocked = None, ""
     with asked.transaction() as connection:
         ended = list_ended_searches(connection, plan_id=asked.opened.id, most=12)
-        try:
-            found = told(asked.opened, connection)
-        except (Incomplete, NetworkError) as error:
-            blocked = str(error)
+    try:
+        found = told(asked.opened, asked.transaction)
+    except (Incomplete, NetworkError) as error:
+        blocked = str(error)
     if not blocked and asked.judged.blocked:
         blocked = asked.judged.blocked
     return {
