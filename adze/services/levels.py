@@ -76,7 +76,7 @@ def _turns(plan: Plan, season: Season, places: tuple[Place, ...]) -> Real:
 
 def learned_of(plan: Plan, readings: Sequence[Reading]) -> Learned | None:
     """What a plan's readings teach, newest first as they are listed; None where nothing can be computed."""
-    rows = [row for row in readings[:MOST] if _counts(plan, row)]
+    rows = [row for row in readings[:MOST] if is_of_live(plan, row)]
     if not rows:
         return None
     points = _points(rows)
@@ -110,7 +110,7 @@ def learned_of(plan: Plan, readings: Sequence[Reading]) -> Learned | None:
     )
 
 
-def _counts(plan: Plan, row: Reading) -> bool:
+def is_of_live(plan: Plan, row: Reading) -> bool:
     """Whether a reading says something of the live strands of a line that is there."""
     if row.withdrawn_why is not None or row.is_over or row.run not in {run.id for run in plan.runs}:
         return False

@@ -6,6 +6,7 @@ import secrets
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Any
 
 import numpy as np
@@ -14,6 +15,7 @@ from adze.core.basics.cache import Cache
 from adze.core.basics.faults import FieldFault
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place as FencePlace
+from adze.core.log.level import TOGETHER
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
@@ -24,18 +26,20 @@ from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.search import KINDS, FaultSearch, Find, begin
+from adze.services.levels import is_of_live
 from adze.services.plans import OpenPlan
 from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
 from adze.services.readings import ReadingError, number
 from adze.store import trace
 from adze.store.connection import Transaction
+from adze.store.readings import Reading, list_readings
 from adze.store.trace import TraceEvent, TraceSearch
 
 _UNIT_SURE = 0.02  # what is left of the unit's doubt once it was read alone
 LEAD_SHARE = 0.93  # of the unit's own kV that a well lead-out shows: a tester's error below it
 _KEPT = 12
 ELIMINATION = ("checked", "unit", "lead")
-_MOST_EVENTS = 300
+_MOST_EVENTS, _MOST_FROM_LOG = 300, 60
 
 
 class TraceError(FieldFault):
@@ -174,35 +178,65 @@ def finds_by_span(plan: Plan, finds: Sequence[TraceEvent]) -> dict[str, int]:
     return dict(found)
 
 
-def start(
-    transaction: Transaction, opened: OpenPlan, season: str, *, is_thorough: bool, by: int, hidden_faults: int = 0
-) -> None:
-    """Begin a search; with hidden faults, practice. Raises TraceError, Incomplete where nothing can be computed."""
+@dataclass(frozen=True)
+class SearchBeginning:
+    """How a search begins: the weather of these days, hidden faults for practice, the last walk's readings."""
+
+    season: str
+    is_thorough: bool = True
+    hidden_faults: int = 0
+    with_log: bool = False
+
+
+def start(transaction: Transaction, opened: OpenPlan, beginning: SearchBeginning, by: int) -> None:
+    """Begin a search. Raises TraceError, Incomplete where nothing can be computed."""
+    season = beginning.season
     if season not in {s.value for s in Season}:
         raise TraceError("season", f"Season: {season[:20]!r} is none; take dry, usual or wet.")
-    if not 0 <= hidden_faults <= MOST_FAULTS:
+    if not 0 <= beginning.hidden_faults <= MOST_FAULTS:
         raise TraceError("hidden", f"Hidden faults: 1 to {MOST_FAULTS}.")
     hidden = None
     try:
         farm_of(opened.plan, Season(season))
-        if hidden_faults:
-            hidden = hide(opened.plan, Season(season), hidden_faults, secrets.randbelow(2**31))
+        if beginning.hidden_faults:
+            hidden = hide(opened.plan, Season(season), beginning.hidden_faults, secrets.randbelow(2**31))
     except NetworkError as error:
         raise TraceError("season", f"Trace: {error}.") from None
+    first = _elimination(opened.plan, hidden) if hidden else ()
+    if beginning.with_log and not hidden:
+        first = tuple(("read", _as_step(reading)) for reading in last_walk(transaction, opened))
     with transaction() as connection:
         row = trace.begin_search(
             connection,
             plan_id=opened.id,
             season=season,
-            is_thorough=is_thorough,
+            is_thorough=beginning.is_thorough,
             hidden=hidden,
             started_by=by,
         )
-        if hidden and row.hidden == hidden:
-            kv = unit_kv(opened.plan, hidden)
-            for what in ELIMINATION:  # practice begins at the fence
-                body = {"note": ""} if what == "checked" else {"kv": kv}
-                trace.add_trace_event(connection, search_id=row.id, what=what, body=body, once="", by_account=by)
+        if trace.list_trace_events(connection, search_id=row.id):
+            return  # somebody else has begun it already
+        for what, body in first:
+            trace.add_trace_event(connection, search_id=row.id, what=what, body=body, once="", by_account=by)
+
+
+def _elimination(plan: Plan, hidden: dict[str, Any]) -> tuple[tuple[str, dict[str, Any]], ...]:
+    """Practice begins at the fence: what comes before is done, and well."""
+    kv = unit_kv(plan, hidden)
+    return (("checked", {"note": ""}), ("unit", {"kv": kv}), ("lead", {"kv": kv}))
+
+
+def last_walk(transaction: Transaction, opened: OpenPlan) -> tuple[Reading, ...]:
+    """The readings of the last day and a half on live strands, oldest first: what a search may begin with."""
+    with transaction() as connection:
+        rows = list_readings(connection, plan_id=opened.id, most=_MOST_FROM_LOG)
+    now = datetime.now(UTC)
+    return tuple(row for row in reversed(rows) if now - row.read_at < TOGETHER and is_of_live(opened.plan, row))
+
+
+def _as_step(row: Reading) -> dict[str, Any]:
+    amps = row.amps if row.amps is None or row.outward else -row.amps
+    return {"run": row.run, "at_m": row.at_m, "leg": "", "kv": row.kv, "amps": amps}
 
 
 @dataclass(frozen=True)

@@ -5,6 +5,7 @@ from typing import Any
 import pytest
 
 from tests.web.conftest import PlanPage, said
+from tests.web.test_log import read
 
 
 def panel(plan: PlanPage) -> str:
@@ -154,3 +155,16 @@ def test_practice_refuses_what_is_no_practice(plan: PlanPage) -> None:
     answer = post(plan, "/steps", what="found", run="line1", at_m="3", cause="insulator")
     assert "In practice read, look" in answer.text
     assert "no step is taken back" in post(plan, "/undo").text
+
+
+def test_a_search_begins_with_the_readings_of_the_last_walk(plan: PlanPage) -> None:
+    plan.draw()
+    read(plan, "3.1", amps="18", way="outward")
+    read(plan, "2.9", 300)
+    assert "Begin with the 2 readings of the last walk" in panel(plan)
+    assert post(plan, season="usual", with_log=True).status_code == 200
+    step(plan, "checked")
+    step(plan, "unit", kv="")
+    page = step(plan, "lead", kv="")
+    assert "3.1 kV, 18 A" in page
+    assert "2.9 kV" in page

@@ -17,7 +17,7 @@ from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import fence_place, of_spot
 from adze.core.trace.search import FaultSearch
 from adze.core.trace.told import pieces_told, stretches
-from adze.services.trace import Told, told
+from adze.services.trace import Told, last_walk, told
 from adze.services.trace_words import (
     ALONE_SHARE,
     DeedWords,
@@ -79,6 +79,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "causes": causes(),
         "run_rows": [(run.id, run.name, round(length_m(run))) for run in plan.runs],
         "ended": [_ended(row) for row in ended],
+        "last_walk": 0 if found else len(last_walk(asked.transaction, asked.opened)),
     }
 
 

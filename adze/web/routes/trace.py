@@ -9,7 +9,7 @@ from pydantic import Field
 
 from adze.core.plan.stages import Incomplete, Stage
 from adze.services import trace
-from adze.services.trace import TraceError, Typed
+from adze.services.trace import SearchBeginning, TraceError, Typed
 from adze.services.views.base import Asked
 from adze.web.access import Db, LogOnPlan, Who
 from adze.web.workbench import JsonBody, fault, state
@@ -24,6 +24,7 @@ class Begun(JsonBody):
     season: Short = "usual"
     quick: bool = False
     hidden: Annotated[int, Field(ge=0, le=9)] = 0
+    with_log: bool = False
 
 
 class StepTyped(JsonBody):
@@ -56,8 +57,8 @@ def begin_trace(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
     """Begin a search; where one is going on, it is that one."""
 
     def do() -> None:
-        thorough, hidden = not body.quick, body.hidden
-        trace.start(transaction, opened, body.season, is_thorough=thorough, by=who.account_id, hidden_faults=hidden)
+        beginning = SearchBeginning(body.season, not body.quick, body.hidden, body.with_log)
+        trace.start(transaction, opened, beginning, who.account_id)
 
     return _done(request, transaction, opened, do)
 

@@ -75,7 +75,9 @@ class Trace {
     const { trace } = button?.dataset ?? {};
     if (!trace) return;
     if (trace === "begin") {
-      this.send("", { season: value("trace-season"), quick: document.getElementById("trace-quick").checked }, button);
+      const ticked = (id) => document.getElementById(id)?.checked ?? false;
+      const how = { quick: ticked("trace-quick"), with_log: ticked("trace-log") };
+      this.send("", { season: value("trace-season"), ...how }, button);
     } else if (trace === "practice") {
       this.send("", { season: value("trace-season"), hidden: Number(value("trace-hidden")) }, button);
     } else if (trace === "undo" || trace === "end") this.send(`/${trace}`, {}, button);
