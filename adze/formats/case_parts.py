@@ -15,6 +15,7 @@ class CasePart(BaseModel):
 
     model_config = ConfigDict(populate_by_name=True, frozen=True, extra="forbid")
     answers: ClassVar[frozenset[str]] = frozenset()
+    is_apart: ClassVar[bool] = False  # of a file of its own: its keys are not meant by those of other cases
 
     @model_validator(mode="before")
     @classmethod
@@ -43,6 +44,8 @@ def known_keys() -> list[str]:
     todo, keys = [CasePart], set()
     while todo:
         model = todo.pop()
+        if model.is_apart:
+            continue
         todo += model.__subclasses__()
         keys |= {*model.keys(), *model.answers}
     return sorted(keys)

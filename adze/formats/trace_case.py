@@ -13,45 +13,49 @@ from adze.formats.case_parts import BaseCase, CasePart, Text
 from adze.formats.errors import FormatError, first_fault
 
 
-class _Walk(CasePart):
+class _Part(CasePart):
+    is_apart = True
+
+
+class _Walk(_Part):
     m_per_min: FiniteFloat = Field(60.0, gt=0)
     tracks: list[tuple[Text, Text, FiniteFloat]] = []
 
 
-class _Hazard(CasePart):
+class _Hazard(_Part):
     trees: FiniteFloat = Field(0.0, ge=0)
     gate: bool = False
     switch: bool = False
     fault_before: bool = False
 
 
-class _Minutes(CasePart):
+class _Minutes(_Part):
     reading: FiniteFloat = Field(1.0, ge=0)
     look: FiniteFloat = Field(1.0, ge=0)
     switch: FiniteFloat = Field(1.0, ge=0)
     rods: FiniteFloat = Field(1.0, ge=0)
 
 
-class _Look(CasePart):
+class _Look(_Part):
     radius_m: FiniteFloat = 15.0
     finds: FiniteFloat = Field(0.95, ge=0, lt=1)
     passing_finds: FiniteFloat = Field(0.5, ge=0, lt=1)
 
 
-class _Meter(CasePart):
+class _Meter(_Part):
     kv_rel: FiniteFloat = Field(0.03, ge=0)
     kv_abs: FiniteFloat = Field(0.1, gt=0)
     amps_rel: FiniteFloat = Field(0.1, ge=0)
     amps_abs: FiniteFloat = Field(0.5, gt=0)
 
 
-class _Doubt(CasePart):
+class _Doubt(_Part):
     unit: FiniteFloat = Field(0.04, gt=0)
     rods: FiniteFloat = Field(0.3, gt=0)
     grass: FiniteFloat = Field(0.35, gt=0)
 
 
-class _Fault(CasePart):
+class _Fault(_Part):
     kind: Literal["LS", "LE", "cut", "grass"]
     span: Text
     x: FiniteFloat | None = None
@@ -61,14 +65,14 @@ class _Fault(CasePart):
     g: FiniteFloat = Field(0.0, alias="G")
 
 
-class _Truth(CasePart):
+class _Truth(_Part):
     v0: FiniteFloat = Field(1.0, alias="V0")
     rods: FiniteFloat = Field(1.0, alias="Re")
     grass: FiniteFloat = 1.0
     span: dict[str, FiniteFloat] = {}
 
 
-class _World(CasePart):
+class _World(_Part):
     faults: list[_Fault]
     truth: _Truth = _Truth()
     restored_when: str = ""
@@ -77,6 +81,7 @@ class _World(CasePart):
 class TraceCase(BaseCase):
     """A farm to search."""
 
+    is_apart = True
     kind: Literal["trace"] = "trace"
     network: dict[str, Any]
     start: Text
