@@ -1,12 +1,12 @@
 """Sign up, sign in, sign out, change the password, end an account. No connection is held while a password is hashed."""
 
-import hashlib
 import math
 import secrets
 from dataclasses import dataclass
 
 from adze.core.basics.faults import FieldFault
 from adze.services import passwords
+from adze.services.tokens import digest_of
 from adze.services.turnstile import Busy
 from adze.store import accounts, attempts, passkeys, sessions
 from adze.store.accounts import Account, Event
@@ -39,14 +39,10 @@ class Key:
     csrf: str
 
 
-def _hashed(token: str) -> bytes:
-    return hashlib.sha256(token.encode()).digest()
-
-
 def admit(connection: Connection, account_id: int, days: int, caller: Caller) -> Key:
     """Let a browser in to an account."""
     key = Key(secrets.token_urlsafe(32), secrets.token_urlsafe(24))
-    new = NewSession(_hashed(key.token), account_id, key.csrf, caller.address, caller.device)
+    new = NewSession(digest_of(key.token), account_id, key.csrf, caller.address, caller.device)
     sessions.add_session(connection, new, days=days)
     return key
 
@@ -144,12 +140,12 @@ def admit_guest(connection: Connection, name: str, days: int, caller: Caller) ->
 
 def who(connection: Connection, token: str, *, idle_days: int) -> Session | None:
     """Whom a cookie's token stands for."""
-    return sessions.get_session(connection, token_hash=_hashed(token), idle_days=idle_days)
+    return sessions.get_session(connection, token_hash=digest_of(token), idle_days=idle_days)
 
 
 def sign_out(connection: Connection, token: str) -> None:
     """End a browser's session."""
-    sessions.remove_session(connection, token_hash=_hashed(token))
+    sessions.remove_session(connection, token_hash=digest_of(token))
 
 
 def confirm_owner(transaction: Transaction, session: Session, password: str, field: str = "password") -> None:

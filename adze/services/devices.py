@@ -1,6 +1,5 @@
 """Devices: made with a token of their own, what they send, and their alarms, told once and again when worse."""
 
-import hashlib
 import math
 import secrets
 from collections.abc import Callable, Sequence
@@ -24,7 +23,8 @@ from adze.core.log.alarms import (
 from adze.services.jobs import Jobs
 from adze.services.mails import post
 from adze.services.plans import OpenPlan
-from adze.services.readings import ReadingError, number
+from adze.services.readings import number
+from adze.services.tokens import digest_of
 from adze.store import devices
 from adze.store.connection import Connection, Transaction
 from adze.store.devices import FenceDevice, KeptAlarm, NewDevice, SentReading
@@ -55,10 +55,6 @@ class TypedDevice:
     quiet_to: str = ""
 
 
-def _hash(token: str) -> bytes:
-    return hashlib.sha256(token.encode()).digest()
-
-
 def make(transaction: Transaction, opened: OpenPlan, typed: TypedDevice, by: int) -> str:
     """Keep a device; its token, which is shown once and never again. Raises DeviceError naming the field."""
     name = " ".join(typed.name.split())
@@ -69,17 +65,17 @@ def make(transaction: Transaction, opened: OpenPlan, typed: TypedDevice, by: int
         if typed.run not in {run.id for run in opened.plan.runs}:
             raise DeviceError("run", "Line: choose one of this plan, or the unit.")
         run = run_of(opened.plan, typed.run)
-        at_m = _figure(typed.at_m or "0", "at_m", "Metres along", 1_000_000)
+        at_m = number(typed.at_m or "0", "at_m", "Metres along", 1_000_000)
         if at_m > length_m(run) + 0.5:
             raise DeviceError("at_m", f"Metres along: {run.name} is {length_m(run):.0f} m long.")
-    silent = round(_figure(typed.silent_min, "silent_min", "Silence", MOST_SILENT_MIN))
+    silent = round(number(typed.silent_min, "silent_min", "Silence", MOST_SILENT_MIN))
     if silent < LEAST_SILENT_MIN:
         raise DeviceError("silent_min", f"Silence: at least {LEAST_SILENT_MIN} minutes.")
     device = NewDevice(
         name=name,
         run=typed.run,
         at_m=at_m,
-        alarm_kv=_figure(typed.alarm_kv, "alarm_kv", "Alarm below", _MOST_KV),
+        alarm_kv=number(typed.alarm_kv, "alarm_kv", "Alarm below", _MOST_KV),
         silent_min=silent,
         quiet_from=_hour(typed.quiet_from, "quiet_from"),
         quiet_to=_hour(typed.quiet_to, "quiet_to"),
@@ -88,15 +84,8 @@ def make(transaction: Transaction, opened: OpenPlan, typed: TypedDevice, by: int
     with transaction() as connection:
         if len(devices.list_devices(connection, plan_id=opened.id)) >= MOST_DEVICES:
             raise DeviceError("name", f"A plan has at most {MOST_DEVICES} devices; take one off first.")
-        devices.add_device(connection, device, plan_id=opened.id, token_hash=_hash(token), made_by=by)
+        devices.add_device(connection, device, plan_id=opened.id, token_hash=digest_of(token), made_by=by)
     return token
-
-
-def _figure(text: str, field: str, what: str, most: float) -> float:
-    try:
-        return number(text, field, what, most)
-    except ReadingError as error:
-        raise DeviceError(error.field, str(error)) from None
 
 
 def _hour(text: str, field: str) -> time | None:
@@ -148,7 +137,7 @@ def take(
     off = now - sent_at if sent_at else timedelta(0)
     shift = off if abs(off) > _CLOCK_OFF else timedelta(0)
     with transaction() as connection:
-        device = devices.get_device_by_token(connection, token_hash=_hash(token))
+        device = devices.get_device_by_token(connection, token_hash=digest_of(token))
         if device is None:
             return None
         good: dict[datetime, SentReading] = {}

@@ -1,9 +1,9 @@
 """One plan shown by a link, until a date, to whoever holds the link: a contractor, a neighbour, no account needed."""
 
-import hashlib
 import secrets
 
 from adze.services.accounts import Caller, Key, admit_guest
+from adze.services.tokens import digest_of
 from adze.store import look_links
 from adze.store.connection import Transaction
 from adze.store.errors import Missing
@@ -14,10 +14,6 @@ from adze.store.sessions import Session
 LONGEST_DAYS = 365
 
 
-def _hash(token: str) -> bytes:
-    return hashlib.sha256(token.encode()).digest()
-
-
 def show(transaction: Transaction, farm: SharedFarm, *, made_by: int, plan_id: int, days: int) -> str:
     """A link's token, which is kept only as a hash: it is shown once. Raises ValueError."""
     if not 1 <= days <= LONGEST_DAYS:
@@ -25,7 +21,7 @@ def show(transaction: Transaction, farm: SharedFarm, *, made_by: int, plan_id: i
     token = secrets.token_urlsafe(24)
     with transaction() as connection:
         made = look_links.add_look_link(
-            connection, token_hash=_hash(token), plan_id=plan_id, farm_id=farm.id, made_by=made_by, days=days
+            connection, token_hash=digest_of(token), plan_id=plan_id, farm_id=farm.id, made_by=made_by, days=days
         )
     if not made:
         raise ValueError("Plan: choose one of this farm's plans.")
@@ -41,7 +37,7 @@ def hide(transaction: Transaction, farm: SharedFarm, *, link_id: int) -> None:
 def shown(transaction: Transaction, token: str) -> LookLink:
     """What a link shows. Raises Missing."""
     with transaction() as connection:
-        found = look_links.get_look_link(connection, token_hash=_hash(token))
+        found = look_links.get_look_link(connection, token_hash=digest_of(token))
     if found is None:
         raise Missing("That link shows nothing any more, or never did. Ask for another.")
     return found

@@ -1,6 +1,5 @@
 """An account's own mail address, confirmed by a link; another password by a link sent there."""
 
-import hashlib
 import re
 import secrets
 from collections.abc import Callable
@@ -10,6 +9,7 @@ from adze.services import passwords
 from adze.services.accounts import Caller, SignInError, confirm_owner, note
 from adze.services.jobs import Jobs
 from adze.services.mails import post
+from adze.services.tokens import digest_of
 from adze.services.turnstile import Busy
 from adze.store import accounts, attempts, mails, sessions
 from adze.store.connection import Transaction
@@ -24,10 +24,6 @@ _LONGEST = 254
 _ADDRESS = re.compile(r"[^@\s]+@[^@\s]+")
 _OVER = "That link has been used or is over. Ask for another."
 Link = Callable[[str], str]
-
-
-def _hash(token: str) -> bytes:
-    return hashlib.sha256(token.encode()).digest()
 
 
 def _count(transaction: Transaction, *whom: str, most: int = _MOST_AN_HOUR) -> None:
@@ -73,7 +69,7 @@ def propose(transaction: Transaction, jobs: Jobs, session: Session, *, mail: str
         if whose is None:
             raise Missing("That account is gone.")
         mails.add_link(
-            connection, replace(whose, mail=mail), token_hash=_hash(token), kind="confirm", hours=_CONFIRM_HOURS
+            connection, replace(whose, mail=mail), token_hash=digest_of(token), kind="confirm", hours=_CONFIRM_HOURS
         )
         body = f"Hello {whose.name},\n\nto get a new password by this address, open within a day:\n{link(token)}\n"
         send = post(connection, jobs, NewMail(to_mail=mail, subject="Your address at Adze", body=body))
@@ -83,7 +79,7 @@ def propose(transaction: Transaction, jobs: Jobs, session: Session, *, mail: str
 def waiting(transaction: Transaction, token: str, kind: str) -> Addressee:
     """Whose a link is. Raises Missing."""
     with transaction() as connection:
-        found = mails.get_link(connection, token_hash=_hash(token), kind=kind)
+        found = mails.get_link(connection, token_hash=digest_of(token), kind=kind)
     if found is None:
         raise Missing(_OVER)
     return found
@@ -93,7 +89,7 @@ def confirm(transaction: Transaction, token: str, caller: Caller) -> None:
     """Keep an address that a link has confirmed. Raises Missing."""
     found = waiting(transaction, token, "confirm")
     with transaction() as connection:
-        if not mails.use_link(connection, token_hash=_hash(token)):
+        if not mails.use_link(connection, token_hash=digest_of(token)):
             raise Missing(_OVER)
         mails.change_mail(connection, account_id=found.account_id, mail=found.mail)
         note(connection, found.account_id, "mail address confirmed", caller)
@@ -108,7 +104,7 @@ def forget(transaction: Transaction, jobs: Jobs, *, login: str, link: Link, call
         whose = mails.get_address(connection, login=login)
         if whose is None:
             return
-        mails.add_link(connection, whose, token_hash=_hash(token), kind="reset", hours=_RESET_HOURS)
+        mails.add_link(connection, whose, token_hash=digest_of(token), kind="reset", hours=_RESET_HOURS)
         note(connection, whose.account_id, "asked for a new password by mail", caller)
         body = (
             f"Hello {whose.name},\n\nfor a new password open within an hour:\n{link(token)}\n\n"
@@ -126,7 +122,7 @@ def reset(transaction: Transaction, token: str, *, new: str, caller: Caller) -> 
         raise SignInError("new", fault)
     hashed = passwords.hashed(new)
     with transaction() as connection:
-        if not mails.use_link(connection, token_hash=_hash(token)):
+        if not mails.use_link(connection, token_hash=digest_of(token)):
             raise Missing(_OVER)
         accounts.change_password(connection, account_id=found.account_id, password_hash=hashed)
         sessions.remove_other_sessions(connection, account_id=found.account_id, session_id=0)

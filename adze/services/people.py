@@ -1,10 +1,10 @@
 """Sharing a farm: who may do what, invited by a link that is used once, expires, and can be taken back."""
 
-import hashlib
 import secrets
 from dataclasses import dataclass
 from enum import IntEnum
 
+from adze.services.tokens import digest_of
 from adze.store import look_links, people
 from adze.store.connection import Transaction
 from adze.store.errors import Missing, NotAllowed
@@ -54,10 +54,6 @@ class PeopleView:
     links: tuple[LinkRow, ...]
 
 
-def _hash(token: str) -> bytes:
-    return hashlib.sha256(token.encode()).digest()
-
-
 def farm_for(transaction: Transaction, *, farm_id: int, account_id: int, role: PlanRole) -> SharedFarm:
     """A farm, for an account that has the role on it. Raises Missing, NotAllowed."""
     with transaction() as connection:
@@ -87,7 +83,7 @@ def invite(transaction: Transaction, farm: SharedFarm, *, made_by: int, role: Pl
     token = secrets.token_urlsafe(24)
     with transaction() as connection:
         people.add_invitation(
-            connection, token_hash=_hash(token), farm_id=farm.id, role=role, made_by=made_by, days=days
+            connection, token_hash=digest_of(token), farm_id=farm.id, role=role, made_by=made_by, days=days
         )
     return token
 
@@ -95,7 +91,7 @@ def invite(transaction: Transaction, farm: SharedFarm, *, made_by: int, role: Pl
 def invitation_of(transaction: Transaction, token: str) -> Invitation:
     """What a link stands for. Raises Missing with why it lets nobody in."""
     with transaction() as connection:
-        found = people.get_invitation(connection, token_hash=_hash(token))
+        found = people.get_invitation(connection, token_hash=digest_of(token))
     if found is None:
         raise Missing("That invitation was taken back, or never was one. Ask for another.")
     if found.is_used:

@@ -29,7 +29,7 @@ from adze.core.trace.search import KINDS, FaultSearch, Find, begin
 from adze.services.levels import is_of_live
 from adze.services.plans import OpenPlan
 from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
-from adze.services.readings import ReadingError, number
+from adze.services.readings import number
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.readings import Reading, list_readings
@@ -294,7 +294,7 @@ def _body(plan: Plan, typed: Typed) -> dict[str, Any]:
         "checked": lambda _, t: {"note": t.note.strip()[:300]},
         "unit": _alone,
         "lead": _alone,
-        "rods": lambda _, t: {"kv": _figure(t.kv, "kv", "kV at the rods", 20)},
+        "rods": lambda _, t: {"kv": number(t.kv, "kv", "kV at the rods", 20)},
         "read": _read,
         "look": lambda p, t: _where(p, t) | {"note": t.note.strip()[:300]},
         "skip": lambda p, t: _where(p, t) | {"leg": t.leg},
@@ -308,14 +308,7 @@ def _body(plan: Plan, typed: Typed) -> dict[str, Any]:
 
 def _alone(_: Plan, typed: Typed) -> dict[str, Any]:
     """Unit or lead-out alone: a reading, or gone on without one."""
-    return {"kv": _figure(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None}
-
-
-def _figure(text: str, field: str, what: str, most: float) -> float:
-    try:
-        return number(text, field, what, most)
-    except ReadingError as error:
-        raise TraceError(error.field, str(error)) from None
+    return {"kv": number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None}
 
 
 def _where(plan: Plan, typed: Typed) -> dict[str, Any]:
@@ -324,7 +317,7 @@ def _where(plan: Plan, typed: Typed) -> dict[str, Any]:
     if typed.run not in {run.id for run in plan.runs}:
         raise TraceError("run", "Line: choose a line of this plan.")
     run = run_of(plan, typed.run)
-    at_m = _figure(typed.at_m or "0", "at_m", "Metres along", 1_000_000)
+    at_m = number(typed.at_m or "0", "at_m", "Metres along", 1_000_000)
     if at_m > length_m(run) + 0.5:
         raise TraceError("at_m", f"Metres along: {run.name} is {length_m(run):.0f} m long.")
     return {"run": typed.run, "at_m": at_m}
@@ -333,11 +326,11 @@ def _where(plan: Plan, typed: Typed) -> dict[str, Any]:
 def _read(plan: Plan, typed: Typed) -> dict[str, Any]:
     if not typed.kv.strip() and not typed.amps.strip():
         raise TraceError("kv", "kV: type what the tester shows, or press Cannot go there.")
-    kv = _figure(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None
+    kv = number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None
     unit = unit_of(plan)
     if kv is not None and unit is not None and kv > 1.25 * unit.open_kv:
         raise TraceError("kv", f"kV: {kv:g} is more than the unit gives ({unit.open_kv:g} kV open); read once more.")
-    amps = _figure(typed.amps, "amps", "Amps", 500) if typed.amps.strip() else None
+    amps = number(typed.amps, "amps", "Amps", 500) if typed.amps.strip() else None
     signed = None if amps is None else amps if typed.outward else -amps
     return _where(plan, typed) | {"leg": typed.leg, "kv": kv, "amps": signed}
 

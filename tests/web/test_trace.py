@@ -161,7 +161,7 @@ def test_a_search_begins_with_the_readings_of_the_last_walk(plan: PlanPage) -> N
     plan.draw()
     read(plan, "3.1", amps="18", way="outward")
     read(plan, "2.9", 300)
-    assert "Begin with the 2 readings of the last walk" in panel(plan)
+    assert "begin with the 2 readings of the last walk" in panel(plan)
     assert post(plan, season="usual", with_log=True).status_code == 200
     step(plan, "checked")
     step(plan, "unit", kv="")

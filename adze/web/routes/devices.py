@@ -8,9 +8,10 @@ from fastapi import APIRouter, Depends, Header, HTTPException, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import AwareDatetime, Field
 
+from adze.core.basics.faults import FieldFault
 from adze.core.plan.stages import Stage
 from adze.services import devices
-from adze.services.devices import MOST_IN_A_BATCH, DeviceError, SentRow, TypedDevice
+from adze.services.devices import MOST_IN_A_BATCH, SentRow, TypedDevice
 from adze.services.jobs import Jobs
 from adze.services.views.base import Asked
 from adze.web.access import Db, EditPlan, Who, jobs_of
@@ -78,7 +79,7 @@ def device_readings(transaction: Db, jobs: Queue, token: Annotated[str, Depends(
 def _done(request: Request, transaction: Db, opened: EditPlan, do: Callable[[], str | None]) -> Response:
     try:
         token = do()
-    except DeviceError as error:
+    except FieldFault as error:
         return fault(((f"device.{error.field}", str(error)),))
     told = state(request, Asked(opened, transaction), Stage.LOG)
     return JSONResponse(told | ({"token": token} if token else {}))

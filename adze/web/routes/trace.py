@@ -7,9 +7,10 @@ from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import Field
 
+from adze.core.basics.faults import FieldFault
 from adze.core.plan.stages import Incomplete, Stage
 from adze.services import trace
-from adze.services.trace import SearchBeginning, TraceError, Typed
+from adze.services.trace import SearchBeginning, Typed
 from adze.services.views.base import Asked
 from adze.web.access import Db, LogOnPlan, Who
 from adze.web.workbench import JsonBody, fault, state
@@ -45,7 +46,7 @@ class StepTyped(JsonBody):
 def _done(request: Request, transaction: Db, opened: LogOnPlan, do: Callable[[], None]) -> Response:
     try:
         do()
-    except TraceError as error:
+    except FieldFault as error:
         return fault(((f"trace.{error.field}", str(error)),))
     except Incomplete as error:
         return fault((("trace.season", str(error)),))
