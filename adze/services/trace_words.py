@@ -12,7 +12,17 @@ from adze.core.tables.causes import causes
 from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import SURPRISE, FaultSearch
-from adze.core.trace.told import AmpsSplit, Kinds, Meaning, Outcome, kinds_told, meaning, split, stretches
+from adze.core.trace.told import (
+    AmpsSplit,
+    Kinds,
+    LikelyStretch,
+    Meaning,
+    Outcome,
+    kinds_told,
+    meaning,
+    split,
+    stretches,
+)
 from adze.store.trace import TraceEvent
 
 ALONE_SHARE = 0.88  # of its known figure that a well unit gives alone. Source: trade practice
@@ -104,9 +114,9 @@ def _far(plan: Plan, search: FaultSearch, place: int, deed: Deed) -> str:
 
 def _split_means(plan: Plan, search: FaultSearch, parted: AmpsSplit) -> tuple[tuple[str, str], ...]:
     rows = []
-    halves = (("under", parted.under_spans, parted.under), ("over", parted.over_spans, 1 - parted.under))
-    for word, spans, share in halves:
-        names = ", ".join(dict.fromkeys(_span_words(plan, search, span) for span in spans)) or "no one line"
+    halves = (("under", parted.under_at, parted.under), ("over", parted.over_at, 1 - parted.under))
+    for word, stretches_of, share in halves:
+        names = " or ".join(_stretch_words(plan, search, row) for row in stretches_of) or "no one line"
         rows.append((amps_words(word, parted.amps), f"mostly {names} ({share:.0%})"))
     return tuple(rows)
 
@@ -184,15 +194,17 @@ def least_sure(plan: Plan, search: FaultSearch) -> str:
     found = stretches(search, half=True)
     if not found:
         return ""
-    best = found[0]
-    number = search.grid.span_number[best.span]
-    first = int(search.grid.first_piece[number])
-    place = fence_place(plan, search.grid, int(search.grid.a[first]), best.span)
+    return _stretch_words(plan, search, found[0])
+
+
+def _stretch_words(plan: Plan, search: FaultSearch, row: LikelyStretch) -> str:
+    """A stretch as people say it: the line, from where to where."""
+    first = int(search.grid.first_piece[search.grid.span_number[row.span]])
+    place = fence_place(plan, search.grid, int(search.grid.a[first]), row.span)
     if place is None:
         return "the lead-out"
-    low, high = place.at_m + best.from_m, place.at_m + best.to_m
-    units = plan.units
-    return f"{run_of(plan, place.run).name}, {format_length(low, units)} to {format_length(high, units)}"
+    low, high = (format_length(place.at_m + x, plan.units) for x in (row.from_m, row.to_m))
+    return f"{run_of(plan, place.run).name}, {low} to {high}"
 
 
 def how_likely(share: float) -> str:

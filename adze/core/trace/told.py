@@ -16,6 +16,7 @@ HARD_SHORT_OHM = 200.0
 DECIDES = 0.75  # a reading decides where one side is three times as likely as the other
 _HALF, _MOST = 0.5, 0.9
 _STEPS = 160
+_A_SIDE = 0.08  # of what is left: less lies hardly on another side
 _A_PART = 0.15  # of a half: less is not worth its name
 
 
@@ -174,7 +175,7 @@ def meaning(search: FaultSearch, deed: Deed) -> Meaning | None:
     past = np.asarray(spread[:, known] @ past_places[known]).ravel()
     weight = some.weight
     share_past, share_before = float(weight @ past), float(weight @ (located - past))
-    if min(share_past, share_before) < 0.02:
+    if min(share_past, share_before) < _A_SIDE:
         return None
     predicted = glanced(hunches, some, deed.at)
     kv_var, amps_var = search.learner.spread(hunches.doubts.part(some.chosen), predicted)
@@ -182,17 +183,19 @@ def meaning(search: FaultSearch, deed: Deed) -> Meaning | None:
     for unit, values, variance in (("A", predicted.amps, amps_var), ("kV", predicted.kv, kv_var)):
         told.append(_outcomes(unit, (values.astype(float), variance), weight * past, weight * (located - past)))
     best = min(told, key=lambda rows: sum(row.chance for row in rows[1] if row.means == "open"))
+    if not {"past", "before"} <= {row.means for row in best[1]}:
+        return None
     return Meaning(best[0], share_past, share_before, tuple(best[1]))
 
 
 @dataclass(frozen=True)
 class AmpsSplit:
-    """Amps under and over which what is left divides in two, and the spans that hold most of each half."""
+    """Amps under and over which what is left divides in two, and the stretches that hold most of each half."""
 
     amps: float
     under: float
-    under_spans: tuple[str, ...]
-    over_spans: tuple[str, ...]
+    under_at: tuple[LikelyStretch, ...]
+    over_at: tuple[LikelyStretch, ...]
 
 
 def split(search: FaultSearch, deed: Deed) -> AmpsSplit | None:
@@ -212,11 +215,23 @@ def split(search: FaultSearch, deed: Deed) -> AmpsSplit | None:
     names = []
     for half in (amps < middle, amps >= middle):
         cells = np.asarray(spread.T @ (some.weight * half)).ravel()
-        share = np.zeros(len(grid.spans))
-        np.add.at(share, grid.span, (cells[grid.a] + cells[grid.b]) * grid.length_m)
-        best = np.argsort(share / np.maximum(share.sum(), 1e-12))[::-1][:2]
-        names.append(tuple(grid.spans[i].id for i in best if share[i] > _A_PART * share.sum()))
+        names.append(_where_most(search, (cells[grid.a] + cells[grid.b]) * grid.length_m))
     return AmpsSplit(middle, float(some.weight[amps < middle].sum()), names[0], names[1])
+
+
+def _where_most(search: FaultSearch, share: Real) -> tuple[LikelyStretch, ...]:
+    """On the two spans that hold most of a share of pieces (B,): from where to where eight tenths of theirs lie."""
+    grid, found = search.grid, []
+    whole = np.bincount(grid.span, share, minlength=len(grid.spans))
+    for span in np.argsort(whole)[::-1][:2].tolist():
+        if whole[span] <= _A_PART * whole.sum():
+            continue
+        own = np.flatnonzero(grid.span == span)
+        upto = np.cumsum(share[own]) / whole[span]
+        first, last = own[np.searchsorted(upto, 0.1)], own[np.searchsorted(upto, 0.9)]
+        low, high = float(grid.from_m[first]), float(grid.from_m[last] + grid.length_m[last])
+        found.append(LikelyStretch(grid.spans[span].id, low, high, float(whole[span] / whole.sum())))
+    return tuple(found)
 
 
 def _outcomes(unit: str, expected: tuple[Real, Real], past: Real, before: Real) -> tuple[str, list[Outcome]]:
