@@ -177,7 +177,8 @@ def _built(plan: Plan) -> Iterator[PartNeed]:
         by_run.setdefault(joint.run, []).append(joint)
     for run in plan.runs:
         for need in (*_line(views[run.id], run, ends[run.id]), *joint_needs(by_run.get(run.id, []))):
-            yield need.on(run.id)
+            if need.quantity > 0:
+                yield need.on(run.id)
     groups = sum(bool(bottom_group_of(built.view)) for built in standing_fences(plan))
     cut_outs = groups + plan.lead_out.switch
     yield priced("Gates and crossings", "cutout_switch", cut_outs, "where the lead-out comes in, and bottom strands")

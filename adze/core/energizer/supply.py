@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
 
+from adze.core.basics.cache import kept
 from adze.core.tables.energizers import EnergizerModel
 
 VOLTS = 12.0
@@ -137,14 +138,19 @@ def dullest(unit: EnergizerModel, rate: Rate, latitude_deg: float, clearness: fl
 
     The tilt is the one that brings most in that month.
     """
-    need_wh = needed_wh(unit, rate)
+    hours, month, tilt = _dullest_month(latitude_deg, clearness)
+    return Sun(month, tilt, hours, needed_wh(unit, rate) / (hours * SYSTEM)) if hours > 0.05 else None
+
+
+@kept("dullest month", 64)
+def _dullest_month(latitude_deg: float, clearness: float) -> tuple[float, int, int]:
+    """Hours of full sun a day in the dullest month, that month, and the tilt that serves it best, degrees."""
 
     def worst(tilt: int) -> tuple[float, int]:
         return min((month_kwh_per_m2(latitude_deg, m, tilt, clearness), m) for m in range(1, 13))
 
     tilt = max(range(0, 91, 5), key=lambda t: worst(t)[0])
-    hours, month = worst(tilt)
-    return Sun(month, tilt, hours, need_wh / (hours * SYSTEM)) if hours > 0.05 else None
+    return *worst(tilt), tilt
 
 
 def brought_wh(panel_w: float, tilt_deg: float, latitude_deg: float, clearness: float) -> tuple[float, ...]:

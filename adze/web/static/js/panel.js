@@ -109,15 +109,16 @@ class Panel {
     const inspector = root.querySelector("#inspector")?.innerHTML;
     const aside = root.closest("aside");
     const scroll = aside?.scrollTop ?? 0;
+    const { scrolled } = this.surface;
     const folds = openFolds(this.whole);
     root.innerHTML = bench.panel;
-    this.surface.take(root);
+    this.surface.take(root, scrolled);
     foldAgain(this.whole, folds);
     this.drafts.show();
     // What is chosen stays in sight until its fresh figures are here.
     if (inspector && bench.chosen.size) root.querySelector("#inspector").innerHTML = inspector;
     this.focusAgain(held);
-    if (aside) aside.scrollTop = scroll;
+    if (scroll) aside.scrollTop = scroll;
     const here = root.querySelector("[data-log-here]");
     if (here && bench.place) here.href += readingQuery(bench);
     this.pieces.refresh();

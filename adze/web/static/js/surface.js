@@ -25,16 +25,14 @@ export class Surface {
     this.tabs?.addEventListener("keydown", (event) => this.walk(event));
   }
 
-  /** Take the marked parts of a fresh panel onto the surface. */
-  take(panel) {
+  /** Take the marked parts of a fresh panel onto the surface; it stands as far down as it stood. */
+  take(panel, scrolled) {
     if (!this.root || !this.drawing) return;
     this.beside.replaceChildren(...panel.querySelectorAll("[data-beside]"));
     const parts = [...panel.querySelectorAll("[data-surface]")];
     // Where nothing has been chosen yet, a part may ask to be first: on a blank plan there is nothing drawn to look at.
     this.chosen ??= parts.find((part) => "first" in part.dataset)?.dataset.surface ?? DRAWING;
-    const scroll = this.root.scrollTop;
     this.root.replaceChildren(...parts);
-    this.root.scrollTop = scroll;
     const rows = [[DRAWING, this.tabs.dataset.drawing], ...parts.map((part) => [part.dataset.surface, part.ariaLabel])];
     const held = this.tabs.contains(document.activeElement);
     this.tabs.replaceChildren(
@@ -44,6 +42,7 @@ export class Surface {
     );
     this.tabs.hidden = !parts.length;
     this.show();
+    if (scrolled) this.root.scrollTop = scrolled;
     if (held) this.tabs.querySelector("[aria-selected=true]")?.focus();
   }
 
@@ -56,6 +55,11 @@ export class Surface {
     else address.searchParams.set("tab", name);
     history.replaceState(history.state, "", address);
     this.show();
+  }
+
+  /** How far down it stands: asked before the page is changed, when nothing has to be laid out for the answer. */
+  get scrolled() {
+    return this.root?.scrollTop ?? 0;
   }
 
   /** From the drawing to the work beside it, and back. */
