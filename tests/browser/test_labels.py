@@ -24,6 +24,11 @@ def test_no_name_covers_another_nor_a_fence(browser: Browser) -> None:
     assert {plan: found for plan in addresses if (found := collisions(Bench(browser).open(plan, "ground")))} == {}
 
 
+def test_signs_that_crowd_stand_beside_their_places(browser: Browser) -> None:
+    bench = SignIn(browser).open().demo().open_plan("Terrace ring").stage("ground")
+    assert GroundLabels(bench).signs_on_each_other() == 0
+
+
 def test_forty_fixtures_keep_their_names_apart(browser: Browser) -> None:
     bench = SignIn(browser).open().demo().open_plan("Terrace ring").stage("ground")
     bench.place("Switch").every("12 m")

@@ -41,6 +41,16 @@ class GroundLabels:
         pairs = [(a, b) for i, a in enumerate(names) for b in (*names[i + 1 :], *floats)]
         return [(a[0], b[0]) for a, b in pairs if a[1].intersection(b[1]).area > 0.5]  # type: ignore[attr-defined]
 
+    def signs_on_each_other(self) -> int:
+        """Pairs of signs that share pixels: of fixtures, of what lies on the ground, of the energizer's house."""
+        signs = [own for _, own in self._boxes("#map .leaflet-marker-icon:has(svg.sign, [viewBox='0 0 26 26'])")]
+        assert signs
+        return sum(
+            a.intersection(b).area > 0.5  # type: ignore[attr-defined]
+            for i, a in enumerate(signs)
+            for b in signs[i + 1 :]
+        )
+
     def on_fences(self) -> list[str]:
         """Names, and what floats, that cover a line of fence."""
         lines = self.bench.driver.execute_script(_LINES, [run["points"] for run in self.bench.document()["runs"]])

@@ -147,6 +147,7 @@ class Arrange {
     const runs = keysOf(this.bench, { ...only, run: () => true });
     const outlines = keysOf(this.bench, { ...only, landmark: (m) => !isSpot(m) });
     return (
+      near(spots, (key) => distance(this.ground.seat(key, this.spotOf(key)), point)) ??
       near(spots, (key) => distance(this.spotOf(key), point)) ??
       near(runs, (key) => nearest(this.bench.find(key).points, point).away) ??
       near(outlines, (key) => nearest(this.outline(this.bench.find(key)), point).away)

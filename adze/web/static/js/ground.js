@@ -7,6 +7,7 @@ import { flag } from "./ground_flag.js";
 import { grid, land } from "./ground_land.js";
 import { blocks, lines, posts, zones } from "./ground_lines.js";
 import { chosen, marks } from "./ground_marks.js";
+import { seatSigns } from "./ground_signs.js";
 import { FLOATING, labels, legend, sayWhenPointedAt, seatLegend } from "./ground_words.js";
 import { forgetWidths } from "./labels.js";
 import { readLayers } from "./layers.js";
@@ -24,6 +25,7 @@ const LAYERS = [
   "chosen",
   "lines",
   "posts",
+  "threads",
   "leaders",
   "marks",
   "labels",
@@ -60,6 +62,7 @@ class Ground {
     this.spots = new Pool(this.layers.land);
     this.said = new Pool(this.layers.labels);
     this.words = [];
+    this.seats = new Map(); // signs shown beside their places, by key
     this.unsaid = [];
     this.onPaper = false;
     this.touched = false;
@@ -94,7 +97,7 @@ class Ground {
       labels(this);
       bench.tell("view");
     });
-    map.on("zoomend", () => lines(this));
+    map.on("zoomend", () => this.draw());
     map.on("click", (event) => this.walkTo(metres(event.latlng)));
     bench.on("state drawn season kills amps", () => this.draw());
     bench.on("place", () => this.follow());
@@ -137,6 +140,11 @@ class Ground {
     return 1 / this.map.getZoomScale(this.map.getZoom(), 0);
   }
 
+  /** Where the sign of a thing is shown: at its place, or beside it where signs crowd. */
+  seat(key, place) {
+    return this.seats.get(key) ?? place;
+  }
+
   fit() {
     fitAll(this);
   }
@@ -147,6 +155,7 @@ class Ground {
 
   draw() {
     this.words = [];
+    seatSigns(this);
     drawUnderlay(this.bench, this.map, this.layers.photo, this.shown.photo);
     grid(this);
     land(this);

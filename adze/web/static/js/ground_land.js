@@ -47,8 +47,9 @@ export function land(view) {
   if (view.shown.land) {
     for (const mark of view.bench.doc.landmarks) landmark(view, mark);
     for (const note of view.bench.doc.notes) {
-      view.spots.put("note", at(note.at), () => pinOf(spotSign("note")));
-      if (!view.narrow) view.words.push({ at: at(note.at), words: note.name, rank: 7, soft: true });
+      const spot = at(view.seat(`note:${note.id}`, note.at));
+      view.spots.put("note", spot, () => pinOf(spotSign("note")));
+      if (!view.narrow) view.words.push({ at: spot, words: note.name, rank: 7, soft: true });
     }
   }
   view.spots.done();
@@ -63,16 +64,17 @@ const dashOf = (text) => (typeof text === "string" ? text.replaceAll("-", " ") :
 function landmark(view, mark) {
   const look = lookOf(view.bench, mark.kind);
   const isSpot = mark.points.length === 1;
-  if (isSpot) view.spots.put(mark.kind, at(mark.points[0]), () => pinOf(spotSign(mark.kind)));
+  const spot = at(view.seat(`landmark:${mark.id}`, mark.points[0]));
+  if (isSpot) view.spots.put(mark.kind, spot, () => pinOf(spotSign(mark.kind)));
   else if (look.area && mark.points.length > 2) area(view, mark, look);
   else line(view, mark, look);
   if (!mark.name || view.narrow) return;
-  view.words.push({ words: mark.name, soft: true, ...placeOf(mark, look) });
+  view.words.push({ words: mark.name, soft: true, ...placeOf(mark, look, spot) });
 }
 
 /** Where a landmark's name may lie. */
-function placeOf(mark, look) {
-  if (mark.points.length === 1) return { at: at(mark.points[0]), rank: 6 };
+function placeOf(mark, look, spot) {
+  if (mark.points.length === 1) return { at: spot, rank: 6 };
   if (look.area) return { at: at(centre(mark.points)), rank: 8, centred: true };
   return { spots: spotsAlong(mark.points, [0.34, 0.6, 0.15, 0.8, 0.47]), rank: 8, gap: 7 };
 }

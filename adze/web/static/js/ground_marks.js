@@ -27,7 +27,7 @@ export function marks(view) {
 function fixture(view, f) {
   const run = view.bench.run(f.run);
   if (!run) return;
-  const point = at(pointAt(run.points, f.at_m));
+  const point = at(view.seat(`fixture:${f.id}`, pointAt(run.points, f.at_m)));
   const isOpen = Boolean(f.is_open);
   const kind = view.bench.shared.fixture_kinds[f.kind];
   view.signs.put(`${f.kind}${isOpen}${f.id}`, point, () => pinOf(fixtureSign(kind, isOpen)));

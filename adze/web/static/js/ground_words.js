@@ -25,13 +25,16 @@ function signSpots(view) {
   const { doc } = bench;
   const computed = () => view.computed();
   const onLine = (row) => bench.run(row.run) && pointAt(bench.run(row.run).points, row.at_m);
+  const seated = (what, row, place) => place && view.seat(`${what}:${row.id}`, place);
   const lying = [
-    ...doc.landmarks.filter((m) => m.points.length === 1).map((m) => m.points[0]),
-    ...doc.notes.map((n) => n.at),
+    ...doc.landmarks.filter((m) => m.points.length === 1).map((m) => seated("landmark", m, m.points[0])),
+    ...doc.notes.map((n) => seated("note", n, n.at)),
   ];
   return [
     ...(shown.land ? lying : []),
-    ...(shown.fixtures ? [...doc.fixtures, ...doc.what_ifs].map(onLine).filter(Boolean) : []),
+    ...(shown.fixtures
+      ? [...doc.fixtures.map((f) => seated("fixture", f, onLine(f))), ...doc.what_ifs.map(onLine)].filter(Boolean)
+      : []),
     ...computed().joins,
     ...computed().crossings.map((c) => c.at),
     ...(shown.fixtures ? computed().bumps.map((b) => b.at) : []),
