@@ -36,6 +36,15 @@ def test_a_tab_is_in_the_address_and_remembered(bench: Bench) -> None:
     assert bench.on_surface() == "drawing"
 
 
+def test_a_table_on_the_surface_is_printed_whole(bench: Bench) -> None:
+    cut = {}
+    for stage in (*STAGES, "parts", "build", "log"):
+        for tab in bench.stage(stage).tabs()[1:]:
+            if found := bench.surface(tab).cut_on_paper():
+                cut[stage, tab] = found
+    assert cut == {}
+
+
 def test_a_blank_plan_begins_with_the_kinds_of_animals(browser: Browser) -> None:
     bench = SignIn(browser).open().demo().begin("Blank").stage("stock")
     assert bench.on_surface() == "kinds"

@@ -11,6 +11,11 @@ from selenium.webdriver.support.ui import Select
 
 from tests.browser.pages.base import Page
 
+_CUT = """
+return [...document.querySelectorAll("#middle, #surface, #beside, #card")]
+  .filter((e) => e.offsetWidth && getComputedStyle(e).overflowY !== "visible" && e.scrollHeight > e.clientHeight + 1)
+  .map((e) => e.id);"""
+
 
 class Bench(Page):
     """One plan on the workbench."""
@@ -184,6 +189,14 @@ class Bench(Page):
     def on_surface(self) -> str:
         """The tab that is shown on the work surface."""
         return self.find("#surface-tabs [aria-selected=true]").get_attribute("data-surface-tab") or ""
+
+    def cut_on_paper(self) -> list[str]:
+        """Parts of the page that would be printed with some of them out of sight."""
+        send = self.driver.execute_cdp_cmd
+        send("Emulation.setEmulatedMedia", {"media": "print"})
+        found: list[str] = self.driver.execute_script(_CUT)
+        send("Emulation.setEmulatedMedia", {"media": ""})
+        return found
 
     def place_bar(self) -> WebElement:
         """The bar that says where you stand."""
