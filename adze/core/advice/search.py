@@ -226,19 +226,16 @@ class _Extra:
 
 
 def _extra(plan: Plan, units: tuple[EnergizerModel, ...], ways: tuple[RodWay, ...]) -> _Extra:
-    def more(own: Plan, update: dict[str, object]) -> float:
-        return bill(changed(own, update)).total - bill(own).total
+    def priced(own: Plan, **update: object) -> float:
+        return bill(replaced(own, **update)).total
 
     # Rods along the line are of the same length: a longer rod costs more there too.
     sites = {False: plan, True: with_far_rods(plan) if plan.runs else plan}
+    base = {far: bill(own).total for far, own in sites.items()}
     rods = {way: rods_so(plan, way) for way in ways}
     return _Extra(
-        {u.key: more(plan, {"energizer": u.key}) for u in units},
-        {
-            (far, way): more(own, {"rods": made.model_dump()})
-            for far, own in sites.items()
-            for way, made in rods.items()
-        },
+        {u.key: priced(plan, energizer=u.key) - base[False] for u in units},
+        {(far, way): priced(own, rods=made) - base[far] for far, own in sites.items() for way, made in rods.items()},
         {
             way: tuple(rods_ohm(replaced(plan, rods=made), Weather(season)) for season in _SEASONS)
             for way, made in rods.items()

@@ -9,9 +9,11 @@ key and use functools.cache.
 """
 
 from collections.abc import Callable, Hashable
+from copy import copy
+from datetime import date
 from functools import update_wrapper
 from threading import Lock
-from types import SimpleNamespace
+from types import NoneType, SimpleNamespace
 from typing import Any, Concatenate, Generic, ParamSpec, TypeVar, cast
 
 from adze.core.basics.patience import look, wait_for
@@ -141,6 +143,47 @@ def kept_by_fields(
         return ask
 
     return decorate
+
+
+def kept_without(
+    name: str, most: int, fields: tuple[str, ...]
+) -> Callable[[Callable[Concatenate[D, P], T]], Callable[Concatenate[D, P], T]]:
+    """Keep a function's newest results whatever some fields of its first argument, an object's, are.
+
+    Objects among the other fields count by identity, the rest by value. The function is given a copy
+    without `fields`: reading one of them raises AttributeError.
+    """
+
+    def decorate(make: Callable[Concatenate[D, P], T]) -> Callable[Concatenate[D, P], T]:
+        cache: Cache[T] = Cache(name, most)
+
+        def ask(whole: D, /, *args: P.args, **kwargs: P.kwargs) -> T:
+            rest = [value for field, value in vars(whole).items() if field not in fields]
+            marks = (_mark(value) for value in rest)
+            key = (*marks, *args, *kwargs.items())
+
+            def make_of_copy() -> T:
+                part = copy(whole)
+                for field in fields:
+                    del vars(part)[field]
+                return make(part, *args, **kwargs)
+
+            return cache.get(key, make_of_copy, rest)
+
+        update_wrapper(ask, make)
+        return ask
+
+    return decorate
+
+
+_PLAIN = (str, int, float, date, NoneType)
+
+
+def _mark(value: object) -> Hashable:
+    """What a value counts by: a tuple by what it holds, an object by identity, the rest by value."""
+    if isinstance(value, tuple):
+        return tuple(map(_mark, value))
+    return value if isinstance(value, _PLAIN) else id(value)
 
 
 def forget_everything() -> None:

@@ -1,4 +1,4 @@
-"""Arrays of real and complex numbers as annotations."""
+"""Arrays of real, complex and whole numbers as annotations."""
 
 from typing import Any
 
@@ -7,3 +7,4 @@ from numpy.typing import NDArray
 
 Complex = NDArray[np.complexfloating[Any, Any]]
 Real = NDArray[np.floating[Any]]
+Index = NDArray[np.intp]

@@ -44,6 +44,12 @@ class Joint:
 
 def joints_of(plan: Plan) -> Iterator[Joint]:
     """All joints, from the energizer outward."""
+    yield from shared_joints(plan)
+    yield from line_joints(plan)
+
+
+def shared_joints(plan: Plan) -> Iterator[Joint]:
+    """The joints that belong to no line: of the lead-out, the rods and the diverters."""
     start = feed(plan)
     if start is not None:
         yield Joint("", "energizer", "lead-out", "lead-out to the live terminal's lead", "joint_clamp", 1)
@@ -55,6 +61,10 @@ def joints_of(plan: Plan) -> Iterator[Joint]:
     for fixture in plan.fixtures:
         if fixture.kind == "diverter":
             yield Joint("", fixture.name, "diverter", "fence side and earth side, at terminals", "", 0)
+
+
+def line_joints(plan: Plan) -> Iterator[Joint]:
+    """The joints of all lines."""
     views = views_by_run(plan)
     for run in plan.runs:
         yield from joints_of_line(plan, views[run.id], run)

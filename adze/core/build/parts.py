@@ -5,13 +5,14 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
+from adze.core.basics.cache import kept_without
 from adze.core.build.conductors import conductor_needs
 from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.build.count import Count, count_line, sign_count
 from adze.core.build.cuts import Cutting, laid
 from adze.core.build.ends import Pulls, end_needs, has_no_ends, owned_ends
 from adze.core.build.fittings import insulator_needs, strain_needs
-from adze.core.build.joints import Joint, joint_needs, joints_of
+from adze.core.build.joints import Joint, joint_needs, line_joints, shared_joints
 from adze.core.build.needs import CutPiece, PartNeed, priced, spare_needs
 from adze.core.build.passages import cable_needs, gate_needs
 from adze.core.build.supply_parts import earth_needs, power_needs
@@ -170,20 +171,33 @@ def needs_of(plan: Plan) -> Iterator[PartNeed]:
         yield from spare_needs(needs)
 
 
-def _built(plan: Plan) -> Iterator[PartNeed]:
+_NOT_OF_LINES = (
+    "own_energizers", "energizer", "half_power", "supply", "rods", "tester", "earth_school", "calibration",
+    "own_prices", "quotes", "from_shed", "vat_percent", "notes", "underlay",
+)  # fmt: skip
+
+
+@kept_without("needs of lines", 32, _NOT_OF_LINES)
+def _lines(plan: Plan) -> tuple[PartNeed, ...]:
+    """What all lines take."""
     views, ends = views_by_run(plan), owned_ends(plan)
     by_run: dict[str, list[Joint]] = {}
-    for joint in joints_of(plan):
+    for joint in line_joints(plan):
         by_run.setdefault(joint.run, []).append(joint)
+    found = []
     for run in plan.runs:
-        for need in (*_line(views[run.id], run, ends[run.id]), *joint_needs(by_run.get(run.id, []))):
-            if need.quantity > 0:
-                yield need.on(run.id)
+        needs = (*_line(views[run.id], run, ends[run.id]), *joint_needs(by_run.get(run.id, [])))
+        found += [need.on(run.id) for need in needs if need.quantity > 0]
+    return tuple(found)
+
+
+def _built(plan: Plan) -> Iterator[PartNeed]:
+    yield from _lines(plan)
     groups = sum(bool(bottom_group_of(built.view)) for built in standing_fences(plan))
     cut_outs = groups + plan.lead_out.switch
     yield priced("Gates and crossings", "cutout_switch", cut_outs, "where the lead-out comes in, and bottom strands")
     yield from power_needs(plan)
-    yield from joint_needs(by_run.get("", []))
+    yield from joint_needs(list(shared_joints(plan)))
     yield from earth_needs(plan)
     yield priced("Signs", "sign", sign_count(plan), "4 sides, each gate, every 100 m of public path")
 

@@ -30,7 +30,14 @@ WIRE_DEPTH_M = 0.4
 PLATE_DEPTH_M = 0.6
 _WIRE_M = 0.0025
 CLAMP_OHM = 0.05  # a clean, tight clamp (0.01 to 0.2)
-LEAD_OHM_PER_M = {"cable": 0.035, "galvanised": 0.035, "stainless": 0.147, "copper": 0.0036, "household": 0.007}
+LEAD_OHM_PER_M = {
+    "cable": 0.035,
+    "strand": 0.035,  # 2.5 mm steel, as the cable's core
+    "galvanised": 0.035,
+    "stainless": 0.147,
+    "copper": 0.0036,
+    "household": 0.007,
+}
 FROZEN_FACTOR = 7.0  # of the soil's usual ohm m in the frozen layer (5 to 10)
 
 

@@ -76,13 +76,17 @@ def earth_needs(plan: Plan) -> list[PartNeed]:
         priced("Earth", "rod_clamp", rods.count + far + bool(rods.monitor), "1 a rod, of the rod's metal"),
     ]
     bare = rods.bare_wire or rods.lead not in ("cable", "household")
-    insulated = home + (0.0 if bare else between)
+    strung = home if rods.lead == "strand" else 0.0
+    insulated = home - strung + (0.0 if bare else between)
     if metres:
         needs.append(priced("Earth", "test_stake", 1, "a metre long, for the earth test"))
         needs.append(
             in_one(priced("Earth", "earth_lead", insulated, "to the rods and on through them, unbroken"), "to the rods")
         )
         needs.append(priced("Earth", "bare_lead", between if bare else 0.0, "through the rods, unbroken"))
+        needs.append(priced("Earth", "bare_lead", strung, "on the posts to the rods"))
+        clips = math.ceil(strung / plan.post_spacing_m)
+        needs.append(priced("Insulators", "earth_clip", clips, "the earth lead, 1 on each post to the rods"))
     if rods.plate_m:
         needs.append(priced("Earth", "earth_plate", rods.plate_m**2, "flat, 60 cm deep, joined to the rods"))
     if rods.bore_cm:

@@ -24,7 +24,8 @@ class Rods(Part):
     `places` go before the row; what `count` asks beyond them carries on from the last. `bore_cm` is the
     width of a hole filled with conductive clay to `bore_m`, `slant_deg` the lean from the vertical,
     `bare_wire` the joining wire laid bare in the ground, `plate_m` the side of a square
-    plate laid flat behind the first rod. `monitor` is where the rod stands that watches.
+    plate laid flat behind the first rod. A "strand" as lead goes on the posts.
+    `monitor` is where the rod stands that watches.
     """
 
     count: Annotated[int, Field(ge=0, le=MOST_RODS)] = 3
@@ -43,7 +44,7 @@ class Rods(Part):
     metal: str = "galvanised"
     clamp: Literal["bolt", "hose", "claw", "none"] = "bolt"
     clamp_metal: Literal["same", "galvanised", "stainless", "copper"] = "same"
-    lead: Literal["cable", "galvanised", "stainless", "copper", "household"] = "cable"
+    lead: Literal["cable", "strand", "galvanised", "stainless", "copper", "household"] = "cable"
     tops: Literal["under", "proud", "last"] = "under"
     monitor: Position | None = None
 

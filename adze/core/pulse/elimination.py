@@ -12,11 +12,8 @@ from dataclasses import dataclass
 
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
-from adze.core.basics.types import Complex
-
-Index = NDArray[np.intp]
+from adze.core.basics.types import Complex, Index
 
 
 @dataclass(frozen=True)

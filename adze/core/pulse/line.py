@@ -5,13 +5,13 @@ Equations are numbered as in docs/physics.md.
 
 import math
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cache, cached_property
 
 import numpy as np
 from numba import njit
 
 from adze.core.basics.constants import EPS0_F_PER_M, MU0_H_PER_M
-from adze.core.basics.types import Complex, Real
+from adze.core.basics.types import Complex, Index, Real
 from adze.core.pulse.network import Line, MatrixLine, StrandLine, Terminal, Wire, WireLine, terminals_of
 
 # Eight stages miss by 0.8 % at |q| = 52, the top frequency in 2.5 mm steel; sixteen by 3e-8.
@@ -208,6 +208,13 @@ def _matrix_function(model: LineModel, first: Complex, second: Complex) -> tuple
     return first - beta * model.eigenvalues[0], beta
 
 
+@cache
+def _entries_of(groups: int) -> tuple[Index, Index]:
+    """Rows and columns of the entries of a symmetric g by g matrix, rows first."""
+    rows, columns = np.triu_indices(groups)
+    return rows, columns
+
+
 def span_admittances(model: LineModel, length_m: Real) -> Complex:
     """Own and mutual admittances of spans (eq. 6) for lengths (S,): shape (2, U, S, K), S.
 
@@ -215,7 +222,7 @@ def span_admittances(model: LineModel, length_m: Real) -> Complex:
     I_a = own V_a + mutual V_b, and the same seen from b.
     """
     gamma = np.sqrt(model.eigenvalues)
-    rows, columns = np.triu_indices(len(model.terminals))
+    rows, columns = _entries_of(len(model.terminals))
     admittance = np.ascontiguousarray(model.admittance[:, rows, columns].T)
     if len(model.terminals) == 1:
         coth, csch = coth_and_csch(gamma[0], length_m)

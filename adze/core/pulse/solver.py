@@ -15,10 +15,10 @@ from scipy import sparse
 
 from adze.core.basics.cache import kept
 from adze.core.basics.patience import look
-from adze.core.basics.types import Complex, Real
+from adze.core.basics.types import Complex, Index, Real
 from adze.core.pulse import laplace
 from adze.core.pulse.discharge import Discharge, discharge_of, solved_frequencies
-from adze.core.pulse.elimination import Factors, Index, Order, elimination_order, factorise, solve
+from adze.core.pulse.elimination import Factors, Order, elimination_order, factorise, solve
 from adze.core.pulse.laplace import Window
 from adze.core.pulse.line import LineModel, inside_span, line_model, span_admittances
 from adze.core.pulse.network import (

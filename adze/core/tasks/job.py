@@ -163,12 +163,13 @@ def _lead_out(plan: Plan, start: Feed, rates: Rates, parts: Mapping[str, tuple[t
 
 
 def _rods(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, float, str], ...]]) -> Step:
-    rods, rotary = plan.rods, plan.work.rods == "rotary"
+    rods, rotary, on_posts = plan.rods, plan.work.rods == "rotary", plan.rods.lead == "strand"
     lines = (
         f"{rods.count} rods of {format_length(rods.length_m, plan.units)}, "
         f"{format_length(rods.spacing_m, plan.units)} apart: "
         + ("rotary hammer with a rod cup, then clamp." if rotary else "driver, then hammer, then clamp."),
         "The lead in one piece through all clamps; bare 9 cm at each, doubled back.",
+        *(["The lead to them on the posts, on clips of its own, 15 cm from live strands: no trench."] * on_posts),
         "Marked, so that the mower and the next year find them.",
     )
     tools = ("Rotary hammer", "Generator for far rods") if rotary else ("Rod driver", "Hammer")

@@ -10,9 +10,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from adze.core.basics.types import Real
+from adze.core.basics.types import Index, Real
 from adze.core.trace.farm import TracedFarm
-from adze.core.trace.grid import Index
 from adze.core.trace.predicted import LOG_RODS, Hypotheses, Predicted, ReadAt
 from adze.core.trace.pulse_base import CUT, RODS, TraceBase
 

@@ -7,9 +7,9 @@ from functools import cache
 import numpy as np
 from scipy.special import ndtri
 
-from adze.core.basics.types import Real
+from adze.core.basics.types import Index, Real
 from adze.core.trace.belief import Learner
-from adze.core.trace.grid import Grid, Index
+from adze.core.trace.grid import Grid
 from adze.core.trace.hunches import Hunches
 from adze.core.trace.predicted import Predicted, ReadAt
 

@@ -6,15 +6,13 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy import sparse
 
-from adze.core.basics.types import Real
+from adze.core.basics.types import Index, Real
 from adze.core.pulse.network import Network, NetworkError, Span
 from adze.core.trace.farm import TracedFarm
 from adze.core.trace.ways import TOUCHES_M, graph, shortest_m, steps_back
 
-Index = NDArray[np.intp]
 STEP_M, _MOST_PLACES = 25.0, 300
 
 

@@ -7,9 +7,8 @@ from functools import cached_property
 import numpy as np
 from scipy import sparse
 
-from adze.core.basics.types import Real
+from adze.core.basics.types import Index, Real
 from adze.core.trace.belief import Doubts, Learner, TraceReading, fresh
-from adze.core.trace.grid import Index
 from adze.core.trace.looks import Looks
 from adze.core.trace.predicted import SIZES_OHM, Hypotheses, hypotheses
 from adze.core.trace.pulse_base import CUT, LS

@@ -6,8 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from adze.core.basics.types import Complex, Real
-from adze.core.trace.grid import Index
+from adze.core.basics.types import Complex, Index, Real
 from adze.core.trace.pulse_base import CUT, LOG_GRASSIER, RODS, Observed, Peaks, Spectra, State, TraceBase
 
 SIZES_OHM = np.geomspace(20.0, 5000.0, 15)

@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from adze.core.basics.types import Complex, Real
+from adze.core.basics.types import Complex, Index, Real
 from adze.core.pulse import laplace
 from adze.core.pulse.elimination import Factors, solve
 from adze.core.pulse.laplace import Window
@@ -21,7 +21,7 @@ from adze.core.pulse.line import line_model, span_admittances
 from adze.core.pulse.network import Line, Network, NetworkError, Port, Terminal, WireLine, terminals_of
 from adze.core.pulse.solver import Solution, solve_pulse
 from adze.core.trace.farm import TracedFarm
-from adze.core.trace.grid import Grid, Index
+from adze.core.trace.grid import Grid
 
 WINDOW = Window(length_s=0.6e-3, frequencies=64, wrap_around=0.01)
 _INSTANTS, _SOUGHT_S = 72, 0.24e-3

@@ -5,9 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from adze.core.basics.types import Real
+from adze.core.basics.types import Index, Real
 from adze.core.pulse.network import Terminal
-from adze.core.trace.grid import Index
 from adze.core.trace.predicted import Hypotheses, ReadAt, hypotheses, sizes_of
 from adze.core.trace.pulse_base import CUT, LE, LS, RODS, TraceBase
 

@@ -8,7 +8,7 @@ from adze.core.basics.status import Status
 from adze.core.basics.units import format_length, kv_words
 from adze.core.build.construction import has_earth_strands
 from adze.core.build.rod_sites import APART_M, placed, refusals
-from adze.core.build.rods import least_apart_m
+from adze.core.build.rods import lead_m, least_apart_m
 from adze.core.forecast.earth_test import TEST_SCHOOLS, EarthTest
 from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place
@@ -24,7 +24,7 @@ from adze.core.verdict.findings import Finding, Verdict
 
 _HOUSEHOLD_V = 600
 _DRY_SOILS = ("dry_sand", "moist_sand", "gravel")
-_LEAD_METAL = {"cable": "galvanised", "household": "copper"}
+_LEAD_METAL = {"cable": "galvanised", "strand": "galvanised", "household": "copper"}
 
 
 def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Verdict:
@@ -51,6 +51,7 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Ver
         "The wire that joins the rods high or in the ground, never where a trimmer or a foot catches it; no rod proud "
         "of the grass where anything walks.",
         *_portable(plan),
+        *_on_posts(plan, tests[Season.DRY]),
     )
     return Verdict(Stage.EARTH, f"{plan.rods.count} rods, {ohm:.0f} Ω dry", tuple(found), cautions)
 
@@ -63,6 +64,17 @@ def _portable(plan: Plan) -> tuple[str, ...]:
     return (
         "A unit that is carried takes its stake along: in the dampest spot inside the fence, a metre deep, watered in "
         "a dry spell; the insulated lead that came with it, no shorter wire.",
+    )
+
+
+def _on_posts(plan: Plan, driest: EarthTest) -> tuple[str, ...]:
+    """What a wire on the fence's posts as earth lead saves, and what it asks."""
+    if plan.rods.lead != "strand":
+        return ()
+    return (
+        f"A wire on the posts as earth lead saves {format_length(lead_m(plan), plan.units)} of trench. It is no dead "
+        f"wire: with the fence shorted in the driest week it stands at {kv_words(driest.rods_kv)} kV with the rods. On "
+        "clips of its own, 15 cm from every live strand, marked as earth; whoever mends the fence must know it.",
     )
 
 

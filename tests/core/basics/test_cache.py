@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from adze.core.basics.cache import Cache, forget_everything, kept, kept_by_fields
+from adze.core.basics.cache import Cache, forget_everything, kept, kept_by_fields, kept_without
 from adze.core.forecast.volts import volts
 from adze.core.ground.blocks import blocks
 from adze.core.ground.routes import routes
@@ -65,6 +65,29 @@ def test_a_field_that_is_not_in_the_key_cannot_be_read() -> None:
     assert count(SimpleNamespace(rows=rows, at=2, other=3)) == 4
     with pytest.raises(AttributeError):
         sloppy(SimpleNamespace(rows=rows, at=1))
+
+
+def test_a_result_stays_while_only_what_it_may_not_read_changes() -> None:
+    asked = []
+
+    @kept_without(name(), 4, ("other",))
+    def count(plan: Any) -> int:
+        asked.append(plan)
+        return len(plan.rows) + plan.at
+
+    @kept_without(name(), 4, ("other",))
+    def sloppy(plan: Any) -> int:
+        return len(plan.rows) + int(plan.other)
+
+    row = object()
+    assert count(SimpleNamespace(rows=(row, row), at=1, other=3)) == 3
+    assert count(SimpleNamespace(rows=(row, row), at=1, other=4)) == 3
+    assert len(asked) == 1
+    assert count(SimpleNamespace(rows=(row, row), at=2, other=4)) == 4
+    assert count(SimpleNamespace(rows=(row, object()), at=1, other=4)) == 3
+    assert len(asked) == 3
+    with pytest.raises(AttributeError):
+        sloppy(SimpleNamespace(rows=(row,), other=1))
 
 
 def test_two_caches_of_one_name_are_refused() -> None:

@@ -10,9 +10,11 @@ from adze.core.advice.earth_here import EarthHere, knee
 from adze.core.advice.earth_options import options, taken
 from adze.core.advice.schools import rod_schools
 from adze.core.basics.status import Status
+from adze.core.basics.units import kv_words
 from adze.core.build.parts import bill
 from adze.core.build.rod_sites import placed, proposed, refusals, snapped
-from adze.core.build.rods import CLAY_OHM_M, array, layers_of, lead_ohm, places_of, rods_ohm
+from adze.core.build.rods import CLAY_OHM_M, array, layers_of, lead_m, lead_ohm, places_of, rods_ohm
+from adze.core.build.supply_parts import earth_needs
 from adze.core.forecast.circuit import circuit
 from adze.core.forecast.earth_test import earth_test
 from adze.core.forecast.volts import solved
@@ -229,6 +231,24 @@ def test_a_rod_placed_too_near_is_moved_off_to_three_metres() -> None:
 def test_materials_and_spacing_are_judged(rods: dict[str, object], title: str, status: Status | None) -> None:
     found = {f.title: f.status for f in judge(with_rods(**rods)).verdicts[Stage.EARTH].findings}
     assert found.get(title) == status
+
+
+def test_an_earth_lead_on_the_posts_saves_its_trench_and_is_told_as_no_dead_wire() -> None:
+    buried, strung = with_rods(), with_rods(lead="strand")
+    assert lead_ohm(strung) == lead_ohm(buried)
+    judged = judge(strung)
+    told = next(words for words in judged.verdicts[Stage.EARTH].cautions if "trench" in words)
+    assert f"{lead_m(strung):.0f} m of trench" in told
+    assert f"{kv_words(judged.earth_tests[Season.DRY].rods_kv)} kV" in told
+    assert not any("trench" in words for words in judge(buried).verdicts[Stage.EARTH].cautions)
+
+    def needed(plan: Plan, part: str) -> float:
+        return sum(need.quantity for need in earth_needs(plan) if need.part == part)
+
+    home_m = lead_m(strung) + strung.allowance.lead_m
+    assert (needed(buried, "bare_lead"), needed(strung, "earth_lead")) == (0, 0)
+    assert needed(strung, "bare_lead") == pytest.approx(needed(buried, "earth_lead"))
+    assert needed(strung, "earth_clip") == math.ceil(home_m / strung.post_spacing_m)
 
 
 def test_the_guesses_ends_lie_on_both_sides() -> None:
