@@ -192,6 +192,15 @@ def test_an_operation_that_cannot_be_done_is_refused_by_name(
     assert plan.get("/panel/ground").json()["edition"] == plan.state["edition"]
 
 
+def test_water_points_stand_beside_the_line_at_equal_steps(plan: PlanPage) -> None:
+    plan.draw()
+    plan.do("place_every", kind="water_point", run="line1", every_m="150 m")
+    spots = [mark["points"][0] for mark in plan.state["document"]["landmarks"]]
+    assert spots == [[150, 2], [300, 2], [398, 50], [398, 200]]
+    again = plan.operate({"do": "place_every", "kind": "water_point", "run": "line1", "every_m": 150})
+    assert "stands at each of these places already" in again.json()["message"]
+
+
 def test_fixtures_stand_at_equal_steps_and_are_not_doubled(plan: PlanPage) -> None:
     plan.draw()
     plan.do("place_every", kind="switch", run="line1", every_m="50 m")

@@ -18,12 +18,15 @@ from adze.core.plan.ground import Moves
 from adze.core.plan.scalars import Position
 
 WATER_KINDS = ("trough", "water_point", "well", "stream", "water")
+_TAPS = ("trough", "water_point", "well", "pipe")  # what a hose is filled from
 _REACH_M = 3.0  # stock drink across the line this far
 _LEAST_M2 = 25.0
 _EDGE_M = 0.6  # a line this near a block's edge, for more than the next figure, stands around it
 _ALONG_M = 1.0
 _BESIDE_M = 1.5  # to the spots beside a line that tell which side is grazed
 _SAMPLES = 16  # of them along a line
+ON_EDGE_M = 1.5  # a gate this near a block's edge stands in it
+_SLACK = 1.1  # of a hose over the straight way
 
 
 @dataclass(frozen=True)
@@ -41,14 +44,28 @@ class GrazingBlock:
 
 
 @dataclass(frozen=True)
+class TankSource:
+    """Where a hose is filled from: its name, and m of hose to just inside each block, the nearest block first."""
+
+    name: str
+    hose_m: tuple[tuple[str, float], ...]
+
+    @property
+    def longest_m(self) -> float:
+        """The hose with which one tank serves all blocks from here."""
+        return self.hose_m[-1][1]
+
+
+@dataclass(frozen=True)
 class Strip:
-    """One strip of a block: its area, the temporary line that closes it, and the way to water."""
+    """One strip of a block: its area, the temporary line that closes it, the way to water, and the gates into it."""
 
     number: int
     area_m2: float
     line: tuple[Position, ...]
     length_m: float
     water_m: float | None
+    gates: tuple[str, ...] = ()
 
 
 def _faces(plan: Plan) -> list[Polygon]:
@@ -106,6 +123,26 @@ def _farthest(face: Polygon, waters: list[BaseGeometry]) -> float | None:
     return max(float(Point(p).distance(all_water)) for p in face.exterior.coords)
 
 
+def tank_sources(plan: Plan) -> tuple[TankSource, ...]:
+    """Where one tank that is moved along could be filled from by a hose, the shortest hose for all blocks first.
+
+    Straight over the ground and under the lines; a hose is laid with a tenth more.
+    """
+    found, sources = blocks(plan), [m for m in plan.landmarks if m.kind in _TAPS]
+    rows = []
+    for mark in sources if found else ():
+        away = [(block.name, _SLACK * float(block.shape.distance(shape_of(mark)))) for block in found]
+        rows.append(TankSource(mark.name or mark.kind, tuple(sorted(away, key=lambda row: row[1]))))
+    return tuple(sorted(rows, key=lambda row: row.longest_m))
+
+
+def gates_of(plan: Plan, shape: BaseGeometry) -> tuple[str, ...]:
+    """Names of the gates that stand in the edge of a block or of a part of it."""
+    runs = {run.id: run for run in plan.runs}
+    gates = [f for f in plan.fixtures if f.kind == "gate" and f.run in runs]
+    return tuple(f.name for f in gates if shape.boundary.distance(Point(point_at(runs[f.run], f.at_m))) < ON_EDGE_M)
+
+
 def block_at(plan: Plan, spot: Position) -> GrazingBlock | None:
     """The block around a spot."""
     return next((b for b in blocks(plan) if b.shape.contains(Point(spot))), None)
@@ -151,7 +188,7 @@ def divide(face: Polygon, parts: int, bearing_deg: float) -> tuple[LineString, .
     return tuple(cuts)
 
 
-@kept_by_fields("strips", 16, same=("runs", "meetings", "landmarks", "blocks"))
+@kept_by_fields("strips", 16, same=("runs", "fixtures", "meetings", "landmarks", "blocks"))
 def strips(plan: Plan, moves: Moves) -> tuple[Strip, ...]:
     """The strips of a plan of moves in order; empty where its spot lies in no block."""
     block = block_at(plan, moves.at)
@@ -170,9 +207,10 @@ def strips(plan: Plan, moves: Moves) -> tuple[Strip, ...]:
         # Grazed strips stay open behind the herd: the way to water leads over them.
         own = turned.intersection(box(before, south - 1, x, north + 1))
         line = tuple((round(e, 3), round(n, 3)) for e, n in cut.coords) if cut else ()
-        corners = _outline(rotate(own, -moves.bearing_deg, origin=(0, 0)))
+        shape = rotate(own, -moves.bearing_deg, origin=(0, 0))
+        corners = _outline(shape)
         away = None if water is None else max(float(Point(p).distance(water)) for p in corners)
-        found.append(Strip(number, float(own.area), line, float(cut.length) if cut else 0.0, away))
+        found.append(Strip(number, float(own.area), line, float(cut.length) if cut else 0.0, away, gates_of(plan, shape)))
         before = x
     return tuple(found)
 

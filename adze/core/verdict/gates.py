@@ -6,7 +6,7 @@ from itertools import pairwise
 from shapely import Point
 
 from adze.core.basics.status import Status
-from adze.core.ground.blocks import GrazingBlock, blocks
+from adze.core.ground.blocks import GrazingBlock, blocks, gates_of
 from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, turns
 from adze.core.ground.nearby import short_words
 from adze.core.ground.places import Place, place_words
@@ -20,7 +20,6 @@ from adze.core.tables.animals import animal_kinds
 from adze.core.verdict.actions import Action, ActionKind, place_action
 from adze.core.verdict.findings import Finding
 
-_ON_EDGE_M = 1.5  # a gate this near a block's edge stands in it
 _POSTS_APART_M = 1.0  # of a gate's post from a corner's, or their braces cross
 _FIELD_M2 = 400.0  # a smaller ring is stepped into
 _WANTS_GATE = ("hive", "hutch")
@@ -40,12 +39,11 @@ def judge_gates(plan: Plan) -> Iterator[Finding]:
 
 def _closed_blocks(plan: Plan) -> Iterator[Finding]:
     held = any(animal_kinds()[herd.kind].purpose == "hold" for herd in plan.stock)
-    gates = [Point(point_at(run_of(plan, f.run), f.at_m)) for f in plan.fixtures if isinstance(f, Gate)]
     things = [Point(mark.points[0]) for mark in plan.landmarks if mark.kind in _WANTS_GATE]
     for block in blocks(plan):
         if not ((held and block.area_m2 > _FIELD_M2) or any(block.shape.contains(thing) for thing in things)):
             continue
-        if any(block.shape.boundary.distance(gate) < _ON_EDGE_M for gate in gates):
+        if gates_of(plan, block.shape):
             continue
         place = _middle(plan, block)
         yield Finding(

@@ -1,16 +1,18 @@
 """Operations on what stands on the lines and lies beside them: fixtures, landmarks, notes, blocks, the aerial photo."""
 
 import math
+from collections.abc import Callable, Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, FiniteFloat
 
 from adze.core.ground import edit
+from adze.core.ground.blocks import stock_sides
 from adze.core.ground.edit import Refused, fresh_id, run_by_id
-from adze.core.ground.lines import length_m
+from adze.core.ground.lines import length_m, point_at
 from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import PhotoPoint
+from adze.core.plan.ground import PhotoPoint, Run
 from adze.core.plan.scalars import LengthM, Name, Position
 from adze.core.tables.ground import fixture_kinds, landmark_kinds
 from adze.services.operations.base import Done, Operation, row_of
@@ -19,6 +21,7 @@ Chosen = Annotated[tuple[tuple[str, str], ...], Field(min_length=1, max_length=2
 Outline = Annotated[tuple[Position, ...], Field(min_length=1, max_length=2000)]
 _MOST_AT_ONCE = 200
 _APART_M = 1.0  # two of a kind nearer than this would lie on one another
+_BESIDE_M = 2.0  # a spot beside a line: nobody who stands at it meets the strands
 _GONE = "That is no longer on the plan."
 
 
@@ -77,7 +80,7 @@ class PlaceFixture(Operation):
 
 
 class PlaceEvery(Operation):
-    """Fixtures of one kind along a whole run, at equal steps from its start."""
+    """Fixtures of one kind along a whole run, or spots of one kind beside it, at equal steps from its start."""
 
     do: Literal["place_every"]
     kind: str
@@ -85,34 +88,69 @@ class PlaceEvery(Operation):
     every_m: Annotated[LengthM, Field(ge=1)]
 
     def apply(self, plan: Plan) -> Done:
-        """The plan with a fixture at every step, none at the run's ends nor where one of its kind stands already."""
-        if self.kind not in fixture_kinds():
+        """The plan with one at every step, none at the run's ends nor where one of its kind stands already."""
+        spot = landmark_kinds().get(self.kind)
+        if self.kind not in fixture_kinds() and (spot is None or spot.shape != "point"):
             raise Refused(f"There is no {self.kind!r} to place; one of {', '.join(fixture_kinds())}.")
-        run, words = run_by_id(plan, self.run), fixture_kinds()[self.kind].label
-        long_m = length_m(run)
-        steps = math.ceil(long_m / self.every_m) - 1
-        if steps < 1:
-            raise Refused(
-                f"{run.name} is {long_m:.0f} m long: less than two steps of {self.every_m:g} m. Give a shorter step."
-            )
-        if steps > _MOST_AT_ONCE:
-            raise Refused(
-                f"{steps} at once are too many, at most {_MOST_AT_ONCE}: give {long_m / _MOST_AT_ONCE:.0f} m or more."
-            )
-        standing = [f.at_m for f in plan.fixtures if f.kind == self.kind and f.run == run.id]
-        wanted = [round(self.every_m * step, 1) for step in range(1, steps + 1)]
-        free = [at_m for at_m in wanted if all(abs(at_m - other) >= _APART_M for other in standing)]
-        keys = {f.id for f in plan.fixtures}
-        count = sum(f.kind == self.kind for f in plan.fixtures)
+        run = run_by_id(plan, self.run)
+        words = spot.label if spot else fixture_kinds()[self.kind].label
+        field, row_at = ("landmarks", _beside(plan, run)) if spot else ("fixtures", _on(run))
+        present: tuple[Any, ...] = getattr(plan, field)
+        standing = [row for row in present if row.kind == self.kind]
+        free = [
+            made
+            for made in map(row_at, _steps_m(run, self.every_m))
+            if not any(_is_near(made, other) for other in standing)
+        ]
         if not free:
             raise Refused(f"A {words.lower()} stands at each of these places already; give another step.")
-        rows: list[Any] = [*plan.fixtures]
-        for number, at_m in enumerate(free, count + 1):
+        keys, rows = {row.id for row in present}, []
+        for number, made in enumerate(free, len(standing) + 1):
             key = fresh_id(keys, self.kind)
             keys.add(key)
-            rows.append({"id": key, "kind": self.kind, "run": run.id, "at_m": at_m, "name": f"{words} {number}"})
-        made = changed(plan, {"fixtures": rows})
-        return Done(made, f"Placed {len(free)} × {words.lower()} on {run.name}, every {self.every_m:g} m")
+            rows.append({"id": key, "kind": self.kind, "name": f"{words} {number}", **made})
+        done = changed(plan, {field: [*present, *rows]})
+        where = "beside" if spot else "on"
+        return Done(done, f"Placed {len(free)} × {words.lower()} {where} {run.name}, every {self.every_m:g} m")
+
+
+def _steps_m(run: Run, every_m: float) -> list[float]:
+    """Distances along a run at equal steps, its ends left out. Refuses none and too many."""
+    long_m = length_m(run)
+    steps = math.ceil(long_m / every_m) - 1
+    if steps < 1:
+        raise Refused(f"{run.name} is {long_m:.0f} m long: less than two steps of {every_m:g} m. Give a shorter step.")
+    if steps > _MOST_AT_ONCE:
+        raise Refused(
+            f"{steps} at once are too many, at most {_MOST_AT_ONCE}: give {long_m / _MOST_AT_ONCE:.0f} m or more."
+        )
+    return [round(every_m * step, 1) for step in range(1, steps + 1)]
+
+
+def _on(run: Run) -> Callable[[float], dict[str, Any]]:
+    """A fixture's place on a run."""
+    return lambda at_m: {"run": run.id, "at_m": at_m}
+
+
+def _beside(plan: Plan, run: Run) -> Callable[[float], dict[str, Any]]:
+    """A spot on the stock's side of a run, on its left where no stock is; out of the strands' reach."""
+    way = -1.0 if stock_sides(plan).get(run.id) == "right" else 1.0
+
+    def row(at_m: float) -> dict[str, Any]:
+        (x0, y0), (x1, y1) = point_at(run, at_m - 0.5), point_at(run, at_m + 0.5)
+        long = math.hypot(x1 - x0, y1 - y0) or 1.0
+        east, north = point_at(run, at_m)
+        off = way * _BESIDE_M / long
+        return {"points": [tidy((east - off * (y1 - y0), north + off * (x1 - x0)))]}
+
+    return row
+
+
+def _is_near(made: Mapping[str, Any], other: Any) -> bool:
+    """Whether something of the kind stands there already."""
+    if "run" in made:
+        return other.run == made["run"] and abs(other.at_m - made["at_m"]) < _APART_M
+    return math.dist(other.points[0], made["points"][0]) < _APART_M
 
 
 class PlaceLandmark(Operation):

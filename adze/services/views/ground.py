@@ -4,7 +4,7 @@ from dataclasses import asdict
 from typing import Any
 
 from adze.core.advice.beginnings import beginnings
-from adze.core.ground.blocks import blocks, strips
+from adze.core.ground.blocks import blocks, gates_of, strips, tank_sources
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m
 from adze.core.ground.zones import zones
@@ -77,8 +77,11 @@ def _feed(plan: Plan) -> dict[str, Any]:
 
 
 def _blocks(plan: Plan) -> dict[str, Any]:
+    found = blocks(plan)
     return {
-        "blocks": blocks(plan),
+        "blocks": found,
+        "gates": [gates_of(plan, block.shape) for block in found],
+        "tank": next(iter(tank_sources(plan)), None),
         "herds": {block.id: block.herds for block in plan.blocks},
         "kinds": animal_kinds(),
         "area_words": area_words,

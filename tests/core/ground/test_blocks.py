@@ -7,7 +7,17 @@ from shapely import MultiPolygon, Polygon
 from shapely.affinity import scale
 from shapely.ops import split
 
-from adze.core.ground.blocks import acres, block_at, blocks, divide, hectares, stock_sides, strips
+from adze.core.ground.blocks import (
+    acres,
+    block_at,
+    blocks,
+    divide,
+    gates_of,
+    hectares,
+    stock_sides,
+    strips,
+    tank_sources,
+)
 from adze.core.ground.relief import bumps, height_at
 from adze.core.plan.document import Plan
 from tests.conftest import simple_plan
@@ -108,3 +118,23 @@ def test_height_and_tilt_of_the_whole_do_not_matter(lift: float, tilt: float) ->
     assert [round(b.at_m) for b in bumps(first, first.runs[0])] == [
         round(b.at_m) for b in bumps(second, second.runs[0])
     ]
+
+
+def test_the_source_with_the_shortest_hose_for_all_blocks_is_told_first() -> None:
+    well = {"id": "w", "kind": "well", "name": "Well", "points": [[300, 50]]}
+    trough = {"id": "t", "kind": "trough", "name": "Trough", "points": [[90, 50]]}
+    best, other = tank_sources(farm(landmarks=[well, trough]))
+    assert (best.name, other.name) == ("Trough", "Well")
+    assert best.hose_m == (("Block 1", 0.0), ("Block 2", pytest.approx(1.1 * 10)))
+    assert other.hose_m == (("Block 1", pytest.approx(1.1 * 100)), ("Block 2", pytest.approx(1.1 * 220)))
+    assert tank_sources(farm()) == ()
+
+
+def test_a_strip_names_the_gates_in_its_edge() -> None:
+    gate = {"id": "g", "kind": "gate", "run": "ring", "at_m": 10, "name": "West gate"}
+    moves = {"id": "m", "name": "Moves", "at": [20, 20], "strips": 2, "bearing_deg": 0}
+    plan = farm(fixtures=[gate], moves=[moves])
+    first, second = strips(plan, plan.moves[0])
+    assert (first.gates, second.gates) == (("West gate",), ())
+    large, small = blocks(plan)
+    assert (gates_of(plan, large.shape), gates_of(plan, small.shape)) == ((), ("West gate",))

@@ -85,7 +85,7 @@ class Tools {
     this.map.getContainer().style.cursor = tool === "walk" || tool === "arrange" ? "" : "crosshair";
     this.extras.hidden = !this.many();
     this.use.hidden = tool !== "draw";
-    this.every.hidden = !this.placing(tool);
+    this.every.hidden = !this.placing(tool) && this.kinds[landmarkOf(tool)]?.shape !== "point";
     this.say(hintOf(this, tool));
     this.bench.tell("tool");
     if (document.activeElement?.closest("#tools select")) this.map.getContainer().focus({ preventScroll: true });

@@ -36,8 +36,9 @@ export async function placeFixture(tools, kind, run, at_m) {
   tools.say(`Placed on ${run.name} at ${Math.round(at_m)} m. Click for the next ${wordsOf(tools, kind)}; Esc ends.`);
 }
 
-/** One of a kind at every step along the line where one stands. */
-export async function placeEvery(tools, kind, typed) {
+/** One of a kind at every step along the line where one stands, on it or beside it. */
+export async function placeEvery(tools, tool, typed) {
+  const kind = landmarkOf(tool) ?? tool;
   const run = tools.bench.place && tools.bench.run(tools.bench.place.run);
   if (!run) {
     tools.say("Stand on a line first: click it with Walk.");
