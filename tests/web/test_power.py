@@ -9,7 +9,7 @@ import pytest
 
 from adze.services.mails import sender
 from adze.services.worker import Duties, work_off
-from tests.web.conftest import PlanPage
+from tests.web.conftest import PlanPage, said
 
 EWES = [{"id": "e", "kind": "ewe", "schooled": True}]
 
@@ -45,6 +45,20 @@ def test_every_energizer_side_by_side_and_with_growth(plan: PlanPage) -> None:
 def margins(html: str) -> int:
     """Of need, all energizers together, per cent."""
     return sum(int(share) for share in re.findall(r"<b>(\d+) % of need", html))
+
+
+def test_the_energizer_is_judged_in_another_building_and_moved_there(plan: PlanPage) -> None:
+    plan.draw()
+    barn = {"id": "b", "kind": "building", "name": "Barn", "points": [[300, 50], [310, 50], [310, 60], [300, 60]]}
+    plan.save(landmarks=[barn], energizer="mains_3")
+    told = said(plan.get("/unit-places").json()["html"])
+    assert "<b>where it hangs</b>" in told
+    assert 'data-unit-to="305.0,55.0"' in told
+    plan.do("move_unit", at=[305, 55])
+    assert plan.state["document"]["energizer_at"] == [305, 55]
+    again = said(plan.get("/unit-places").json()["html"])
+    assert "No other place is on the plan" in again
+    assert plan.operate({"do": "move_unit", "at": "there"}).status_code == 422
 
 
 def test_energizers_that_are_enough_come_cheapest_first(plan: PlanPage) -> None:

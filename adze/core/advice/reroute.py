@@ -1,16 +1,22 @@
-"""Other ways to lead the pulse over the lines as drawn: where it is fed in, and short links between them."""
+"""Other ways to lead the pulse over the lines: where it is fed in, links between lines, where the unit hangs."""
 
 import math
+from dataclasses import dataclass
 
 import networkx as nx
 
+from adze.core.build.rod_sites import proposed
 from adze.core.ground.feed import feed
-from adze.core.ground.lines import length_m, point_at, run_of
-from adze.core.ground.places import Place, nearest_place
+from adze.core.ground.lines import length_m, point_at, run_of, shape_of
+from adze.core.ground.places import Place, nearest_place, place_words
 from adze.core.ground.wiring import Wiring, wiring
-from adze.core.plan.changes import changed
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.changes import changed, replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.scalars import Position
+from adze.core.plan.season import Season
+from adze.core.tables.ground import landmark_kinds
+from adze.core.verdict.judge import Judgement, judge
 
 _LONGEST_LEAD_M = 300.0  # insulated cable beyond costs more than a larger energizer
 _LONGEST_LINK_M = 200.0
@@ -110,3 +116,73 @@ def linked(plan: Plan, link: Link) -> Plan:
     begun = run_of(plan, met[0].run) if met else plan.runs[0]
     row = {"id": key, "name": "Link", "fence": begun.fence, "points": link}
     return changed(plan, {"runs": (*plan.runs, row)})
+
+
+_BUILDINGS = ("building", "milk_house")
+_BESIDE_LINE_M = 1.0  # a unit on its stake stands so far from the line
+_MOST_PLACES = 4
+_NEAR_M = 10.0  # a supply so near is the one that it hangs at
+
+
+@dataclass(frozen=True)
+class UnitPlace:
+    """A place for the energizer: its name and spot, metres of lead-out, and the whole plan judged with it there."""
+
+    name: str
+    at: Position
+    lead_m: float
+    judged: Judgement
+
+    @property
+    def least_kv(self) -> float:
+        """The least that a tester reads on the fence in the driest week, kV."""
+        return min((float(trace.kv.min()) for trace in self.judged.volts[Season.DRY].traces), default=0.0)
+
+    @property
+    def rods_kv(self) -> float:
+        """What the rods rise to in the driest week's earth test, kV."""
+        return self.judged.earth_tests[Season.DRY].rods_kv
+
+
+def unit_at(plan: Plan, at: Position) -> Plan:
+    """The plan with the energizer at a spot, led in at the nearest line, its rods where the ground is best for them."""
+    moved = changed(
+        plan, {"energizer_at": at, "feed_at": None, "lead_out": replaced(plan.lead_out, points=()).model_dump()}
+    )
+    best = next(iter(proposed(moved)), None)
+    if best is None:
+        return moved
+    rods = replaced(plan.rods, position=best.at, bearing_deg=best.bearing_deg, places=(), layout="row")
+    return changed(moved, {"rods": rods.model_dump()})
+
+
+def unit_places(plan: Plan) -> tuple[UnitPlace, ...]:
+    """Where the energizer hangs, then other places for it, the strongest fence first.
+
+    A unit on mains hangs at a supply or in a building, another one also beside the line where it is best led in.
+    Raises Incomplete.
+    """
+    if plan.energizer_at is None or not plan.runs:
+        return ()
+    unit, rows = unit_of(plan), []
+    for mark in plan.landmarks:
+        if mark.kind in (*_BUILDINGS, "mains"):
+            spot = shape_of(mark).representative_point()
+            rows.append((mark.name or landmark_kinds()[mark.kind].label, (round(spot.x, 1), round(spot.y, 1))))
+    if unit is not None and unit.supply != "mains":
+        for spot in feed_places(replaced(plan, energizer_at=None, feed_at=None)):
+            met = nearest_place(plan.runs, spot)
+            if met is not None:
+                rows.append((place_words(plan, met[0]), (spot[0], spot[1] - _BESIDE_LINE_M)))
+    apart = [row for row in rows if math.dist(row[1], plan.energizer_at) > _NEAR_M]
+    others = [_judged_at(unit_at(plan, at), name) for name, at in apart[:_MOST_PLACES]]
+    there = [place for place in others if place is not None]
+    here = _judged_at(plan, "where it hangs")
+    return (*((here,) if here else ()), *sorted(there, key=lambda place: -place.least_kv))
+
+
+def _judged_at(plan: Plan, name: str) -> UnitPlace | None:
+    start, judged = feed(plan), judge(plan)
+    if start is None or plan.energizer_at is None or judged.blocked:
+        return None
+    return UnitPlace(name, plan.energizer_at, start.lead_m, judged)

@@ -210,7 +210,9 @@ def strips(plan: Plan, moves: Moves) -> tuple[Strip, ...]:
         shape = rotate(own, -moves.bearing_deg, origin=(0, 0))
         corners = _outline(shape)
         away = None if water is None else max(float(Point(p).distance(water)) for p in corners)
-        found.append(Strip(number, float(own.area), line, float(cut.length) if cut else 0.0, away, gates_of(plan, shape)))
+        found.append(
+            Strip(number, float(own.area), line, float(cut.length) if cut else 0.0, away, gates_of(plan, shape))
+        )
         before = x
     return tuple(found)
 

@@ -7,6 +7,7 @@ from pydantic import Field
 
 from adze.core.advice.earth_here import with_rods
 from adze.core.advice.earth_options import taken
+from adze.core.advice.reroute import unit_at
 from adze.core.basics.units import parse_length_m
 from adze.core.build.rod_sites import placed
 from adze.core.ground.edit import Refused
@@ -78,6 +79,17 @@ class TakeEarthOption(Operation):
     def apply(self, plan: Plan) -> Done:
         """The plan with it done."""
         return Done(taken(plan, self.key), "Changed the earth")
+
+
+class MoveUnit(Operation):
+    """The energizer at another spot, led in at the nearest line, its rods with it."""
+
+    do: Literal["move_unit"]
+    at: Position
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with it there."""
+        return Done(unit_at(plan, tidy(self.at)), "Moved the energizer and its rods")
 
 
 class SetSubsoil(Operation):

@@ -11,9 +11,11 @@ from adze.core.advice.carried import none_of_its_kind
 from adze.core.advice.earth_here import EarthHere
 from adze.core.advice.earth_options import options
 from adze.core.advice.other_fences import fences_beside, next_stock
+from adze.core.advice.reroute import unit_places
 from adze.core.advice.supplies import KWH_PRICE, SWAP_HOURS, supply_ways
 from adze.core.advice.ways import chosen_way, conductors_here, ways
 from adze.core.animals.touch import PATH_WORDS
+from adze.core.basics.status import Status, rank
 from adze.core.energizer.supply import charge_left, days_left
 from adze.core.forecast.budget import budget
 from adze.core.forecast.compare_units import UnitHere, grown, units_here
@@ -175,6 +177,24 @@ def rod_schools_view(plan: Plan) -> View:
         here = EarthHere(plan)
         own = {"rows": here.schools(), "curve": curve(here), "limit": TEST_SCHOOLS[plan.earth_school]}
         return _bare(plan) | own | {"returns": here.returns}
+
+
+def unit_places_view(plan: Plan) -> View:
+    """The energizer's own place and others: what is better there and what is worse, by the findings' titles."""
+    rows = unit_places(plan)
+    told = [
+        {f.title: f.status for v in row.judged.verdicts.values() for f in v.findings if f.status is not Status.HOLDS}
+        for row in rows
+    ]
+    places = [
+        {
+            "place": row,
+            "better": [title for title, was in told[0].items() if rank(has.get(title, Status.HOLDS)) < rank(was)],
+            "worse": [title for title, is_now in has.items() if rank(is_now) > rank(told[0].get(title, Status.HOLDS))],
+        }
+        for row, has in zip(rows, told, strict=True)
+    ]
+    return _bare(plan) | {"places": places}
 
 
 def earth_options_view(plan: Plan) -> View:

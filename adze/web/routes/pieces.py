@@ -168,6 +168,12 @@ def earth_options(request: Request, opened: ReadPlan) -> Response:
     return _piece(request, "_earth_options", pieces.earth_options_view(opened.plan))
 
 
+@router.get("/api/plans/{plan_id}/unit-places", name="unit_places")
+def other_unit_places(request: Request, opened: ReadPlan) -> Response:
+    """Where else the energizer could hang, each place judged."""
+    return _piece(request, "_unit_places", pieces.unit_places_view(opened.plan))
+
+
 @router.get("/api/plans/{plan_id}/rod-sites", name="rod_sites")
 def rod_sites(opened: ReadPlan) -> Response:
     """Rows proposed, and what is wrong with where rods stand."""

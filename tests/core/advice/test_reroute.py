@@ -2,7 +2,7 @@
 
 import math
 
-from adze.core.advice.reroute import feed_places, linked, links
+from adze.core.advice.reroute import feed_places, linked, links, unit_at, unit_places
 from adze.core.forecast.circuit import circuit
 from adze.core.forecast.volts import volts
 from adze.core.ground.feed import feed
@@ -61,3 +61,23 @@ def test_a_dead_end_beside_another_line_is_linked_and_the_far_end_rises() -> Non
 def test_a_ring_has_no_dead_end_to_link() -> None:
     square = [[0, 0], [300, 0], [300, 300], [0, 300], [0, 0]]
     assert links(simple_plan(runs=[{"id": "line1", "name": "Ring", "points": square}])) == ()
+
+
+def test_a_unit_in_another_building_is_judged_there_and_moved_there_with_its_rods() -> None:
+    barn = {"id": "b", "kind": "building", "name": "Barn", "points": [[300, 50], [310, 50], [310, 60], [300, 60]]}
+    plan = hairpin(energizer="mains_3", energizer_at=(-5, 0), landmarks=[barn], rods={"count": 3, "position": (-20, 0)})
+    here, there = unit_places(plan)
+    assert (here.name, here.least_kv) == ("where it hangs", min(volts(plan, Weather(Season.DRY)).traces[0].kv))
+    assert (there.name, there.at) == ("Barn", (305, 55))
+    moved = unit_at(plan, there.at)
+    assert feed(moved).lead_m == there.lead_m == 15  # type: ignore[union-attr]
+    assert math.dist(moved.rods.position, there.at) <= 60  # type: ignore[arg-type]
+    assert there.least_kv == min(volts(moved, Weather(Season.DRY)).traces[0].kv) > here.least_kv
+    assert unit_places(hairpin(energizer_at=None)) == ()
+
+
+def test_a_unit_on_a_battery_is_also_looked_at_beside_the_line() -> None:
+    plan = hairpin(energizer_at=(-5, 0), energizer="battery_1")
+    names = [place.name for place in unit_places(plan)]
+    assert len(names) > 1
+    assert all("Hairpin" in name for name in names[1:])

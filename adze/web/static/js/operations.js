@@ -47,6 +47,7 @@ export const PRESSED = {
   feedHere: (bench) => bench.place && { do: "lead_in", at: tidy(bench.standPoint()) },
   leadStraight: () => ({ do: "draw_lead_out", points: [] }),
   feedNear: () => ({ do: "lead_in" }),
+  unitTo: (bench, d) => ({ do: "move_unit", at: d.unitTo.split(",").map(Number) }),
   earth: (bench, d) => ({ do: "take_earth_option", key: d.earth }),
   soilTest: (bench, d) => ({ do: "test_soil", kind: d.soilTest, text: text("soil-test") }),
   mend: (bench, d) => ({ do: "do_remedy", key: d.mend }),
