@@ -170,3 +170,55 @@ def test_what_a_round_tells_is_said_with_what_it_cannot(plan: PlanPage) -> None:
     assert "First line" in html
     assert "a leak to soil of" in html
     assert "nine times in ten" in html
+
+
+def through(plan: PlanPage, **more: str) -> Any:
+    typed = {"kind": "ewe", "count": "3", "way": "under", "run": "line1", "at_m": "120", "on": "", "note": ""}
+    return post(plan, "through", **typed | more)
+
+
+def test_what_got_through_is_noted_and_told_with_what_speaks_for_it(plan: PlanPage) -> None:
+    plan.draw()
+    plan.do("add_herd", kind="ewe")
+    plan.save(strands=[{"cm": 60}], energizer="mains_3")
+    read(plan, "1.1", at_m=100)
+    noted = through(plan, note="wool on the strand")
+    assert noted.status_code == 200, noted.text
+    page = panel(plan)
+    assert "<b>3 ewes, under</b>" in page
+    assert "wool on the strand" in page
+    number = page.split('data-ask="/through/')[1].split('"')[0]
+    told = said(plan.get(f"/through/{number}").json()["html"])
+    assert "Too little was on it." in told
+    assert "1.1 kV was read 100 m out" in told
+    assert "Ewe: under." in told
+    plan.save(runs=[])
+    assert "no longer on the plan" in plan.get(f"/through/{number}").text
+    assert "a line since removed" in panel(plan)
+
+
+@pytest.mark.parametrize(
+    ("typed", "field", "words"),
+    [
+        ({"kind": "dragon"}, "kind", "choose an animal of this plan"),
+        ({"count": "0"}, "count", "a whole number from 1"),
+        ({"count": "2.5"}, "count", "a whole number from 1"),
+        ({"count": "many"}, "count", "write a number"),
+        ({"way": "flew"}, "way", "choose one of the list"),
+        ({"run": "gone"}, "run", "choose a line of this plan"),
+        ({"at_m": "9000"}, "at_m", "must lie between 0 and 700"),
+        ({"on": "2999-01-01"}, "on", "still to come"),
+        ({"on": "yesterday"}, "on", "is no date"),
+        ({"note": "x" * 301}, "note", "at most 300"),
+    ],
+)
+def test_what_cannot_be_noted_is_refused_by_its_field(
+    plan: PlanPage, typed: dict[str, str], field: str, words: str
+) -> None:
+    plan.draw()
+    plan.do("add_herd", kind="ewe")
+    refused = through(plan, **typed)
+    assert refused.status_code == 422
+    assert refused.json()["faults"][0]["path"] == f"through.{field}"
+    assert words in refused.json()["message"]
+    assert "Nothing got through" in panel(plan)

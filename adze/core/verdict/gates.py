@@ -7,7 +7,7 @@ from shapely import Point
 
 from adze.core.basics.status import Status
 from adze.core.ground.blocks import GrazingBlock, blocks, gates_of
-from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, turns
+from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, run_of, turns
 from adze.core.ground.nearby import short_words
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.zones import zones

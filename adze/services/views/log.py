@@ -9,14 +9,17 @@ from adze.core.log.round import stops
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
+from adze.core.tables.animals import animal_kinds
 from adze.formats.trend_svg import TrendDay, TrendPoint, days_svg, trend_svg
 from adze.services.devices import DeviceView, device_views
 from adze.services.levels import Learned, answer_words, learned_of, level_at, seen_by
+from adze.services.passages import WAY_WORDS, passages_told
 from adze.services.plans import OpenPlan
 from adze.services.readings import reading_words
 from adze.services.upkeep import DueView, due_view, expected_row, suspects
 from adze.services.views.base import Asked
 from adze.store.connection import Transaction
+from adze.store.passages import list_passages
 from adze.store.readings import Reading, list_readings
 
 NEWEST = 50
@@ -34,6 +37,7 @@ def log_view(asked: Asked) -> dict[str, Any]:
         rows = list_readings(connection, plan_id=asked.opened.id, most=NEWEST + 1, withdrawn=True)
         count = list_readings(connection, plan_id=asked.opened.id, most=_TREND_READINGS)
         sent = device_views(connection, asked.opened.id)
+        through = list_passages(connection, plan_id=asked.opened.id)
     view = due_view(asked.transaction, asked.opened)
     learned = learned_of(plan, count)
     zone = asked.opened.stored.time_zone
@@ -47,6 +51,9 @@ def log_view(asked: Asked) -> dict[str, Any]:
         "news": news(plan, learned, count),
         "trends": trends(plan, count, view, zone),
         "suspects": suspects(plan, count[:NEWEST]),
+        "through": passages_told(plan, through),
+        "kinds_here": {herd.kind: animal_kinds()[herd.kind].label for herd in plan.stock},
+        "ways": WAY_WORDS,
         "run_names": {run.id: run.name for run in plan.runs},
     }
 

@@ -8,7 +8,7 @@ from fastapi.responses import JSONResponse, Response
 from pydantic import Field
 
 from adze.core.plan.stages import Stage
-from adze.services import upkeep
+from adze.services import passages, upkeep
 from adze.services.readings import ReadingError
 from adze.services.views.base import Asked
 from adze.services.views.log import seen_view
@@ -35,6 +35,18 @@ class DefectTyped(JsonBody):
     at_m: Short = "0"
     words: Short = ""
     mended: int | None = None
+
+
+class PassageTyped(JsonBody):
+    """Something that got through, as typed."""
+
+    kind: Short = ""
+    count: Short = "1"
+    way: Short = ""
+    run: Short = ""
+    at_m: Short = ""
+    on: Short = ""
+    note: Short = ""
 
 
 class ReadingRighted(JsonBody):
@@ -98,3 +110,23 @@ def right_reading(request: Request, transaction: Db, who: Who, opened: LogOnPlan
             upkeep.withdraw(transaction, opened, body.reading, body.why)
 
     return _kept(request, transaction, opened, do, f"reading.{body.reading}")
+
+
+@router.post("/api/plans/{plan_id}/log/through", name="note_passage")
+def note_passage(request: Request, transaction: Db, who: Who, opened: LogOnPlan, body: PassageTyped) -> Response:
+    """Something got through the fence."""
+
+    def do() -> None:
+        passages.note_passage(transaction, opened, body.model_dump(), who.account_id)
+
+    return _kept(request, transaction, opened, do, "through")
+
+
+@router.get("/api/plans/{plan_id}/through/{passage_id}", name="why_through")
+def why_through(request: Request, transaction: Db, opened: ReadPlan, passage_id: int) -> Response:
+    """What speaks for it, as a piece of page."""
+    try:
+        causes = passages.why_through(transaction, opened, passage_id)
+    except LookupError as gone:
+        return fault((("", str(gone.args[0])),))
+    return JSONResponse({"html": render(request, "plan/_through.html", {"causes": causes})})

@@ -8,7 +8,19 @@ const value = (id) => document.getElementById(id)?.value ?? "";
 class Logbook {
   constructor(bench) {
     this.bench = bench;
+    bench.on("state place", () => this.offerPlace());
+    this.offerPlace();
     document.getElementById("bench").addEventListener("click", ({ target }) => this.pressed(target.closest("button")));
+  }
+
+  /** Where one stands is where something got through, until another place is typed. */
+  offerPlace() {
+    const [run, at] = ["through-run", "through-at"].map((id) => document.getElementById(id));
+    const { place } = this.bench;
+    if (!at || !place || at.dataset.offered !== at.value.trim()) return;
+    run.value = place.run;
+    at.value = String(Math.round(place.at_m));
+    at.dataset.offered = at.value;
   }
 
   send(path, body, origin) {
@@ -38,7 +50,9 @@ class Logbook {
       this.send("readings", { reading: Number(withdrawn), why: value(`why-${withdrawn}`) }, button);
     } else if (deviceRemoved) sendNow(this.bench, "/devices/remove", { device: Number(deviceRemoved) }, button);
     else if (button && "deviceAdded" in button.dataset) this.addDevice(button);
-    else if (button && "noteDefect" in button.dataset) {
+    else if (button && "noteThrough" in button.dataset) {
+      this.send("through", Object.fromEntries(THROUGH.map(([key, id]) => [key, value(`through-${id}`)])), button);
+    } else if (button && "noteDefect" in button.dataset) {
       const [run, at_m, words] = ["defect-run", "defect-at", "defect-words"].map(value);
       this.send("defects", { run, at_m, words }, button);
     }
@@ -46,5 +60,7 @@ class Logbook {
 }
 
 const DEVICE = { name: "name", run: "run", at_m: "at", alarm_kv: "kv", silent_min: "silent" };
+
+const THROUGH = ["kind", "count", "way", "run", "on", "note"].map((key) => [key, key]).concat([["at_m", "at"]]);
 
 export const mount = (bench) => new Logbook(bench);

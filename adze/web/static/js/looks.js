@@ -9,7 +9,7 @@ const changes = (control) =>
 const EDITS = `[data-crew], [data-crew-more], [data-crew-off], [data-set-day], [data-rate], [data-learn],
   [data-ask-weather], [data-paste-weather], form[action$="/taken-down"] button`;
 const LOGS = `[data-tick], [data-note], [data-upkeep-done], [data-mended], [data-righted], [data-withdrawn],
-  [data-note-defect]`;
+  [data-note-defect], [data-note-through]`;
 
 function shut(root) {
   const out = "logs" in root.dataset ? EDITS : `${EDITS}, ${LOGS}`;
