@@ -1,17 +1,15 @@
 """The parts list as a workbook: the whole, line by line, tools; sums are formulas, so that a changed price adds up."""
 
-import io
 import math
 
 from openpyxl import Workbook
-from openpyxl.cell import Cell
 from openpyxl.styles import Font
-from openpyxl.utils import get_column_letter
 from openpyxl.worksheet.worksheet import Worksheet
 
 from adze.core.build.parts import bill, parts_by_line
 from adze.core.plan.document import Plan
 from adze.core.tasks.tools import tools_for
+from adze.formats.workbook import as_file, head, row, text
 
 _HEAD = ("Group", "Part", "Need", "Unit", "In a pack", "Price of a pack", "Packs", "Cost", "Counted")
 _WIDE = (20, 44, 10, 8, 10, 14, 8, 12, 70)
@@ -23,56 +21,29 @@ def parts_workbook(plan: Plan) -> bytes:
     whole = book.active
     assert isinstance(whole, Worksheet)
     whole.title = "All"
-    _head(whole, _HEAD, _WIDE)
+    head(whole, _HEAD, _WIDE)
     found = bill(plan)
     for number, x in enumerate(found.lines, 2):
-        _row(whole, (x.group, x.label, x.quantity, x.unit, x.pack, x.cost / x.packs if x.packs else 0.0))
+        row(whole, (x.group, x.label, x.quantity, x.unit, x.pack, x.cost / x.packs if x.packs else 0.0))
         by_metre = x.packs == math.ceil(x.quantity / x.pack - 1e-6)
         # What is cut from drums in one piece takes more packs than its metres.
         whole.cell(number, 7, f"=ROUNDUP(C{number}/E{number}-0.000001,0)" if by_metre else x.packs)
         whole.cell(number, 8, f"=F{number}*G{number}")
-        _text(whole.cell(number, 9), x.counted)
+        text(whole.cell(number, 9), x.counted)
     last = len(found.lines) + 1
     whole.cell(last + 1, 2, "In all").font = Font(bold=True)
     whole.cell(last + 1, 8, f"=SUM(H2:H{last})" if last > 1 else 0.0).font = Font(bold=True)
     _by_line(book.create_sheet("By line"), plan)
     tools = book.create_sheet("Tools")
-    _head(tools, ("Own, borrow or hire",), (44,))
+    head(tools, ("Own, borrow or hire",), (44,))
     for tool in tools_for(plan):
-        _row(tools, (tool.label,))
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+        row(tools, (tool.label,))
+    return as_file(book)
 
 
 def _by_line(sheet: Worksheet, plan: Plan) -> None:
-    _head(sheet, ("Line", "Group", "Part", "Need", "Unit"), (28, 20, 44, 10, 8))
+    head(sheet, ("Line", "Group", "Part", "Need", "Unit"), (28, 20, 44, 10, 8))
     names = {run.id: run.name for run in plan.runs} | {"": "For all of it"}
     for part in parts_by_line(plan):
-        for row in part.rows:
-            _row(sheet, (names[part.run], *row))
-
-
-def _head(sheet: Worksheet, words: tuple[str, ...], wide: tuple[int, ...]) -> None:
-    sheet.append(words)
-    for number, width in enumerate(wide, 1):
-        sheet.cell(1, number).font = Font(bold=True)
-        sheet.column_dimensions[get_column_letter(number)].width = width
-    sheet.freeze_panes = "A2"
-
-
-def _row(sheet: Worksheet, values: tuple[object, ...]) -> None:
-    number = sheet.max_row + 1
-    for column, value in enumerate(values, 1):
-        cell = sheet.cell(number, column)
-        if isinstance(value, str):
-            _text(cell, value)
-        else:
-            cell.value = value  # type: ignore[assignment]
-
-
-def _text(cell: object, words: str) -> None:
-    """A text as text: a name that begins like a formula runs nothing."""
-    if isinstance(cell, Cell):
-        cell.value = words
-        cell.data_type = "s"
+        for values in part.rows:
+            row(sheet, (names[part.run], *values))

@@ -6,7 +6,7 @@ from zoneinfo import ZoneInfo
 
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
-from adze.core.log.through import READ_WITHIN_DAYS, Cause, Passage, ReadThen, PassageWay, causes_of
+from adze.core.log.through import READ_WITHIN_DAYS, Passage, PassageCause, PassageWay, ReadThen, causes_of
 from adze.core.plan.document import Plan
 from adze.core.tables.animals import animal_kinds
 from adze.services.plans import OpenPlan
@@ -84,7 +84,7 @@ def passages_told(plan: Plan, rows: tuple[PassageRow, ...]) -> tuple[PassageTold
     return tuple(found)
 
 
-def why_through(transaction: Transaction, opened: OpenPlan, passage_id: int) -> tuple[Cause, ...]:
+def why_through(transaction: Transaction, opened: OpenPlan, passage_id: int) -> tuple[PassageCause, ...]:
     """What speaks for one of them, as the plan is now. Raises LookupError where there is none of that number."""
     with transaction() as connection:
         row = passages.get_passage(connection, plan_id=opened.id, passage_id=passage_id)

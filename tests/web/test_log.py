@@ -1,9 +1,11 @@
 """The log on the page: readings put right, judged by strand and by what is wanted; upkeep, defects, trends, amps."""
 
+import io
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import uuid4
 
+import openpyxl
 import pytest
 
 from tests.web.conftest import PlanPage, said, word
@@ -170,6 +172,27 @@ def test_what_a_round_tells_is_said_with_what_it_cannot(plan: PlanPage) -> None:
     assert "First line" in html
     assert "a leak to soil of" in html
     assert "nine times in ten" in html
+
+
+def test_the_log_goes_out_as_a_workbook(plan: PlanPage) -> None:
+    plan.draw()
+    plan.do("add_herd", kind="ewe")
+    read(plan, "6.5", note="=1+1")
+    read(plan, "9.9 or more")
+    post(plan, "defects", run="line1", at_m="30", words="cracked insulator")
+    through(plan)
+    answer = plan.client.get(f"/plans/{plan.id}/log.xlsx")
+    book = openpyxl.load_workbook(io.BytesIO(answer.content))
+    assert book.sheetnames == ["Readings", "Year by year", "Upkeep", "To be mended", "Got through"]
+    rows = list(book["Readings"].iter_rows(min_row=2, values_only=True))
+    assert [(row[1], row[2], row[4], row[5]) for row in rows] == [
+        ("First line", 100, 9.9, "yes"),
+        ("First line", 100, 6.5, None),
+    ]
+    assert book["Readings"].cell(3, 12).data_type == "s"
+    assert [cell.value for cell in book["Year by year"][2]][4:] == [2, pytest.approx(8.2), 6.5]
+    assert book["To be mended"]["C2"].value == "cracked insulator"
+    assert book["Got through"]["B2"].value == "3 ewes"
 
 
 def through(plan: PlanPage, **more: str) -> Any:

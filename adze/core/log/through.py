@@ -72,7 +72,7 @@ class ReadThen:
 
 
 @dataclass(frozen=True)
-class Cause:
+class PassageCause:
     """One thing that speaks for it: what, why with its figures, and how bad; UNKNOWN where it is not known."""
 
     title: str
@@ -80,7 +80,7 @@ class Cause:
     status: Status
 
 
-def causes_of(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> tuple[Cause, ...]:
+def causes_of(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> tuple[PassageCause, ...]:
     """What speaks for it: what was read first, then what does not hold, the worst first; what is unknown last.
 
     Raises KeyError for a line that is not on the plan.
@@ -90,7 +90,7 @@ def causes_of(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> tuple[
     return tuple(sorted(found, key=lambda cause: (cause.status is Status.UNKNOWN, -rank(cause.status))))
 
 
-def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[Cause]:
+def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[PassageCause]:
     """The nearest reading of that week against what is wanted on the line."""
     wanted = wanted_of(fence_at(plan, passage.place.run).view)
     near = [
@@ -99,7 +99,7 @@ def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[C
         if 0 <= (passage.on - read.on).days <= READ_WITHIN_DAYS and abs(read.at_m - passage.place.at_m) <= READ_WITHIN_M
     ]
     if not near:
-        yield Cause(
+        yield PassageCause(
             "No reading of that week",
             f"Not read within {format_length(READ_WITHIN_M, plan.units)} in the {READ_WITHIN_DAYS} days before it: "
             "read it now, before anything is changed.",
@@ -108,7 +108,7 @@ def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[C
         return
     last = min(near, key=lambda read: ((passage.on - read.on).days, abs(read.at_m - passage.place.at_m)))
     if last.kv < wanted and not last.is_over:
-        yield Cause(
+        yield PassageCause(
             "Too little was on it",
             f"{kv_words(last.kv)} kV was read {format_length(last.at_m, plan.units)} out on {last.on:%-d %B}; "
             f"{kv_words(wanted)} are wanted.",
@@ -116,12 +116,12 @@ def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[C
         )
 
 
-def _of(finding: Finding) -> Cause:
+def _of(finding: Finding) -> PassageCause:
     figures = f" {finding.figure} against {finding.limit}." if finding.figure and finding.limit else ""
-    return Cause(finding.title, finding.reason + figures, finding.status)
+    return PassageCause(finding.title, finding.reason + figures, finding.status)
 
 
-def _strands(plan: Plan, passage: Passage) -> Iterator[Cause]:
+def _strands(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
     view = fence_at(plan, passage.place.run).view
     for check, finding in strand_findings(view):
         is_his = check.animal == passage.kind and check.check in _CHECKS[passage.way]
@@ -129,7 +129,7 @@ def _strands(plan: Plan, passage: Passage) -> Iterator[Cause]:
             yield _of(finding)
 
 
-def _felt(plan: Plan, passage: Passage) -> Iterator[Cause]:
+def _felt(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
     """What the animal feels at the place in the season in which it feels least; none by a gate that stood open."""
     if passage.way is PassageWay.GATE:
         return
@@ -142,7 +142,7 @@ def _felt(plan: Plan, passage: Passage) -> Iterator[Cause]:
             return
         piece: Piece = now.circuit.wiring.piece_at(passage.place)
         if piece.a not in now.circuit.wiring.reached:
-            yield Cause("No pulse reaches it", "As the plan stands, this stretch is not fed.", Status.FAILS)
+            yield PassageCause("No pulse reaches it", "As the plan stands, this stretch is not fed.", Status.FAILS)
             return
         soil = own_soil(plan, piece.soil or plan.soil)
         felt = touches(view, equivalent_at(now, passage.place), weather, soil)
@@ -154,13 +154,13 @@ def _felt(plan: Plan, passage: Passage) -> Iterator[Cause]:
             yield _of(finding)
 
 
-def _dips(plan: Plan, passage: Passage) -> Iterator[Cause]:
+def _dips(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
     """A dip beneath the strands, for whoever may have gone under them."""
     if passage.way not in (PassageWay.UNDER, PassageWay.UNSEEN):
         return
     for bump in bumps(plan, run_of(plan, passage.place.run)):
         if bump.is_dip and abs(bump.at_m - passage.place.at_m) <= NEAR_M:
-            yield Cause(
+            yield PassageCause(
                 "A dip in the ground",
                 f"{format_length(bump.at_m, plan.units)} out the ground lies "
                 f"{format_height(100 * abs(bump.off_m), plan.units)} under the strands' line: without a tie-down they "
@@ -169,12 +169,12 @@ def _dips(plan: Plan, passage: Passage) -> Iterator[Cause]:
             )
 
 
-def _schooled(plan: Plan, passage: Passage) -> Iterator[Cause]:
+def _schooled(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
     for herd in plan.stock:
         holds = animal_kinds()[herd.kind].purpose == Purpose.HOLD
         if holds and herd.kind == passage.kind and not is_schooled(herd, passage.on):
             seen = touches_seen(herd)
-            yield Cause(
+            yield PassageCause(
                 "It did not know the fence",
                 f"{animal_word(herd.kind).capitalize()}: {seen} touch{'es' * (seen != 1)} seen in training, "
                 f"{TRAINING_TOUCHES} for each animal teach it.",
@@ -182,7 +182,7 @@ def _schooled(plan: Plan, passage: Passage) -> Iterator[Cause]:
             )
 
 
-def _ground(plan: Plan, passage: Passage) -> Iterator[Cause]:
+def _ground(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
     """What the ground has against it within a few steps: a step to climb on, a branch, a gate."""
     for finding in judge_ground(plan).findings:
         place = finding.place

@@ -6,6 +6,7 @@ from zoneinfo import ZoneInfo
 from adze.core.ground.places import Place, place_words
 from adze.core.log.level import DayAnswer
 from adze.core.log.round import stops
+from adze.core.log.years import SAME_POINT_M, PointYears
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
@@ -13,6 +14,7 @@ from adze.core.tables.animals import animal_kinds
 from adze.formats.trend_svg import TrendDay, TrendPoint, days_svg, trend_svg
 from adze.services.devices import DeviceView, device_views
 from adze.services.levels import Learned, answer_words, learned_of, level_at, seen_by
+from adze.services.log_book import years_of
 from adze.services.passages import WAY_WORDS, passages_told
 from adze.services.plans import OpenPlan
 from adze.services.readings import reading_words
@@ -24,10 +26,9 @@ from adze.store.readings import Reading, list_readings
 
 NEWEST = 50
 _A_PAGE = 100
-_TREND_READINGS, _MOST_TRENDS = 1000, 12
+_TREND_READINGS, _MOST_TRENDS, _YEARS = 1000, 12, 4
 ALONE_SHARE = 0.88  # of its open kV that a well unit gives at the least. Source: trade practice
 LEAST_BEFORE = 2  # readings of a point before its own level is worth telling
-_SAME_M = 15.0  # readings nearer than this are of one point
 
 
 def log_view(asked: Asked) -> dict[str, Any]:
@@ -51,6 +52,7 @@ def log_view(asked: Asked) -> dict[str, Any]:
         "news": news(plan, learned, count),
         "trends": trends(plan, count, view, zone),
         "suspects": suspects(plan, count[:NEWEST]),
+        "years": year_rows(plan, years_of(count, zone)),
         "through": passages_told(plan, through),
         "kinds_here": {herd.kind: animal_kinds()[herd.kind].label for herd in plan.stock},
         "ways": WAY_WORDS,
@@ -62,7 +64,7 @@ def point_of(rows: list[list[Reading]], row: Reading) -> list[Reading] | None:
     """The point that a reading belongs to: the same line and strand, nearer than 15 m."""
     for own in rows:
         one = own[0]
-        if one.run == row.run and one.strand == row.strand and abs(one.at_m - row.at_m) < _SAME_M:
+        if one.run == row.run and one.strand == row.strand and abs(one.at_m - row.at_m) < SAME_POINT_M:
             return own
     return None
 
@@ -86,6 +88,18 @@ def trends(plan: Plan, read: tuple[Reading, ...], view: DueView, zone: str) -> l
         marks = [_mark(plan, row, zone) for row in own]
         found.append({"title": title, "svg": trend_svg(title, marks, events)})
     return found[:_MOST_TRENDS]
+
+
+def year_rows(plan: Plan, points: tuple[PointYears, ...]) -> dict[str, Any] | None:
+    """A row for each point that was read in more than one year, and the years; None where there is none."""
+    runs = {run.id for run in plan.runs}
+    own = [point for point in points if point.change_kv is not None and point.run in runs]
+    years = sorted({year for point in own for year, _ in point.years})[-_YEARS:]
+    rows = [
+        {"where": place_words(plan, Place(p.run, p.at_m)), "strand": p.strand, "by": dict(p.years), "more": p.change_kv}
+        for p in own
+    ]
+    return {"years": years, "rows": rows} if rows else None
 
 
 def _mark(plan: Plan, row: Reading, zone: str) -> TrendPoint:
@@ -134,7 +148,7 @@ def round_rows(plan: Plan, read: tuple[Reading, ...], zone: str, learned: Learne
         if stop.place is not None:
             row["expected"] = expected_row(plan, Season.USUAL, stop.place, 1)
             row["level"] = level_at(plan, learned, stop.place) if learned else None
-            own = [r for r in read if r.run == stop.place.run and abs(r.at_m - stop.place.at_m) < _SAME_M]
+            own = [r for r in read if r.run == stop.place.run and abs(r.at_m - stop.place.at_m) < SAME_POINT_M]
             row["last"] = reading_words(plan, own[0], zone) if own else None
         found.append(row)
     return found

@@ -11,6 +11,7 @@ from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete, Stage
 from adze.formats.plan_file import dump_plan
 from adze.services import forecasts, plans
+from adze.services.log_book import log_book
 from adze.services.plans import Conflict
 from adze.services.pulse_view import wave_at
 from adze.services.verdicts import computed_anew
@@ -25,6 +26,7 @@ from adze.web.stages.registry import STAGE_PAGES
 from adze.web.workbench import bare_state, fault, file, state
 
 router = APIRouter()
+_XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 PageNumber = Annotated[int, Query(ge=1, le=100_000)]
 
 
@@ -63,8 +65,13 @@ def prices_as_file(opened: ReadPlan) -> Response:
 @router.get("/plans/{plan_id}/parts.xlsx", name="parts_book")
 def parts_workbook(opened: ReadPlan) -> Response:
     """The parts list as a workbook."""
-    sheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-    return file(parts_book(opened.plan), sheet, "parts.xlsx")
+    return file(parts_book(opened.plan), _XLSX, "parts.xlsx")
+
+
+@router.get("/plans/{plan_id}/log.xlsx", name="log_book")
+def log_workbook(transaction: Db, opened: ReadPlan) -> Response:
+    """Readings, year by year, upkeep and what got through as a workbook."""
+    return file(log_book(transaction, opened), _XLSX, "log.xlsx")
 
 
 @router.get("/plans/{plan_id}/plan.json", name="plan_json")
