@@ -245,3 +245,17 @@ def test_what_cannot_be_noted_is_refused_by_its_field(
     assert refused.json()["faults"][0]["path"] == f"through.{field}"
     assert words in refused.json()["message"]
     assert "Nothing got through" in panel(plan)
+
+
+def test_whoever_is_asked_gets_the_facts_and_the_questions(plan: PlanPage) -> None:
+    plan.draw()
+    plan.do("add_herd", kind="ewe")
+    plan.save(strands=[{"cm": 60}], energizer="mains_3")
+    read(plan, "1.1")
+    sheet = said(plan.client.get(f"/plans/{plan.id}/paper/ask").text)
+    assert "700 m on 1 line," in sheet
+    assert "60 cm live" in sheet
+    assert "<b>Ewe: under</b>" in sheet
+    assert "<b>1.1 kV</b>" in sheet
+    plan.save(runs=[])
+    assert "0 m on 0 lines" in said(plan.client.get(f"/plans/{plan.id}/paper/ask").text)

@@ -14,6 +14,7 @@ from adze.services.earth_view import sites_json
 from adze.services.readings import ReadingError
 from adze.services.trials import preview_strands
 from adze.services.views import pieces
+from adze.services.views.ask import ask_view
 from adze.services.views.papers import parts_paper_view, pole_paper_view
 from adze.services.views.parts import parts_otherwise_view
 from adze.services.views.volts import grass_labels
@@ -69,6 +70,12 @@ def every_conductor(request: Request, opened: ReadPlan, fence: str = "") -> Resp
 def parts_paper(request: Request, opened: ReadPlan, prices: bool = True) -> Response:
     """The parts list on paper, with boxes to tick."""
     return page(request, "plan/paper_parts.html", parts_paper_view(opened, prices=prices))
+
+
+@router.get("/plans/{plan_id}/paper/ask", name="ask_paper")
+def ask_paper(request: Request, transaction: Db, opened: ReadPlan) -> Response:
+    """The facts of a fence and what to ask about it, on one sheet."""
+    return page(request, "plan/ask.html", ask_view(transaction, opened))
 
 
 @router.get("/plans/{plan_id}/paper/pole", name="pole_paper")
