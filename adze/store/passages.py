@@ -10,10 +10,9 @@ _QUERIES = load_queries("passages")
 
 
 @dataclass(frozen=True, kw_only=True)
-class PassageRow:
-    """So many animals of a kind that got through: how, where, on which day, and who noted it."""
+class NewPassage:
+    """So many animals of a kind that got through: how, where, on which day."""
 
-    id: int
     kind: str
     count: int
     way: str
@@ -21,20 +20,14 @@ class PassageRow:
     at_m: float
     on_day: date
     note: str
-    by_name: str
 
 
 @dataclass(frozen=True, kw_only=True)
-class NewPassage:
-    """What is noted of it."""
+class PassageRow(NewPassage):
+    """One of them as it is kept, and who noted it."""
 
-    kind: str
-    count: int
-    way: str
-    run: str
-    at_m: float
-    on_day: date
-    note: str
+    id: int
+    by_name: str
 
 
 def add_passage(connection: Connection, *, plan_id: int, passage: NewPassage, by_account: int) -> None:
