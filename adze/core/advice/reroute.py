@@ -167,8 +167,8 @@ def unit_places(plan: Plan) -> tuple[UnitPlace, ...]:
     unit, rows = unit_of(plan), []
     for mark in plan.landmarks:
         if mark.kind in (*_BUILDINGS, "mains"):
-            spot = shape_of(mark).representative_point()
-            rows.append((mark.name or landmark_kinds()[mark.kind].label, (round(spot.x, 1), round(spot.y, 1))))
+            middle = shape_of(mark).representative_point()
+            rows.append((mark.name or landmark_kinds()[mark.kind].label, (round(middle.x, 1), round(middle.y, 1))))
     if unit is not None and unit.supply != "mains":
         for spot in feed_places(replaced(plan, energizer_at=None, feed_at=None)):
             met = nearest_place(plan.runs, spot)

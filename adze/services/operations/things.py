@@ -149,7 +149,7 @@ def _beside(plan: Plan, run: Run) -> Callable[[float], dict[str, Any]]:
 def _is_near(made: Mapping[str, Any], other: Any) -> bool:
     """Whether something of the kind stands there already."""
     if "run" in made:
-        return other.run == made["run"] and abs(other.at_m - made["at_m"]) < _APART_M
+        return bool(other.run == made["run"] and abs(other.at_m - made["at_m"]) < _APART_M)
     return math.dist(other.points[0], made["points"][0]) < _APART_M
 
 
