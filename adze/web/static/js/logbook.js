@@ -40,9 +40,8 @@ class Logbook {
   }
 
   pressed(button) {
-    const { upkeepDone, mended, righted, withdrawn, deviceRemoved } = button?.dataset ?? {};
-    if (upkeepDone) this.send("upkeep", { kind: upkeepDone, on: value("upkeep-on"), note: "" }, button);
-    else if (mended) this.send("defects", { mended: Number(mended) }, button);
+    const { mended, righted, withdrawn, deviceRemoved } = button?.dataset ?? {};
+    if (mended) this.send("defects", { mended: Number(mended) }, button);
     else if (righted) {
       const [kv, amps] = ["kv", "amps"].map((name) => value(`right-${name}-${righted}`));
       this.send("readings", { reading: Number(righted), kv, amps }, button);
@@ -50,17 +49,36 @@ class Logbook {
       this.send("readings", { reading: Number(withdrawn), why: value(`why-${withdrawn}`) }, button);
     } else if (deviceRemoved) sendNow(this.bench, "/devices/remove", { device: Number(deviceRemoved) }, button);
     else if (button && "deviceAdded" in button.dataset) this.addDevice(button);
-    else if (button && "noteThrough" in button.dataset) {
-      this.send("through", Object.fromEntries(THROUGH.map(([key, id]) => [key, value(`through-${id}`)])), button);
-    } else if (button && "noteDefect" in button.dataset) {
-      const [run, at_m, words] = ["defect-run", "defect-at", "defect-words"].map(value);
-      this.send("defects", { run, at_m, words }, button);
-    }
+    else if (button) this.noted(button);
+  }
+
+  /** What a form of the log notes: its path and which inputs it takes. */
+  noted(button) {
+    const { upkeepDone } = button.dataset;
+    if (upkeepDone) this.send("upkeep", { kind: upkeepDone, on: value("upkeep-on"), note: "" }, button);
+    const form = ["defects", "through"].find((name) => FORMS[name].button in button.dataset);
+    if (!form) return;
+    const typed = Object.entries(FORMS[form].inputs).map(([key, id]) => [key, value(id)]);
+    this.send(form, Object.fromEntries(typed), button);
   }
 }
 
-const DEVICE = { name: "name", run: "run", at_m: "at", alarm_kv: "kv", silent_min: "silent" };
+const FORMS = {
+  defects: { button: "noteDefect", inputs: { run: "defect-run", at_m: "defect-at", words: "defect-words" } },
+  through: {
+    button: "noteThrough",
+    inputs: {
+      kind: "through-kind",
+      count: "through-count",
+      way: "through-way",
+      run: "through-run",
+      at_m: "through-at",
+      on: "through-on",
+      note: "through-note",
+    },
+  },
+};
 
-const THROUGH = ["kind", "count", "way", "run", "on", "note"].map((key) => [key, key]).concat([["at_m", "at"]]);
+const DEVICE = { name: "name", run: "run", at_m: "at", alarm_kv: "kv", silent_min: "silent" };
 
 export const mount = (bench) => new Logbook(bench);
