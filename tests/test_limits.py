@@ -36,7 +36,7 @@ LIMITS = {
     "tasks.nest": "BACK_MIN LOAD_KG REHEARSED_MIN UNCOVERED_MIN",
     "tasks.windows": "COLD_C VERY_WINDY_MS WETTING_MM_H WINDY_MS",
     "verdict.beside.guarded": "CLEAR_M _ASKED_WITHIN_M _ON_THE_LINE_M _RING_M2",
-    "verdict.beside.passing": "NARROW_DEGREES PEOPLE_NEAR_M",
+    "verdict.beside.passing": "NARROW_DEGREES PEOPLE_NEAR_M WALL_GAP_M",
     "verdict.gates": "_POSTS_APART_M",
     "verdict.shut_off": "FAR_MINUTES READ_EVERY_M WALK_M_PER_MINUTE",
     "verdict.beside.unit_site": "DAIRY_M OWN_BUILDING_M SEEN_FROM_M",

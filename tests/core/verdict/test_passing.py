@@ -141,6 +141,23 @@ def test_climbers_and_driven_animals_want_open_corners() -> None:
     assert "A corner too narrow" not in ring(runs=[open_enough], stock=GOATS)
 
 
+@pytest.mark.parametrize(
+    ("low_m", "title"),
+    [(0.05, None), (0.4, "A gap beside a wall"), (0.9, "A gap beside a wall"), (1.1, None)],
+)
+def test_a_wall_near_the_line_is_a_gap_to_climb_in(low_m: float, title: str | None) -> None:
+    barn = mark("building", [20, low_m], [30, low_m], [30, 8], [20, 8])
+    assert ("A gap beside a wall" in ring(barn, stock=GOATS)) == (title is not None)
+    assert "A gap beside a wall" not in ring(barn, stock=COWS)
+
+
+@pytest.mark.parametrize(("end", "is_narrow"), [([100, 50], False), ([300, 50], True)])
+def test_a_line_on_to_a_wall_at_a_narrow_angle_leaves_a_gap(end: list[float], is_narrow: bool) -> None:
+    barn = mark("building", [-50, -8], [400, -8], [400, 0], [-50, 0])
+    line = {"id": "r0", "name": "Line", "points": [[100, 0], end]}
+    assert ("A gap beside a wall" in ring(barn, runs=[line], stock=GOATS)) == is_narrow
+
+
 def test_a_narrow_corner_between_two_lines_is_found() -> None:
     branch = {"id": "r1", "name": "Branch", "points": [[100, 0], [200, 30]]}
     one = ring(runs=[STEM, branch], stock=GOATS)["A corner too narrow"]

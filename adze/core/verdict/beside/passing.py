@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 import numpy as np
+import shapely
 from shapely import Point
 from shapely.geometry.base import BaseGeometry
 
@@ -23,6 +24,8 @@ PEOPLE_NEAR_M = 5.0  # children at a house, hands at a yard
 SIGN_SERVES_M = 25.0  # a sign is read from so far
 _WOOD_M = 2.0  # a line that only touches a wood's edge is not in it
 NARROW_DEGREES = 35.0
+WALL_GAP_M = 1.0  # a goat's length: it braces itself in what is narrower
+_ON_WALL_M = 0.1  # strands on a wall's brackets leave no gap
 _CORNERED = ("horse", "pony", "donkey", "cow", "beef_cow", "calf")
 
 
@@ -73,6 +76,35 @@ def judge_people(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Fi
         mend="Set a sign there, or use the reduced terminal where the kV allow it.",
         action=place_action(ActionKind.SIGN, place.run, place.at_m),
     )
+
+
+def judge_wall_gap(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
+    """A line that runs close beside a wall, or on to it at a narrow angle: a gap to climb in.
+
+    A line that meets a wall at a wide angle lies within a metre of it for little more than that metre.
+    """
+    climbers = [animal_kinds()[herd.kind].plural for herd in plan.stock if animal_kinds()[herd.kind].climbs]
+    if not climbers:
+        return
+    beside = shape.buffer(WALL_GAP_M).difference(shape.buffer(_ON_WALL_M))
+    for run in plan.runs:
+        pieces = shapely.get_parts(line_of(run).intersection(beside))
+        long_m = max((float(piece.length) for piece in pieces), default=0.0)
+        if long_m <= WALL_GAP_M / np.sin(np.radians(NARROW_DEGREES)):
+            continue
+        place, away = nearest_on(run, shape)
+        yield Finding(
+            Stage.GROUND,
+            "A gap beside a wall",
+            Status.MARGINAL,
+            f"{run.name} runs {short_words(plan, long_m)} within {short_words(plan, WALL_GAP_M)} of "
+            f"{name_of(mark)}: {climbers[0].lower()} brace themselves between wall and line and climb.",
+            figure=short_words(plan, away),
+            limit=short_words(plan, WALL_GAP_M),
+            place=place,
+            where=place_words(plan, place),
+            mend="Lead the line squarely on to the wall, keep it a metre off, or close the gap with a panel.",
+        )
 
 
 def judge_narrow_corners(plan: Plan) -> Iterator[Finding]:
@@ -131,3 +163,5 @@ def judge_passing(plan: Plan, mark: Landmark) -> Iterator[Finding]:
         yield from judge_wood(plan, mark, shape_of(mark))
     elif mark.kind in ("building", "yard", "milk_house"):
         yield from judge_people(plan, mark, shape_of(mark))
+        if mark.kind != "yard":
+            yield from judge_wall_gap(plan, mark, shape_of(mark))
