@@ -198,6 +198,21 @@ class Bench(Page):
         send("Emulation.setEmulatedMedia", {"media": ""})
         return found
 
+    def note_through(self, many: str, way: str) -> "Bench":
+        """Note at Log that animals got through where one stands."""
+        self.fill("#through-count", many)
+        Select(self.find("#through-way")).select_by_visible_text(way)
+        before = len(self.all("[data-ask^='/through/']"))
+        self.button("Note it", "[data-surface=through]").click()
+        self.until(lambda: len(self.all("[data-ask^='/through/']")) > before, "not noted")
+        return self.ready()
+
+    def move_unit_to(self, place: str) -> "Bench":
+        """Hang the energizer at another place of the table."""
+        row = f"//tr[td/b[text()='{place}']]/following-sibling::tr[1]//button"
+        found = self.until(lambda: self.driver.find_element(By.XPATH, row), f"no place {place}")
+        return self._changed(found.click)
+
     def place_bar(self) -> WebElement:
         """The bar that says where you stand."""
         return self.find("#place-bar")
