@@ -13,6 +13,7 @@ from adze.services.upkeep import due_view
 from adze.store.connection import Transaction
 from adze.store.passages import PassageRow, list_passages
 from adze.store.readings import Reading, list_readings
+from adze.store.upkeep import list_upkeep
 
 MOST_ROWS = 100_000  # of a sheet that spreadsheets still open
 _READINGS = (
@@ -38,6 +39,7 @@ def log_book(transaction: Transaction, opened: OpenPlan) -> bytes:
     """Everything of a plan's log as an XLSX file, times in the farm's own time zone."""
     with transaction() as connection:
         read = list_readings(connection, plan_id=opened.id, most=MOST_ROWS, withdrawn=True)
+        done = list_upkeep(connection, plan_id=opened.id, most=MOST_ROWS)
         through = list_passages(connection, plan_id=opened.id, most=MOST_ROWS)
     plan, zone, due = opened.plan, opened.stored.time_zone, due_view(transaction, opened)
     names = {run.id: run.name for run in plan.runs}
@@ -48,7 +50,7 @@ def log_book(transaction: Transaction, opened: OpenPlan) -> bytes:
             SheetRows(
                 "Upkeep",
                 (("Day", 12), ("What", 40), ("Note", 40), ("By", 20)),
-                tuple((x.done_on, due.titles.get(x.kind, x.kind), x.note, x.by_name) for x in due.done),
+                tuple((x.done_on, due.titles.get(x.kind, x.kind), x.note, x.by_name) for x in done),
             ),
             SheetRows(
                 "To be mended",

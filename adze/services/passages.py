@@ -4,13 +4,14 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from adze.core.animals.strand_rules import Role
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
 from adze.core.log.through import READ_WITHIN_DAYS, Passage, PassageCause, PassageWay, ReadThen, causes_of
 from adze.core.plan.document import Plan
 from adze.core.tables.animals import animal_kinds
 from adze.services.plans import OpenPlan
-from adze.services.readings import ReadingError, number
+from adze.services.readings import ReadingError, number, role_of
 from adze.store import passages
 from adze.store.connection import Transaction
 from adze.store.passages import NewPassage, PassageRow
@@ -92,6 +93,7 @@ def why_through(transaction: Transaction, opened: OpenPlan, passage_id: int) -> 
     if row is None or row.run not in {run.id for run in opened.plan.runs}:
         raise LookupError("That is no longer in the log, or its line is no longer on the plan.")
     zone, first = ZoneInfo(opened.stored.time_zone), row.on_day - timedelta(days=READ_WITHIN_DAYS)
-    days = [(one, one.read_at.astimezone(zone).date()) for one in read if one.run == row.run]
+    own = [one for one in read if one.run == row.run and role_of(opened.plan, one) is Role.LIVE]
+    days = [(one, one.read_at.astimezone(zone).date()) for one in own]
     then = [ReadThen(one.kv, one.at_m, day, one.is_over) for one, day in days if first <= day <= row.on_day]
     return causes_of(opened.plan, Passage(row.kind, PassageWay(row.way), Place(row.run, row.at_m), row.on_day), then)

@@ -137,8 +137,8 @@ class ReadingWords:
     read_by: str
 
 
-def _role(plan: Plan, reading: Reading) -> Role:
-    """What the strand of a reading is."""
+def role_of(plan: Plan, reading: Reading) -> Role:
+    """What the strand of a reading is, on a line that is on the plan."""
     fence = fence_of(fence_at(plan, reading.run).view)
     return fence[min(max(reading.strand, 1), len(fence)) - 1].role
 
@@ -157,7 +157,7 @@ def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
     if low is not None and likely is not None and high is not None:
         band = f"{band_words(kv_words(low), kv_words(high))} kV, likely {kv_words(likely)}"
         off = reading.kv - (low if reading.kv < low else high)
-        is_earth = reading.run in runs and _role(plan, reading) is Role.EARTH
+        is_earth = reading.run in runs and role_of(plan, reading) is Role.EARTH
         if is_earth:
             status, says = _of_earth(reading.kv, likely, high)
         elif reading.is_over and reading.kv <= high:

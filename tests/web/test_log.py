@@ -181,6 +181,8 @@ def test_the_log_goes_out_as_a_workbook(plan: PlanPage) -> None:
     read(plan, "9.9 or more")
     post(plan, "defects", run="line1", at_m="30", words="cracked insulator")
     through(plan)
+    for _ in range(45):
+        post(plan, "upkeep", kind="storm_passed")
     answer = plan.client.get(f"/plans/{plan.id}/log.xlsx")
     book = openpyxl.load_workbook(io.BytesIO(answer.content))
     assert book.sheetnames == ["Readings", "Year by year", "Upkeep", "To be mended", "Got through"]
@@ -191,6 +193,7 @@ def test_the_log_goes_out_as_a_workbook(plan: PlanPage) -> None:
     ]
     assert book["Readings"].cell(3, 12).data_type == "s"
     assert [cell.value for cell in book["Year by year"][2]][4:] == [2, pytest.approx(8.2), 6.5]
+    assert [row[1] for row in book["Upkeep"].iter_rows(min_row=2, values_only=True)] == ["A storm passed"] * 45
     assert book["To be mended"]["C2"].value == "cracked insulator"
     assert book["Got through"]["B2"].value == "3 ewes"
 
@@ -215,9 +218,22 @@ def test_what_got_through_is_noted_and_told_with_what_speaks_for_it(plan: PlanPa
     assert "Too little was on it." in told
     assert "1.1 kV was read 100 m out" in told
     assert "Ewe: under." in told
+    assert told.count("<b>Mend:</b>") == told.count("</p>") - 1
     plan.save(runs=[])
     assert "no longer on the plan" in plan.get(f"/through/{number}").text
     assert "a line since removed" in panel(plan)
+
+
+def test_a_reading_of_an_earth_strand_is_none_of_the_live_ones(plan: PlanPage) -> None:
+    plan.draw()
+    plan.do("add_herd", kind="ewe")
+    plan.save(strands=[{"cm": 30, "role": "earth"}, {"cm": 60}], energizer="mains_3")
+    read(plan, "0.2", strand="1")
+    assert through(plan).status_code == 200
+    number = panel(plan).split('data-ask="/through/')[1].split('"')[0]
+    told = said(plan.get(f"/through/{number}").json()["html"])
+    assert "No reading of that week." in told
+    assert "Too little was on it" not in told
 
 
 @pytest.mark.parametrize(

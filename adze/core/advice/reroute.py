@@ -152,7 +152,10 @@ def unit_at(plan: Plan, at: Position) -> Plan:
     best = next(iter(proposed(moved)), None)
     if best is None:
         return moved
-    rods = replaced(plan.rods, position=best.at, bearing_deg=best.bearing_deg, places=(), layout="row")
+    old, watch = plan.rods.position, plan.rods.monitor
+    if old is not None and watch is not None:
+        watch = (round(watch[0] + best.at[0] - old[0], 2), round(watch[1] + best.at[1] - old[1], 2))
+    rods = replaced(plan.rods, position=best.at, bearing_deg=best.bearing_deg, places=(), layout="row", monitor=watch)
     return changed(moved, {"rods": rods.model_dump()})
 
 

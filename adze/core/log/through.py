@@ -73,11 +73,12 @@ class ReadThen:
 
 @dataclass(frozen=True)
 class PassageCause:
-    """One thing that speaks for it: what, why with its figures, and how bad; UNKNOWN where it is not known."""
+    """One thing that speaks for it: what, why with its figures, how bad, what mends it; UNKNOWN: not known."""
 
     title: str
     reason: str
     status: Status
+    mend: str
 
 
 def causes_of(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> tuple[PassageCause, ...]:
@@ -101,9 +102,9 @@ def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[P
     if not near:
         yield PassageCause(
             "No reading of that week",
-            f"Not read within {format_length(READ_WITHIN_M, plan.units)} in the {READ_WITHIN_DAYS} days before it: "
-            "read it now, before anything is changed.",
+            f"Not read within {format_length(READ_WITHIN_M, plan.units)} in the {READ_WITHIN_DAYS} days before it.",
             Status.UNKNOWN,
+            "Read it now, before anything is changed.",
         )
         return
     last = min(near, key=lambda read: ((passage.on - read.on).days, abs(read.at_m - passage.place.at_m)))
@@ -113,12 +114,14 @@ def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[P
             f"{kv_words(last.kv)} kV was read {format_length(last.at_m, plan.units)} out on {last.on:%-d %B}; "
             f"{kv_words(wanted)} are wanted.",
             Status.FAILS,
+            "Trace finds what takes it.",
         )
 
 
 def _of(finding: Finding) -> PassageCause:
     figures = f" {finding.figure} against {finding.limit}." if finding.figure and finding.limit else ""
-    return PassageCause(finding.title, finding.reason + figures, finding.status)
+    mend = finding.mend or f"{finding.stage.value.capitalize()} computes what mends it."
+    return PassageCause(finding.title, finding.reason + figures, finding.status, mend)
 
 
 def _strands(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
@@ -142,7 +145,12 @@ def _felt(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
             return
         piece: Piece = now.circuit.wiring.piece_at(passage.place)
         if piece.a not in now.circuit.wiring.reached:
-            yield PassageCause("No pulse reaches it", "As the plan stands, this stretch is not fed.", Status.FAILS)
+            yield PassageCause(
+                "No pulse reaches it",
+                "As the plan stands, this stretch is not fed.",
+                Status.FAILS,
+                "Shut what stands open; Ground, Feed, shows what hangs on what.",
+            )
             return
         soil = own_soil(plan, piece.soil or plan.soil)
         felt = touches(view, equivalent_at(now, passage.place), weather, soil)
@@ -166,6 +174,7 @@ def _dips(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
                 f"{format_height(100 * abs(bump.off_m), plan.units)} under the strands' line: without a tie-down they "
                 "stand so much higher there.",
                 Status.MARGINAL,
+                "Tie the strands down in the dip, or close it beneath them.",
             )
 
 
@@ -179,6 +188,7 @@ def _schooled(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
                 f"{animal_word(herd.kind).capitalize()}: {seen} touch{'es' * (seen != 1)} seen in training, "
                 f"{TRAINING_TOUCHES} for each animal teach it.",
                 Status.MARGINAL,
+                "Into the training pen, until each has had its touches.",
             )
 
 

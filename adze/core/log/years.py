@@ -3,8 +3,30 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
+from typing import Protocol
 
 SAME_POINT_M = 15.0  # readings nearer than this are of one point
+
+
+class OfPoint(Protocol):
+    """Whatever was read at a place of a strand."""
+
+    @property
+    def run(self) -> str:
+        """Its line."""
+
+    @property
+    def at_m(self) -> float:
+        """Metres out."""
+
+    @property
+    def strand(self) -> int:
+        """Its strand, from the ground up."""
+
+
+def is_one_point(one: OfPoint, other: OfPoint) -> bool:
+    """Whether two readings are of one point: the same line and strand, nearer than 15 m."""
+    return (one.run, one.strand) == (other.run, other.strand) and abs(one.at_m - other.at_m) < SAME_POINT_M
 
 
 @dataclass(frozen=True)
@@ -46,7 +68,7 @@ def by_years(reads: Sequence[YearRead]) -> tuple[PointYears, ...]:
     """Every point with its years, in the order in which the points come; the newest reading comes first."""
     points: list[list[YearRead]] = []
     for read in reads:
-        own = next((rows for rows in points if _is_there(rows[0], read)), None)
+        own = next((rows for rows in points if is_one_point(rows[0], read)), None)
         if own is None:
             points.append([read])
         else:
@@ -56,10 +78,6 @@ def by_years(reads: Sequence[YearRead]) -> tuple[PointYears, ...]:
         years = tuple((year, _year(rows, year)) for year in sorted({row.year for row in rows}))
         found.append(PointYears(rows[0].run, rows[0].at_m, rows[0].strand, years))
     return tuple(found)
-
-
-def _is_there(point: YearRead, read: YearRead) -> bool:
-    return (point.run, point.strand) == (read.run, read.strand) and abs(point.at_m - read.at_m) < SAME_POINT_M
 
 
 def _year(rows: Sequence[YearRead], year: int) -> PointYear:

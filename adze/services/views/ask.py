@@ -7,6 +7,7 @@ from adze.core.build.construction import conductors_of, fence_of
 from adze.core.ground.lines import length_m
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.constructions import standing_fences
+from adze.core.plan.season import SEASON_WORDS
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import post_kinds
@@ -44,10 +45,9 @@ def ask_view(transaction: Transaction, opened: OpenPlan) -> dict[str, Any]:
         "unit": unit_of(plan),
         "ways": ways,
         "fence_m": sum(length_m(run) for run in plan.runs),
-        "counts": {
-            words: sum(f.kind == kind for f in plan.fixtures)
-            for kind, words in (("gate", "gates"), ("switch", "switches"))
-        },
+        "gates": sum(f.kind == "gate" for f in plan.fixtures),
+        "switches": sum(f.kind == "switch" for f in plan.fixtures),
+        "season_words": SEASON_WORDS,
         "soil": soils()[plan.soil].label,
         "grass": grasses()[plan.grass].label,
         "rod_metal": rod_metals()[plan.rods.metal].label,

@@ -6,7 +6,7 @@ from zoneinfo import ZoneInfo
 from adze.core.ground.places import Place, place_words
 from adze.core.log.level import DayAnswer
 from adze.core.log.round import stops
-from adze.core.log.years import SAME_POINT_M, PointYears
+from adze.core.log.years import SAME_POINT_M, PointYears, is_one_point
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
@@ -62,11 +62,7 @@ def log_view(asked: Asked) -> dict[str, Any]:
 
 def point_of(rows: list[list[Reading]], row: Reading) -> list[Reading] | None:
     """The point that a reading belongs to: the same line and strand, nearer than 15 m."""
-    for own in rows:
-        one = own[0]
-        if one.run == row.run and one.strand == row.strand and abs(one.at_m - row.at_m) < SAME_POINT_M:
-            return own
-    return None
+    return next((own for own in rows if is_one_point(own[0], row)), None)
 
 
 def trends(plan: Plan, read: tuple[Reading, ...], view: DueView, zone: str) -> list[dict[str, str]]:

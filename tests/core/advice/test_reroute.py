@@ -2,6 +2,8 @@
 
 import math
 
+import pytest
+
 from adze.core.advice.reroute import feed_places, linked, links, unit_at, unit_places
 from adze.core.forecast.circuit import circuit
 from adze.core.forecast.volts import volts
@@ -65,13 +67,19 @@ def test_a_ring_has_no_dead_end_to_link() -> None:
 
 def test_a_unit_in_another_building_is_judged_there_and_moved_there_with_its_rods() -> None:
     barn = {"id": "b", "kind": "building", "name": "Barn", "points": [[300, 50], [310, 50], [310, 60], [300, 60]]}
-    plan = hairpin(energizer="mains_3", energizer_at=(-5, 0), landmarks=[barn], rods={"count": 3, "position": (-20, 0)})
+    plan = hairpin(
+        energizer="mains_3",
+        energizer_at=(-5, 0),
+        landmarks=[barn],
+        rods={"count": 3, "position": (-20, 0), "monitor": (-40, 0)},
+    )
     here, there = unit_places(plan)
     assert (here.name, here.least_kv) == ("where it hangs", min(volts(plan, Weather(Season.DRY)).traces[0].kv))
     assert (there.name, there.at) == ("Barn", (305, 55))
     moved = unit_at(plan, there.at)
     assert feed(moved).lead_m == there.lead_m == 15  # type: ignore[union-attr]
     assert math.dist(moved.rods.position, there.at) <= 60  # type: ignore[arg-type]
+    assert math.dist(moved.rods.monitor, moved.rods.position) == pytest.approx(20, abs=0.02)  # type: ignore[arg-type]
     assert there.least_kv == min(volts(moved, Weather(Season.DRY)).traces[0].kv) > here.least_kv
     assert unit_places(hairpin(energizer_at=None)) == ()
 
