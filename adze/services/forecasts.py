@@ -10,13 +10,15 @@ from adze.core.advice.remedies import Remedy, remedies
 from adze.core.animals.strand_rules import Role
 from adze.core.animals.touch import PATH_WORDS, Path
 from adze.core.basics.cache import kept
+from adze.core.basics.types import Real
 from adze.core.basics.units import joule_words, kv_words
 from adze.core.build.construction import fence_of
 from adze.core.energizer.fit import fit_pulse
+from adze.core.forecast.apart import strand_words
 from adze.core.forecast.band import Band, band_of
 from adze.core.forecast.shown import read_words, scale_end
-from adze.core.forecast.touches import touches
-from adze.core.forecast.volts import Volts, probe_at
+from adze.core.forecast.touches import Touch, touches
+from adze.core.forecast.volts import Trace, Volts, probe_at
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.routes import Route, heights_along, marks_along, routes
@@ -34,6 +36,7 @@ from adze.services.fence_view import fence_json
 from adze.services.ground_view import ground_json
 
 _KEPT = 64
+_NEAR_M = 0.01
 
 
 def fit_catalogue() -> None:
@@ -73,6 +76,7 @@ def _traces_json(season: Volts) -> list[dict[str, Any]]:
         _rounded(np.concatenate([getattr(t, name) for t in season.traces]), 2) for name in ("leak_a", "return_a")
     )
     stops = np.cumsum([0, *(len(trace.at_m) for trace in season.traces)]).tolist()
+    is_apart = any(trace.apart for trace in season.traces)
     return [
         {
             "run": trace.run,
@@ -80,9 +84,16 @@ def _traces_json(season: Volts) -> list[dict[str, Any]]:
             "kv": kv[low:high],
             "leak_a": leak[low:high],
             "return_a": back[low:high] if trace.has_earth else [],
+            **({"low_kv": _rounded(_low_kv(trace))} if is_apart else {}),
         }
         for trace, (low, high) in zip(season.traces, pairwise(stops), strict=True)
     ]
+
+
+def _low_kv(trace: Trace) -> Real:
+    """The least kV of all groups of strands that are fed, (P,): where none is apart, that of the live ones."""
+    low: Real = np.min([np.where(fed, kv, trace.kv) for _, kv, fed in trace.groups], axis=0)
+    return low
 
 
 def _route_json(route: Route) -> dict[str, Any]:
@@ -185,10 +196,14 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
     judged = judgement_of(plan)
     if judged.blocked:
         return {"where": place_words(plan, place), "blocked": judged.blocked}
-    probe, view = probe_at(plan, weather, place), fence_at(plan, place.run).view
+    view = fence_at(plan, place.run).view
     fence = fence_of(view)
-    chosen = fence[min(max(strand, 0), len(fence) - 1)]
+    number = min(max(strand, 0), len(fence) - 1) + 1
+    chosen = fence[number - 1]
     trace = next(t for t in judged.volts[season].traces if t.run == place.run)
+    is_off = _is_off(trace, place.at_m, number)
+    # Beside a strand that is switched off hang live ones: what a hand meets there is theirs.
+    probe = probe_at(plan, weather, place, None if is_off else number)
     leak = float(np.interp(place.at_m, trace.at_m, trace.leak_a))
     # Beside a dead strand hang live ones: what a hand meets there is theirs.
     reads = {Role.LIVE: probe.live_kv, Role.EARTH: probe.earth_kv, Role.DEAD: probe.live_kv}[chosen.role]
@@ -198,35 +213,60 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
         "name": run.name,
         "where": place_words(plan, place),
         "post": int(place.at_m // view.post_spacing_m) + 1,
-        "strand": min(max(strand, 0), len(fence) - 1) + 1,
+        "strand": number,
         "strands": len(fence),
-        "role": chosen.role.value,
+        "role": "off" if is_off else chosen.role.value,
         "cm": chosen.cm,
         "kv_soil": read_words(plan, reads),
         "kv_earth": read_words(plan, probe.between_kv) if trace.has_earth else None,
+        "apart": _apart_json(plan, trace, place.at_m),
         "true_kv": kv_words(probe.true_kv),
         "pulse_a": round(probe.pulse_a, 1),
         "leak_a": round(abs(leak), 1),
         "leak_way": "outward" if leak >= 0 else "back toward the start",
         "enough": bool((probe.between_kv if trace.has_earth else probe.live_kv) >= wanted_of(view)),
-        "touches": [
-            {
-                "animal": animal_word(t.animal.kind),
-                "kv": kv_words(t.body_kv),
-                "joules": joule_words(t.body_j),
-                "status": t.status.value,
-                "path": PATH_WORDS[t.path] + (" and soil" if t.path is Path.SOIL else ""),
-                "reached": t.reached.value if t.reached else "not noticed",
-                "wanted": t.wanted.value,
-            }
-            for t in touches(view, probe.equivalent, weather, soil_of(plan, place))
-        ],
+        "touches": [_touch_json(t) for t in touches(view, probe.equivalent, weather, soil_of(plan, place))],
         "fixed": [
             f"{f.name} ({f.kind}{', open' if stands_open(f) else ''})"
             for f in plan.fixtures
             if f.run == place.run and abs(f.at_m - place.at_m) <= max(view.post_spacing_m / 2, 2)
         ],
     }
+
+
+def _touch_json(touch: Touch) -> dict[str, Any]:
+    return {
+        "animal": animal_word(touch.animal.kind),
+        "kv": kv_words(touch.body_kv),
+        "joules": joule_words(touch.body_j),
+        "status": touch.status.value,
+        "path": PATH_WORDS[touch.path] + (" and soil" if touch.path is Path.SOIL else ""),
+        "reached": touch.reached.value if touch.reached else "not noticed",
+        "wanted": touch.wanted.value,
+    }
+
+
+def _before(trace: Trace, at_m: float) -> int:
+    """The sampled place before a place: where a line is parted, the one on the near side."""
+    return max(0, int(np.searchsorted(trace.at_m, at_m - _NEAR_M)) - 1)
+
+
+def _is_off(trace: Trace, at_m: float, number: int) -> bool:
+    """Whether the pulse does not reach a live strand at a place, though it is apart from the others."""
+    return any(number in own.group.numbers and not own.fed[_before(trace, at_m)] for own in trace.apart)
+
+
+def _apart_json(plan: Plan, trace: Trace, at_m: float) -> list[dict[str, Any]]:
+    """What a tester reads at a place on the strands that are apart from the others."""
+    i = _before(trace, at_m)
+    return [
+        {
+            "strands": strand_words(own.group.numbers),
+            "kv": read_words(plan, float(np.interp(at_m - _NEAR_M, trace.at_m, own.live_kv))),
+            "fed": bool(own.fed[i]),
+        }
+        for own in trace.apart
+    ]
 
 
 def verdict_json(plan: Plan) -> dict[str, Any]:

@@ -7,6 +7,7 @@ import pytest
 from tests.browser.pages.accounts import SignIn
 from tests.browser.pages.base import Browser
 from tests.browser.pages.bench import Bench
+from tests.browser.test_journeys import demo
 
 pytestmark = pytest.mark.browser
 
@@ -117,4 +118,26 @@ def test_a_line_is_built_in_its_own_way_and_its_strands_dragged_alone(browser: B
     bench.do("Build these as the others", "#bench")
     assert bench.document()["fences"] == []
     assert {run["fence"] for run in bench.document()["runs"]} == {None}
+    assert browser.script_errors() == []
+
+
+def test_a_strand_is_parted_at_a_switch_and_read_as_what_it_is(browser: Browser) -> None:
+    bench = demo(browser).stage("ground").choose_thing("fixture:pumpswitch").carry(1)
+    index = next(i for i, f in enumerate(bench.document()["fixtures"]) if f["id"] == "pumpswitch")
+    assert bench.document()["fixtures"][index]["strands"] == [1]
+    bench.tick(f"fixtures.{index}.is_open")
+    assert "takes the pulse off strand 1 on" in bench.text("#inspector")
+    bench.stage("volts")
+    told = '[data-surface="findings"]'
+    assert "Strand 1 of Pump line carries nothing" in bench.surface("findings").text(told)
+    bench.undo()
+    assert "carries nothing" not in bench.text(told)
+
+
+def test_strands_joined_at_one_end_are_read_one_by_one(browser: Browser) -> None:
+    bench = ewes(browser).stage("power").choose("energizer", "mains_6").stage("ground")
+    bench.choose_thing("run:line1").choose("runs.0.joined", "near")
+    assert "Apart from the others: strand 1" in bench.text("#inspector")
+    assert bench.find("[data-low-strands]")
+    bench.until(lambda: "Strand 1, apart from the others" in bench.text("#stand"), "no strand by itself")
     assert browser.script_errors() == []

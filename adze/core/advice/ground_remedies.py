@@ -4,8 +4,10 @@ import math
 from collections.abc import Callable, Sequence
 
 from adze.core.ground.edit import fresh_id, run_by_id
+from adze.core.ground.feed import jumper
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place
+from adze.core.ground.survey import JOIN_M
 from adze.core.ground.zones import zones
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
@@ -115,6 +117,22 @@ def _back(plan: Plan, rest: list[str]) -> dict[str, object]:
     return _changed(plan, rest[0], lambda f: {"at_m": round(length_m(run_by_id(plan, f.run)), 3)})
 
 
+def _feed(plan: Plan, rest: list[str]) -> dict[str, object]:
+    """A short line from one that is fed to one beside it: a jumper on a stake or two."""
+    run, other = run_by_id(plan, rest[0]), run_by_id(plan, rest[1])
+    found = jumper(plan, run, {r.id for r in plan.runs} - {other.id})
+    if found is None or found[1] <= JOIN_M:
+        raise ValueError(f"{run.name} lies on {other.name} already; join them where they meet")
+    row = {
+        "id": fresh_id((r.id for r in plan.runs), "jumper"),
+        "name": f"Jumper to {run.name}"[:80],
+        "points": [tuple(round(x, 3) for x in point) for point in reversed(found[2])],
+        "use": "temporary",
+        "fence": run.fence,
+    }
+    return {"runs": [*(r.model_dump() for r in plan.runs), row]}
+
+
 _DOERS: dict[ActionKind, Callable[[Plan, list[str]], dict[str, object]]] = {
     ActionKind.SWITCH: _fixture("switch", "Switch"),
     ActionKind.GATE: _fixture("gate", "Gate"),
@@ -127,4 +145,5 @@ _DOERS: dict[ActionKind, Callable[[Plan, list[str]], dict[str, object]]] = {
     ActionKind.DEAD_GATE: _dead_gate,
     ActionKind.DRIVE_OVER: _drive_over,
     ActionKind.MOVE_BACK: _back,
+    ActionKind.FEED: _feed,
 }

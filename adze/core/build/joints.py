@@ -84,14 +84,25 @@ def joints_of_line(plan: Plan, view: Plan, run: Run) -> Iterator[Joint]:
         if takes is None:
             continue
         together = f"{n} {role.value} strands together"
-        for where in (*_ends(run, strains), *(f.name for f in links)) if n > 1 and takes.bond else ():
+        apart = role is Role.LIVE and run.joined in ("near", "none")
+        ends = _ends_apart(run) if apart else _ends(run, strains)
+        for where in (*ends, *(f.name for f in links)) if n > 1 and takes.bond else ():
             yield Joint(run.id, where, "strands", together, takes.bond, n - 1)
+        for number in range(1, strains) if apart and takes.bond else ():
+            where = f"{run.name}, from strain {number} into {number + 1}"
+            yield Joint(run.id, where, "strands", f"{n} {role.value}, each to its own", takes.bond, n)
         for f in cables:
             yield Joint(run.id, f.name, "cable", f"core to the {role.value} strands, at both sides", takes.cable, 2)
         for join in branches:
             onto = f"{run.name} on {place_words(plan, join.onto)}"
             yield Joint(run.id, onto, "strands", f"{n} {role.value}, each to its own", takes.bond or takes.cable, n)
     yield from _splices(view, run)
+
+
+def _ends_apart(run: Run) -> Iterator[str]:
+    """Where strands that are apart are joined: at the end that the pulse comes in by, or nowhere."""
+    if run.joined == "near":
+        yield f"{run.name}, start"
 
 
 def _ends(run: Run, strains: int) -> Iterator[str]:

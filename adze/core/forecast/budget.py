@@ -12,7 +12,7 @@ from adze.core.basics.types import Complex, Real
 from adze.core.forecast.circuit import ENERGIZER, RODS
 from adze.core.forecast.volts import Solved, samples
 from adze.core.pulse import laplace
-from adze.core.pulse.network import Shunt, Terminal, WireLine, terminals_of
+from adze.core.pulse.network import Line, Matrix, Shunt, Terminal, WireLine, terminals_of
 
 
 @dataclass(frozen=True)
@@ -73,18 +73,32 @@ def _leaks(found: Solved) -> dict[str, float]:
         at_m = where.at_m[here]
         line = found.solution.spans[piece.span].line
         _, volts, _ = found.solution.along(piece.span, at_m)
-        if not isinstance(line, WireLine):
-            raise TypeError("a plan's lines are wires")
         per_m = _leak_j_per_m(found, line, volts)
         total[piece.run] += float(np.trapezoid(per_m, at_m))
     return total
 
 
-def _leak_j_per_m(found: Solved, line: WireLine, volts: Complex) -> Real:
+def _leak_j_per_m(found: Solved, line: Line, volts: Complex) -> Real:
+    if not isinstance(line, WireLine):
+        return _strands_j_per_m(found, line.leak_s_per_m, volts)
     live = _squares_vvs(found, volts[:, 0])
     if Terminal.EARTH not in terminals_of(line):
         return line.leak_live_soil_s_per_m * live
     earth, between = (_squares_vvs(found, v) for v in (volts[:, 1], volts[:, 0] - volts[:, 1]))
     to_soil = line.leak_live_soil_s_per_m * live + line.leak_earth_soil_s_per_m * earth
     leaks: Real = to_soil + line.leak_live_earth_s_per_m * between
+    return leaks
+
+
+def _strands_j_per_m(found: Solved, leak_s_per_m: Matrix, volts: Complex) -> Real:
+    """Joules a metre of conductors apart: each to soil by what its row leaves over, and between every two."""
+    count = len(leak_s_per_m)
+    to_soil = (sum(leak_s_per_m[i]) * _squares_vvs(found, volts[:, i]) for i in range(count))
+    between = (
+        -leak_s_per_m[i][j] * _squares_vvs(found, volts[:, i] - volts[:, j])
+        for i in range(count)
+        for j in range(i + 1, count)
+        if leak_s_per_m[i][j]
+    )
+    leaks: Real = sum(to_soil, np.zeros(len(volts))) + sum(between, np.zeros(len(volts)))
     return leaks

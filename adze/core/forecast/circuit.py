@@ -2,13 +2,17 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from functools import cached_property
 from itertools import pairwise
+
+from networkx.utils import UnionFind
 
 from adze.core.animals.strand_rules import Role, Strand
 from adze.core.basics.cache import kept
 from adze.core.build.construction import conductors_of, fence_of
 from adze.core.build.end_posts import bare_end_ohm
 from adze.core.build.rods import rods_ohm, site_ohm
+from adze.core.forecast.apart import Apart, Group, strands_apart, terminal_of
 from adze.core.ground.places import Place
 from adze.core.ground.wiring import Piece, Wiring, cable_m, wiring
 from adze.core.plan.catalogue import pulse_of, unit_of
@@ -59,6 +63,35 @@ class Circuit:
     rod_sites: frozenset[str] = frozenset()  # ids of shunts
     mishaps: frozenset[str] = frozenset()  # ids of shunts
     bare_ends: dict[str, str] = field(default_factory=dict)  # ids of shunts, and the run of each
+    groups: dict[str, tuple[Group, ...]] = field(default_factory=dict)  # of the lines whose strands are apart
+
+    def terminal(self, run: str, strand: int | None) -> Terminal:
+        """The terminal of a strand of a line, counted from the ground; the live group's where it is not apart."""
+        return terminal_of(self.groups.get(run, ()), strand)
+
+    @cached_property
+    def reached(self) -> frozenset[Port]:
+        """The ports that hang together with the energizer's live terminal through strands and joints."""
+        linked: UnionFind[Port] = UnionFind()
+        for span in self.network.spans:
+            for terminal in terminals_of(span.line):
+                linked.union(Port(span.a, terminal), Port(span.b, terminal))
+        for link in self.network.links:
+            linked.union(link.a, link.b)
+        home = linked[Port(ENERGIZER, Terminal.LIVE)]
+        return frozenset(port for port in list(linked) if linked[port] == home)
+
+    def off_m(self, strands: tuple[int, ...]) -> float:
+        """Metres of line along which some strands, counted from the ground, are not reached by the pulse."""
+        spans = {span.id: span for span in self.network.spans}
+        return sum(
+            piece.length_m
+            for piece in self.pieces
+            if any(
+                set(group.numbers) <= set(strands) and Port(spans[piece.span].a, group.terminal) not in self.reached
+                for group in self.groups.get(piece.run, ())[1:]
+            )
+        )
 
     @property
     def pieces(self) -> tuple[Piece, ...]:
@@ -145,21 +178,25 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     if plan.rods.count < 1:
         raise Incomplete(Stage.EARTH, "There are no rods: the pulse has no way back. Place at least one at Earth.")
     lines = _lines(plan, found, weather)
-    spans = [Span(p.span, p.a, p.b, line, p.length_m) for p, line in zip(found.pieces, lines, strict=True)]
+    one = tuple(Span(p.span, p.a, p.b, line, p.length_m) for p, line in zip(found.pieces, lines, strict=True))
+    apart = strands_apart(plan, found, weather, one)
     earthed = frozenset(
-        node for span in spans if Terminal.EARTH in terminals_of(span.line) for node in (span.a, span.b)
+        node for span in apart.spans if Terminal.EARTH in terminals_of(span.line) for node in (span.a, span.b)
     )
     lead = _lead_out(found.lead_m, found.start, has_earth_strands=found.start in earthed)
     try:
         ohm = rods_ohm(plan, weather)
     except EarthError as error:
         raise Incomplete(Stage.EARTH, f"The rods cannot stand so: {error}. Set them apart at Earth.") from error
-    at_fixtures, mishaps = tuple(_at_fixtures(plan, found, weather, earthed)), tuple(_what_ifs(plan, found, earthed))
-    ends = tuple(_bare_ends(plan, found, weather))
+    at_fixtures, mishaps = (
+        tuple(_at_fixtures(plan, found, weather, earthed)),
+        tuple(_what_ifs(plan, found, apart, earthed)),
+    )
+    ends = tuple(_bare_ends(plan, found, weather, apart))
     network = Network(
         source=pulse_of(unit, half=plan.half_power).at(ENERGIZER),
-        spans=(*spans, *lead[0]),
-        links=lead[1],
+        spans=(*apart.spans, *lead[0]),
+        links=(*lead[1], *apart.links),
         shunts=(
             Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm),
             *at_fixtures,
@@ -169,7 +206,7 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     )
     rod_sites = frozenset(shunt.id for shunt in at_fixtures if shunt.start is Terminal.EARTH)
     bare = {shunt.id: run for run, shunt in ends}
-    return Circuit(network, found, ohm, rod_sites, frozenset(shunt.id for shunt in mishaps), bare)
+    return Circuit(network, found, ohm, rod_sites, frozenset(shunt.id for shunt in mishaps), bare, apart.groups)
 
 
 def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
@@ -206,28 +243,40 @@ def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset
             yield Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, ohm)
 
 
-def _bare_ends(plan: Plan, found: Wiring, weather: Weather) -> Iterator[tuple[str, Shunt]]:
-    """Strands tied to end posts without insulators, at both ends of their runs."""
+def _bare_ends(plan: Plan, found: Wiring, weather: Weather, apart: Apart) -> Iterator[tuple[str, Shunt]]:
+    """Strands tied to end posts without insulators, at both ends of their runs; each group by itself."""
     views = views_by_run(plan)
     for run in plan.runs:
         view = views[run.id]
         pieces = [piece for piece in found.pieces if piece.run == run.id]
         if view.end_insulators or view.netting or not pieces:
             continue
-        heights = tuple(strand.cm / 100 for strand in fence_of(view) if strand.role is Role.LIVE)
-        ohm = bare_end_ohm(end_posts()[view.end_post], weather.season, heights)
-        for end, node in (("start", pieces[0].a), ("end", pieces[-1].b)):
-            yield run.id, Shunt(f"bare:{run.id}:{end}", node, Terminal.LIVE, Terminal.SOIL, ohm)
+        heights: dict[Terminal, list[float]] = {}
+        for number, strand in enumerate(fence_of(view), 1):
+            if strand.role is Role.LIVE:
+                heights.setdefault(apart.terminal(run.id, number), []).append(strand.cm / 100)
+        for terminal, own in heights.items():
+            ohm = bare_end_ohm(end_posts()[view.end_post], weather.season, tuple(own))
+            for end, span, side in (("start", pieces[0].span, "a"), ("end", pieces[-1].span, "b")):
+                name = f"bare:{run.id}:{end}" + (f":{terminal}" if terminal is not Terminal.LIVE else "")
+                yield run.id, Shunt(name, apart.node(span, side), terminal, Terminal.SOIL, ohm)
 
 
-def _what_ifs(plan: Plan, found: Wiring, earthed: frozenset[str]) -> Iterator[Shunt]:
-    """What has gone wrong and leaks; a cut parts the line in the wiring."""
+def _what_ifs(plan: Plan, found: Wiring, apart: Apart, earthed: frozenset[str]) -> Iterator[Shunt]:
+    """What has gone wrong and leaks, on the strand it is said of; a cut parts the line."""
     for trial in plan.what_ifs:
         kind, node = mishap_kinds()[trial.kind], found.fixed.get(trial.id)
         tangle = kind.effect == "tangle"
         if kind.effect == "cut" or node is None or (tangle and node not in earthed):
             continue  # without an earth strand here there is nothing to tangle with
-        yield Shunt(f"if:{trial.id}", node, Terminal.LIVE, Terminal.EARTH if tangle else Terminal.SOIL, kind.ohm)
+        end = Terminal.EARTH if tangle else Terminal.SOIL
+        if trial.strand is not None:
+            yield Shunt(f"if:{trial.id}", node, apart.terminal(trial.run, trial.strand), end, kind.ohm)
+            continue
+        groups = [g.terminal for g in apart.groups.get(trial.run, ())] or [Terminal.LIVE]
+        for terminal in groups:  # it lies on all of them: together its ohms
+            name = f"if:{trial.id}" + (f":{terminal}" if terminal is not Terminal.LIVE else "")
+            yield Shunt(name, node, terminal, end, kind.ohm * len(groups))
 
 
 def _lead_out(lead_m: float, node: str, *, has_earth_strands: bool) -> tuple[tuple[Span, ...], tuple[Link, ...]]:

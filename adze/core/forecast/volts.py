@@ -11,13 +11,14 @@ from numpy.typing import NDArray
 from adze.core.basics.cache import kept
 from adze.core.basics.types import Complex, Real
 from adze.core.energizer.tester import adjustment
+from adze.core.forecast.apart import Group
 from adze.core.forecast.circuit import ENERGIZER, Circuit, circuit
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Weather
 from adze.core.pulse import laplace
-from adze.core.pulse.network import Line, Port, Terminal, terminals_of
+from adze.core.pulse.network import Line, Port, StrandLine, Terminal, terminals_of
 from adze.core.pulse.port_equivalent import PortEquivalent, equivalent_inside
 from adze.core.pulse.solver import Solution, line_leaks_s_per_m, solve_pulse
 from adze.core.pulse.tester import followed_v
@@ -29,12 +30,35 @@ _AT_ONCE = 256
 
 
 @dataclass(frozen=True)
+class ApartKv:
+    """Strands of a run that are apart from its others: their numbers from the ground, kV as it counts, whether fed.
+
+    `kv` and `live_kv` (to soil) are (P,) at the trace's places, `fed` (P,).
+    """
+
+    group: Group
+    kv: Real
+    live_kv: Real
+    fed: NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Least:
+    """A place of least kV, its kV, and the strands that it is read on where they are apart from the others."""
+
+    place: Place
+    kv: float
+    strands: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True)
 class Trace:
     """One run in one season at `at_m` (P,): kV live to soil, earth strand to soil, live to earth strand; amps.
 
     `leak_a` is the leak's share of the live strands' current with its sign (above 0: outward along the run,
     eq. 20), `return_a` that of the earth strands.
-    `fed` is False where the line is switched off or hangs on nothing.
+    `fed` is False where the line is switched off or hangs on nothing. `apart`: the strands that are conductors of
+    their own; all else is of the live strands that are left.
     """
 
     run: str
@@ -46,12 +70,19 @@ class Trace:
     return_a: Real
     fed: NDArray[np.bool_]
     has_earth: bool
+    apart: tuple[ApartKv, ...] = ()
 
     @property
     def kv(self) -> Real:
         """kV against the earth strand, or against soil where the line has none."""
         counts: Real = self.between_kv if self.has_earth else self.live_kv
         return counts
+
+    @property
+    def groups(self) -> Iterator[tuple[tuple[int, ...], Real, NDArray[np.bool_]]]:
+        """The live strands, and every group apart from them by its numbers: kV as it counts, and whether fed."""
+        yield (), self.kv, self.fed
+        yield from ((own.group.numbers, own.kv, own.fed) for own in self.apart)
 
 
 @dataclass(frozen=True)
@@ -83,14 +114,20 @@ class Volts:
 
     def worst_on(self, runs: frozenset[str]) -> tuple[Place, float]:
         """The place of least kV of some lines, of what is fed; infinite kV where nothing of them is."""
-        best = (Place("", 0.0), float("inf"))
+        least = self.least_on(runs)
+        return least.place, least.kv
+
+    def least_on(self, runs: frozenset[str]) -> Least:
+        """The same with the strands that it is read on, where they are apart from the others."""
+        best = Least(Place("", 0.0), float("inf"))
         for trace in self.traces:
             if trace.run not in runs:
                 continue
-            kv = np.where(trace.fed, trace.kv, np.inf)
-            i = int(np.argmin(kv))
-            if kv[i] < best[1]:
-                best = Place(trace.run, float(trace.at_m[i])), float(kv[i])
+            for strands, kvs, fed in trace.groups:
+                kv = np.where(fed, kvs, np.inf)
+                i = int(np.argmin(kv))
+                if kv[i] < best.kv:
+                    best = Least(Place(trace.run, float(trace.at_m[i])), float(kv[i]), strands)
         return best
 
 
@@ -159,7 +196,8 @@ def volts_of(found: Solved) -> Volts:
     pieces = found.circuit.pieces
     where = samples(found)
     kv = _sampled_kv(found, where)
-    amps = _leak_a(found, where, kv)
+    apart = {run: _apart_kv(found, where, run) for run in found.circuit.groups}
+    amps = _leak_a(found, where, kv, apart)
     fed = np.array([piece.a in found.circuit.wiring.reached for piece in pieces])[where.piece]
     along_m = where.at_m + np.array([piece.from_m for piece in pieces])[where.piece]
     traces = []
@@ -170,7 +208,8 @@ def volts_of(found: Solved) -> Volts:
         live, earth, between = kv[:, here]
         has_earth = Terminal.EARTH in terminals_of(found.solution.spans[pieces[i].span].line)
         out, back = amps[:, here]
-        traces.append(Trace(pieces[i].run, along_m[here], live, earth, between, out, back, fed[here], has_earth))
+        own = apart.get(pieces[i].run, ())
+        traces.append(Trace(pieces[i].run, along_m[here], live, earth, between, out, back, fed[here], has_earth, own))
     other = Terminal.EARTH if found.plan.tester.against == "rods" else Terminal.SOIL
     start = float(found.shown_kv(found.solution.between(ENERGIZER, Terminal.LIVE, other)))
     return Volts(found.weather, tuple(traces), start, found.circuit.rods_ohm)
@@ -191,7 +230,29 @@ def _sampled_kv(found: Solved, where: Samples) -> Real:
     return kv
 
 
-def _leak_a(found: Solved, where: Samples, kv: Real) -> Real:
+def _apart_kv(found: Solved, where: Samples, run: str) -> tuple[ApartKv, ...]:
+    """Every group of a run that is apart from its live one, at the sampled places of the run."""
+    pieces, reached = found.circuit.pieces, found.circuit.reached
+    numbers = [i for i, piece in enumerate(pieces) if piece.run == run]
+    rows: dict[Terminal, list[tuple[Real, Real, NDArray[np.bool_]]]] = {}
+    for i in numbers:
+        here = slice(where.starts[i], where.starts[i + 1])
+        span = found.solution.spans[pieces[i].span]
+        terminals, v, _ = found.solution.along_spans([span.id] * (here.stop - here.start), where.at_m[here])
+        earth = v[:, terminals.index(Terminal.EARTH)] if Terminal.EARTH in terminals else None
+        for group in found.circuit.groups[run][1:]:
+            live = v[:, terminals.index(group.terminal)]
+            to_soil = found.shown_kv(live)
+            counts = to_soil if earth is None else found.shown_kv(live - earth)
+            is_fed = np.full(len(to_soil), Port(span.a, group.terminal) in reached)
+            rows.setdefault(group.terminal, []).append((counts, to_soil, is_fed))
+    return tuple(
+        ApartKv(group, *(np.concatenate(parts) for parts in zip(*rows[group.terminal], strict=True)))
+        for group in found.circuit.groups[run][1:]
+    )
+
+
+def _leak_a(found: Solved, where: Samples, kv: Real, apart: dict[str, tuple[ApartKv, ...]]) -> Real:
     """The leak's share of the current at every place in the live and in the earth strands, (2, P), A.
 
     Charging current carries no net charge: the leak's peak divides as the charge does (eq. 20).
@@ -200,14 +261,33 @@ def _leak_a(found: Solved, where: Samples, kv: Real) -> Real:
     charge_c, per_m = np.zeros((2, len(where.piece))), np.zeros(len(where.piece))
     for rows in _by_line(found, where, np.arange(len(where.piece))):
         spans = [pieces[i].span for i in where.piece[rows]]
-        _, _, amps = found.solution.along_spans(spans, where.at_m[rows], charge=True)
-        charge_c[: amps.shape[1], rows] = amps[:, :, -1].real.T
+        terminals, _, amps = found.solution.along_spans(spans, where.at_m[rows], charge=True)
+        for t, terminal in enumerate(terminals):
+            charge_c[int(terminal is Terminal.EARTH), rows] += amps[:, t, -1].real
         to_soil, to_earth = line_leaks_s_per_m(found.solution.spans[spans[0]].line)
         per_m[rows] = to_soil * kv[0, rows] + to_earth * kv[2, rows]
+    _add_apart_leaks(found, where, apart, per_m)
     same_piece = where.piece[1:] == where.piece[:-1]
     leak_a = 1000 * ((per_m[1:] + per_m[:-1]) / 2 * np.diff(where.at_m))[same_piece].sum()
     shares: Real = charge_c * (leak_a / (found.solution.charge_total_c or 1.0))
     return shares
+
+
+def _add_apart_leaks(found: Solved, where: Samples, apart: dict[str, tuple[ApartKv, ...]], per_m: Real) -> None:
+    """Add what strands that are apart leak, kA/m, to what the live groups leak at every sampled place."""
+    pieces = found.circuit.pieces
+    done = dict.fromkeys(apart, 0)
+    for i, piece in enumerate(pieces):
+        line = found.solution.spans[piece.span].line
+        if not isinstance(line, StrandLine):
+            continue
+        here, begun = slice(where.starts[i], where.starts[i + 1]), done[piece.run]
+        done[piece.run] = begun + here.stop - here.start
+        for own in apart[piece.run]:
+            row = line.leak_s_per_m[line.terminals.index(own.group.terminal)]
+            kv = own.live_kv[begun : done[piece.run]], own.kv[begun : done[piece.run]]
+            to_earth = -row[line.terminals.index(Terminal.EARTH)] if Terminal.EARTH in line.terminals else 0.0
+            per_m[here] += sum(row) * kv[0] + to_earth * kv[1]
 
 
 def _by_line(found: Solved, where: Samples, rows: NDArray[np.intp]) -> Iterator[NDArray[np.intp]]:
@@ -273,14 +353,17 @@ class Probe:
     equivalent: PortEquivalent
 
 
-def probe_at(plan: Plan, weather: Weather, place: Place) -> Probe:
-    """The probe at a place of a plan in a season. Raises Incomplete."""
-    return probe_solved(solved(plan, weather), place)
+def probe_at(plan: Plan, weather: Weather, place: Place, strand: int | None = None) -> Probe:
+    """The probe at a place of a plan in a season; of a strand, counted from the ground, where that is apart.
+
+    Raises Incomplete.
+    """
+    return probe_solved(solved(plan, weather), place, strand)
 
 
-def probe_solved(found: Solved, place: Place) -> Probe:
+def probe_solved(found: Solved, place: Place, strand: int | None = None) -> Probe:
     """The probe at a place of a plan that is solved."""
-    equivalent = equivalent_at(found, place)
+    equivalent = equivalent_at(found, place).seen_from(found.circuit.terminal(place.run, strand))
     true = abs(equivalent.open_peak_v(Terminal.LIVE)) / 1000
     live = float(found.shown_kv(equivalent.open_v(Terminal.LIVE)))
     earth, between = 0.0, live

@@ -1,10 +1,12 @@
 """Where the energizer's lead-out meets the fence."""
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass
 from itertools import pairwise
 
 from shapely import LineString, Point
+from shapely.ops import nearest_points
 
 from adze.core.ground.lines import line_of, point_at, run_of, shape_of
 from adze.core.ground.places import Place, nearest_place
@@ -63,6 +65,17 @@ def ways_crossed(plan: Plan) -> tuple[Landmark, ...]:
     lead = lead_out_shape(plan)
     ways = [mark for mark in plan.landmarks if mark.kind in (*WITH_WHEELS, "path")] if lead else []
     return tuple(mark for mark in ways if shape_of(mark).intersects(lead))
+
+
+def jumper(plan: Plan, run: Run, dead: Collection[str] = ()) -> tuple[str, float, tuple[Position, Position]] | None:
+    """The shortest way that feeds a line from another that is fed: that line's id, its m, from where to where."""
+    own = line_of(run)
+    rows = [(float(line_of(other).distance(own)), other) for other in plan.runs if other.id not in {run.id, *dead}]
+    if not rows:
+        return None
+    away, other = min(rows, key=lambda row: row[0])
+    here, there = nearest_points(own, line_of(other))
+    return other.id, away, ((here.x, here.y), (there.x, there.y))
 
 
 def nearest_gap(plan: Plan, run: Run) -> tuple[str, float]:

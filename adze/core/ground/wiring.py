@@ -15,7 +15,7 @@ from adze.core.ground.places import Place
 from adze.core.ground.soil_areas import soil_at, soil_borders_m
 from adze.core.ground.survey import survey
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture, Gate, RoadCrossing, RodSite, Run, Switch
+from adze.core.plan.ground import Fixture, Gate, RoadCrossing, RodSite, Run, StrandLink, Switch
 from adze.core.tables.ground import mishap_kinds
 
 _RISERS_M = 3.0  # cable on top of a passage's width: down on one side, up on the other
@@ -80,23 +80,23 @@ class Wiring:
 
 
 def carries(fixture: Fixture) -> bool:
-    """Whether the pulse passes a fixture as it stands.
+    """Whether the pulse passes a fixture as it stands; by a switch of some strands, the others always.
 
     A drive-over gate is never opened. A shut gate carries when its strands hang on both sides or a
     cable runs under it; an open one by the cable alone.
     """
     if isinstance(fixture, Switch):
-        return not fixture.is_open
+        return not fixture.is_open or bool(fixture.strands)
     if not isinstance(fixture, Gate) or not fixture.opens:
         return True
     return fixture.under_cable or (fixture.feeds == "both" and not fixture.is_open)
 
 
 def can_part(fixture: Fixture) -> bool:
-    """Whether opening a fixture parts the line: a switch, or a gate that opens with no cable under it."""
+    """Whether opening a fixture parts the line: a switch of all strands, or a gate with no cable under it."""
     if isinstance(fixture, Gate):
         return fixture.opens and not fixture.under_cable
-    return isinstance(fixture, Switch)
+    return isinstance(fixture, Switch) and not fixture.strands
 
 
 def cable_m(fixture: Fixture) -> float:
@@ -108,7 +108,15 @@ def cable_m(fixture: Fixture) -> float:
 
 def _is_node(fixture: Fixture) -> bool:
     """Whether the electrical picture changes at a fixture."""
+    if isinstance(fixture, Switch) and fixture.strands:
+        return True
     return not carries(fixture) or cable_m(fixture) > 0 or isinstance(fixture, RodSite)
+
+
+def parts_strands(plan: Plan) -> bool:
+    """Whether strands are apart from each other anywhere, by how lines are joined or by switches that name them."""
+    named = any(isinstance(f, Switch) and f.strands for f in plan.fixtures)
+    return named or any(run.joined != "along" for run in plan.runs)
 
 
 def wiring(plan: Plan, *, divided: bool = False) -> Wiring | None:
@@ -164,13 +172,14 @@ class _Chain:
 def _cuts(plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], divided: bool) -> list[_Cut]:
     end = length_m(run)
     rows = [_Cut(run.id, min(max(at, 0.0), end)) for at in (0.0, end, *wanted, *soil_borders_m(plan, run))]
+    linked = parts_strands(plan)
     for fixture in fixtures:
         parts = not carries(fixture) or (divided and can_part(fixture))
-        if parts or _is_node(fixture):
+        if parts or _is_node(fixture) or (linked and isinstance(fixture, StrandLink)):
             rows.append(_Cut(run.id, min(fixture.at_m, end), fixture.id if parts else "", (fixture.id,)))
     for trial in plan.what_ifs:
         if trial.run == run.id:
-            is_cut = mishap_kinds()[trial.kind].effect == "cut"
+            is_cut = mishap_kinds()[trial.kind].effect == "cut" and trial.strand is None
             rows.append(_Cut(run.id, min(trial.at_m, end), trial.id if is_cut else "", (trial.id,)))
     rows += [_Cut(run.id, min(at, end)) for g in plan.growths if g.run == run.id for at in (g.from_m, g.to_m)]
     cuts: list[_Cut] = []

@@ -9,6 +9,7 @@ from pydantic import (
     Field,
     FiniteFloat,
     Tag,
+    ValidationInfo,
     WithJsonSchema,
     field_validator,
     model_validator,
@@ -35,13 +36,21 @@ from adze.core.plan.scalars import (
 from adze.core.tables.ground import fixture_kinds, grasses, landmark_kinds, mishap_kinds, soils
 
 RunUse = Literal["fence", "cross", "spine", "temporary", "lane"]
+Joined = Literal["along", "near", "both", "none"]
+# Strands of a line, counted from the ground, all roles counted; none named: all of them.
+StrandNumbers = Annotated[
+    tuple[Annotated[int, Field(ge=1, le=12)], ...],
+    Field(max_length=12),
+    AfterValidator(lambda numbers: tuple(sorted(set(numbers)))),
+]
 
 
 class Run(Part):
     """A line of fence as drawn, from the end nearer the energizer.
 
     `profile` holds (distance along, height of the ground) in m where heights are known. `fence` names
-    the way it is built where that is not the plan's own.
+    the way it is built where that is not the plan's own. `joined`: where its live strands are joined to each other:
+    all along, at the end that the pulse comes in by, at both ends, or nowhere (the top strand alone is fed).
     """
 
     id: Id
@@ -51,6 +60,7 @@ class Run(Part):
     fence: Id | None = None
     soil: str | None = None
     grass: str | None = None
+    joined: Joined = "along"
     profile: Annotated[tuple[tuple[Along, Height], ...], Field(max_length=MOST_POINTS)] = ()
     note: Text = ""
 
@@ -102,7 +112,7 @@ class OnRun(Part):
 class Gate(OnRun):
     """A way through. `feeds`: its strands carry the pulse on from "both", or hang on the "start" or "end" side only.
 
-    `opens_at` is the side that is unhooked.
+    `opens_at` is the side that is unhooked; `mostly_open`: it stands open for most of the season.
     """
 
     kind: Literal["gate"]
@@ -112,6 +122,7 @@ class Gate(OnRun):
     style: Literal["handle", "rope", "removable_post", "spring", "drive_over"] = "handle"
     feeds: Literal["both", "start", "end"] = "both"
     opens_at: Literal["start", "end"] = "end"
+    mostly_open: bool = False
 
     @property
     def opens(self) -> bool:
@@ -120,10 +131,11 @@ class Gate(OnRun):
 
 
 class Switch(OnRun):
-    """A cut-out switch in the strands."""
+    """A cut-out switch in the strands, or in those of them that it names."""
 
     kind: Literal["switch"]
     is_open: bool = False
+    strands: StrandNumbers = ()
 
 
 class RoadCrossing(OnRun):
@@ -148,15 +160,22 @@ class Diverter(OnRun):
     earth: Literal["farthest", "middle", "own", "supply", "none"] = "farthest"
 
 
+class StrandLink(OnRun):
+    """A jumper that joins live strands to each other, or those of them that it names."""
+
+    kind: Literal["join"]
+    strands: StrandNumbers = ()
+
+
 class PlainFixture(OnRun):
-    """A fixture whose kind has nothing of its own to say: strand link, strain end, test point, sign."""
+    """A fixture whose kind has nothing of its own to say: strain end, test point, sign."""
 
     kind: FixtureKey
 
 
 def _fixture_tag(row: Any) -> str:
     kind = row.get("kind") if isinstance(row, dict) else getattr(row, "kind", None)
-    return KIND_TAG + (kind if kind in ("gate", "switch", "crossing", "rods", "diverter") else "")
+    return KIND_TAG + (kind if kind in ("gate", "switch", "crossing", "rods", "diverter", "join") else "")
 
 
 Fixture = Annotated[
@@ -165,6 +184,7 @@ Fixture = Annotated[
     | Annotated[RoadCrossing, Tag(KIND_TAG + "crossing")]
     | Annotated[RodSite, Tag(KIND_TAG + "rods")]
     | Annotated[Diverter, Tag(KIND_TAG + "diverter")]
+    | Annotated[StrandLink, Tag(KIND_TAG + "join")]
     | Annotated[PlainFixture, Tag(KIND_TAG)],
     Discriminator(_fixture_tag),
 ]
@@ -196,6 +216,8 @@ class Growth(Part):
         return self
 
 
+MOST_OLD_FENCE_CM = 400
+
 MishapKey = Annotated[
     str,
     AfterValidator(lambda key: known(key, mishap_kinds(), "mishap")),
@@ -204,19 +226,23 @@ MishapKey = Annotated[
 
 
 class WhatIf(Part):
-    """Something gone wrong on a run, tried on the plan; kinds: core/tables/data/mishaps.csv."""
+    """Something gone wrong on a run, tried on the plan; kinds: core/tables/data/mishaps.csv.
+
+    `strand`, counted from the ground, where it is on one alone; it counts where that strand is apart from the others.
+    """
 
     id: Id
     kind: MishapKey
     run: Id
     at_m: Annotated[LengthM, Field(ge=0, le=1_000_000)]
+    strand: Annotated[int, Field(ge=1, le=12)] | None = None
 
 
 class Landmark(Part):
     """What lies on the ground beside the fence; kinds: core/tables/data/landmarks.csv.
 
     `soil` is a soil area's, `line_kv` an overhead line's; an existing fence has its `condition`, what it is `made` of,
-    its height and `whose` it is.
+    and `whose` it is; `tall_cm` is its height, or that of a tree or a building.
     """
 
     id: Id
@@ -227,7 +253,7 @@ class Landmark(Part):
     line_kv: Annotated[FiniteFloat, Field(gt=0, le=1200)] | None = None
     condition: Literal["sound", "climbable", "keep", "carry"] | None = None
     made: Literal["", "woven", "barbed", "mesh", "rail", "panel", "hedge"] = ""
-    tall_cm: Annotated[HeightCm, Field(ge=20, le=400)] | None = None
+    tall_cm: Annotated[HeightCm, Field(ge=20, le=6000)] | None = None
     whose: Literal["", "mine", "neighbour"] = ""
     note: Text = ""
 
@@ -240,6 +266,13 @@ class Landmark(Part):
     @classmethod
     def _soil(cls, value: str | None) -> str | None:
         return None if value is None else known(value, soils(), "soil")
+
+    @field_validator("tall_cm")
+    @classmethod
+    def _tall(cls, value: float | None, info: ValidationInfo) -> float | None:
+        if value is not None and value > MOST_OLD_FENCE_CM and info.data.get("kind") == "old_fence":
+            raise ValueError(f"an old fence is at most {MOST_OLD_FENCE_CM} cm tall; measure it again")
+        return value
 
 
 class LeadOut(Part):

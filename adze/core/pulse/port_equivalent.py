@@ -6,7 +6,7 @@ solved. So its volts and its impedance follow from those of the span's ends, exa
 solving again (the block inverse: R. A. Frazer et al., Elementary Matrices (1938), 4.5).
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,7 +14,7 @@ from adze.core.basics.types import Complex, Real
 from adze.core.pulse import laplace
 from adze.core.pulse.discharge import Discharge
 from adze.core.pulse.elimination import solve
-from adze.core.pulse.network import Port, Terminal
+from adze.core.pulse.network import STRANDS, Port, Terminal
 from adze.core.pulse.solver import Solution, two_parts
 
 _AT_END_M = 1e-6
@@ -37,6 +37,13 @@ class PortEquivalent:
     discharge: Discharge | None
     free_across_v: Complex
     seen: Complex
+
+    def seen_from(self, terminal: Terminal) -> "PortEquivalent":
+        """The same place with a strand that is apart from the live ones in their stead."""
+        if terminal not in self.terminals:
+            return self
+        swap = {terminal: Terminal.LIVE, Terminal.LIVE: terminal}
+        return replace(self, terminals=tuple(swap.get(t, t) for t in self.terminals))
 
     def _across(self, start: Terminal, end: Terminal) -> tuple[Complex, Complex, Complex]:
         """Free volts between two terminals, the ohms that a load between them meets, and those to the energizer."""
@@ -91,7 +98,8 @@ class PortEquivalent:
 
 def equivalent_at_node(solution: Solution, node: str) -> PortEquivalent:
     """The equivalent at a node."""
-    here = [p for p in (Port(node, Terminal.LIVE), Port(node, Terminal.EARTH)) if p in solution.ports]
+    terminals = (Terminal.LIVE, Terminal.EARTH, *STRANDS)
+    here = [p for p in (Port(node, t) for t in terminals) if p in solution.ports]
     ones = np.ones(solution.free_v.shape[1], dtype=np.complex128)
     rows = [solution.ports[p] for p in here]
     columns = tuple(solve(solution.factors, {row: ones}) for row in rows)

@@ -305,8 +305,9 @@ def two_parts(solution: Solution, span: Span, at_m: float) -> tuple[tuple[Termin
 def line_leaks_s_per_m(line: Line) -> tuple[float, float]:
     """Leak of the live group to soil and to the earth strand, S/m."""
     if not isinstance(line, WireLine):
-        leak = line.leak_s_per_m
-        return sum(leak[0]), -leak[0][1] if len(leak) == 2 else 0.0
+        leak, terminals = line.leak_s_per_m, terminals_of(line)
+        to_earth = -leak[0][terminals.index(Terminal.EARTH)] if Terminal.EARTH in terminals else 0.0
+        return sum(leak[0]), to_earth
     both = any(w.terminal is Terminal.EARTH for w in line.wires)
     return line.leak_live_soil_s_per_m, line.leak_live_earth_s_per_m if both else 0.0
 

@@ -1,13 +1,14 @@
 """A plan as a farm to search: its forecast of a season, the ways over its ground, and where faults are likelier."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 import numpy as np
 from shapely import Point
 from shapely.geometry.base import BaseGeometry
 
 from adze.core.energizer.tester import adjustment
-from adze.core.forecast.circuit import ENERGIZER, circuit
+from adze.core.forecast.circuit import ENERGIZER, Circuit, circuit
 from adze.core.ground.lines import point_at, run_of, shape_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.ground.wiring import Piece, wiring
@@ -16,6 +17,7 @@ from adze.core.plan.ground import Gate, Switch
 from adze.core.plan.scalars import Position
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
+from adze.core.pulse.network import STRANDS, Network, Port, Span, StrandLine, Terminal, WireLine
 from adze.core.trace.farm import Hazard, TracedFarm, Track
 from adze.core.trace.grid import Grid, Spot
 
@@ -37,12 +39,55 @@ def farm_of(plan: Plan, season: Season, found_before: Mapping[str, int] | None =
     nodes[ENERGIZER] = home
     hazards = {span: _hazard(plan, piece, (found_before or {}).get(span, 0)) for span, piece in pieces.items()}
     return TracedFarm(
-        whole.network,
+        _as_one(whole),
         ENERGIZER,
         _tracks(nodes),
         hazards,
         response_s=plan.tester.response_s,
         kv_scale=adjustment(plan.tester.response_s),
+    )
+
+
+def _as_one(whole: Circuit) -> Network:
+    """The network with the live strands of every line as one conductor, without those that the pulse does not reach.
+
+    The search asks which place leaks, not which strand; what is switched off neither leaks nor reads there.
+    """
+    if not whole.groups:
+        return whole.network
+    pieces = {piece.span: piece for piece in whole.pieces}
+    spans = tuple(
+        replace(span, a=pieces[span.id].a, b=pieces[span.id].b, line=_joined(span, whole))
+        if isinstance(span.line, StrandLine)
+        else span
+        for span in whole.network.spans
+    )
+    links = tuple(x for x in whole.network.links if not {x.a.terminal, x.b.terminal} & {*STRANDS} and "|" not in x.id)
+    shunts = tuple(replace(x, start=Terminal.LIVE) if x.start in STRANDS else x for x in whole.network.shunts)
+    return replace(whole.network, spans=spans, links=links, shunts=shunts)
+
+
+def _joined(span: Span, whole: Circuit) -> WireLine:
+    """A line of strands as one of wires: those that are fed live, the others joined to nothing."""
+    line = span.line
+    if not isinstance(line, StrandLine):
+        raise TypeError("only a line of strands is joined")
+    fed = {t for t in line.terminals if t is not Terminal.EARTH and Port(span.a, t) in whole.reached} | {Terminal.LIVE}
+    wires = tuple(
+        replace(
+            w, terminal=Terminal.LIVE if w.terminal in fed else w.terminal if w.terminal is Terminal.EARTH else None
+        )
+        for w in line.wires
+    )
+    leak = dict(zip(line.terminals, line.leak_s_per_m, strict=True))
+    earth = line.terminals.index(Terminal.EARTH) if Terminal.EARTH in line.terminals else None
+    across = -sum(leak[t][earth] for t in fed) if earth is not None else 0.0
+    return WireLine(
+        wires,
+        line.soil_ohm_m,
+        sum(sum(leak[t]) for t in fed),
+        across,
+        sum(leak[Terminal.EARTH]) if earth is not None else 0.0,
     )
 
 

@@ -18,6 +18,7 @@ class ActionKind(StrEnum):
     DEAD_GATE = "dead-gate"
     DRIVE_OVER = "drive-over"
     MOVE_BACK = "back"
+    FEED = "feed"
 
 
 ACTION_WORDS = {
@@ -32,6 +33,7 @@ ACTION_WORDS = {
     ActionKind.DEAD_GATE: "Feed it so that it goes dead",
     ActionKind.DRIVE_OVER: "Make it a drive-over",
     ActionKind.MOVE_BACK: "Move it back",
+    ActionKind.FEED: "Feed it from there",
 }
 _OPPOSITE = {ActionKind.JOIN: ActionKind.KEEP_APART, ActionKind.KEEP_APART: ActionKind.JOIN}
 

@@ -6,8 +6,9 @@ from itertools import pairwise
 from shapely import Point
 
 from adze.core.basics.status import Status
-from adze.core.ground.blocks import GrazingBlock, blocks, gates_of
-from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, run_of, turns
+from adze.core.basics.units import format_length
+from adze.core.ground.blocks import ON_EDGE_M, GrazingBlock, blocks, gates_of
+from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, turns
 from adze.core.ground.nearby import short_words
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.zones import zones
@@ -34,6 +35,7 @@ def judge_gates(plan: Plan) -> Iterator[Finding]:
             yield from _fits(plan, fixture, run)
             yield from _overlaps(plan, fixture)
             yield from _when_open(plan, fixture, run)
+            yield from _mostly_open(plan, fixture)
             yield from _before_new_stock(plan, fixture)
 
 
@@ -160,6 +162,46 @@ def open_gate_is_live(plan: Plan, gate: Gate) -> bool:
             return True
         return found.fed_side(gate.id) not in (gate.opens_at, "none")
     return gate.feeds != gate.opens_at
+
+
+def _mostly_open(plan: Plan, gate: Gate) -> Iterator[Finding]:
+    """What a gate that stands open for most of the season does to the fence, and whom it lets meet."""
+    if not (gate.mostly_open and gate.opens):
+        return
+    found, place = zones(plan), Place(gate.run, gate.at_m)
+    kills_m = found.kills_m(gate.id) if found and not gate.is_open else 0.0
+    dead = f"{format_length(kills_m, plan.units)} beyond it are dead while it is open. " if kills_m else ""
+    live = "Its own strands stay live, unhooked. " if open_gate_is_live(plan, gate) else ""
+    meet, mixes = _lets_meet(plan, gate)
+    yield Finding(
+        Stage.GROUND,
+        "Open most of the season",
+        Status.MARGINAL if dead or live or mixes else Status.HOLDS,
+        f"{gate.name} is open more than shut. {dead}{live}{meet or ('' if dead or live else 'Nothing hangs on it.')}",
+        figure=format_length(kills_m, plan.units) if kills_m else "",
+        place=place,
+        where=place_words(plan, place),
+        mend="A cable under it keeps what lies beyond live."
+        if kills_m
+        else "Feed it from the side that is opened: unhooked it is dead."
+        if live
+        else "",
+        action=Action(ActionKind.DEAD_GATE, (gate.id,)) if kills_m or live else None,
+    )
+
+
+def _lets_meet(plan: Plan, gate: Gate) -> tuple[str, bool]:
+    """The blocks that a gate makes one while it is open, in words, and whether other animals graze each."""
+    spot = Point(point_at(run_of(plan, gate.run), gate.at_m))
+    sides = [block for block in blocks(plan) if block.shape.boundary.distance(spot) < ON_EDGE_M]
+    if len(sides) < 2:
+        return "", False
+    kinds = {herd.id: animal_kinds()[herd.kind].plural.lower() for herd in plan.stock}
+    grazed = [{kinds[key] for b in plan.blocks if b.id == block.id for key in b.herds} for block in sides]
+    told = f"{' and '.join(block.name for block in sides)} are one block then"
+    if all(grazed) and grazed[0] != grazed[1]:
+        return f"{told}: {', '.join(sorted(set.union(*grazed)))} meet. ", True
+    return f"{told}. ", False
 
 
 def _when_open(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:

@@ -1,7 +1,7 @@
 """The verdict on the strands that must meet the animals."""
 
 import math
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import replace
 
 from adze.core.animals.strand_checks import StrandFinding, check, smallest_mend
@@ -170,7 +170,19 @@ def status_of(finding: StrandFinding) -> Status:
 
 def lost_without_bottom(plan: Plan) -> tuple[Finding, ...]:
     """What holds with all strands live and no longer while the bottom strands are switched off (rule 14)."""
-    on, off = (replaced(plan, bottom_off=x) for x in (False, True))
+    return _lost(*(replaced(plan, bottom_off=x) for x in (False, True)))
+
+
+def lost_without(view: Plan, numbers: Collection[int]) -> tuple[Finding, ...]:
+    """What holds of a fence and no longer while some of its strands, counted from the ground, carry nothing."""
+    rows = [
+        {"cm": strand.cm, "role": Role.DEAD if number in numbers else strand.role}
+        for number, strand in enumerate(fence_of(view), 1)
+    ]
+    return _lost(view, replaced(view, strands=rows, bottom_off=False))
+
+
+def _lost(on: Plan, off: Plan) -> tuple[Finding, ...]:
     held = {f.title for _, f in strand_findings(on) if f.status is Status.HOLDS}
     return tuple(f for _, f in strand_findings(off) if f.status is not Status.HOLDS and f.title in held)
 

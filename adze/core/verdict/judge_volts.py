@@ -6,11 +6,13 @@ from itertools import groupby
 import numpy as np
 
 from adze.core.animals.touch import PATH_WORDS, Path
-from adze.core.basics.status import Status, against
-from adze.core.basics.units import kv_words
+from adze.core.basics.status import Status, against, rank
+from adze.core.basics.units import format_length, kv_words
+from adze.core.forecast.apart import strand_words
 from adze.core.forecast.shown import ABOVE_OPEN, read_words
 from adze.core.forecast.touches import Touch, touches
 from adze.core.forecast.volts import Solved, Volts, equivalent_at, solved
+from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.soil_areas import own_soil, soil_of
 from adze.core.plan.catalogue import unit_of
@@ -22,6 +24,7 @@ from adze.core.plan.stock import wanted_of
 from adze.core.tables.animals import animal_word
 from adze.core.tables.ground import soils
 from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.judge_fence import lost_without
 from adze.core.verdict.losses import explained
 
 _HIGHER = 1.1  # than at the energizer: worth a word
@@ -30,22 +33,22 @@ _HIGHER = 1.1  # than at the energizer: worth a word
 def worst_touches(found: Solved, season: Volts) -> tuple[tuple[Place, Touch], ...]:
     """Every animal's touch where the kV is least on each kind of soil, for each way of building."""
     plan, views = found.plan, views_by_run(found.plan)
-    least: dict[tuple[str, int], tuple[float, Place]] = {}
+    least: dict[tuple[str, int], tuple[float, Place, tuple[int, ...]]] = {}
     traces = {trace.run: trace for trace in season.traces}
     for (run, own), rows in groupby(found.circuit.pieces, key=lambda piece: (piece.run, piece.soil)):
         pieces, trace, soil = list(rows), traces[run], own or plan.soil
         low, high = np.searchsorted(trace.at_m, (pieces[0].from_m - 1e-6, pieces[-1].to_m + 1e-6))
-        kv = np.where(trace.fed, trace.kv, np.inf)[low:high]
-        i = int(np.argmin(kv))
         kind = soil, id(views[run])
-        if np.isfinite(kv[i]) and (kind not in least or kv[i] < least[kind][0]):
-            least[kind] = float(kv[i]), Place(run, float(trace.at_m[low + i]))
+        for strands, kvs, fed in trace.groups:
+            kv = np.where(fed, kvs, np.inf)[low:high]
+            i = int(np.argmin(kv))
+            if np.isfinite(kv[i]) and (kind not in least or kv[i] < least[kind][0]):
+                least[kind] = float(kv[i]), Place(run, float(trace.at_m[low + i])), strands
     felt = []
-    for (soil, _), (_, place) in least.items():
-        felt += [
-            (place, felt)
-            for felt in touches(views[place.run], equivalent_at(found, place), season.weather, own_soil(plan, soil))
-        ]
+    for (soil, _), (_, place, strands) in least.items():
+        terminal = found.circuit.terminal(place.run, strands[0] if strands else None)
+        here = equivalent_at(found, place).seen_from(terminal)
+        felt += [(place, one) for one in touches(views[place.run], here, season.weather, own_soil(plan, soil))]
     return tuple(felt)
 
 
@@ -73,6 +76,7 @@ def judge_volts(
                 by_animal[one.animal.kind] = finding
     found += by_animal.values()
     found += higher_at_the_end(plan, seasons)
+    found += _carry_nothing(plan, next(iter(seasons.values())))
     deciding = max(found, key=lambda f: f.severity)
     if deciding.status is not Status.HOLDS and deciding.season:
         forecast = seasons[deciding.season]
@@ -86,6 +90,32 @@ def judge_volts(
         line = f"{word} feels {kv_words(deciding.value_kv)} kV {deciding.season.value if deciding.season else ''}"
     cautions = ("Switch off and make sure before mending. People with a pacemaker keep away from the fence.",)
     return Verdict(Stage.VOLTS, line, tuple(found), cautions)
+
+
+def _carry_nothing(plan: Plan, forecast: Volts) -> Iterator[Finding]:
+    """Live strands that the pulse does not reach on a line whose others it does, and what no longer holds there."""
+    for trace in forecast.traces:
+        off = [own for own in trace.apart if (trace.fed & ~own.fed).any()]
+        if not off:
+            continue
+        numbers = tuple(sorted(n for own in off for n in own.group.numbers))
+        at = trace.at_m[np.any([trace.fed & ~own.fed for own in off], axis=0)]
+        lost = lost_without(views_by_run(plan)[trace.run], numbers)
+        place = Place(trace.run, float(at[0]))
+        name, long = run_of(plan, trace.run).name, format_length(float(at[-1] - at[0]), plan.units)
+        verb, them = ("carry", "them") if len(numbers) > 1 else ("carries", "it")
+        told = [f"{f.title[0].lower()}{f.title[1:]}" for f in lost]
+        without = f"No longer met without {them}: {'; '.join(told)}." if told else "What is left meets every animal."
+        yield Finding(
+            Stage.VOLTS,
+            "Strands that carry nothing",
+            max((f.status for f in lost), key=rank, default=Status.HOLDS),
+            f"{strand_words(numbers).capitalize()} of {name} {verb} nothing on {long}: a switch that names {them} "
+            f"is open, or nothing joins {them} to what is fed. {without}",
+            place=place,
+            where=place_words(plan, place),
+            mend="Shut the switch, or set a strand link where they should be fed." if lost else "",
+        )
 
 
 def higher_at_the_end(plan: Plan, seasons: dict[Season, Volts]) -> Iterator[Finding]:
@@ -111,8 +141,9 @@ def higher_at_the_end(plan: Plan, seasons: dict[Season, Volts]) -> Iterator[Find
 
 def kv_finding(plan: Plan, season: Season, forecast: Volts, built: Built) -> Finding:
     """The least kV of a season on the lines built in one way, against what their animals want."""
-    place, kv = forecast.worst_on(frozenset(built.runs))
-    wanted = wanted_of(built.view)
+    least = forecast.least_on(frozenset(built.runs))
+    place, kv, wanted = least.place, least.kv, wanted_of(built.view)
+    on = f"{strand_words(least.strands)}, apart from the others, at " if least.strands else ""
     return Finding(
         Stage.VOLTS,
         f"Least kV, {SEASON_WORDS[season]}" + (f": {built.name}" if plan.fences else ""),
@@ -121,7 +152,7 @@ def kv_finding(plan: Plan, season: Season, forecast: Volts, built: Built) -> Fin
         figure=f"{read_words(plan, kv)} kV",
         limit=f"{kv_words(wanted)} kV",
         place=place,
-        where=place_words(plan, place),
+        where=on + place_words(plan, place),
         season=season,
         value_kv=kv,
         limit_kv=wanted,

@@ -6,22 +6,23 @@ from itertools import groupby
 from adze.core.basics.cache import kept_by_fields
 from adze.core.basics.status import Status
 from adze.core.basics.units import format_length
-from adze.core.ground.feed import nearest_gap
+from adze.core.ground.feed import jumper, nearest_gap
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.survey import JOIN_M, crossings, joins, survey
-from adze.core.ground.wiring import carries
+from adze.core.ground.wiring import can_part, carries
 from adze.core.ground.zones import Stretch, Zones, zones
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, RoadCrossing, Switch, stands_open
 from adze.core.plan.stages import Stage
-from adze.core.verdict.actions import ActionKind, meeting_action, place_action
+from adze.core.verdict.actions import Action, ActionKind, meeting_action, place_action
 from adze.core.verdict.findings import Finding
 from adze.core.verdict.shut_off import judge_shut_off
 
 TRACE_MINUTES = 20.0  # looking at every insulator of what no switch parts
 SWITCH_NEAR_M = 15.0  # from the branch or road that it sets apart
 _SPUR_M = 30.0  # a shorter branch is seen from its start
+_JUMPER_M = 30.0  # a line nearer than this feeds one beside it by a stake or two
 _MUCH = 0.5  # of the fence that one break kills
 _MUCH_LEAST_M = 500.0  # a shorter fence is walked at once
 _MOST_SHOWN = 40
@@ -76,7 +77,7 @@ def _crossings(plan: Plan) -> Iterator[Finding]:
 
 
 def _unfed(plan: Plan, found: Zones) -> Iterator[Finding]:
-    names = {run.id: run for run in plan.runs}
+    names, dead = {run.id: run for run in plan.runs}, {stretch.run for stretch in found.dead}
     open_now = [f for f in plan.fixtures if not carries(f)]
     for run_id, rows in groupby(found.dead, key=lambda s: s.run):
         run, stretches = names[run_id], list(rows)
@@ -99,6 +100,8 @@ def _unfed(plan: Plan, found: Zones) -> Iterator[Finding]:
             )
             continue
         near, away = nearest_gap(plan, run)
+        feeds = jumper(plan, run, dead)
+        feeds = feeds if feeds and feeds[1] <= _JUMPER_M else None
         gap = f"{format_length(away, plan.units)} from {near}" if near else "nowhere near another"
         yield Finding(
             Stage.GROUND,
@@ -109,7 +112,9 @@ def _unfed(plan: Plan, found: Zones) -> Iterator[Finding]:
             limit=format_length(JOIN_M, plan.units) if near else "",
             place=place,
             where=run.name,
-            mend="Drag one of its ends onto the line that feeds it.",
+            mend="Drag one of its ends onto the line that feeds it"
+            + (f", or lead {format_length(feeds[1], plan.units)} of line over to it." if feeds else "."),
+            action=Action(ActionKind.FEED, (run.id, feeds[0])) if feeds else None,
         )
 
 
@@ -125,10 +130,10 @@ def _is_island(plan: Plan, run_id: str) -> bool:
 
 
 def _switches(plan: Plan) -> dict[str, list[float]]:
-    """Where the switches of each run are, m."""
+    """Where the switches of all strands are on each run, m."""
     found: dict[str, list[float]] = {}
     for fixture in plan.fixtures:
-        if isinstance(fixture, Switch):
+        if isinstance(fixture, Switch) and can_part(fixture):
             found.setdefault(fixture.run, []).append(fixture.at_m)
     return found
 

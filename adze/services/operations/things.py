@@ -2,17 +2,19 @@
 
 import math
 from collections.abc import Callable, Mapping
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field, FiniteFloat
 
+from adze.core.forecast.apart import live_numbers, strand_words
 from adze.core.ground import edit
 from adze.core.ground.blocks import stock_sides
 from adze.core.ground.edit import Refused, fresh_id, run_by_id
 from adze.core.ground.lines import length_m, point_at
 from adze.core.plan.changes import changed, replaced
+from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import PhotoPoint, Run
+from adze.core.plan.ground import PhotoPoint, Run, StrandLink, StrandNumbers, Switch
 from adze.core.plan.scalars import LengthM, Name, Position
 from adze.core.tables.ground import fixture_kinds, landmark_kinds
 from adze.services.operations.base import Done, Operation, row_of
@@ -32,6 +34,34 @@ def tidy(point: Position) -> Position:
 
 def _count(rows: tuple[tuple[str, str], ...]) -> str:
     return f"{len(rows)} thing{'s' * (len(rows) != 1)}"
+
+
+class CarryStrands(Operation):
+    """The strands that a switch or a strand link is of, counted from the ground; none named: all of them."""
+
+    blames: ClassVar[str] = "strands"
+    do: Literal["carry_strands"]
+    fixture: str
+    strands: StrandNumbers
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan with them."""
+        i = row_of(plan.fixtures, self.fixture, _GONE)
+        fixture = plan.fixtures[i]
+        if not isinstance(fixture, Switch | StrandLink):
+            raise Refused(f"{fixture.name} joins or parts no strands; choose a switch or a strand link.")
+        live = live_numbers(views_by_run(plan)[fixture.run])
+        other = [n for n in self.strands if n not in live]
+        if other:
+            words = strand_words(tuple(other))
+            are = "is not live" if len(other) == 1 else "are not live"
+            raise Refused(f"{words.capitalize()} {are}: choose of {strand_words(live)}, from the ground.")
+        named = () if set(self.strands) == set(live) else self.strands
+        rows: list[Any] = [row.model_dump() for row in plan.fixtures]
+        rows[i]["strands"] = named
+        return Done(
+            changed(plan, {"fixtures": rows}), f"{fixture.name}: {strand_words(named) if named else 'all strands'}"
+        )
 
 
 class Move(Operation):

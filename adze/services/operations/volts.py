@@ -95,11 +95,12 @@ class TryMishap(Operation):
     kind: MishapKey
     run: str
     at_m: FiniteFloat
+    strand: int | None = None
 
     def apply(self, plan: Plan) -> Done:
         """The plan with it."""
         key = fresh_id((w.id for w in plan.what_ifs), "if")
-        row = {"id": key, "kind": self.kind, "run": self.run, "at_m": round(self.at_m, 2)}
+        row = {"id": key, "kind": self.kind, "run": self.run, "at_m": round(self.at_m, 2), "strand": self.strand}
         made = changed(plan, {"what_ifs": [*plan.what_ifs, row]})
         return Done(made, f"What if: {mishap_kinds()[self.kind].label}")
 

@@ -5,7 +5,10 @@ from typing import Any
 from shapely import Point
 
 from adze.core.basics.units import Units, exact_metres
+from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.energizer.lightning import DIVERTER_EARTH_WORDS
+from adze.core.forecast.apart import are_apart, groups_of, live_numbers, strand_words
+from adze.core.forecast.circuit import circuit
 from adze.core.ground.edit import Chosen
 from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, shape_of, turns
 from adze.core.ground.relief import bumps
@@ -13,10 +16,15 @@ from adze.core.ground.set_out import legs_of, pegs
 from adze.core.ground.survey import survey
 from adze.core.ground.wiring import cable_m, carries
 from adze.core.ground.zones import zones
+from adze.core.plan.changes import replaced
+from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Gate, Run, Switch
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Incomplete
 from adze.core.tables.ground import fixture_kinds, grasses, landmark_kinds, soils
 from adze.core.verdict.actions import meeting_action
+from adze.core.verdict.beside.unit_site import ASSUMED_TALL_M
 from adze.core.verdict.gates import open_gate_is_live
 from adze.services.ground_view import area_words
 from adze.services.views.ground import USE_WORDS
@@ -42,6 +50,12 @@ MADE_WORDS = {
     "rail": "wood: posts and rails",
     "panel": "steel panels",
     "hedge": "a hedge",
+}
+JOINED_WORDS = {
+    "along": "all along, as one",
+    "near": "where the pulse comes in",
+    "both": "at both ends",
+    "none": "nowhere: the top one is fed",
 }
 WHOSE_WORDS = {"": "not said", "mine": "mine", "neighbour": "the neighbour's"}
 _MOST_CORNERS = 200
@@ -71,6 +85,8 @@ def inspector_view(plan: Plan, chosen: Chosen) -> dict[str, Any]:
         "condition_words": CONDITION_WORDS,
         "made_words": MADE_WORDS,
         "whose_words": WHOSE_WORDS,
+        "shades": ASSUMED_TALL_M,
+        "joined_words": JOINED_WORDS,
         "diverter_earths": DIVERTER_EARTH_WORDS,
         "landmark_kinds": landmark_kinds(),
         "runs": runs,
@@ -107,7 +123,13 @@ def _run(plan: Plan, run: Run) -> dict[str, Any]:
         "pegs": pegs(run.points) if closed and len(run.points) <= 9 else None,
         "meets": _meets(plan, run),
         "heights": _heights(plan, run),
+        "live": live_numbers(views_by_run(plan)[run.id]),
+        "apart": _apart(plan, run),
     }
+
+
+def _apart(plan: Plan, run: Run) -> list[str]:
+    return [strand_words(group.numbers) for group in groups_of(plan, run)[1:]] if are_apart(plan, run) else []
 
 
 def _heights(plan: Plan, run: Run) -> str | None:
@@ -138,10 +160,25 @@ def _meets(plan: Plan, run: Run) -> list[dict[str, Any]]:
     return sorted(found.values(), key=lambda row: row["at_m"])
 
 
+def _off_m(plan: Plan, fixture: Fixture) -> float:
+    """Metres on which a switch takes the pulse off the strands that it names, open; 0 while nothing can be said."""
+    if not isinstance(fixture, Switch) or not fixture.strands:
+        return 0.0
+    fixtures = tuple(replaced(f, is_open=True) if f.id == fixture.id else f for f in plan.fixtures)
+    try:
+        return circuit(replaced(plan, fixtures=fixtures), Weather(Season.USUAL)).off_m(fixture.strands)
+    except Incomplete:
+        return 0.0
+
+
 def _fixture(plan: Plan, fixture: Fixture) -> dict[str, Any]:
-    run = run_of(plan, fixture.run)
-    seen = zones(plan)
+    run, view = run_of(plan, fixture.run), views_by_run(plan)[fixture.run]
+    seen, fence = zones(plan), fence_of(view)
     return {
+        "live": {n: fence[n - 1].cm for n in live_numbers(view)},
+        "bottom": [i + 1 for i in bottom_group_of(view)],
+        "off_m": _off_m(plan, fixture),
+        "named": strand_words(named) if (named := getattr(fixture, "strands", ())) else "",
         "run": run,
         "carries": carries(fixture),
         "open_live": isinstance(fixture, Gate) and open_gate_is_live(plan, fixture),

@@ -16,6 +16,7 @@ from adze.core.advice.supplies import KWH_PRICE, SWAP_HOURS, supply_ways
 from adze.core.advice.ways import chosen_way, conductors_here, ways
 from adze.core.animals.touch import PATH_WORDS
 from adze.core.basics.status import Status, rank
+from adze.core.basics.units import Units, format_length, parse_length_m
 from adze.core.energizer.supply import charge_left, days_left
 from adze.core.forecast.budget import budget
 from adze.core.forecast.compare_units import UnitHere, grown, units_here
@@ -87,12 +88,23 @@ def strand_joins_view(plan: Plan, season: Season, run: str, cut: tuple[str, str]
     if chosen is None:
         raise Incomplete(Stage.GROUND, "No fence is drawn yet. Draw a line from the energizer outward at Ground.")
     long_m = length_m(chosen)
-    at_m = number(at, "cut_at", "cut, m along the line", long_m) if at.strip() else long_m / 2
+    at_m = _along_m(plan, at, long_m) if at.strip() else long_m / 2
     lowest_first = (
         int(number(strand, "strand", "strand, counted from the lowest live one", 12)) if strand.strip() else 1
     )
     found = strand_joins(plan, chosen.id, Cut(max(lowest_first, 1) - 1, at_m), Weather(season))
     return _bare(plan) | {"joins": found, "run": chosen, "season": season, "words": JOIN_WORDS}
+
+
+def _along_m(plan: Plan, text: str, long_m: float) -> float:
+    """A typed distance along a line, in the plan's unit where none is said. Raises ReadingError."""
+    try:
+        at_m = parse_length_m(text, "ft" if plan.units is Units.IMPERIAL else "m")
+    except ValueError as error:
+        raise ReadingError("cut_at", f"Cut at: {error}.") from error
+    if not 0 <= at_m <= long_m:
+        raise ReadingError("cut_at", f"Cut at: must lie between 0 and {format_length(long_m, plan.units)}.")
+    return at_m
 
 
 JOIN_WORDS = {

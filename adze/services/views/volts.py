@@ -3,6 +3,7 @@
 from typing import Any
 
 from adze.core.build.construction import has_earth_strands
+from adze.core.forecast.apart import are_apart
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.stock import wanted_by
 from adze.core.plan.tester import TESTER_WORDS
@@ -20,6 +21,7 @@ def volts_view(asked: Asked) -> dict[str, Any]:
         "testers": TESTER_WORDS,
         "returns": [run for run, view in views_by_run(plan).items() if has_earth_strands(view)],
         "names": {run.id: run.name for run in plan.runs},
+        "apart": [run.id for run in plan.runs if are_apart(plan, run)],
     }
 
 

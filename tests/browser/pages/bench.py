@@ -156,6 +156,10 @@ class Bench(Page):
         """Put a live strand on the bottom switch, or take it off."""
         return self._changed(lambda: self.find(f'[data-strand-switched="{index}"]').click())
 
+    def carry(self, number: int) -> "Bench":
+        """Tick a strand of the chosen switch or strand link, or take it off."""
+        return self._changed(lambda: self.find(f'[data-carries][value="{number}"]').click())
+
     def note_training(self, part: str, day: str, *, refused: bool = False) -> "Bench":
         """Set a day of the training log: a date picker takes what is set, whatever the browser's tongue."""
         script = "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('change', {bubbles: true}))"

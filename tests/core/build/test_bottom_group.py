@@ -5,6 +5,7 @@ from pydantic import ValidationError
 
 from adze.core.animals.strand_rules import Role
 from adze.core.build.construction import bottom_group_of, fence_of
+from adze.core.build.joints import line_joints
 from adze.core.plan.document import Plan
 from adze.services.operations.registry import read_operation
 from tests.conftest import simple_plan
@@ -32,3 +33,17 @@ def test_never_all_of_them() -> None:
     one = switch(plan, 0, True)
     with pytest.raises(ValidationError, match="leave one off it"):
         switch(one, 1, True)
+
+
+def test_strands_joined_at_one_end_are_joined_there_alone() -> None:
+    line = {"id": "line1", "name": "First line", "points": [[0, 0], [200, 0]]}
+    strain = {"id": "s", "kind": "strain", "name": "Strain", "run": "line1", "at_m": 100.0}
+    four = [{"cm": cm, "role": "live"} for cm in (25, 45, 65, 95)]
+
+    def joints(joined: str) -> dict[str, int]:
+        plan = simple_plan(runs=[line | {"joined": joined}], fixtures=[strain], strands=four)
+        return {j.where: j.fasteners for j in line_joints(plan) if j.kind == "strands"}
+
+    assert joints("near") == {"First line, start": 3, "First line, from strain 1 into 2": 4}
+    assert joints("none") == {"First line, from strain 1 into 2": 4}
+    assert sum(joints("along").values()) == sum(joints("both").values()) == 12

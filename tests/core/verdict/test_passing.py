@@ -188,3 +188,49 @@ def test_no_gate_stands_on_another(at_m: float, overlaps: bool) -> None:
     second = gate(at_m) | {"id": "g2", "name": "Second"}
     rows = ring(fixtures=[gate(20), second])
     assert ("A gate on a gate" in rows) == overlaps
+
+
+def test_a_gate_that_stands_open_says_what_that_does() -> None:
+    halves = [
+        RING,
+        {"id": "r1", "name": "Middle", "points": [[30, 0], [30, 40]]},
+    ]
+    own = {"id": "g", "kind": "gate", "name": "Field gate", "run": "r1", "at_m": 20.0, "under_cable": False}
+    blocks_named = [
+        {"id": "a", "name": "East", "at": [45, 20], "herds": ["c"]},
+        {"id": "b", "name": "West", "at": [15, 20], "herds": ["e"]},
+    ]
+    stock = [{"id": "c", "kind": "cow", "schooled": True}, {"id": "e", "kind": "ewe", "schooled": True}]
+    plan = simple_plan(runs=halves, fixtures=[own | {"mostly_open": True}], blocks=blocks_named, stock=stock)
+    one = found(plan)["Open most of the season"]
+    assert one.status is Status.MARGINAL
+    assert "East and West are one block then: dairy cows, ewes meet" in one.reason or "West and East" in one.reason
+    assert one.action
+    assert "Its own strands" not in found(do_action(plan, one.action))["Open most of the season"].reason
+    assert "Open most of the season" not in found(simple_plan(runs=halves, fixtures=[own]))
+
+
+def test_a_gate_that_stands_open_kills_what_hangs_beyond_it() -> None:
+    long = {"id": "line1", "name": "Line", "points": [[0, 0], [500, 0]]}
+    own = {"id": "g", "kind": "gate", "name": "Lane gate", "run": "line1", "at_m": 200.0, "mostly_open": True}
+    dead = found(simple_plan(runs=[long], fixtures=[own | {"under_cable": False}]))["Open most of the season"]
+    assert dead.figure == "300 m"
+    assert "300 m beyond it are dead" in dead.reason
+    assert not found(simple_plan(runs=[long], fixtures=[own]))["Open most of the season"].figure
+
+
+def test_a_pen_is_fed_from_the_line_beside_it() -> None:
+    line = {"id": "line1", "name": "Line", "points": [[0, 0], [500, 0]]}
+    pen = {"id": "pen", "name": "Pen", "points": [[50, 8], [70, 8], [70, 28], [50, 28], [50, 8]]}
+    plan = simple_plan(runs=[line, pen])
+    one = found(plan)["Not fed"]
+    assert one.action
+    assert "lead 8 m of line over" in one.mend
+    fed = do_action(plan, read_action(one.action.key))
+    assert "Not fed" not in found(fed)
+    assert fed.runs[-1].name == "Jumper to Pen"
+    assert fed.runs[-1].use == "temporary"
+    far = pen | {"points": [[x, y + 60] for x, y in pen["points"]]}
+    assert found(simple_plan(runs=[line, far]))["Not fed"].action is None
+    with pytest.raises(ValueError, match="lies on"):
+        do_action(fed, read_action(f"feed:pen:{fed.runs[-1].id}"))

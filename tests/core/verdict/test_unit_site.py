@@ -74,3 +74,17 @@ def test_a_saver_runs_while_nothing_comes(rate: str, weakens: bool) -> None:
     rows = {f.title: f for f in supply_findings(plan, energizers()["battery_1"])}
     assert ("Slow at night" in rows) == weakens
     assert "slow by day" in rows["Days between charges"].mend
+
+
+def test_a_measured_height_takes_the_place_of_what_is_assumed() -> None:
+    near = mark("tree", [50, -60])
+    at = {"energizer_at": [50, -50], "origin": {"lat": 52.0, "lon": 0.0}}
+    assert "8 m tall, as assumed" in found(near, **at)["Panel in the shade"].reason
+    told = found(near | {"tall_cm": 1200}, **at)["Panel in the shade"].reason
+    assert "12 m tall, it throws" in told
+    assert "Panel in the shade" not in found(near | {"tall_cm": 200}, **at)
+
+
+def test_an_old_fence_is_no_taller_than_four_metres() -> None:
+    with pytest.raises(ValueError, match="at most 400 cm tall"):
+        found(mark("old_fence", [0, 0], [5, 0]) | {"tall_cm": 500})

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from shapely import Point, Polygon
 
 from adze.core.basics.status import Status
+from adze.core.basics.units import Units
 from adze.core.ground.blocks import block_at
 from adze.core.ground.lines import shape_of
 from adze.core.ground.nearby import name_of, short_words
@@ -23,7 +24,8 @@ _DECLINATION_DEG = 23.45  # of the sun in the dullest month, towards the other p
 _LEAST_SUN_DEG = 5.0  # lower than that the shade of anything reaches everywhere
 _SHADE_WAY_DEG = 45.0  # to either side of noon: three hours of the day's best six
 _PANEL_M = 1.0  # over the ground
-_TALL_M = {"tree": 8.0, "wood": 10.0, "building": 5.0, "milk_house": 5.0, "hutch": 2.5}  # assumed: none is measured
+# What is not measured is taken to be so tall.
+ASSUMED_TALL_M = {"tree": 8.0, "wood": 10.0, "building": 5.0, "milk_house": 5.0, "hutch": 2.5}
 _WATERS = ("milk_house", "trough", "well", "pipe")
 
 
@@ -78,22 +80,27 @@ def _sunward(here: Point, reach_m: float, latitude_deg: float) -> Polygon:
 
 def _shade(plan: Plan, here: Point) -> Iterator[Finding]:
     for mark in plan.landmarks:
-        tall_m = _TALL_M.get(mark.kind)
+        tall_m = mark.tall_cm / 100 if mark.tall_cm else ASSUMED_TALL_M.get(mark.kind)
         shape = shape_of(mark)
-        if tall_m is None or shape.distance(here) < 0.5:
+        if tall_m is None or mark.kind not in ASSUMED_TALL_M or shape.distance(here) < 0.5:
             continue
         reach_m = shade_m(tall_m, plan.origin.lat)
         away = shape.intersection(_sunward(here, reach_m, plan.origin.lat)).distance(here)
         if away < reach_m:
             yield _finding(
                 "Panel in the shade",
-                f"{name_of(mark)} stands {short_words(plan, away)} towards the noon sun; {tall_m:g} m tall, as "
-                f"assumed, it throws {short_words(plan, reach_m)} of shade at noon on the shortest day.",
+                f"{name_of(mark)} stands {short_words(plan, away)} towards the noon sun; {_tall_words(plan, tall_m)} "
+                f"tall{'' if mark.tall_cm else ', as assumed'}, it throws {short_words(plan, reach_m)} of shade at "
+                "noon on the shortest day.",
                 "Stand the panel where nothing shades it at noon, or lead its current there by cable.",
                 name_of(mark),
                 short_words(plan, away),
                 short_words(plan, reach_m),
             )
+
+
+def _tall_words(plan: Plan, tall_m: float) -> str:
+    return f"{tall_m:g} m" if plan.units is Units.METRIC else short_words(plan, tall_m)
 
 
 def _stock(plan: Plan) -> Iterator[Finding]:

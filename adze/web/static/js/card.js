@@ -8,7 +8,25 @@ function figure(value, words) {
   return el("span", { class: "figure" }, value, " ", el("small", {}, words));
 }
 
-const HEADS = { dead: "kV, live strands beside it" };
+const HEADS = { dead: "kV, live strands beside it", off: "kV, live strands beside it" };
+const ROLES = { off: "carries nothing now" };
+
+function rowsOf(card) {
+  const rows = el("div", { class: "rows" });
+  const row = (left, ...right) =>
+    rows.append(el("div", { class: "row2" }, el("span", {}, left), el("span", {}, ...right)));
+  row("Leak still to come", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
+  row("A tester shows at its peak", `${card.pulse_a} A`);
+  row("The pulse's true peak, to soil", `${card.true_kv} kV`);
+  for (const own of card.apart) {
+    const words = own.fed ? "apart from the others" : "fed by nothing: what couples over";
+    row(`${own.strands[0].toUpperCase()}${own.strands.slice(1)}, ${words}`, `${own.kv} kV`);
+  }
+  for (const t of card.touches) {
+    row(`${t.animal[0].toUpperCase()}${t.animal.slice(1)}, ${t.path}`, `${t.kv} kV · ${t.joules}`, mark(t.status));
+  }
+  return rows;
+}
 
 class Card {
   constructor(bench) {
@@ -57,18 +75,11 @@ class Card {
       return;
     }
     const height = heightWords(card.cm, this.bench.units);
-    const strand = `post ${card.post}, strand ${card.strand} of ${card.strands} at ${height}, ${card.role}`;
+    const role = ROLES[card.role] ?? card.role;
+    const strand = `post ${card.post}, strand ${card.strand} of ${card.strands} at ${height}, ${role}`;
     const figures = el("div", { class: "figures" }, figure(card.kv_soil, HEADS[card.role] ?? "kV to soil"));
     if (card.kv_earth !== null) figures.append(figure(card.kv_earth, "kV to earth strand"));
-    const rows = el("div", { class: "rows" });
-    const row = (left, ...right) =>
-      rows.append(el("div", { class: "row2" }, el("span", {}, left), el("span", {}, ...right)));
-    row("Leak still to come", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
-    row("A tester shows at its peak", `${card.pulse_a} A`);
-    row("The pulse's true peak, to soil", `${card.true_kv} kV`);
-    for (const t of card.touches) {
-      row(`${t.animal[0].toUpperCase()}${t.animal.slice(1)}, ${t.path}`, `${t.kv} kV · ${t.joules}`, mark(t.status));
-    }
+    const rows = rowsOf(card);
     this.root.replaceChildren(
       el("span", { class: "soft" }, "You stand at"),
       el("h2", { "data-test": "where" }, card.where),

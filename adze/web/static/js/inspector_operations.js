@@ -19,6 +19,11 @@ function reshaped(input, d) {
 
 /** What a changed input of the ground's panel does, by the name of its data attribute; null for no change. */
 export const TYPED = {
+  carries: (input, d) => ({
+    do: "carry_strands",
+    fixture: d.carries,
+    strands: [...document.querySelectorAll("[data-carries]:checked")].map((box) => Number(box.value)),
+  }),
   heights: (input, d) => ({ do: "heights", run: d.heights, text: input.value }),
   corners: reshaped,
   blockHerd: (input, d) => ({ do: "graze_block", block: d.blockHerd, herd: input.value, grazes: input.checked }),

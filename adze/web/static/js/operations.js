@@ -32,7 +32,10 @@ export const PRESSED = {
   takeShed: (bench, d) => ({ do: "take_from_shed", takes: JSON.parse(d.takeShed) }),
   dropPrices: () => ({ do: "bring_prices", text: "" }),
   removeUnit: (bench, d) => ({ do: "remove_energizer", key: d.removeUnit }),
-  whatIf: (bench, d) => bench.place && { do: "try_mishap", kind: d.whatIf, ...bench.place },
+  whatIf: (bench, d) => {
+    const strand = document.getElementById("what-if-one")?.checked ? bench.strand + 1 : null;
+    return bench.place && { do: "try_mishap", kind: d.whatIf, ...bench.place, strand };
+  },
   takeWhatIf: (bench, d) => ({ do: "mend_mishaps", mishap: d.takeWhatIf }),
   addGrowth: (bench) =>
     bench.place && {

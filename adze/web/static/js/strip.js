@@ -5,7 +5,7 @@ import { lengthWords } from "./scales.js";
 import { amps, grown } from "./strip_leaks.js";
 import { marks, posts, relief, seen } from "./strip_marks.js";
 import { LEFT, RIGHT, scaleOf } from "./strip_scale.js";
-import { axis, band, flag, otherSeasons, short, trace, wantedLine } from "./strip_trace.js";
+import { axis, band, flag, lowStrands, otherSeasons, short, trace, wantedLine } from "./strip_trace.js";
 import { stretchesAlong } from "./walk.js";
 
 class Strip {
@@ -154,6 +154,7 @@ class Strip {
       ...axis(view),
       ...wantedLine(view, bench),
       ...(bench.stage === "volts" ? otherSeasons(view, bench) : []),
+      ...lowStrands(view, bench),
       ...trace(view),
       ...(bench.amps ? amps(view, bench) : []),
       ...grown(view, bench, this.drag),

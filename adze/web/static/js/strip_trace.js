@@ -19,6 +19,7 @@ export function axis({ most, width, y }) {
 }
 
 const WORDS_PX = 13;
+const WORDS_WIDE = 120;
 
 /** The range of soil and growth. */
 export function band({ route, x, y }, traces) {
@@ -46,6 +47,21 @@ export function wantedLine({ route, wanted, width, x, y }, bench) {
 export function trace({ rows, x, y }) {
   const look = { fill: "none", stroke: "var(--pulse-ink)", "stroke-width": 2.6, "stroke-linejoin": "round" };
   return [svg("path", { d: `M${course(rows, x, y)}`, ...look })];
+}
+
+/** The least of the strands that are apart from the others, where any are: thin under the live ones. */
+export function lowStrands({ route, width, x, y }, bench) {
+  if (!bench.volts.traces[0]?.low_kv) return [];
+  const rows = unroll(route, bench.volts.traces, ["low_kv", "kv"]);
+  if (!rows.length) return [];
+  const look = { fill: "none", stroke: "var(--pulse-ink)", "stroke-width": 1.2, "stroke-linejoin": "round" };
+  const below = ({ values: [low, kv] }) => kv - low;
+  const most = rows.reduce((a, b) => (below(b) > below(a) ? b : a));
+  const middle = Math.min(Math.max(x(most.at), LEFT + WORDS_WIDE / 2), width - RIGHT - WORDS_WIDE / 2);
+  return [
+    svg("path", { d: `M${course(rows, x, y)}`, ...look, "data-low-strands": "" }),
+    text(middle, y(most.values[0]) + WORDS_PX, 11, "lowest strands apart", { "text-anchor": "middle", class: "halo" }),
+  ];
 }
 
 /** The seasons that are not chosen, thin beside the one that is: dotted when it is dry, dashed when wet. */
