@@ -12,6 +12,7 @@ from adze.core.basics.units import format_height, format_length, format_tape
 from adze.core.build.construction import fence_of
 from adze.core.build.passages import CABLE_DEEP_M, CABLE_END_M, core_m
 from adze.core.ground.lines import length_m
+from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Gate, RoadCrossing
@@ -293,6 +294,8 @@ def drawing_of(plan: Plan, key: str, run: str = "") -> Drawing | None:
     """The drawing of a step, for the line that it belongs to; None where there is none."""
     view = views_by_run(plan).get(run) or plan
     name, _, at = key.partition(":")
+    if name == "end" and at:
+        return end_drawing(replaced(view, end_kind=at))
     if at:
         fixture = next((f for f in plan.fixtures if f.id == at), None)
         if isinstance(fixture, Gate) and name == "gate":

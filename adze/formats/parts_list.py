@@ -17,7 +17,8 @@ def parts_csv(bill: Bill) -> str:
         for x in bill.lines
     ]
     total = ("Total", "", "", "", "", "", f"{bill.total:.2f}", f"{bill.per_m:.2f} a metre")
-    return rows_csv(_HEAD, [*lines, total])
+    tax = ("With tax", "", "", "", "", "", f"{bill.with_vat:.2f}", f"{bill.vat_percent:g} % on top")
+    return rows_csv(_HEAD, [*lines, total, *([tax] if bill.vat_percent else [])])
 
 
 def parts_json(plan: Plan) -> str:
@@ -44,4 +45,7 @@ def parts_json(plan: Plan) -> str:
         }
         for x in found.lines
     ]
-    return json.dumps({"rows": rows, "total": round(found.total, 2), "fence_m": round(found.fence_m, 1)}, indent=1)
+    tax = {"vat_percent": found.vat_percent, "with_vat": round(found.with_vat, 2)} if found.vat_percent else {}
+    return json.dumps(
+        {"rows": rows, "total": round(found.total, 2), **tax, "fence_m": round(found.fence_m, 1)}, indent=1
+    )

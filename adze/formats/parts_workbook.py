@@ -1,4 +1,4 @@
-"""The parts list as a workbook: the whole, line by line, tools; sums are formulas, so that a changed price adds up."""
+"""The parts list as a workbook: whole, by line, cut list, joints, tools, prices; a changed price adds up by itself."""
 
 import math
 
@@ -6,9 +6,11 @@ from openpyxl import Workbook
 from openpyxl.styles import Font
 from openpyxl.worksheet.worksheet import Worksheet
 
-from adze.core.build.parts import bill, parts_by_line
+from adze.core.build.joints import joints_of
+from adze.core.build.parts import Bill, bill, parts_by_line
 from adze.core.plan.document import Plan
 from adze.core.tasks.tools import tools_for
+from adze.formats.prices_csv import COLUMNS, price_rows
 from adze.formats.workbook import as_file, head, row, text
 
 _HEAD = ("Group", "Part", "Need", "Unit", "In a pack", "Price of a pack", "Packs", "Cost", "Counted")
@@ -33,12 +35,43 @@ def parts_workbook(plan: Plan) -> bytes:
     last = len(found.lines) + 1
     whole.cell(last + 1, 2, "In all").font = Font(bold=True)
     whole.cell(last + 1, 8, f"=SUM(H2:H{last})" if last > 1 else 0.0).font = Font(bold=True)
+    if found.vat_percent:
+        whole.cell(last + 2, 2, "Tax, %")
+        whole.cell(last + 2, 8, found.vat_percent)
+        whole.cell(last + 3, 2, "With tax").font = Font(bold=True)
+        whole.cell(last + 3, 8, f"=H{last + 1}*(1+H{last + 2}/100)").font = Font(bold=True)
     _by_line(book.create_sheet("By line"), plan)
+    _cuts(book.create_sheet("Cut list"), found)
+    _joints(book.create_sheet("Joints"), plan)
     tools = book.create_sheet("Tools")
     head(tools, ("Own, borrow or hire",), (44,))
     for tool in tools_for(plan):
         row(tools, (tool.label,))
+    prices = book.create_sheet("Prices")
+    head(prices, COLUMNS, (24, 44, 10, 10, 12, 16))
+    for values in price_rows(plan):
+        row(prices, values)
     return as_file(book)
+
+
+def _cuts(sheet: Worksheet, found: Bill) -> None:
+    head(sheet, ("Of", "Roll", "Piece", "m"), (44, 8, 50, 10))
+    for line in found.lines:
+        if line.cutting:
+            if line.cutting.whole:
+                row(
+                    sheet,
+                    (line.label, f"1 to {line.cutting.whole}", "whole rolls in long strands", line.cutting.roll_m),
+                )
+            for number, roll in enumerate(line.cutting.rolls, line.cutting.whole + 1):
+                for piece in roll:
+                    row(sheet, (line.label, number, piece.where, piece.length_m))
+
+
+def _joints(sheet: Worksheet, plan: Plan) -> None:
+    head(sheet, ("Where", "Kind", "What", "Fasteners", "Bare end, cm"), (44, 12, 44, 10, 12))
+    for joint in joints_of(plan) if plan.runs else ():
+        row(sheet, (joint.where, joint.kind, joint.words, joint.fasteners, joint.strip_cm))
 
 
 def _by_line(sheet: Worksheet, plan: Plan) -> None:

@@ -13,14 +13,31 @@ from adze.formats.rows_csv import rows_csv, unguarded
 
 COLUMNS = ("part", "label", "unit", "pack", "price", "code")
 _MOST = 400
+# How shops call the units of the list, and how much of the list's unit each is.
+_SHOP_UNITS = {
+    "m": {"m": 1.0, "metre": 1.0, "metres": 1.0, "meter": 1.0, "meters": 1.0, "km": 1000.0, "ft": 0.3048,
+          "foot": 0.3048, "feet": 0.3048, "yd": 0.9144, "yard": 0.9144, "yards": 0.9144},
+    "piece": dict.fromkeys(("piece", "pieces", "pc", "pcs", "each", "ea", "unit", "no"), 1.0)
+    | {"pair": 2.0, "dozen": 12.0, "hundred": 100.0},
+    "set": {"set": 1.0, "sets": 1.0, "kit": 1.0, "each": 1.0, "pair": 2.0},
+    "kg": {"kg": 1.0, "g": 0.001, "lb": 0.45359237, "lbs": 0.45359237},
+    "m²": {"m²": 1.0, "m2": 1.0, "sqm": 1.0, "ft²": 0.09290304, "ft2": 0.09290304, "sqft": 0.09290304},
+}  # fmt: skip
+
+
+def price_rows(plan: Plan) -> list[tuple[str, str, str, float, float, str]]:
+    """The parts of a plan with the prices that are taken for them now, a row for each of `COLUMNS`."""
+    return [
+        (x.key, x.label, x.unit, x.pack, round(x.cost / x.packs, 2) if x.packs else 0.0, x.code)
+        for x in bill(plan).lines
+    ]
 
 
 def prices_csv(plan: Plan) -> str:
-    """The parts of a plan with the prices that are taken for them now: to be typed over and brought back."""
-    rows = []
-    for x in bill(plan).lines:
-        price = x.cost / x.packs if x.packs else 0.0
-        rows.append((x.key, x.label, x.unit, f"{x.pack:g}", f"{price:.2f}", x.code))
+    """The price list of a plan: to be typed over and brought back."""
+    rows = (
+        (part, label, unit, f"{n:g}", f"{price:.2f}", code) for part, label, unit, n, price, code in price_rows(plan)
+    )
     return rows_csv(COLUMNS, rows)
 
 
@@ -56,18 +73,27 @@ def _row(number: int, cells: dict[str, str], units: dict[str, tuple[str, float]]
             f"line {number}, part: {part!r} is not known here; take the first column as it is in the list"
         )
     unit, pack = units[part]
-    said = cells.get("unit", "")
-    if said and said != unit:
-        raise FormatError(
-            f"line {number}, unit: {said!r}; {part} is counted by the {unit}: give pack and price for that"
-        )
-    packed = _number(number, "pack", cells["pack"]) if cells.get("pack") else pack
+    each = _in_list_units(number, part, cells.get("unit", ""), unit)
+    packed = each * _number(number, "pack", cells["pack"]) if cells.get("pack") else pack
     if packed <= 0:
         raise FormatError(f"line {number}, pack: {packed:g} holds nothing; say how many {unit} a pack has")
     price = _number(number, "price", cells.get("price", ""))
     if price < 0:
         raise FormatError(f"line {number}, price: {price:g} is less than nothing; give 0 for what is in the shed")
     return OwnPrice(part=part, price=price, pack=packed, code=cells.get("code", "")[:40])
+
+
+def _in_list_units(number: int, part: str, said: str, unit: str) -> float:
+    """How much of the list's unit one of the shop's is; a pack of 500 yards holds 457.2 m."""
+    known = _SHOP_UNITS.get(unit, {}) | {unit: 1.0}
+    plain = said.lower().rstrip(".")
+    if plain and plain not in known:
+        others = ", ".join(known)
+        raise FormatError(
+            f"line {number}, unit: {said!r}; {part} is counted by the {unit}: give pack and price for that, or in one "
+            f"of {others}"
+        )
+    return known[plain] if plain else 1.0
 
 
 def _number(number: int, column: str, text: str) -> float:

@@ -75,7 +75,7 @@ def test_the_command_line_gives_the_same(tmp_path: Path) -> None:
     assert run(app, ["parts", str(source), "--to", "csv"]).output.startswith("group,part")
     out = tmp_path / "parts.xlsx"
     assert run(app, ["parts", str(source), "--to", "xlsx", "-o", str(out)]).exit_code == 0
-    assert openpyxl.load_workbook(out).sheetnames == ["All", "By line", "Tools"]
+    assert openpyxl.load_workbook(out).sheetnames == ["All", "By line", "Cut list", "Joints", "Tools", "Prices"]
     for wrong, words in ((["--to", "ods"], "json, csv or xlsx"), (["--to", "xlsx"], "give a file")):
         done = run(app, ["parts", str(source), *wrong])
         assert done.exit_code == 2

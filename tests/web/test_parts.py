@@ -121,3 +121,25 @@ def test_a_paper_to_tick_has_no_prices_for_the_shop(plan: PlanPage) -> None:
     at = f"/plans/{plan.id}/paper/parts"
     assert "In all</b>" in plan.client.get(at).text
     assert "In all</b>" not in plan.client.get(f"{at}?prices=no").text
+
+
+def test_a_shop_s_workbook_is_read_as_text_before_it_is_brought_in(plan: PlanPage) -> None:
+    plan.draw()
+    book = plan.client.get(f"/plans/{plan.id}/prices.xlsx").content
+    sent = plan.client.post(f"/api/plans/{plan.id}/price-text", content=book, headers={"X-CSRF-Token": plan.csrf})
+    text = sent.json()["text"]
+    assert text.startswith("part,label,unit,pack,price,code")
+    assert plan.state["document"]["own_prices"] == []
+    assert plan.do("bring_prices", text=text).status_code == 200
+    assert len(plan.state["document"]["own_prices"]) > 5
+    wrong = plan.client.post(f"/api/plans/{plan.id}/price-text", content=b"PK0", headers={"X-CSRF-Token": plan.csrf})
+    assert wrong.status_code == 422
+    assert wrong.json()["faults"][0]["path"] == "bring_prices.text"
+
+
+def test_a_list_beside_a_kit(plan: PlanPage) -> None:
+    plan.draw()
+    told = said(plan.get("/kit?kit=hives").json()["html"])
+    assert "This fence leaves out" in told
+    assert "In both, per 100 m" in told
+    assert plan.get("/kit?kit=castle").status_code == 422

@@ -7,6 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from adze.core.build.parts import bill
+from adze.core.plan.catalogue import unit_of
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.tables.construction import patterns
@@ -49,6 +51,11 @@ def _pattern(key: str) -> list[dict[str, Any]]:
     roles = {"E": "earth", "D": "dead"}
     rows = patterns()[key].heights.split()
     return [{"cm": float(row.rstrip("ED")), "role": roles.get(row[-1], "live")} for row in rows]
+
+
+def _switched(rows: list[dict[str, Any]], lower: int) -> list[dict[str, Any]]:
+    """Strands with so many of the lower ones on the bottom switch."""
+    return [row | {"switched": number < lower} for number, row in enumerate(rows)]
 
 
 def _gate(at_m: float, width_m: float, style: str = "handle") -> dict[str, Any]:
@@ -202,6 +209,80 @@ _ROWS = (
             **_supplied("battery_2", 5),
         },
     ),
+    Beginning(
+        "five",
+        "Five strands, the lower two on a switch",
+        "200 by 120 m of high-tensile steel for cows and their calves; the lower two come off while grass is high.",
+        {
+            "stock": [_herd("cow", 30, schooled=True), _herd("calf", 30, schooled=True)],
+            "strands": _switched(_pattern("perimeter_cattle"), 2),
+            "runs": _ring(200.0, 120.0, "Field"),
+            "fixtures": [_DIVERTER, _gate(60.0, 4.0)],
+            **_supplied("mains_3", 10),
+        },
+    ),
+    Beginning(
+        "seven",
+        "Seven strands, live and earth in turn",
+        "150 by 100 m for sheep and cattle together, dry ground or frost: each nose meets both.",
+        {
+            "stock": [_herd("cow", 12, schooled=True), _herd("ewe", 60, schooled=True)],
+            "strands": _pattern("mixed_seven"),
+            "runs": _ring(150.0, 100.0, "Field"),
+            "fixtures": [_DIVERTER, _gate(60.0, 4.0)],
+            **_supplied("mains_3", 10),
+        },
+    ),
+    Beginning(
+        "brackets",
+        "A live strand on a sound old fence",
+        "300 m beside woven wire that cattle lean on: brackets, no posts of its own.",
+        {
+            "stock": [_herd("beef_cow", 20, schooled=True)],
+            "behind": "old_fence",
+            "runs": [{"id": "line1", "name": "Beside the old fence", "points": [[0.0, 0.0], [300.0, 0.0]]}],
+            "landmarks": [
+                {
+                    "id": "old",
+                    "kind": "old_fence",
+                    "name": "Old fence",
+                    "points": [[0.0, 0.25], [300.0, 0.25]],
+                    "condition": "carry",
+                    "made": "woven",
+                    "tall_cm": 110.0,
+                    "whose": "mine",
+                }
+            ],
+            "fixtures": [_DIVERTER],
+            **_supplied("mains_1", 5),
+        },
+    ),
+    Beginning(
+        "spine",
+        "A spine with strips",
+        "A field of 240 by 160 m, one line through its middle, and strips of a day on either side.",
+        {
+            "stock": [_herd("cow", 40, schooled=True)],
+            "runs": [
+                *_ring(240.0, 160.0, "Field"),
+                {"id": "spine", "name": "Spine", "points": [[0.0, 80.0], [240.0, 80.0]], "use": "spine"},
+            ],
+            "fixtures": [
+                _DIVERTER,
+                _gate(60.0, 4.0),
+                {**_gate(600.0, 4.0), "id": "gate2", "name": "Far gate"},
+                {"id": "switch1", "kind": "switch", "name": "Spine switch", "run": "spine", "at_m": 2.0},
+                {"id": "switch2", "kind": "switch", "name": "Far spine switch", "run": "spine", "at_m": 238.0},
+                {"id": "switch3", "kind": "switch", "name": "East switch", "run": "line1", "at_m": 250.0},
+                {"id": "switch4", "kind": "switch", "name": "North switch", "run": "line1", "at_m": 560.0},
+            ],
+            "moves": [
+                {"id": "south", "name": "South strips", "at": [120.0, 40.0], "strips": 8, "bearing_deg": 0.0},
+                {"id": "north", "name": "North strips", "at": [120.0, 120.0], "strips": 8, "bearing_deg": 0.0},
+            ],
+            **_supplied("mains_3", 10),
+        },
+    ),
 )
 
 
@@ -213,3 +294,40 @@ def beginnings() -> dict[str, Beginning]:
 def begun(plan: Plan, key: str) -> Plan:
     """A blank plan with a beginning on it. Raises KeyError for one that is not known."""
     return changed(plan, {**_SETTING, **beginnings()[key].changes})
+
+
+@dataclass(frozen=True)
+class KitRow:
+    """A part of a kit beside a plan: how many in each, and per 100 m of each fence."""
+
+    group: str
+    label: str
+    unit: str
+    kit: float
+    here: float
+    kit_per_100_m: float
+    here_per_100_m: float
+
+    @property
+    def differs(self) -> str:
+        """What the plan does with it: left out, added, or in both."""
+        return "left out" if not self.here else "added" if not self.kit else "in both"
+
+
+def beside_kit(plan: Plan, key: str) -> tuple[KitRow, ...]:
+    """The parts of a kit, counted on its own ground, beside those of a plan: what is left out or added comes first.
+
+    Energizers are one part whatever their size. Raises KeyError for a kit that is not known.
+    """
+    kit_plan = begun(Plan(name="Kit"), key)
+    bills = bill(kit_plan), bill(plan)
+    units = {unit.label for one in (kit_plan, plan) if (unit := unit_of(one))}
+    found: dict[tuple[str, str, str], list[float]] = {}
+    for side, own in enumerate(bills):
+        for line in own.lines:
+            label = "Energizer" if line.label in units else line.label
+            found.setdefault((line.group, label, line.unit), [0.0, 0.0])[side] += line.quantity
+    per_m = [100 / own.fence_m if own.fence_m else 0.0 for own in bills]
+    rows = [KitRow(*names, kit, here, kit * per_m[0], here * per_m[1]) for names, (kit, here) in found.items()]
+    order = ("left out", "added", "in both")
+    return tuple(sorted(rows, key=lambda row: order.index(row.differs)))

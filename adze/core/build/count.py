@@ -42,11 +42,16 @@ def _opens(fixture: Fixture) -> bool:
     return isinstance(fixture, Gate) and fixture.opens
 
 
-def strain_lengths_m(fixtures: list[Fixture], run: Run) -> tuple[float, ...]:
-    """Lengths between strain posts: ends, gates and strain ends (corners are pulled through)."""
+def strains_m(fixtures: list[Fixture], run: Run) -> tuple[tuple[float, float], ...]:
+    """From where to where each strain goes, m along: ends, gates, strain ends (corners are pulled through)."""
     inner = sorted(f.at_m for f in fixtures if _opens(f) or f.kind == "strain")
     stops = [0.0, *inner, length_m(run)]
-    return tuple(b - a for a, b in pairwise(stops) if b - a > JOIN_M)
+    return tuple((a, b) for a, b in pairwise(stops) if b - a > JOIN_M)
+
+
+def strain_lengths_m(fixtures: list[Fixture], run: Run) -> tuple[float, ...]:
+    """Lengths between strain posts."""
+    return tuple(b - a for a, b in strains_m(fixtures, run))
 
 
 def _spots(plan: Plan) -> int:

@@ -6,16 +6,18 @@ from dataclasses import dataclass
 from adze.core.animals.strand_rules import Role
 from adze.core.build.conductors import strand_pieces
 from adze.core.build.construction import conductors_of, fence_of
-from adze.core.build.count import strain_lengths_m
+from adze.core.build.count import strains_m
 from adze.core.build.fittings import most_used, strung
 from adze.core.build.needs import PartNeed, priced
 from adze.core.ground.feed import feed
+from adze.core.ground.lines import point_at, run_of
 from adze.core.ground.places import place_words
 from adze.core.ground.survey import joins
 from adze.core.ground.wiring import cable_m
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import RodSite, Run
+from adze.core.plan.ground import Fixture, RodSite, Run
+from adze.core.plan.scalars import Position
 
 # Bare metal at each kind of joint, cm; two jackets, the wire never nicked. Source: trade practice.
 STRIP_CM = {"strands": 0.0, "splice": 0.0, "cable": 2.5, "lead-out": 9.0, "rod": 9.0, "diverter": 6.5}
@@ -26,7 +28,8 @@ _SLEEVES = 2  # crimped side by side where a wire goes on in the next roll
 class Joint:
     """One place where conductors are joined: what with what, with how many of which fastener, cm of bare cable.
 
-    `run` is empty for what belongs to the whole plan, `part` for what is joined at terminals.
+    `run` is empty for what belongs to the whole plan, `part` for what is joined at terminals; `spot` where it lies, m
+    east and north, where that is one spot.
     """
 
     run: str
@@ -35,6 +38,7 @@ class Joint:
     words: str
     part: str
     fasteners: int
+    spot: Position | None = None
 
     @property
     def strip_cm(self) -> float:
@@ -52,15 +56,24 @@ def shared_joints(plan: Plan) -> Iterator[Joint]:
     """The joints that belong to no line: of the lead-out, the rods and the diverters."""
     start = feed(plan)
     if start is not None:
-        yield Joint("", "energizer", "lead-out", "lead-out to the live terminal's lead", "joint_clamp", 1)
-        yield Joint("", place_words(plan, start.place), "lead-out", "lead-out to the live strands", "joint_clamp", 1)
+        meets = point_at(run_of(plan, start.place.run), start.place.at_m)
+        to_lead, to_fence = "lead-out to the live terminal's lead", "lead-out to the live strands"
+        yield Joint("", "energizer", "lead-out", to_lead, "joint_clamp", 1, plan.energizer_at)
+        yield Joint("", place_words(plan, start.place), "lead-out", to_fence, "joint_clamp", 1, meets)
     for number in range(1, plan.rods.count + bool(plan.rods.monitor) + 1):
-        yield Joint("", f"rod {number}", "rod", "earth lead through the clamp, unbroken", "rod_clamp", 1)
+        spot = plan.rods.places[number - 1] if number <= len(plan.rods.places) else plan.rods.position
+        yield Joint("", f"rod {number}", "rod", "earth lead through the clamp, unbroken", "rod_clamp", 1, spot)
     for site in (f for f in plan.fixtures if isinstance(f, RodSite)):
-        yield Joint("", site.name, "rod", "lead through the clamps to the earth strand", "rod_clamp", site.rods)
+        words, spot = "lead through the clamps to the earth strand", _spot(plan, site)
+        yield Joint("", site.name, "rod", words, "rod_clamp", site.rods, spot)
     for fixture in plan.fixtures:
         if fixture.kind == "diverter":
-            yield Joint("", fixture.name, "diverter", "fence side and earth side, at terminals", "", 0)
+            words, spot = "fence side and earth side, at terminals", _spot(plan, fixture)
+            yield Joint("", fixture.name, "diverter", words, "", 0, spot)
+
+
+def _spot(plan: Plan, fixture: Fixture) -> Position:
+    return point_at(run_of(plan, fixture.run), fixture.at_m)
 
 
 def line_joints(plan: Plan) -> Iterator[Joint]:
@@ -75,8 +88,8 @@ def joints_of_line(plan: Plan, view: Plan, run: Run) -> Iterator[Joint]:
     if view.netting and not view.strands:
         return
     fixtures = [f for f in view.fixtures if f.run == run.id]
-    strains = len(strain_lengths_m(fixtures, run))
-    links = [f for f in fixtures if f.kind == "join"]
+    strains = strains_m(fixtures, run)
+    links = [(f.name, point_at(run, f.at_m)) for f in fixtures if f.kind == "join"]
     cables = [f for f in fixtures if cable_m(f) > 0]
     branches = [join for join in joins(plan) if join.run == run.id != join.onto.run]
     for role in (Role.LIVE, Role.EARTH):
@@ -86,29 +99,31 @@ def joints_of_line(plan: Plan, view: Plan, run: Run) -> Iterator[Joint]:
         together = f"{n} {role.value} strands together"
         apart = role is Role.LIVE and run.joined in ("near", "none")
         ends = _ends_apart(run) if apart else _ends(run, strains)
-        for where in (*ends, *(f.name for f in links)) if n > 1 and takes.bond else ():
-            yield Joint(run.id, where, "strands", together, takes.bond, n - 1)
-        for number in range(1, strains) if apart and takes.bond else ():
-            where = f"{run.name}, from strain {number} into {number + 1}"
-            yield Joint(run.id, where, "strands", f"{n} {role.value}, each to its own", takes.bond, n)
+        for where, spot in (*ends, *links) if n > 1 and takes.bond else ():
+            yield Joint(run.id, where, "strands", together, takes.bond, n - 1, spot)
+        for number, (at_m, _) in enumerate(strains[1:] if apart and takes.bond else (), 1):
+            where, words = f"{run.name}, from strain {number} into {number + 1}", f"{n} {role.value}, each to its own"
+            yield Joint(run.id, where, "strands", words, takes.bond, n, point_at(run, at_m))
         for f in cables:
-            yield Joint(run.id, f.name, "cable", f"core to the {role.value} strands, at both sides", takes.cable, 2)
+            words, spot = f"core to the {role.value} strands, at both sides", _spot(plan, f)
+            yield Joint(run.id, f.name, "cable", words, takes.cable, 2, spot)
         for join in branches:
             onto = f"{run.name} on {place_words(plan, join.onto)}"
-            yield Joint(run.id, onto, "strands", f"{n} {role.value}, each to its own", takes.bond or takes.cable, n)
+            words, spot = f"{n} {role.value}, each to its own", point_at(run, join.at_m)
+            yield Joint(run.id, onto, "strands", words, takes.bond or takes.cable, n, spot)
     yield from _splices(view, run)
 
 
-def _ends_apart(run: Run) -> Iterator[str]:
+def _ends_apart(run: Run) -> Iterator[tuple[str, Position]]:
     """Where strands that are apart are joined: at the end that the pulse comes in by, or nowhere."""
     if run.joined == "near":
-        yield f"{run.name}, start"
+        yield f"{run.name}, start", run.points[0]
 
 
-def _ends(run: Run, strains: int) -> Iterator[str]:
-    for number in range(1, strains + 1):
-        for end in ("start", "end"):
-            yield f"{run.name}, strain {number}, {end}"
+def _ends(run: Run, strains: tuple[tuple[float, float], ...]) -> Iterator[tuple[str, Position]]:
+    for number, (start_m, end_m) in enumerate(strains, 1):
+        yield f"{run.name}, strain {number}, start", point_at(run, start_m)
+        yield f"{run.name}, strain {number}, end", point_at(run, end_m)
 
 
 def _splices(view: Plan, run: Run) -> Iterator[Joint]:

@@ -10,7 +10,7 @@ from adze.core.build.conductors import conductor_needs
 from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.build.count import Count, count_line, sign_count
 from adze.core.build.cuts import Cutting, laid
-from adze.core.build.ends import Pulls, end_needs, has_no_ends, owned_ends
+from adze.core.build.ends import end_needs, has_no_ends, owned_ends, pulls_by_kind
 from adze.core.build.fittings import insulator_needs, strain_needs
 from adze.core.build.joints import Joint, joint_needs, line_joints, shared_joints
 from adze.core.build.needs import CutPiece, PartNeed, priced, spare_needs
@@ -205,7 +205,7 @@ def _built(plan: Plan) -> Iterator[PartNeed]:
 _GROUPS = ("Posts", "Insulators", "Conductor", "Joints", "Gates and crossings", "Power", "Earth", "Signs")
 
 
-def _line(view: Plan, run: Run, own_ends: int) -> Iterator[PartNeed]:
+def _line(view: Plan, run: Run, own_ends: tuple[str, ...]) -> Iterator[PartNeed]:
     """What one line takes."""
     metres = length_m(run)
     mesh_m = metres if view.apron else 0
@@ -221,7 +221,8 @@ def _line(view: Plan, run: Run, own_ends: int) -> Iterator[PartNeed]:
     fixtures = [f for f in view.fixtures if f.run == run.id]
     n = count_line(view, run, fixtures, view.post_spacing_m)
     if not has_no_ends(view):
-        yield from end_needs(view, Pulls(own_ends, n.corners, n.gates))
+        for kind, pulls in pulls_by_kind(view, run, own_ends, n).items():
+            yield from end_needs(view, kind, pulls)
         yield priced("Posts", "tie_down", n.dips, "1 in each dip, on an insulated tie")
     yield from _line_posts(view, n)
     yield from insulator_needs(view, n)

@@ -10,7 +10,7 @@ from pydantic import (
 )
 
 from adze.core.animals.strand_rules import SWING_CM, Duty, Role, Scheme
-from adze.core.plan.scalars import HeightCm, Herds, Id, LengthM, Name, Part, known
+from adze.core.plan.scalars import EndKind, HeightCm, Herds, Id, LengthM, Name, Part, known
 from adze.core.tables.construction import conductors, end_posts, insulators, nettings, post_kinds
 
 
@@ -56,7 +56,7 @@ class Construction(Part):
     insulator: str | None = None
     end_post: str = "timber"
     end_insulators: bool = True
-    end_kind: Literal["", "braced", "block", "concreted", "prop", "stiff"] = ""
+    end_kind: EndKind = ""
     netting: str | None = None
     behind: Literal["", "barrier", "old_fence"] = ""
     bracket_cm: Annotated[HeightCm, Field(ge=5, le=60)] = 25.0

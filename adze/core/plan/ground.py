@@ -22,6 +22,7 @@ from adze.core.plan.scalars import (
     MOST_POINTS,
     SPOT_M,
     Along,
+    EndKind,
     Height,
     HeightCm,
     Herds,
@@ -51,6 +52,7 @@ class Run(Part):
     `profile` holds (distance along, height of the ground) in m where heights are known. `fence` names
     the way it is built where that is not the plan's own. `joined`: where its live strands are joined to each other:
     all along, at the end that the pulse comes in by, at both ends, or nowhere (the top strand alone is fed).
+    `start_end` and `far_end`: the kind of its own ends where one differs from the fence's.
     """
 
     id: Id
@@ -61,6 +63,8 @@ class Run(Part):
     soil: str | None = None
     grass: str | None = None
     joined: Joined = "along"
+    start_end: EndKind = ""
+    far_end: EndKind = ""
     profile: Annotated[tuple[tuple[Along, Height], ...], Field(max_length=MOST_POINTS)] = ()
     note: Text = ""
 
@@ -112,7 +116,8 @@ class OnRun(Part):
 class Gate(OnRun):
     """A way through. `feeds`: its strands carry the pulse on from "both", or hang on the "start" or "end" side only.
 
-    `opens_at` is the side that is unhooked; `mostly_open`: it stands open for most of the season.
+    `opens_at` is the side that is unhooked; `mostly_open`: it stands open for most of the season; `posts`: the kind of
+    end that its two posts are, where that differs from the fence's.
     """
 
     kind: Literal["gate"]
@@ -123,6 +128,7 @@ class Gate(OnRun):
     feeds: Literal["both", "start", "end"] = "both"
     opens_at: Literal["start", "end"] = "end"
     mostly_open: bool = False
+    posts: EndKind = ""
 
     @property
     def opens(self) -> bool:

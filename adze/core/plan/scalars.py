@@ -1,6 +1,6 @@
 """Scalars of the plan document: lengths, ids, names, positions, with their limits."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import (
     BaseModel,
@@ -22,6 +22,7 @@ def _centimetres(value: Any) -> Any:
 
 
 LengthM = Annotated[FiniteFloat, BeforeValidator(_length)]
+EndKind = Literal["", "braced", "block", "concreted", "prop", "stiff"]  # empty: by the strain on it
 HeightCm = Annotated[FiniteFloat, BeforeValidator(_centimetres)]
 Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9_-]+$")]
 # Control characters can neither be read nor kept.

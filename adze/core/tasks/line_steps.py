@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from adze.core.basics.units import format_length
 from adze.core.build.construction import conductors_of, fence_of
 from adze.core.build.count import Count, count_line
-from adze.core.build.ends import end_kind, has_no_ends
+from adze.core.build.ends import has_no_ends, pulls_by_kind
 from adze.core.build.joints import Joint
 from adze.core.build.needs import PartNeed
 from adze.core.build.passages import cable_needs, gate_needs
@@ -47,7 +47,7 @@ class LineWork:
 
     view: Plan
     run: Run
-    own_ends: int
+    own_ends: tuple[str, ...]
     parts: Parts
     joints: tuple[Joint, ...]
 
@@ -99,23 +99,13 @@ def _step(
 def _raised(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
     """Ends, the guide strand, posts and insulators."""
     view, name = line.view, line.run.name
-    after = ("services",)
+    after: tuple[str, ...] = ("services",)
     net = nettings().get(view.netting or "")
     if net and not view.strands:
         return
-    if not has_no_ends(view) and (strong := line.own_ends + n.corners + 2 * n.gates):
-        kind = end_kind(view)
-        step = _step(
-            line, "ends", f"Ends of {name}", f"{strong} × {kind}", how.end_lines(view),
-            strong * rates[f"end_{kind}"], after,
-        )  # fmt: skip
-        heavy = kind in ("braced", "block", "concreted")
-        tools = ("Auger or spade", "Level", "Driver") if heavy else ("Hammer",)
-        yield replace(
-            step, least=2 if heavy else 1, most=2 if heavy else 1, rests=kind == "concreted", machine=heavy,
-            dry=kind == "concreted", drawing="end", tools=tools, wear=_DRIVER if heavy else (),
-        )  # fmt: skip
-        after = (step.key,)
+    ends = tuple(_ends(line, rates, n, after)) if not has_no_ends(view) else ()
+    yield from ends
+    after = tuple(step.key for step in ends) or after
     if not view.behind and any(made.kind != "polywire" for made in conductors_of(view)):
         words = how.FIRST_WORDS[view.work.first]
         hundreds = length_m(line.run) / 100 * (2 if view.work.first == "two" else 1)
@@ -142,6 +132,24 @@ def _raised(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
                 posts * live * rates["insulator"], after,
             )  # fmt: skip
             yield replace(step, most=4, tools=("Story pole", "Drill"), drawing="pole")
+
+
+def _ends(line: LineWork, rates: Rates, n: Count, after: tuple[str, ...]) -> Iterator[Step]:
+    """A step for each kind of end; the parts of all of them go with the first."""
+    for number, (kind, pulls) in enumerate(pulls_by_kind(line.view, line.run, line.own_ends, n).items()):
+        step = _step(
+            line, "ends", f"Ends of {line.run.name}", f"{pulls.posts} × {kind}",
+            how.end_lines(replaced(line.view, end_kind=kind)), pulls.posts * rates[f"end_{kind}"], after,
+        )  # fmt: skip
+        if number:
+            step = replace(step, key=f"{step.key}-{kind}", parts=())
+        drawing = f"end:{kind}" if number else "end"
+        heavy = kind in ("braced", "block", "concreted")
+        tools = ("Auger or spade", "Level", "Driver") if heavy else ("Hammer",)
+        yield replace(
+            step, least=2 if heavy else 1, most=2 if heavy else 1, rests=kind == "concreted", machine=heavy,
+            dry=kind == "concreted", drawing=drawing, tools=tools, wear=_DRIVER if heavy else (),
+        )  # fmt: skip
 
 
 def _strung(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from adze.core.build.construction import conductors_of
-from adze.core.build.ends import end_kind, has_no_ends
+from adze.core.build.ends import end_kinds
 from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.tables.tools import Tool, tools
@@ -16,7 +16,7 @@ def tools_for(plan: Plan) -> tuple[Tool, ...]:
     views = [built.view for built in standing_fences(plan)]
     kinds = {made.kind for view in views for made in conductors_of(view)}
     posts = {view.post for view in views if not view.netting or view.strands}
-    ends = {end_kind(view) for view in views if not has_no_ends(view)}
+    ends = end_kinds(plan)
     digs = plan.lead_out.way == "buried" or any(f.kind in ("gate", "crossing") for f in plan.fixtures)
     driven = {"steel_t", "timber", "dense_timber", "fibreglass", "composite"}
     found = list(_ALWAYS)

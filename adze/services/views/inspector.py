@@ -6,6 +6,7 @@ from shapely import Point
 
 from adze.core.basics.units import Units, exact_metres
 from adze.core.build.construction import bottom_group_of, fence_of
+from adze.core.build.ends import END_WORDS, has_no_ends
 from adze.core.energizer.lightning import DIVERTER_EARTH_WORDS
 from adze.core.forecast.apart import are_apart, groups_of, live_numbers, strand_words
 from adze.core.forecast.circuit import circuit
@@ -86,6 +87,7 @@ def inspector_view(plan: Plan, chosen: Chosen) -> dict[str, Any]:
         "made_words": MADE_WORDS,
         "whose_words": WHOSE_WORDS,
         "shades": ASSUMED_TALL_M,
+        "end_words": {**END_WORDS, "": "as the fence says"},
         "joined_words": JOINED_WORDS,
         "diverter_earths": DIVERTER_EARTH_WORDS,
         "landmark_kinds": landmark_kinds(),
@@ -124,6 +126,7 @@ def _run(plan: Plan, run: Run) -> dict[str, Any]:
         "meets": _meets(plan, run),
         "heights": _heights(plan, run),
         "live": live_numbers(views_by_run(plan)[run.id]),
+        "has_ends": not has_no_ends(views_by_run(plan)[run.id]),
         "apart": _apart(plan, run),
     }
 
@@ -177,6 +180,7 @@ def _fixture(plan: Plan, fixture: Fixture) -> dict[str, Any]:
     return {
         "live": {n: fence[n - 1].cm for n in live_numbers(view)},
         "bottom": [i + 1 for i in bottom_group_of(view)],
+        "has_ends": not has_no_ends(view),
         "off_m": _off_m(plan, fixture),
         "named": strand_words(named) if (named := getattr(fixture, "strands", ())) else "",
         "run": run,

@@ -15,6 +15,7 @@ from adze.formats.ground_svg import PAPERS_MM, SCALES, TooMany, ground_sheets
 from adze.formats.parts_list import parts_csv
 from adze.formats.parts_workbook import parts_workbook
 from adze.formats.pole_svg import PORTRAIT_MM, pole_sheets
+from adze.formats.prices_book import price_list_text, prices_workbook
 from adze.formats.prices_csv import prices_csv
 from adze.services.plans import OpenPlan
 
@@ -29,6 +30,16 @@ def parts_file(plan: Plan) -> str:
 def price_list(plan: Plan) -> str:
     """The prices that are taken now, as CSV."""
     return prices_csv(plan)
+
+
+def price_book(plan: Plan) -> bytes:
+    """The same as a workbook."""
+    return prices_workbook(plan)
+
+
+def price_text(content: bytes) -> str:
+    """A shop's price list, XLSX or text, as the text that is brought in. Raises FormatError."""
+    return price_list_text(content)
 
 
 def parts_book(plan: Plan) -> bytes:

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from itertools import groupby
 from typing import Any
 
+from adze.core.advice.beginnings import beginnings, beside_kit
 from adze.core.advice.parts_otherwise import HOUR_PRICE, SEARCH_SAVED_H, parts_otherwise, searches_to_pay
 from adze.core.build.joints import joints_of
 from adze.core.build.parts import Bill, PartLine, at_quote, bill, parts_by_line
@@ -14,6 +15,7 @@ from adze.core.tasks.job import job_of
 from adze.core.tasks.steps import PHASES
 from adze.core.tasks.tools import tool_costs
 from adze.services.people import PlanRole
+from adze.services.readings import ReadingError
 from adze.services.shed import free_for, owned_tools, shed_rows
 from adze.services.views.base import Asked
 
@@ -76,6 +78,7 @@ def parts_view(asked: Asked) -> dict[str, Any]:
         "offered": _offered(found.lines, free),
         "days": days,
         "tools": tool_costs(plan, owned_tools(rows), days) if plan.runs else (),
+        "kits": beginnings(),
         "shops": shops,
         "beside": _beside(found.lines, [there for _, there, _ in shops]),
         "cuttings": [line for line in found.lines if line.cutting],
@@ -113,6 +116,14 @@ def _named(lines: tuple[PartLine, ...], quoted: tuple[Any, ...]) -> int:
     """How many of the list's parts a shop names."""
     keys = {row.part for row in quoted}
     return sum(line.key in keys for line in lines)
+
+
+def kit_view(plan: Plan, key: str) -> dict[str, Any]:
+    """A kit's parts beside the plan's. Raises ReadingError for one that is not known."""
+    if key not in beginnings():
+        raise ReadingError("kit", f"There is no kit {key!r}; choose one of the list.")
+    rows = groupby(beside_kit(plan, key), lambda row: row.differs)
+    return {"plan": plan, "units": plan.units, "kit": beginnings()[key], "rows": [(w, list(own)) for w, own in rows]}
 
 
 def parts_otherwise_view(plan: Plan) -> dict[str, Any]:

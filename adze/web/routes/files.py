@@ -16,7 +16,7 @@ from adze.formats.imported import ImportChoice, Swapped, plain_name
 from adze.services.imports import OfferSwap, preview, preview_json, stream_file, take_import
 from adze.services.picture_worker import Unreadable
 from adze.services.pictures import keep_picture
-from adze.services.views.papers import ground_paper_view
+from adze.services.views.papers import ground_paper_view, price_text
 from adze.store import pictures
 from adze.web.access import Db, EditPlan, ReadPlan
 from adze.web.pages import page
@@ -101,6 +101,15 @@ def take_file(request: Request, transaction: Db, opened: EditPlan, import_id: in
         )
     except (FormatError, OfferSwap) as error:
         return fault((("", str(error)),))
+
+
+@router.post("/api/plans/{plan_id}/price-text", name="price_text")
+def read_price_file(_opened: EditPlan, content: Raw) -> Response:
+    """A shop's price list as text, to be looked at before it is brought in; nothing is kept."""
+    try:
+        return JSONResponse({"text": price_text(content)})
+    except FormatError as error:
+        return fault((("bring_prices.text", str(error)),))
 
 
 @router.get("/plans/{plan_id}/fence.{kind}", name="fence_file")

@@ -16,7 +16,7 @@ from adze.services.trials import preview_strands
 from adze.services.views import pieces
 from adze.services.views.ask import ask_view
 from adze.services.views.papers import parts_paper_view, pole_paper_view
-from adze.services.views.parts import parts_otherwise_view
+from adze.services.views.parts import kit_view, parts_otherwise_view
 from adze.services.views.volts import grass_labels
 from adze.web.access import Db, EditPlan, LogOnPlan, ReadPlan
 from adze.web.pages import page, render
@@ -94,6 +94,15 @@ def beside_other_fences(request: Request, opened: ReadPlan) -> Response:
 def parts_chosen_otherwise(request: Request, opened: ReadPlan) -> Response:
     """The parts list with one thing chosen otherwise."""
     return _piece(request, "_parts_otherwise", parts_otherwise_view(opened.plan))
+
+
+@router.get("/api/plans/{plan_id}/kit", name="beside_a_kit")
+def beside_a_kit(request: Request, opened: ReadPlan, kit: Annotated[str, Query(max_length=40)] = "hives") -> Response:
+    """The parts list beside a kit's."""
+    try:
+        return _piece(request, "_kit", kit_view(opened.plan, kit))
+    except ReadingError as error:
+        return fault(((error.field, str(error)),))
 
 
 @router.get("/api/plans/{plan_id}/strand-joins", name="strand_joins")

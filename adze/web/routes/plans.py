@@ -19,7 +19,7 @@ from adze.services.views.base import Asked, Pane
 from adze.services.views.comparison import comparison_view
 from adze.services.views.ground import signs_and_looks
 from adze.services.views.log import readings_view
-from adze.services.views.papers import parts_book, parts_file, price_list
+from adze.services.views.papers import parts_book, parts_file, price_book, price_list
 from adze.web.access import Db, EditPlanByForm, ReadPlan, Writer
 from adze.web.pages import page, render
 from adze.web.stages.registry import STAGE_PAGES
@@ -60,6 +60,12 @@ def parts_list(opened: ReadPlan) -> Response:
 def prices_as_file(opened: ReadPlan) -> Response:
     """The prices that are taken now, to be typed over and brought back."""
     return file(price_list(opened.plan), "text/csv; charset=utf-8", "prices.csv")
+
+
+@router.get("/plans/{plan_id}/prices.xlsx", name="prices_book")
+def prices_as_book(opened: ReadPlan) -> Response:
+    """The same as a workbook."""
+    return file(price_book(opened.plan), _XLSX, "prices.xlsx")
 
 
 @router.get("/plans/{plan_id}/parts.xlsx", name="parts_book")

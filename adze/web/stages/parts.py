@@ -8,5 +8,5 @@ PAGE = StagePage(
     Stage.PARTS,
     parts_view,
     "plan/layouts/ground.html",
-    ("panel", "ground", "lit", "strip", "card", "keys"),
+    ("panel", "ground", "lit", "price_file", "strip", "card", "keys"),
 )

@@ -4,8 +4,9 @@ import random
 
 import pytest
 
+from adze.core.advice.beginnings import begun
 from adze.core.basics.status import Status
-from adze.core.build.ends import bags_for, end_kind
+from adze.core.build.ends import bags_for, end_kind, end_kinds
 from adze.core.build.joints import joints_of
 from adze.core.build.parts import bill, parts_by_line
 from adze.core.plan.changes import replaced
@@ -78,27 +79,45 @@ def test_five_strands_of_steel_with_a_gate() -> None:
 
 
 def test_seven_in_turn_take_clips_and_two_cores() -> None:
-    """Live and earth in turn: earth strands clipped, joined like the live ones, and a core of their own."""
+    """Live and earth in turn, 60 m, a gate of springs half way: earth strands clipped and joined like the live ones."""
     rows = [(15, "live"), (30, "earth"), (45, "live"), (62, "earth"), (80, "live"), (100, "earth"), (120, "live")]
     plan = simple_plan(
         runs=[line([[0, 0], [60, 0]])], strands=[{"cm": cm, "role": role} for cm, role in rows], post="timber",
         fixtures=[gate(30, "spring", width_m=3)],
     )  # fmt: skip
-    found = fence(plan)
-    assert found["earth_clip"] == 3 * 8
-    assert found["Screw-in ring"] == 4 * 8
-    assert found["joint_clamp"] == 4 * (3 + 2) + 2 + 2 * 2
-    assert found["spring_gate"] == 4
-    assert found["under_gate_cable"] == pytest.approx(2 * (3 + 2 * (0.5 + 0.15 + 0.6)))
-    assert "gate_set" not in found
+    assert fence(plan) == {
+        "end_post": 4, "brace_kit": 4, "Timber post": 8, "Screw-in ring": 4 * 8, "end_insulator": 4 * 4,
+        "earth_clip": 3 * 8, "2.5 mm high-tensile steel": pytest.approx(7 * (63 + 2) + 4 * 1.2, abs=0.5),
+        "tube": 4 * 1.2, "strainer": 7 * 2, "joint_clamp": 4 * (3 + 2) + 2 * 2 + 2, "spring_gate": 4,
+        "under_gate_cable": pytest.approx(2 * (3 + 2 * (0.5 + 0.15 + 0.6))), "duct": 4, "duct_seal": 2,
+        "cutout_switch": 2,
+    }  # fmt: skip
 
 
 def test_brackets_on_an_old_fence_need_no_ends() -> None:
+    """120 m beside a sound fence: one strand for cows on brackets every 6 m, tied off at both ends."""
     cows = [{"id": "c", "kind": "cow", "schooled": True}]
     plan = simple_plan(runs=[line([[0, 0], [120, 0]])], strands=[], stock=cows, behind="old_fence")
-    found = fence(plan)
-    assert found["bracket"] == 20
-    assert not {"end_post", "brace_kit", "stiff_post", "Steel T-post"} & set(found)
+    assert fence(plan) == {
+        "bracket": 20, "end_insulator": 2, "2.5 mm high-tensile steel": 127, "strainer": 1, "joint_clamp": 2,
+        "cutout_switch": 1,
+    }  # fmt: skip
+
+
+def test_coated_wire_for_horses() -> None:
+    """280 m in a ring, three coated wires on timber every 5 m, a gate with handles: nine sides pulled from."""
+    plan = simple_plan(
+        runs=[line(RING)], strands=[{"cm": cm} for cm in (60, 95, 130)], conductor="steel_coated", post="timber",
+        post_spacing_m=5, stock=[{"id": "h", "kind": "horse", "schooled": True}],
+        fixtures=[gate(40, "handle", width_m=4)],
+    )  # fmt: skip
+    assert fence(plan) == {
+        "end_post": 1 + 3 + 2, "brace_kit": 1 + 2 * 3 + 2, "Timber post": 7 + 7 + 11 + 15 + 11,
+        "Screw-in ring": 3 * 51, "end_insulator": 3 * 4, "corner_insulator": 3 * 3,
+        "2.5 mm steel, polymer coated to 8 mm": 3 * (280 * 1.05 + 2), "strainer": 3 * 2,
+        "joint_clamp": 4 * 2 + 2 + 2, "gate_set": 3, "under_gate_cable": pytest.approx(4 + 2 * (0.5 + 0.6 + 0.6)),
+        "duct": 5, "duct_seal": 2, "cutout_switch": 1,
+    }  # fmt: skip
 
 
 def test_coated_wire_has_its_joiners() -> None:
@@ -106,6 +125,63 @@ def test_coated_wire_has_its_joiners() -> None:
     found = fence(plan)
     assert (found["coated_joiner"], found["spring"], found["strainer"]) == (2 * 2, 2, 2)
     assert found["brace_kit"] == 2
+
+
+def test_a_spine_of_two_strands_under_a_road() -> None:
+    """400 m, live over earth on fibreglass every 8 m, a road of 6 m: two cores, each in its duct."""
+    rows = [{"cm": 50, "role": "live"}, {"cm": 85, "role": "earth"}]
+    road = {"id": "x", "kind": "crossing", "run": "r0", "at_m": 50, "name": "Road", "width_m": 6}
+    plan = simple_plan(
+        runs=[line([[0, 0], [400, 0]], use="spine")], strands=rows, fixtures=[road], post="fibreglass",
+        post_spacing_m=8,
+    )  # fmt: skip
+    assert fence(plan) == {
+        "end_post": 2, "brace_kit": 2, "Fibreglass post": 6 + 43, "end_insulator": 2, "earth_clip": 49,
+        "2.5 mm high-tensile steel": 2 * (420 + 1), "strainer": 2, "spring": 2, "joint_clamp": 2 * 2 + 2,
+        "under_gate_cable": pytest.approx(2 * (6 + 2 * (0.5 + 0.5 + 0.6))), "duct": 2 * 6 + 1, "duct_seal": 2 * 2,
+        "cutout_switch": 1,
+    }  # fmt: skip
+
+
+def _begun(key: str) -> Plan:
+    return begun(Plan.model_validate({"name": "Small site"}), key)
+
+
+def test_hives() -> None:
+    """9 by 6 m, five polywires on light posts every 3 m, a gate with handles that is fed under."""
+    assert fence(_begun("hives")) == {
+        "stiff_post": 1 + 3 + 2, "Light plastic post": 1 + 1 + 1 + 2 + 1, "poly_end": 5 * 4, "poly_corner": 5 * 3,
+        "Polywire, 9 stainless 0.20": pytest.approx(5 * (31.5 + 2), abs=0.5), "poly_joiner": 4 * 4 + 2,
+        "joint_clamp": 2, "gate_set": 5, "under_gate_cable": pytest.approx(2 + 2 * (0.5 + 0.2 + 0.6)), "duct": 3,
+        "duct_seal": 2, "cutout_switch": 2,
+    }  # fmt: skip
+
+
+def test_a_square_round_a_nest() -> None:
+    """10 by 10 m, six polywires, no gate: it is put up round a bird and taken off again."""
+    assert fence(_begun("nest")) == {
+        "stiff_post": 1 + 3, "Light plastic post": 4 * 3, "poly_end": 6 * 2, "poly_corner": 6 * 3,
+        "Polywire, 9 stainless 0.20": 6 * (42 + 1), "poly_joiner": 5 * 2, "joint_clamp": 2, "cutout_switch": 2,
+    }  # fmt: skip
+
+
+def test_young_trees_in_a_row() -> None:
+    """18 by 5 m round three trees, four polywires."""
+    assert fence(_begun("trees")) == {
+        "stiff_post": 1 + 3, "Light plastic post": 5 + 1 + 5 + 1, "poly_end": 4 * 2, "poly_corner": 4 * 3,
+        "Polywire, 9 stainless 0.20": pytest.approx(4 * (46 * 1.05 + 1), abs=0.8), "poly_joiner": 3 * 2,
+        "joint_clamp": 2, "cutout_switch": 2,
+    }  # fmt: skip
+
+
+def test_a_training_pen() -> None:
+    """15 by 10 m inside a wall: one polywire on brackets every 3 m, a gate of one handle."""
+    assert fence(_begun("training")) == {
+        "bracket": 2 + 2 + 3 + 4 + 3 + 1, "poly_end": 4, "poly_corner": 3,
+        "Polywire, 9 stainless 0.20": pytest.approx(50 * 1.05 + 2, abs=0.5), "poly_joiner": 2, "joint_clamp": 2,
+        "gate_set": 1, "under_gate_cable": pytest.approx(3 + 2 * (0.5 + 0.3 + 0.6), abs=0.01), "duct": 4,
+        "duct_seal": 2, "cutout_switch": 1,
+    }  # fmt: skip
 
 
 def test_a_road_takes_a_duct_for_each_core() -> None:
@@ -130,6 +206,24 @@ def test_ends_of_each_kind(kind: str, parts: dict[str, float]) -> None:
     found = fence(simple_plan(end_kind=kind))
     known = {"end_post", "brace_kit", "breast_block", "prop_stake", "composite_end", "concrete_bag", "stiff_post"}
     assert {key: n for key, n in found.items() if key in known} == parts
+
+
+def test_each_end_may_be_of_another_kind() -> None:
+    """One end behind a breast block, the other in concrete, the gate's two posts propped: a post each."""
+    run = line([[0, 0], [400, 0]], start_end="block", far_end="concreted")
+    plan = simple_plan(runs=[run], strands=[{"cm": 50}, {"cm": 85}], fixtures=[gate(200, "handle", posts="prop")])
+    found = fence(plan)
+    assert (found["end_post"], found["breast_block"], found["prop_stake"]) == (1 + 2, 1, 2)
+    assert (found["composite_end"], found["concrete_bag"]) == (1, 3)
+    assert "brace_kit" not in found
+    assert end_kinds(plan) == {"braced", "block", "concreted", "prop"}
+
+
+def test_an_end_shared_by_lines_is_of_the_kind_that_its_owner_says() -> None:
+    rows = [line([[0, 0], [100, 0]], "a", far_end="block"), line([[100, 0], [200, 0]], "b", start_end="stiff")]
+    found = fence(simple_plan(runs=rows))
+    assert (found["end_post"], found["brace_kit"], found["breast_block"]) == (3, 2, 1)
+    assert "stiff_post" not in found
 
 
 def test_the_strain_chooses_the_end() -> None:
