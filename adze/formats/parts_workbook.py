@@ -27,7 +27,7 @@ def parts_workbook(plan: Plan) -> bytes:
     found = bill(plan)
     for number, x in enumerate(found.lines, 2):
         row(whole, (x.group, x.label, x.quantity, x.unit, x.pack, x.cost / x.packs if x.packs else 0.0))
-        by_metre = x.packs == math.ceil(x.quantity / x.pack - 1e-6)
+        by_metre = not x.mix and x.packs == math.ceil(x.quantity / x.pack - 1e-6)
         # What is cut from drums in one piece takes more packs than its metres.
         whole.cell(number, 7, f"=ROUNDUP(C{number}/E{number}-0.000001,0)" if by_metre else x.packs)
         whole.cell(number, 8, f"=F{number}*G{number}")

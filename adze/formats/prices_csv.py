@@ -1,4 +1,4 @@
-"""A price list as CSV: one row a part, in the shop's packs and prices, with the shop's own codes."""
+"""A price list as CSV: a row for each pack of a part, with its price and the shop's own code."""
 
 import csv
 import io
@@ -27,10 +27,16 @@ _SHOP_UNITS = {
 
 def price_rows(plan: Plan) -> list[tuple[str, str, str, float, float, str]]:
     """The parts of a plan with the prices that are taken for them now, a row for each of `COLUMNS`."""
-    return [
-        (x.key, x.label, x.unit, x.pack, round(x.cost / x.packs, 2) if x.packs else 0.0, x.code)
-        for x in bill(plan).lines
-    ]
+    offers: dict[str, list[OwnPrice]] = {}
+    for own in plan.own_prices:
+        offers.setdefault(own.part, []).append(own)
+    rows = []
+    for x in bill(plan).lines:
+        if len(offers.get(x.key, ())) > 1:
+            rows += [(x.key, x.label, x.unit, own.pack, own.price, own.code) for own in offers[x.key]]
+        else:
+            rows.append((x.key, x.label, x.unit, x.pack, round(x.cost / x.packs, 2) if x.packs else 0.0, x.code))
+    return rows
 
 
 def prices_csv(plan: Plan) -> str:
@@ -56,13 +62,15 @@ def read_prices(text: str, plan: Plan) -> tuple[OwnPrice, ...]:
         raise FormatError(f"prices: {len(rows) - 1} rows, at most {_MOST} are taken")
     units = {x.key: (x.unit, x.pack) for x in bill(plan).lines}
     units |= {key: (row.unit, row.pack) for key, row in prices().items() if key not in units}
-    found: dict[str, OwnPrice] = {}
+    found: dict[tuple[str, float], OwnPrice] = {}
     for number, row in enumerate(rows[1:], 2):
         if any(cell.strip() for cell in row):
             own = _row(number, dict(zip(head, (unguarded(cell.strip()) for cell in row), strict=False)), units)
-            if own.part in found:
-                raise FormatError(f"line {number}, part: {own.part!r} stands twice; keep one row of it")
-            found[own.part] = own
+            if (own.part, own.pack) in found:
+                raise FormatError(
+                    f"line {number}, part: {own.part!r} stands twice in packs of {own.pack:g}; keep one row"
+                )
+            found[own.part, own.pack] = own
     return tuple(found.values())
 
 

@@ -65,3 +65,15 @@ def test_the_power_page_and_the_list_say_the_same_of_a_unit() -> None:
     made = priced("part,price,pack\nBattery 1 J,77,1")
     assert catalogue(made)["battery_1"].price == 77
     assert next(line.cost for line in bill(made).lines if line.label == "Battery 1 J") == 77
+
+
+def test_a_part_in_packs_of_several_sizes_is_bought_in_the_cheapest_mix() -> None:
+    text = "part,pack,price,code\nSteel T-post,100,300,big\nSteel T-post,10,40,small"
+    made = priced(text)
+    line = {x.key: x for x in bill(made).lines}["Steel T-post"]
+    assert line.quantity == 266
+    assert [(n, offer.code) for n, offer in line.mix] == [(2, "big"), (7, "small")]
+    assert (line.packs, line.cost, line.left_over) == (9, 880, 4)
+    assert "2 of 100 and 7 of 10" in line.counted
+    assert line.code == "big, small"
+    assert bill(priced(prices_csv(made), made)).total == pytest.approx(bill(made).total, abs=0.5)

@@ -85,3 +85,29 @@ def _fewest(rows: Sequence[CutPiece], roll_m: float, most: int) -> list[list[Cut
     chosen = found.x[: n * most].reshape(n, most).argmax(axis=1)
     rolls = [[piece for piece, own in zip(rows, chosen, strict=True) if own == roll] for roll in range(most)]
     return [roll for roll in rolls if roll]
+
+
+@dataclass(frozen=True)
+class Offer:
+    """A pack that a shop sells: how much is in it, what it costs."""
+
+    size: float
+    price: float
+
+
+@kept("cheapest packs", 512)
+def cheapest_packs(quantity: float, offers: tuple[Offer, ...]) -> tuple[int, ...]:
+    """How many of each pack to buy for the least money: exact, by integer programme.
+
+    Raises ValueError without offers. Source: the unbounded knapsack as a covering problem (G. B. Dantzig, 1957).
+    """
+    if not offers:
+        raise ValueError("no pack is offered; give one with its size and price")
+    if quantity <= 0:
+        return (0,) * len(offers)
+    sizes, prices = np.array([o.size for o in offers]), np.array([o.price for o in offers])
+    enough = LinearConstraint(sizes[None, :], round(quantity, 6), np.inf)
+    most = np.ceil(round(quantity, 6) / sizes)
+    exact = {"mip_rel_gap": 0.0}
+    found = milp(prices, constraints=enough, integrality=[1] * len(offers), bounds=Bounds(0, most), options=exact)
+    return tuple(int(n) for n in np.rint(np.asarray(found.x)))

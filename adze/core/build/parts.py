@@ -9,7 +9,7 @@ from adze.core.basics.cache import kept_without
 from adze.core.build.conductors import conductor_needs
 from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.build.count import Count, count_line, sign_count
-from adze.core.build.cuts import Cutting, laid
+from adze.core.build.cuts import Cutting, Offer, cheapest_packs, laid
 from adze.core.build.ends import end_needs, has_no_ends, owned_ends, pulls_by_kind
 from adze.core.build.fittings import insulator_needs, strain_needs
 from adze.core.build.joints import Joint, joint_needs, line_joints, shared_joints
@@ -24,6 +24,8 @@ from adze.core.plan.ground import Run
 from adze.core.plan.prices import OwnPrice, Quote
 from adze.core.tables.construction import nettings, post_kinds
 
+Offers = tuple[OwnPrice, ...]
+
 
 @dataclass(frozen=True)
 class PartLine:
@@ -32,7 +34,8 @@ class PartLine:
     `part` is its key in the table of prices; empty for what has a table of its own (posts, conductors, nets, units).
     `own` says that the price is the user's, `code` the shop's for it;
     `cutting` how its pieces are laid into rolls, where it is cut;
-    `from_shed` how much of it the shed gives, `runs` the lines that take it.
+    `from_shed` how much of it the shed gives, `runs` the lines that take it;
+    `mix` how many of which pack, where a shop sells it in several sizes: `pack` is then their mean.
     """
 
     group: str
@@ -49,6 +52,7 @@ class PartLine:
     cutting: Cutting | None = None
     from_shed: float = 0.0
     runs: tuple[str, ...] = ()
+    mix: tuple[tuple[int, OwnPrice], ...] = ()
 
     @property
     def left_over(self) -> float:
@@ -85,7 +89,7 @@ class Bill:
         return self.total / self.fence_m if self.fence_m else 0.0
 
 
-def _bought(needs: Iterable[PartNeed], own: Mapping[str, OwnPrice], shed: Mapping[str, float]) -> Iterator[PartLine]:
+def _bought(needs: Iterable[PartNeed], own: Mapping[str, Offers], shed: Mapping[str, float]) -> Iterator[PartLine]:
     """One line for each part, in whole packs, at the user's own price where there is one."""
     parts: dict[tuple[str, str], list[PartNeed]] = {}
     for need in needs:
@@ -93,7 +97,8 @@ def _bought(needs: Iterable[PartNeed], own: Mapping[str, OwnPrice], shed: Mappin
             parts.setdefault((need.group, need.label), []).append(need)
     for rows in parts.values():
         one, quantity = rows[0], sum(need.quantity for need in rows)
-        mine = own.get(one.part or one.label)
+        offers = own.get(one.part or one.label, ())
+        mine = max(offers, key=lambda offer: offer.pack, default=None)
         pack, price = (mine.pack, mine.price) if mine else (one.pack, one.price)
         cutting = _cut(rows, pack)
         runs = tuple(dict.fromkeys(need.run for need in rows if need.run))
@@ -102,11 +107,34 @@ def _bought(needs: Iterable[PartNeed], own: Mapping[str, OwnPrice], shed: Mappin
         if cutting and one.unbroken and not given:
             # A strand is joined from what is left of other rolls; a cable is not.
             packs = round(cutting.roll_m / pack) * cutting.bought
-        counted = _told(list(dict.fromkeys(need.counted for need in rows)))
-        cost, told = round(packs * price, 2), (one.part, mine is not None, mine.code if mine else "")
+        counted, mix = _told(list(dict.fromkeys(need.counted for need in rows))), _mixed(quantity - given, offers)
+        if mix and not (cutting and one.unbroken):
+            packs = sum(n for n, _ in mix)
+            pack = sum(n * offer.pack for n, offer in mix) / packs
+            price = sum(n * offer.price for n, offer in mix) / packs
+            counted += f"; bought as {' and '.join(f'{n} of {offer.pack:g}' for n, offer in mix)}"
+        codes = dict.fromkeys(offer.code for _, offer in mix) if mix else (mine.code if mine else "",)
+        cost, told = round(packs * price, 2), (one.part, mine is not None, ", ".join(filter(None, codes)))
         yield PartLine(
-            one.group, one.label, round(quantity, 1), one.unit, pack, packs, cost, counted, *told, cutting, given, runs
-        )
+            one.group, one.label, round(quantity, 1), one.unit, pack, packs, cost, counted, *told, cutting, given, runs,
+            mix,
+        )  # fmt: skip
+
+
+def _mixed(quantity: float, offers: Offers) -> tuple[tuple[int, OwnPrice], ...]:
+    """The cheapest packs of several sizes, how many of each; none where there is one size or nothing to buy."""
+    if len(offers) < 2 or quantity <= 0:
+        return ()
+    counts = cheapest_packs(round(quantity, 6), tuple(Offer(offer.pack, offer.price) for offer in offers))
+    return tuple((n, offer) for n, offer in zip(counts, offers, strict=True) if n)
+
+
+def _offers(rows: Iterable[OwnPrice]) -> dict[str, Offers]:
+    """The packs in which each part is sold, the largest first."""
+    found: dict[str, Offers] = {}
+    for row in sorted(rows, key=lambda row: -row.pack):
+        found[row.part] = (*found.get(row.part, ()), row)
+    return found
 
 
 def _cut(rows: list[PartNeed], pack: float) -> Cutting | None:
@@ -128,7 +156,7 @@ def bill(plan: Plan) -> Bill:
     """The parts list of a plan. Empty without runs."""
     if not plan.runs:
         return Bill((), 0.0)
-    own = {row.part: row for row in plan.own_prices}
+    own = _offers(plan.own_prices)
     shed = {row.part: row.quantity for row in plan.from_shed}
     lines = sorted(_bought(needs_of(plan), own, shed), key=lambda line: _GROUPS.index(line.group))
     return Bill(tuple(lines), sum(length_m(run) for run in plan.runs), plan.vat_percent)

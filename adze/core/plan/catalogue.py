@@ -14,8 +14,8 @@ MOST_J_IN_500 = 5.0
 
 
 def paid_each(plan: Plan, part: str, made_up: float) -> float:
-    """What one unit of a part costs: the user's own price where there is one, else the made-up one."""
-    return next((row.price / row.pack for row in plan.own_prices if row.part == part), made_up)
+    """What one unit of a part costs at the least: the user's own price where there is one, else the made-up one."""
+    return min((row.price / row.pack for row in plan.own_prices if row.part == part), default=made_up)
 
 
 def catalogue(plan: Plan) -> dict[str, EnergizerModel]:

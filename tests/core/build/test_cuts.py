@@ -2,10 +2,11 @@
 
 import math
 import random
+from itertools import product
 
 import pytest
 
-from adze.core.build.cuts import laid
+from adze.core.build.cuts import Offer, cheapest_packs, laid
 from adze.core.build.joints import joints_of
 from adze.core.build.needs import CutPiece
 from adze.core.build.parts import PartLine, bill
@@ -105,3 +106,48 @@ def test_the_lead_out_is_one_piece_from_the_drum() -> None:
     assert lead.cutting
     assert (lead.cutting.whole, lead.cutting.roll_m, lead.packs) == (0, 100, 4)
     assert [p.length_m for p in lead.cutting.rolls[0]] == [87.0]
+
+
+@pytest.mark.parametrize(
+    ("quantity", "offers", "counts"),
+    [
+        (60, ((25, 20.0), (10, 9.0)), (2, 1)),
+        (55, ((25, 20.0), (10, 9.0)), (1, 3)),
+        (45, ((25, 20.0), (10, 9.0)), (1, 2)),
+        (3, ((100, 20.0), (1, 9.0)), (1, 0)),
+        (2, ((100, 20.0), (1, 9.0)), (0, 2)),
+        (20, ((20, 10.0), (10, 5.0)), (1, 0)),
+        (0, ((20, 10.0), (10, 5.0)), (0, 0)),
+        (0.3, ((0.1, 1.0),), (3,)),
+    ],
+)
+def test_the_cheapest_packs_by_hand(
+    quantity: float, offers: tuple[tuple[float, float], ...], counts: tuple[int, ...]
+) -> None:
+    found = cheapest_packs(quantity, tuple(Offer(*offer) for offer in offers))
+    if quantity == 20:  # a large one or two small ones cost the same
+        assert sum(n * size for n, (size, _) in zip(found, offers, strict=True)) == 20
+    else:
+        assert found == counts
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_no_other_mix_of_packs_costs_less(seed: int) -> None:
+    rng = random.Random(seed)
+    offers = tuple(Offer(rng.choice((1, 5, 10, 25, 40)), round(rng.uniform(1, 30), 2)) for _ in range(3))
+    quantity = rng.randint(1, 90)
+    found = cheapest_packs(quantity, offers)
+    assert sum(n * o.size for n, o in zip(found, offers, strict=True)) >= quantity
+    paid = sum(n * o.price for n, o in zip(found, offers, strict=True))
+    ways = product(*(range(math.ceil(quantity / o.size) + 1) for o in offers))
+    least = min(
+        sum(n * o.price for n, o in zip(way, offers, strict=True))
+        for way in ways
+        if sum(n * o.size for n, o in zip(way, offers, strict=True)) >= quantity
+    )
+    assert paid == pytest.approx(least, abs=1e-4)
+
+
+def test_no_pack_at_all_is_said() -> None:
+    with pytest.raises(ValueError, match="no pack is offered"):
+        cheapest_packs(3, ())
