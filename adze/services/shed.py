@@ -5,18 +5,23 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from adze.core.build.parts import bill
-from adze.core.plan.catalogue import catalogue
+from adze.core.forecast.compare_units import units_here
+from adze.core.ground.lines import length_m
+from adze.core.plan.catalogue import catalogue, unit_of
 from adze.core.plan.document import Plan
+from adze.core.plan.stages import Incomplete
 from adze.core.tables.construction import conductors, insulators, nettings, post_kinds
+from adze.core.tables.energizers import EnergizerModel
 from adze.core.tables.prices import prices
 from adze.core.tables.tools import tools
-from adze.services.plans import OpenPlan
-from adze.store import shed
+from adze.services.plans import OpenPlan, open_plan
+from adze.store import plans, shed
 from adze.store.connection import Transaction
 from adze.store.shed import Reserved, ShedItem
 
 # What is wound up, drawn out and used again; the rest stays in the ground or is worn out.
 _COMES_BACK = ("Posts", "Insulators", "Conductor", "Gates and crossings", "Power", "Earth", "Signs")
+_MOST_PLANS = 12  # newest of the farm's: each is solved three times
 _STAYS = {"concrete_bag", "duct", "duct_seal", "conduit", "sleeve", "under_gate_cable", "dead_tie", "clay", "rod"}
 
 
@@ -106,3 +111,51 @@ def take_down(transaction: Transaction, opened: OpenPlan) -> int:
         for part, quantity in back.items():
             shed.add_to_item(connection, farm_id=opened.stored.farm_id, part=part, quantity=quantity)
     return len(back)
+
+
+@dataclass(frozen=True)
+class UnitOn:
+    """What a unit would do on one of the farm's plans: km of fence, least kV of the year, its margin of need.
+
+    `unknown` says what is missing where it cannot be computed; `takes` that this plan's unit now would come free.
+    """
+
+    plan_id: int
+    name: str
+    fence_m: float
+    least_kv: float = 0.0
+    margin: float = 0.0
+    unknown: str = ""
+    takes: str = ""
+
+
+def unit_labels() -> dict[str, EnergizerModel]:
+    """Energizers by the label under which a shed holds them."""
+    return {unit.label: unit for unit in catalogue(Plan(name="any")).values()}
+
+
+def unit_elsewhere(transaction: Transaction, *, farm_id: int, account_id: int, label: str) -> tuple[UnitOn, ...]:
+    """A unit of the shed on every plan of the farm, those it is enough for first, the shortest fence at the top.
+
+    Raises BadShed for what is no energizer.
+    """
+    unit = unit_labels().get(label)
+    if unit is None:
+        raise BadShed(f"Part: {label[:60]!r} is no energizer; choose one of the shed's.")
+    with transaction() as connection:
+        rows = plans.list_plans(connection, account_id=account_id, farm_id=farm_id)[:_MOST_PLANS]
+    found = []
+    for row in rows:
+        opened = open_plan(transaction, plan_id=row.id, account_id=account_id)
+        found.append(_unit_on(row.id, opened.plan, unit))
+    return tuple(sorted(found, key=lambda row: (bool(row.unknown), row.margin < 1, row.fence_m)))
+
+
+def _unit_on(plan_id: int, plan: Plan, unit: EnergizerModel) -> UnitOn:
+    fence_m, now = sum(length_m(run) for run in plan.runs), unit_of(plan)
+    takes = now.label if now and now.label != unit.label else ""
+    try:
+        (here,) = units_here(plan, [unit])
+    except Incomplete as missing:
+        return UnitOn(plan_id, plan.name, fence_m, unknown=str(missing))
+    return UnitOn(plan_id, plan.name, fence_m, min(here.kv.values()), here.margin, takes=takes)

@@ -143,3 +143,17 @@ def test_a_list_beside_a_kit(plan: PlanPage) -> None:
     assert "This fence leaves out" in told
     assert "In both, per 100 m" in told
     assert plan.get("/kit?kit=castle").status_code == 422
+
+
+def test_a_unit_of_the_shed_is_tried_on_every_plan_of_the_farm(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(stock=[{"id": "e", "kind": "ewe", "schooled": True}])
+    at = shed(plan)
+    plan.client.post(at, data={"csrf": word(plan.client.get(at).text), "part": "Mains 3 J", "quantity": "1"})
+    assert "Where would it be enough?" in plan.client.get(at).text
+    told = said(plan.client.get(f"{at}/unit", params={"part": "Mains 3 J"}).text)
+    assert plan.state["document"]["name"] in told
+    assert re.search(r"\d+ %</td>", told)
+    wrong = plan.client.get(f"{at}/unit", params={"part": "strainer"})
+    assert wrong.status_code == 422
+    assert "is no energizer" in wrong.text

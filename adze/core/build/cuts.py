@@ -108,6 +108,11 @@ def cheapest_packs(quantity: float, offers: tuple[Offer, ...]) -> tuple[int, ...
     sizes, prices = np.array([o.size for o in offers]), np.array([o.price for o in offers])
     enough = LinearConstraint(sizes[None, :], round(quantity, 6), np.inf)
     most = np.ceil(round(quantity, 6) / sizes)
-    exact = {"mip_rel_gap": 0.0}
-    found = milp(prices, constraints=enough, integrality=[1] * len(offers), bounds=Bounds(0, most), options=exact)
+    found = milp(
+        prices,
+        constraints=enough,
+        integrality=[1] * len(offers),
+        bounds=Bounds(0, most),
+        options={"mip_rel_gap": 0.0},
+    )
     return tuple(int(n) for n in np.rint(np.asarray(found.x)))

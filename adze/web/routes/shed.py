@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Form, Request
+from fastapi import APIRouter, Depends, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
 from adze.services import people, shed
@@ -32,6 +32,7 @@ def _shed(
         "farm": farm,
         "rows": shed.shed_rows(transaction, farm.id),
         "known": shed.part_labels(),
+        "unit_labels": frozenset(shed.unit_labels()),
         "may_change": farm.role >= PlanRole.EDITOR,
         "message": message,
         "typed": {"part": "", "quantity": "", "note": ""} | (typed or {}),
@@ -43,6 +44,22 @@ def _shed(
 def shed_page(request: Request, transaction: Db, farm: Annotated[SharedFarm, Depends(_seen)]) -> Response:
     """What is in the shed."""
     return _shed(request, transaction, farm)
+
+
+@router.get("/farms/{farm_id}/shed/unit", name="unit_elsewhere")
+def unit_elsewhere(
+    request: Request,
+    transaction: Db,
+    session: Annotated[Session, Depends(signed_in)],
+    farm: Annotated[SharedFarm, Depends(_seen)],
+    part: Annotated[str, Query(max_length=80)] = "",
+) -> Response:
+    """On which of the farm's fences a unit of the shed would be enough."""
+    try:
+        rows = shed.unit_elsewhere(transaction, farm_id=farm.id, account_id=session.account_id, label=part)
+    except BadShed as error:
+        return _shed(request, transaction, farm, str(error))
+    return page(request, "farms/shed_unit.html", {"farm": farm, "label": part, "rows": rows})
 
 
 @router.post("/farms/{farm_id}/shed", name="put_in_shed")
