@@ -11,10 +11,12 @@ from adze.formats.errors import FormatError
 from adze.formats.geojson import write_geojson
 from adze.formats.plan_file import read_plan_document
 from adze.formats.rows_csv import rows_csv
-from adze.store import earth_tests, farms, pictures, readings, shed, work
+from adze.store import earth_tests, farms, passages, photos, pictures, readings, shed, work
 from adze.store.connection import Transaction
 from adze.store.earth_tests import StoredStray, StoredTest
 from adze.store.farms import Owned
+from adze.store.passages import PassageRow
+from adze.store.photos import PhotoRow
 from adze.store.readings import Reading
 from adze.store.shed import ShedItem
 from adze.store.work import TaskEvent
@@ -30,6 +32,8 @@ Each farm is a folder, each plan a folder in it:
   earth_tests.csv earth tests as they were read
   stray_volts.csv volts read where animals drink
   work.csv        what was ticked and noted while it was built
+  got_through.csv what got through, where and how
+  photos.csv      which picture shows which step, defect or passage
   shed.csv        what is in the farm's shed
   pictures/       photos of places and the aerial photo
 """
@@ -69,12 +73,16 @@ def _add(archive: zipfile.ZipFile, transaction: Transaction, row: Owned, account
         done = work.list_task_events(connection, plan_id=row.id, most=_MOST_ROWS)
         stored = shed.list_items(connection, farm_id=row.farm_id)
         names = pictures.list_pictures(connection, plan_id=row.id)
+        through = passages.list_passages(connection, plan_id=row.id, most=_MOST_ROWS)
+        shown = photos.list_photos(connection, plan_id=row.id, most=_MOST_ROWS)
     logs: tuple[tuple[str, type[Any], tuple[Any, ...]], ...] = (
         ("readings", Reading, read),
         ("earth_tests", StoredTest, tests),
         ("stray_volts", StoredStray, strays),
         ("work", TaskEvent, done),
         ("shed", ShedItem, stored),
+        ("got_through", PassageRow, through),
+        ("photos", PhotoRow, shown),
     )
     for name, kind, rows in logs:
         if rows:

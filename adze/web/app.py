@@ -35,6 +35,7 @@ from adze.web.routes import (
     operations,
     passkeys,
     people,
+    photos,
     pieces,
     plans,
     readings,
@@ -63,6 +64,7 @@ _ROUTES = (
     log,
     devices,
     work,
+    photos,
     trace,
     plans,
 )

@@ -10,6 +10,7 @@ from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Incomplete
 from adze.core.tables.rates import rates
+from adze.core.tasks.end_sheets import end_sheets
 from adze.core.tasks.nest import KIT, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, loads
 from adze.core.tasks.schools import WORK_SCHOOLS
 from adze.core.tasks.steps import PHASES
@@ -18,6 +19,7 @@ from adze.formats.build_drawings import Drawing, drawing_of
 from adze.formats.errors import FormatError
 from adze.formats.weather import read_rows
 from adze.formats.work_calendar import CalendarEntry, work_calendar
+from adze.services.photos import photos_by_thing
 from adze.services.plans import OpenPlan
 from adze.services.upkeep import DueView, due_view
 from adze.services.views.base import Asked
@@ -88,6 +90,7 @@ def build_view(asked: Asked) -> dict[str, Any]:
         "zone": zone,
         "by_phase": [(words, rows) for key, words in PHASES.items() if (rows := _of_phase(view, key))],
         "drawings": drawings(asked, view),
+        "photos": photos_by_thing(asked.transaction, asked.opened.id),
         "weather": weather_view(asked.transaction, asked.opened, view),
         "roles": ROLES,
         "phases": PHASES,
@@ -170,3 +173,11 @@ def crew_sheets_view(transaction: Transaction, opened: OpenPlan) -> dict[str, An
     asked = Asked(opened, transaction)
     own = {"work": view, "drawings": drawings(asked, view), "zone": ZoneInfo(opened.stored.time_zone)}
     return {"stored": opened.stored, "plan": opened.plan, "plan_id": opened.id} | own
+
+
+def end_sheets_view(opened: OpenPlan) -> dict[str, Any]:
+    """A sheet for each end and gate with its drawings, to tick where it stands otherwise than drawn."""
+    plan = opened.plan
+    rows = [(sheet, [made for name in sheet.drawings if (made := drawing_of(plan, name, sheet.run))])
+            for sheet in end_sheets(plan)]  # fmt: skip
+    return {"stored": opened.stored, "plan": plan, "plan_id": opened.id, "sheets": rows}

@@ -16,6 +16,7 @@ from adze.services.devices import DeviceView, device_views
 from adze.services.levels import Learned, answer_words, learned_of, level_at, seen_by
 from adze.services.log_book import years_of
 from adze.services.passages import WAY_WORDS, passages_told
+from adze.services.photos import photos_by_thing
 from adze.services.plans import OpenPlan
 from adze.services.readings import reading_words
 from adze.services.upkeep import DueView, due_view, expected_row, suspects
@@ -46,6 +47,7 @@ def log_view(asked: Asked) -> dict[str, Any]:
         "readings": [reading_words(plan, row, zone) for row in rows[:NEWEST]],
         "has_older": len(rows) > NEWEST,
         "due": view,
+        "photos": photos_by_thing(asked.transaction, asked.opened.id),
         "devices": [device_row(plan, row, view, zone) for row in sent],
         "round": round_rows(plan, count, zone, learned),
         "learned": learned_words(plan, learned, count),

@@ -14,7 +14,7 @@ from adze.formats.errors import FormatError
 from adze.services import weather, work
 from adze.services import work_settings as settings
 from adze.services.views.base import Asked
-from adze.services.views.build import calendar_of, crew_sheets_view
+from adze.services.views.build import calendar_of, crew_sheets_view, end_sheets_view
 from adze.services.weather import NoFeed
 from adze.services.work import BadWork
 from adze.store.errors import RefusedByStore
@@ -142,3 +142,9 @@ def work_calendar(transaction: Db, opened: ReadPlan) -> Response:
 def work_paper(request: Request, transaction: Db, opened: ReadPlan) -> Response:
     """Sheets for the crew: the steps in their order, one sheet for each end, gate and joint."""
     return page(request, "plan/paper_work.html", crew_sheets_view(transaction, opened))
+
+
+@router.get("/plans/{plan_id}/paper/ends", name="ends_paper")
+def ends_paper(request: Request, opened: ReadPlan) -> Response:
+    """A sheet for each single end and gate."""
+    return page(request, "plan/paper_ends.html", end_sheets_view(opened))

@@ -8,5 +8,5 @@ PAGE = StagePage(
     Stage.BUILD,
     build_view,
     "plan/layouts/ground.html",
-    ("panel", "ground", "work", "strip", "card", "keys"),
+    ("panel", "ground", "work", "thing_photos", "strip", "card", "keys"),
 )

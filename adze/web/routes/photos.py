@@ -1,0 +1,62 @@
+"""Photos of steps, defects and what got through: added and taken off by whoever logs."""
+
+from typing import Annotated, Literal
+from urllib.parse import unquote
+
+from fastapi import APIRouter, Depends, Query, Request
+from fastapi.responses import JSONResponse, Response
+from pydantic import BaseModel, Field
+
+from adze.core.plan.stages import Stage
+from adze.services import photos
+from adze.services.picture_worker import Unreadable
+from adze.services.views.base import Asked
+from adze.web.access import Db, LogOnPlan, Who
+from adze.web.workbench import JsonBody, fault, state
+
+router = APIRouter()
+Shown = Literal["build", "log"]
+
+
+class PhotoOf(BaseModel):
+    """What a photo shows, and the stage on which it is looked at."""
+
+    thing: Annotated[str, Field(max_length=100)] = ""
+    stage: Shown = "build"
+
+
+async def _raw(request: Request) -> bytes:
+    return await request.body()
+
+
+@router.post("/api/plans/{plan_id}/photos", name="add_photo")
+def add_photo(
+    request: Request,
+    transaction: Db,
+    who: Who,
+    opened: LogOnPlan,
+    content: Annotated[bytes, Depends(_raw)],
+    shown: Annotated[PhotoOf, Query()],
+) -> Response:
+    """A photo of a step, a defect or what got through."""
+    thing, stage = shown.thing, shown.stage
+    name = unquote(request.headers.get("X-File-Name", "photo"))[:400]
+    try:
+        photos.add_photo(transaction, opened, thing=thing, name=name, content=content, by_account=who.account_id)
+    except Unreadable as error:
+        return fault((("", str(error)),))
+    return JSONResponse(state(request, Asked(opened, transaction), Stage(stage)))
+
+
+class PhotoDropped(JsonBody):
+    """A photo taken off."""
+
+    photo: int
+    stage: Shown = "build"
+
+
+@router.post("/api/plans/{plan_id}/photos/drop", name="drop_photo")
+def drop_photo(request: Request, transaction: Db, opened: LogOnPlan, body: PhotoDropped) -> Response:
+    """A photo off its thing."""
+    photos.drop_photo(transaction, opened, body.photo)
+    return JSONResponse(state(request, Asked(opened, transaction), Stage(body.stage)))
