@@ -10,6 +10,7 @@ from adze.core.ground.lines import length_m, run_of
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import wanted_of
+from adze.core.tasks.deadline import InTime, in_time
 from adze.core.tasks.job import Job, job_of
 from adze.core.tasks.nest import BirdClock, bird_clock
 from adze.core.tasks.schedule import CrewError, Hand, Schedule, schedule
@@ -97,6 +98,7 @@ class WorkView:
     clock: BirdClock | None
     learned: Mapping[str, float]
     low: tuple[str, ...]
+    ready: InTime | None = None
 
     @property
     def done(self) -> int:
@@ -145,7 +147,15 @@ def work_view(transaction: Transaction, opened: OpenPlan, now: datetime | None =
         clock=_clock(events, now) if job.is_nest else None,
         learned=learned(job, events),
         low=low_ends(opened.plan, read, done.get("on")),
+        ready=_ready(job, people, day, frozenset(done), begins) if found else None,
     )
+
+
+def _ready(job: Job, people: Sequence[Hand], day: WorkDay, done: frozenset[str], begins: datetime) -> InTime | None:
+    """Whether it stands by when it must, from now or from the day that is set; None where nobody said when."""
+    if day.ready_by is None:
+        return None
+    return in_time(job.steps, people, day.day_h, done, (begins, day.ready_by.astimezone(begins.tzinfo)))
 
 
 def latest(events: Iterable[TaskEvent]) -> dict[str, TaskEvent]:

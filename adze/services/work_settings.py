@@ -2,10 +2,12 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from datetime import date, time
+from datetime import date, datetime, time
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from adze.core.tables.rates import rates
+from adze.core.tasks.deadline import READY_FOR
 from adze.core.tasks.schedule import CrewError, Hand, schedule
 from adze.services.plans import OpenPlan
 from adze.services.work import PHASE_RATES, ROLES, BadWork, work_view
@@ -33,8 +35,10 @@ def set_crew(transaction: Transaction, opened: OpenPlan, rows: Sequence[Mapping[
         work.set_crew(connection, crew, plan_id=opened.id)
 
 
-def set_day(transaction: Transaction, opened: OpenPlan, begins_on: str, begins_at: str, day_h: str) -> None:
-    """When the work begins, as it was typed. Raises BadWork naming the field."""
+def set_day(
+    transaction: Transaction, opened: OpenPlan, begins_on: str, begins_at: str, day_h: str, ready: tuple[str, str]
+) -> None:
+    """When the work begins and by when it must stand, for whom, as typed. Raises BadWork naming the field."""
     try:
         on = date.fromisoformat(begins_on)
     except ValueError:
@@ -50,9 +54,22 @@ def set_day(transaction: Transaction, opened: OpenPlan, begins_on: str, begins_a
     hour, minute = (int(part) for part in begins_at.split(":"))
     if hour > 23:
         raise BadWork(f"Begin: {begins_at!r} is no time such as 08:00.")
+    by, why = _ready_by(*ready, ZoneInfo(opened.stored.time_zone))
     with transaction() as connection:
-        day = WorkDay(begins_on=on, begins_at=time(hour, minute), day_h=hours)
+        day = WorkDay(begins_on=on, begins_at=time(hour, minute), day_h=hours, ready_by=by, ready_for=why)
         work.set_day(connection, day, plan_id=opened.id)
+
+
+def _ready_by(text: str, why: str, zone: ZoneInfo) -> tuple[datetime | None, str]:
+    if not text.strip():
+        return None, ""
+    try:
+        by = datetime.fromisoformat(text.strip())
+    except ValueError:
+        raise BadWork(f"It must stand by: {text!r} is no time such as 2027-05-14T08:00.") from None
+    if why not in READY_FOR:
+        raise BadWork(f"It must stand by: {why!r} is not known; one of {', '.join(READY_FOR)}.")
+    return by.replace(tzinfo=by.tzinfo or zone), why
 
 
 def set_rate(transaction: Transaction, opened: OpenPlan, kind: str, minutes: str) -> None:

@@ -24,11 +24,13 @@ class CrewMember:
 
 @dataclass(frozen=True, kw_only=True)
 class WorkDay:
-    """When the work begins, and how many hours a day has."""
+    """When the work begins, how many hours a day has, and by when it must stand, for whom."""
 
     begins_on: date
     begins_at: time
     day_h: float
+    ready_by: datetime | None = None
+    ready_for: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -99,7 +101,7 @@ def set_day(connection: Connection, day: WorkDay, *, plan_id: int) -> None:
     """Keep when the work begins. Raises RefusedByStore."""
     run(
         connection, _QUERIES["set_day"], plan_id=plan_id, begins_on=day.begins_on, begins_at=day.begins_at,
-        day_h=day.day_h,
+        day_h=day.day_h, ready_by=day.ready_by, ready_for=day.ready_for,
     )  # fmt: skip
 
 

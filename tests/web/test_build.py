@@ -244,3 +244,29 @@ def test_everything_taken_out_has_the_work_and_the_shed(plan: PlanPage) -> None:
     archive = zipfile.ZipFile(io.BytesIO(plan.client.get("/everything.zip").content))
     own = [name for name in archive.namelist() if name.endswith("work.csv")]
     assert any("Stony" in archive.read(name).decode() for name in own)
+
+
+def test_whether_it_stands_in_time_is_said_with_what_would_do(plan: PlanPage) -> None:
+    plan.draw()
+    day = {"begins_on": "2027-05-10", "begins_at": "08:00", "day_h": "8", "ready_for": "stock"}
+    assert work(plan, "day", **day, ready_by="2027-07-01T08:00").status_code == 200
+    assert "<b>Go:</b> stock come Thu 1 Jul, 08:00" in panel(plan)
+    assert work(plan, "day", **day, ready_by="2027-05-10T09:00").status_code == 200
+    late = panel(plan)
+    assert "No go:" in late
+    assert "it had to begin by" in late
+    assert work(plan, "day", **day, ready_by="").status_code == 200
+    assert 'data-test="ready"' not in panel(plan)
+    for wrong, words in (
+        ({"ready_by": "soon"}, "is no time"),
+        ({"ready_by": day["begins_on"], "ready_for": "x"}, "known"),
+    ):
+        answer = work(plan, "day", **day | wrong)
+        assert answer.status_code == 422
+        assert words in answer.text
+
+
+def test_a_sheet_for_each_end_and_gate(plan: PlanPage) -> None:
+    plan.draw()
+    told = said(plan.client.get(f"/plans/{plan.id}/paper/ends").text)
+    assert told.count("stands as drawn") == told.count("<h2>") > 2

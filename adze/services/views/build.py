@@ -10,6 +10,7 @@ from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Incomplete
 from adze.core.tables.rates import rates
+from adze.core.tasks.deadline import READY_FOR
 from adze.core.tasks.end_sheets import end_sheets
 from adze.core.tasks.nest import KIT, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, loads
 from adze.core.tasks.schools import WORK_SCHOOLS
@@ -93,6 +94,7 @@ def build_view(asked: Asked) -> dict[str, Any]:
         "photos": photos_by_thing(asked.transaction, asked.opened.id),
         "weather": weather_view(asked.transaction, asked.opened, view),
         "roles": ROLES,
+        "ready_for": READY_FOR,
         "phases": PHASES,
         "rates": [(row, own.get(key)) for key, row in rates().items()],
         "schools": WORK_SCHOOLS,

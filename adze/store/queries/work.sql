@@ -13,14 +13,15 @@ VALUES (%(plan_id)s, %(place)s, %(name)s, %(role)s, %(machines)s);
 
 -- name: get_day
 -- When the work on a plan begins, and how long its day is.
-SELECT begins_on, begins_at, day_h FROM work_day WHERE plan_id = %(plan_id)s;
+SELECT begins_on, begins_at, day_h, ready_by, ready_for FROM work_day WHERE plan_id = %(plan_id)s;
 
 -- name: set_day
 -- When the work on a plan begins.
-INSERT INTO work_day (plan_id, begins_on, begins_at, day_h)
-VALUES (%(plan_id)s, %(begins_on)s, %(begins_at)s, %(day_h)s)
+INSERT INTO work_day (plan_id, begins_on, begins_at, day_h, ready_by, ready_for)
+VALUES (%(plan_id)s, %(begins_on)s, %(begins_at)s, %(day_h)s, %(ready_by)s, %(ready_for)s)
 ON CONFLICT (plan_id) DO UPDATE
-SET begins_on = excluded.begins_on, begins_at = excluded.begins_at, day_h = excluded.day_h;
+SET begins_on = excluded.begins_on, begins_at = excluded.begins_at, day_h = excluded.day_h,
+    ready_by = excluded.ready_by, ready_for = excluded.ready_for;
 
 -- name: add_task_event
 -- What was done at a step; one with a token that is kept already is that one.

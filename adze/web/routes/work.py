@@ -48,6 +48,8 @@ class Day(JsonBody):
     begins_on: Annotated[str, Field(max_length=20)]
     begins_at: Annotated[str, Field(max_length=10)]
     day_h: Annotated[str, Field(max_length=10)]
+    ready_by: Annotated[str, Field(max_length=40)] = ""
+    ready_for: Annotated[str, Field(max_length=10)] = ""
 
 
 class RateTyped(JsonBody):
@@ -93,8 +95,8 @@ def set_crew(request: Request, transaction: Db, opened: EditPlan, body: Crew) ->
 @router.post("/api/plans/{plan_id}/work/day", name="set_day")
 def set_day(request: Request, transaction: Db, opened: EditPlan, body: Day) -> Response:
     """When the work begins."""
-    typed = (body.begins_on, body.begins_at, body.day_h)
-    return _done(request, transaction, opened, lambda: settings.set_day(transaction, opened, *typed), "work.day")
+    typed, ready = (body.begins_on, body.begins_at, body.day_h), (body.ready_by, body.ready_for)
+    return _done(request, transaction, opened, lambda: settings.set_day(transaction, opened, *typed, ready), "work.day")
 
 
 @router.post("/api/plans/{plan_id}/work/rates", name="set_rate")

@@ -32,10 +32,9 @@ class Work {
 
   deeds = {
     setDay: (button) => {
-      const [begins_on, begins_at, day_h] = ["day-on", "day-at", "day-h"].map(
-        (id) => document.getElementById(id).value,
-      );
-      this.send("day", { begins_on, begins_at, day_h }, button);
+      const typed = (id) => document.getElementById(id).value;
+      const day = { begins_on: typed("day-on"), begins_at: typed("day-at"), day_h: typed("day-h") };
+      this.send("day", { ...day, ready_by: typed("ready-by"), ready_for: typed("ready-for") }, button);
     },
     crewMore: (button) => this.sendCrew([{ name: "Helper", role: "any", machines: false }], button),
     crewOff: (button) => {
