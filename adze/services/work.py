@@ -155,7 +155,7 @@ def _ready(job: Job, people: Sequence[Hand], day: WorkDay, done: frozenset[str],
     """Whether it stands by when it must, from now or from the day that is set; None where nobody said when."""
     if day.ready_by is None:
         return None
-    return in_time(job.steps, people, day.day_h, done, (begins, day.ready_by.astimezone(begins.tzinfo)))
+    return in_time(job.steps, tuple(people), day.day_h, done, (begins, day.ready_by.astimezone(begins.tzinfo)))
 
 
 def latest(events: Iterable[TaskEvent]) -> dict[str, TaskEvent]:

@@ -1,15 +1,18 @@
 """Whether a fence stands in time: the work that is left against the hours that are, and what would make it fit."""
 
+from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, time, timedelta
 
-from adze.core.tasks.schedule import MOST_PEOPLE, CrewError, Hand, schedule
+from adze.core.basics.cache import kept
+from adze.core.tasks.schedule import MOST_PEOPLE, Hand, schedule
 from adze.core.tasks.steps import Step
 
 READY_FOR = {"stock": "stock come", "path": "the path opens again", "crop": "the crop is worth coming for"}
 _LEAST_SPARE = 0.25  # of the work: weather, a part that is missing, ground that is harder than it looks
 _MOST_MORE = 4
+_LONGER_FROM_H, _LONGER_TO_H = 9, 14
 
 
 @dataclass(frozen=True)
@@ -48,8 +51,9 @@ def working_minutes(begins: datetime, until: datetime, day_h: float) -> float:
     return whole + part
 
 
+@kept("in time", 32)
 def in_time(
-    steps: Sequence[Step], crew: Sequence[Hand], day_h: float, done: frozenset[str], span: tuple[datetime, datetime]
+    steps: tuple[Step, ...], crew: tuple[Hand, ...], day_h: float, done: frozenset[str], span: tuple[datetime, datetime]
 ) -> InTime:
     """Whether the steps that are left fit between a begin and the time by which they must be done. Raises CrewError."""
     begins, until = span
@@ -78,14 +82,10 @@ def _more_hands(
 def _longer_day(
     steps: Sequence[Step], crew: Sequence[Hand], done: frozenset[str], span: tuple[datetime, datetime]
 ) -> float | None:
-    for hours in range(9, 15):
-        try:
-            found = schedule(steps, crew, hours, done)
-        except CrewError:
-            return None
-        if found.length <= working_minutes(*span, hours):
-            return float(hours)
-    return None
+    hours = range(_LONGER_FROM_H, _LONGER_TO_H + 1)
+    # A longer day never needs more of them: the first that does is found by halving.
+    first = bisect_left(hours, True, key=lambda h: schedule(steps, crew, h, done).length <= working_minutes(*span, h))
+    return float(hours[first]) if first < len(hours) else None
 
 
 def _begin_by(until: datetime, at: time, left_min: float, day_h: float) -> datetime:
