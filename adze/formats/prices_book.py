@@ -40,11 +40,12 @@ def price_list_text(content: bytes) -> str:
 def _of_book(content: bytes) -> str:
     try:
         with ZipFile(io.BytesIO(content)) as packed:
-            if sum(entry.file_size for entry in packed.infolist()) > _MOST_BYTES:
-                raise FormatError("price list: the workbook is too large; keep the sheet with the prices alone")
-        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
+            unpacked = sum(entry.file_size for entry in packed.infolist())
+        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True) if unpacked <= _MOST_BYTES else None
     except (BadZipFile, KeyError, ValueError, OSError) as error:
         raise FormatError("price list: the workbook cannot be opened; save it again as XLSX") from error
+    if book is None:
+        raise FormatError("price list: the workbook is too large; keep the sheet with the prices alone")
     for sheet in book.worksheets:
         rows = sheet.iter_rows(max_row=_MOST_ROWS + _HEAD_WITHIN, max_col=_MOST_COLUMNS, values_only=True)
         found: list[tuple[str, ...]] = []

@@ -1,6 +1,7 @@
 """Price lists as workbooks: taken out, read in as shops send them, refused where they are something else."""
 
 import io
+from zipfile import ZIP_DEFLATED, ZipFile
 
 import openpyxl
 import pytest
@@ -66,6 +67,26 @@ def test_text_is_taken_as_it_is() -> None:
 def test_what_is_no_price_list_says_so(content: bytes, says: str) -> None:
     with pytest.raises(FormatError, match=says):
         price_list_text(content)
+
+
+def test_a_workbook_with_entities_is_refused() -> None:
+    made, out = ZipFile(io.BytesIO(book(("part", "price"), ("strainer", 2)))), io.BytesIO()
+    with ZipFile(out, "w") as packed:
+        for name in made.namelist():
+            content = made.read(name)
+            if name.endswith("workbook.xml"):
+                content = b'<!DOCTYPE x [<!ENTITY a "aaaa">]>' + content
+            packed.writestr(name, content)
+    with pytest.raises(FormatError, match="cannot be opened"):
+        price_list_text(out.getvalue())
+
+
+def test_a_workbook_too_large_unpacked_is_refused() -> None:
+    out = io.BytesIO(book(("part", "price"), ("strainer", 2)))
+    with ZipFile(out, "a", ZIP_DEFLATED) as packed:
+        packed.writestr("xl/filler.bin", bytes(60_000_000))
+    with pytest.raises(FormatError, match="too large"):
+        price_list_text(out.getvalue())
 
 
 @pytest.mark.parametrize(
