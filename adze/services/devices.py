@@ -8,7 +8,9 @@ from datetime import UTC, datetime, time, timedelta
 from zoneinfo import ZoneInfo
 
 from adze.core.basics.faults import FieldFault
+from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m, run_of
+from adze.core.ground.places import Place
 from adze.core.log.alarms import (
     LEAST_SILENT_MIN,
     MOST_SILENT_MIN,
@@ -19,7 +21,10 @@ from adze.core.log.alarms import (
     alarms,
     is_quiet,
     is_worse,
+    usual_limit_kv,
 )
+from adze.core.plan.document import Plan
+from adze.core.plan.stages import Incomplete
 from adze.services.jobs import Jobs
 from adze.services.mails import post
 from adze.services.plans import OpenPlan
@@ -75,7 +80,7 @@ def make(transaction: Transaction, opened: OpenPlan, typed: TypedDevice, by: int
         name=name,
         run=typed.run,
         at_m=at_m,
-        alarm_kv=number(typed.alarm_kv, "alarm_kv", "Alarm below", _MOST_KV),
+        alarm_kv=_alarm_kv(opened.plan, typed.alarm_kv, typed.run, at_m),
         silent_min=silent,
         quiet_from=_hour(typed.quiet_from, "quiet_from"),
         quiet_to=_hour(typed.quiet_to, "quiet_to"),
@@ -86,6 +91,19 @@ def make(transaction: Transaction, opened: OpenPlan, typed: TypedDevice, by: int
             raise DeviceError("name", f"A plan has at most {MOST_DEVICES} devices; take one off first.")
         devices.add_device(connection, device, plan_id=opened.id, token_hash=digest_of(token), made_by=by)
     return token
+
+
+def _alarm_kv(plan: Plan, text: str, run: str, at_m: float) -> float:
+    """The limit as typed; nothing typed: by the forecast of its place. Raises DeviceError."""
+    if text.strip():
+        return number(text, "alarm_kv", "Alarm below", _MOST_KV)
+    start = feed(plan)
+    if start is None:
+        raise DeviceError("alarm_kv", "Alarm below: write the kV; no fence is drawn yet by which it could be forecast.")
+    try:
+        return usual_limit_kv(plan, Place(run, at_m) if run else start.place)
+    except Incomplete as missing:
+        raise DeviceError("alarm_kv", f"Alarm below: write the kV; nothing can be forecast yet. {missing}") from None
 
 
 def _hour(text: str, field: str) -> time | None:

@@ -6,7 +6,7 @@ from datetime import UTC, date, datetime
 from functools import cache
 from importlib import resources
 from typing import Any
-from zoneinfo import available_timezones
+from zoneinfo import ZoneInfo, available_timezones
 
 from adze import core
 from adze.core.basics.units import kv_words
@@ -22,6 +22,7 @@ from adze.services.people import MAY_WORDS
 from adze.services.plans import OpenPlan, read_written
 from adze.store import verdicts
 from adze.store.connection import Transaction
+from adze.store.devices import PlanAlarm, list_plan_alarms
 from adze.store.earth_tests import list_last_tests
 from adze.store.farms import list_removed
 from adze.store.readings import list_last_read
@@ -111,6 +112,18 @@ def judge_stored(transaction: Transaction, plan_id: int) -> str | None:
     return verdict.status
 
 
+_ALARMS = {"low": "low", "fast": "fell fast", "battery": "battery low", "silent": "silent"}
+
+
+def _alarm_words(going: tuple[PlanAlarm, ...]) -> dict[int, str]:
+    """The alarms that go on at each plan, in words."""
+    found: dict[int, list[str]] = {}
+    for row in going:
+        since = row.since.astimezone(ZoneInfo(row.time_zone))
+        found.setdefault(row.plan_id, []).append(f"{row.name} {_ALARMS[row.kind]} since {since:%-d %b, %H:%M}")
+    return {plan: "; ".join(words) for plan, words in found.items()}
+
+
 def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str, Any]:
     """A page of an account's farms with their plans, and the plans that nobody has judged yet."""
     program, skip = edition_of_rules(), FARMS_A_PAGE * max(0, page - 1)
@@ -122,6 +135,7 @@ def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str
         removed = list_removed(connection, account_id=account_id)
         tested = list_last_tests(connection, plans=[card.id for card in cards])
         read = list_last_read(connection, plans=[card.id for card in cards])
+        going = list_plan_alarms(connection, plans=[card.id for card in cards])
     plans: dict[int, list[verdicts.Card]] = {}
     for card in cards:
         plans.setdefault(card.farm_id, []).append(card)
@@ -133,6 +147,7 @@ def farms_view(transaction: Transaction, account_id: int, page: int) -> dict[str
     read_days = {row.plan_id: (today - row.read_at.date()).days for row in read}
     return {
         "unread": {plan: days for plan, days in read_days.items() if days > READ_DAYS},
+        "alarms": _alarm_words(going),
         "due": {card.id: seasons_due(last.get(card.id, {}), today) for card in cards if card.paths},
         "time_zones": sorted(available_timezones()),
         "farms": farms,

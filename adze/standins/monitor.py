@@ -54,10 +54,11 @@ class Hidden:
 
 
 def year(
-    plan: Plan, place: Place, days: int, seed: int, end: datetime
+    plan: Plan, place: Place, days: int, seed: int, end: datetime, *, is_healthy: bool = False
 ) -> tuple[list[MonitorReading], list[Hidden], list[datetime]]:
     """So many days of readings up to an hour, the faults that were hidden in them, and the days of the cuts.
 
+    `is_healthy`: nothing breaks.
     Raises Incomplete where nothing can be computed.
     """
     rng = random.Random(seed)
@@ -68,7 +69,7 @@ def year(
     )
     with_growth = float(readings_at(solved(grassier, Weather(Season.USUAL)), [place])[0, 0])
     turn = math.log(with_growth / forecast[Season.USUAL]) / math.log(_TURN)
-    breaks = _losses(plan, place)
+    breaks = [] if is_healthy else _losses(plan, place)
     rows, hidden, cuts = [], [], []
     start = (end - timedelta(days=days)).replace(minute=0, second=0, microsecond=0)
     wet, dry_h, degree_days, fault = 0.0, 0.0, 200.0, None

@@ -134,6 +134,22 @@ def list_going_alarms(connection: Connection, *, devices: Sequence[int]) -> tupl
     return fetch_all(connection, _QUERIES["list_going_alarms"], KeptAlarm, devices=list(devices))
 
 
+@dataclass(frozen=True)
+class PlanAlarm:
+    """An alarm that goes on at a device of a plan: its kind, since when, the farm's time zone."""
+
+    plan_id: int
+    name: str
+    kind: str
+    since: datetime
+    time_zone: str
+
+
+def list_plan_alarms(connection: Connection, *, plans: Sequence[int]) -> tuple[PlanAlarm, ...]:
+    """The alarms that go on at the devices of some plans, the longest first."""
+    return fetch_all(connection, _QUERIES["list_plan_alarms"], PlanAlarm, plans=list(plans))
+
+
 def list_past_alarms(connection: Connection, *, devices: Sequence[int], most: int = 20) -> tuple[KeptAlarm, ...]:
     """The alarms that are over, newest first."""
     return fetch_all(connection, _QUERIES["list_past_alarms"], KeptAlarm, devices=list(devices), most=most)

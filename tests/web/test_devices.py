@@ -1,5 +1,6 @@
 """Devices: a token of their own, batches kept once, clocks set right, alarms told, a made-up year."""
 
+import re
 from datetime import UTC, datetime, timedelta
 from threading import Thread
 from typing import Any
@@ -101,10 +102,12 @@ def test_an_alarm_goes_to_the_page_and_is_over_again(plan: PlanPage, token: str)
     page = panel(plan)
     assert 'data-test="alarm"' in page
     assert "1.1 kV, below 2.5 kV" in page
+    assert "<b>Alarm:</b> Shed monitor low since" in plan.client.get("/").text
     post(plan.client, token, {"at": at(4), "kv": 6.0}, {"at": at(2), "kv": 6.1})
     page = panel(plan)
     assert 'data-test="alarm"' not in page
     assert "Alarms before: 1.1 kV, below 2.5 kV" in page
+    assert "<b>Alarm:</b> Shed monitor low" not in plan.client.get("/").text
 
 
 def test_silence_is_told_once_by_mail_and_stays_on_the_page(client: TestClient, owner: str) -> None:
@@ -186,3 +189,16 @@ def test_the_stand_in_speaks_over_the_wire(settings: Settings) -> None:
         assert send(rows[:600], f"http://127.0.0.1:{port}", token)["known"] == 600
         server.should_exit = True
         thread.join(5)
+
+
+def test_without_a_limit_it_alarms_by_the_forecast_of_its_place(plan: PlanPage) -> None:
+    answer = make(plan, alarm_kv="", run="line1", at_m="400")
+    assert answer.status_code == 422
+    assert "write the kV" in answer.text or "choose one of this plan" in answer.text
+    plan.draw()
+    assert make(plan, alarm_kv="", run="line1", at_m="400").status_code == 200
+    least = min(row["traces"][0]["kv"][-1] for row in plan.state["forecast"]["seasons"].values())
+    told = re.search(r"alarm below ([\d.]+) kV", panel(plan))
+    assert told
+    assert 0.5 * least < float(told[1]) < least
+    assert make(plan, alarm_kv="").status_code == 200

@@ -5,12 +5,29 @@ from dataclasses import dataclass
 from datetime import datetime, time, timedelta
 from enum import StrEnum
 
+from adze.core.forecast.volts import readings_at, solved
+from adze.core.ground.places import Place
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season, Weather
+
 IN_A_ROW = 2  # one wrong reading is no alarm
 FAST_SHARE, FAST_WITHIN = 0.30, timedelta(minutes=30)
 BATTERY_V = 12.2  # at rest: half empty, of a lead battery
 _OVER_SHARE = 1.05  # of its limit: what a low fence must reach before the alarm is over
 _WORSE_SHARE = 0.80  # of what was told: worth telling again
 SILENT_MIN, LEAST_SILENT_MIN, MOST_SILENT_MIN = 120, 10, 10_080
+
+
+USUAL_SHARE = 0.8  # of the worst week's forecast: no false alarm in made-up healthy years (bench/alarms.py)
+
+
+def usual_limit_kv(plan: Plan, place: Place) -> float:
+    """The kV below which an alarm at a place says something: a share of the least that the year forecasts there.
+
+    Raises Incomplete.
+    """
+    least = min(float(readings_at(solved(plan, Weather(season)), [place])[0, 0]) for season in Season)
+    return round(USUAL_SHARE * least, 1)
 
 
 class AlarmKind(StrEnum):

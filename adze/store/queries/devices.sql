@@ -62,6 +62,16 @@ FROM device_alarm a
 WHERE a.device_id = ANY(%(devices)s) AND a.over_at IS NULL
 ORDER BY a.id;
 
+-- name: list_plan_alarms
+-- The alarms that go on at the devices of some plans.
+SELECT d.plan_id, d.name, a.kind, a.since, f.time_zone
+FROM device_alarm a
+JOIN device d ON d.id = a.device_id
+JOIN plan p ON p.id = d.plan_id
+JOIN farm f ON f.id = p.farm_id
+WHERE d.plan_id = ANY(%(plans)s) AND a.over_at IS NULL
+ORDER BY a.since;
+
 -- name: list_past_alarms
 -- The alarms of some devices that are over, newest first.
 SELECT a.id, a.device_id, a.kind, a.since, a.worst, a.told_worst, a.over_at

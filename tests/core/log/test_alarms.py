@@ -4,7 +4,20 @@ from datetime import UTC, datetime, time, timedelta
 
 import pytest
 
-from adze.core.log.alarms import AlarmKind, AlarmLimits, DeviceReading, alarms, is_quiet, is_worse
+from adze.core.forecast.volts import readings_at, solved
+from adze.core.ground.places import Place
+from adze.core.log.alarms import (
+    USUAL_SHARE,
+    AlarmKind,
+    AlarmLimits,
+    DeviceReading,
+    alarms,
+    is_quiet,
+    is_worse,
+    usual_limit_kv,
+)
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season, Weather
 
 NOW = datetime(2027, 5, 3, 12, tzinfo=UTC)
 LIMITS = AlarmLimits(2.5, 120)
@@ -64,3 +77,10 @@ def test_what_is_much_worse_is_told_again() -> None:
     assert not is_worse(AlarmKind.LOW, 2.0, 1.7)
     assert is_worse(AlarmKind.SILENT, 120, 1500)
     assert not is_worse(AlarmKind.SILENT, 120, 600)
+
+
+def test_the_usual_limit_is_a_share_of_the_worst_week_at_its_place(hallow: Plan) -> None:
+    near, far = Place("terraces", 0.0), Place("seabank", 400.0)
+    for place in (near, far):
+        least = min(float(readings_at(solved(hallow, Weather(season)), [place])[0, 0]) for season in Season)
+        assert usual_limit_kv(hallow, place) == pytest.approx(USUAL_SHARE * least, abs=0.06)
