@@ -102,12 +102,12 @@ def test_an_alarm_goes_to_the_page_and_is_over_again(plan: PlanPage, token: str)
     page = panel(plan)
     assert 'data-test="alarm"' in page
     assert "1.1 kV, below 2.5 kV" in page
-    assert "<b>Alarm:</b> Shed monitor low since" in plan.client.get("/").text
+    assert "<b>Alarm:</b> Shed low since" in plan.client.get("/").text
     post(plan.client, token, {"at": at(4), "kv": 6.0}, {"at": at(2), "kv": 6.1})
     page = panel(plan)
     assert 'data-test="alarm"' not in page
     assert "Alarms before: 1.1 kV, below 2.5 kV" in page
-    assert "<b>Alarm:</b> Shed monitor low" not in plan.client.get("/").text
+    assert "<b>Alarm:</b> Shed low" not in plan.client.get("/").text
 
 
 def test_silence_is_told_once_by_mail_and_stays_on_the_page(client: TestClient, owner: str) -> None:
