@@ -71,7 +71,9 @@ def reverse(plan: Plan, run_id: str) -> Plan:
     run = run_by_id(plan, run_id)
     size = length_m(run)
     profile = tuple((max(0.0, size - at), height) for at, height in reversed(run.profile))
-    turned = replaced(run, points=run.points[::-1], profile=profile)
+    turned = replaced(
+        run, points=run.points[::-1], profile=profile, start_end=run.far_end, far_end=run.start_end
+    )  # fmt: skip
     fixtures = tuple(_turned(f, size) if f.run == run_id else f for f in plan.fixtures)
     runs = tuple(turned if r.id == run_id else r for r in plan.runs)
     follows = _following(plan, lambda p: Place(p.run, size - p.at_m) if p.run == run_id else p)
@@ -114,10 +116,13 @@ def split(plan: Plan, place: Place) -> Plan:
     high = [(d - at, h) for d, h in run.profile if d > at]
     if height is not None:
         low, high = [*low, (at, height)], [(0.0, height), *high]
-    first = replaced(run, points=(*before, middle), profile=tuple(low))
+    first = replaced(run, points=(*before, middle), profile=tuple(low), far_end="")
     second_id = fresh_id((r.id for r in plan.runs), "line")
     name = f"{run.name[:70]}, far part"
-    second = replaced(run, id=second_id, name=name, points=(middle, *after), profile=tuple(high), note="")
+    # Strands that are joined where the pulse comes in go on into the far part as they are, not joined again.
+    apart = "none" if run.joined == "near" else run.joined
+    own = {"id": second_id, "name": name, "joined": apart, "start_end": "", "note": ""}
+    second = replaced(run, points=(middle, *after), profile=tuple(high), **own)
     fixtures = tuple(
         replaced(f, run=second_id, at_m=round(f.at_m - at, 3)) if f.run == run.id and f.at_m > at else f
         for f in plan.fixtures
@@ -151,7 +156,7 @@ def join(plan: Plan, first_id: str, second_id: str) -> Plan:
     shift = size if gap < SPOT_M * 2 else size + gap
     profile = [*first.profile, *((at + shift, h) for at, h in second.profile)]
     rising = [row for i, row in enumerate(profile) if i == 0 or row[0] > profile[i - 1][0]]
-    whole = replaced(first, points=(*first.points, *rest), profile=tuple(rising))
+    whole = replaced(first, points=(*first.points, *rest), profile=tuple(rising), far_end=second.far_end)
     fixtures = tuple(
         replaced(f, run=first_id, at_m=round(f.at_m + shift, 3)) if f.run == second_id else f for f in plan.fixtures
     )

@@ -5,11 +5,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from shapely import LineString, Point
 
+from adze.core.forecast.volts import volts
 from adze.core.ground.edit import Refused, add_runs, join, moved, remove, reshaped, reverse, split, thinned
 from adze.core.ground.lines import length_m, line_of, point_at
 from adze.core.ground.places import Place
 from adze.core.ground.survey import joins
 from adze.core.plan.document import Plan
+from adze.core.plan.season import Season, Weather
 from tests.conftest import simple_plan
 
 STEM = {"id": "r0", "name": "Stem", "points": [[0, 0], [200, 0], [400, 0]], "profile": [[0, 5], [300, 8], [400, 6]]}
@@ -139,3 +141,25 @@ def test_thinning_stays_within_its_tolerance(points: list[tuple[float, float]], 
     assert (kept[0], kept[-1]) == (points[0], points[-1])
     line = LineString(kept)
     assert all(line.distance(Point(p)) <= tolerance + 1e-9 for p in points)
+
+
+def test_kinds_of_ends_go_with_their_ends() -> None:
+    run = {"id": "line1", "name": "Line", "points": [[0, 0], [400, 0]], "start_end": "block", "far_end": "prop"}
+    plan = simple_plan(runs=[run])
+    turned = reverse(plan, "line1").runs[0]
+    assert (turned.start_end, turned.far_end) == ("prop", "block")
+    first, second = split(plan, Place("line1", 150.0)).runs
+    assert (first.start_end, first.far_end, second.start_end, second.far_end) == ("block", "", "", "prop")
+    whole = join(split(plan, Place("line1", 150.0)), "line1", second.id).runs[0]
+    assert (whole.start_end, whole.far_end) == ("block", "prop")
+
+
+def test_strands_that_are_apart_stay_so_past_a_split() -> None:
+    rows = [{"cm": cm, "role": "live"} for cm in (25, 45, 65, 85, 110)]
+    run = {"id": "line1", "name": "Line", "points": [[0, 0], [1600, 0]], "joined": "near"}
+    plan = simple_plan(runs=[run], strands=rows, energizer="mains_6", grass="moderate")
+    usual = Weather(Season.USUAL)
+    before, after = volts(plan, usual), volts(split(plan, Place("line1", 600.0)), usual)
+    one, other = before.traces[0].apart[0], after.traces[-1].apart[0]
+    assert float(other.kv[-1]) == pytest.approx(float(one.kv[-1]), rel=0.01)
+    assert other.fed.all()
