@@ -73,9 +73,7 @@ def unit_kv(plan: Plan, hidden: dict[str, Any]) -> float | None:
     return None if unit is None else round(unit.open_kv * float(hidden["truth"]["unit"]), 1)
 
 
-def answered(
-    plan: Plan, there: World, what: str, spot: Spot | None, leg: str, walked: tuple[str, ...] = ()
-) -> tuple[str, dict[str, Any]]:
+def answered(plan: Plan, there: World, what: str, spot: Spot | None, leg: str) -> tuple[str, dict[str, Any]]:
     """Do one step in practice: what became of it, and its body; a fault that is come upon is found and mended."""
     deed: dict[str, Any] = {"do": "read_rods" if what == "rods" else what}
     if spot is not None:
@@ -83,7 +81,7 @@ def answered(
     if what == "read":
         deed["leg"] = leg or (spot.span if spot else "")
     if what == "sweep":
-        deed["spans"] = [name for name in walked if name in there.farm.hazards]
+        deed["spans"] = [span.id for span in there.farm.network.spans if span.id in there.farm.hazards]
     faults = list(there.left)
     told = there.answer(deed)
     stands = {"here": [there.here.span, there.here.at_m], "minutes": there.minutes, "metres": there.metres}

@@ -142,9 +142,7 @@ def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
     body = event.body
     pace = search.farm.pace_m_per_min
     if event.what == "sweep":
-        known = {span.id for span in search.grid.spans}
-        spans = [name for name in body.get("spans", known) if name in known]
-        return search.swept_all(tuple(spans), body.get("minutes", 0.0))
+        return search.swept_all(tuple(span.id for span in search.grid.spans), body.get("minutes", 0.0))
     if event.what == "rods":
         walk = float(search.grid.walk_m[search.here, search.grid.start]) / pace
         reached = search.walked(search.grid.start, walk + search.farm.minutes.rods)
@@ -262,33 +260,19 @@ def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> Non
     going = _going(opened, transaction)
     if going is None:
         raise TraceError("what", "No search is going on; it was ended, perhaps by somebody else. Begin one.")
-    row, events, finds = going
+    row, events, _ = going
     if len(events) >= _MOST_EVENTS:
         raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
-    walked, is_part = _to_walk(opened.plan, row, events, finds) if typed.what == "sweep" else ((), False)
     if row.hidden is None:
         what, body = typed.what, _body(opened.plan, typed)
     else:
-        what, body = _practised(opened.plan, row, events, typed, walked)
-    if what == "sweep":
-        body |= {"spans": walked, "is_part": is_part}
+        what, body = _practised(opened.plan, row, events, typed)
     with transaction() as connection:
         trace.add_trace_event(connection, search_id=row.id, what=what, body=body, once=typed.once[:60], by_account=by)
 
 
-def _to_walk(
-    plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...], finds: tuple[TraceEvent, ...]
-) -> tuple[tuple[str, ...], bool]:
-    """The spans that the search asks to be walked now, and whether they are a part; all where it asks for none."""
-    now = computed(plan, row, events, finds_by_span(plan, finds))
-    every = tuple(span.id for span in now.search.grid.spans) if now.search else ()
-    if now.deed is not None and now.deed.do == "sweep":
-        return now.deed.spans, len(now.deed.spans) < len(every)
-    return every, False
-
-
 def _practised(
-    plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...], typed: Typed, walked: tuple[str, ...]
+    plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...], typed: Typed
 ) -> tuple[str, dict[str, Any]]:
     """A step of practice: the hidden farm answers. Raises TraceError."""
     if typed.what not in ("read", "look", "rods", "sweep"):
@@ -298,7 +282,7 @@ def _practised(
     spot = None
     if where:
         spot = spot_of(plan, FencePlace(where["run"], where["at_m"])) if where["run"] else there.here
-    what, body = answered(plan, there, typed.what, spot, typed.leg, walked)
+    what, body = answered(plan, there, typed.what, spot, typed.leg)
     if what == "found":
         faults = (row.hidden or {})["faults"]
         return what, body | {"hidden": faults.index(body.pop("fault"))}

@@ -71,15 +71,13 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
         return _stop_words(plan, search)
     if deed.do == "sweep":
         first = ", ".join(dict.fromkeys(_span_words(plan, search, span) for span in deed.spans[:4]))
-        all_of_it = len(deed.spans) == len(search.grid.spans)
-        more = "then the rest" if all_of_it else f"{len(deed.spans)} stretches in all"
-        reason = "Readings no longer part what is left; the eye does. The likeliest stretches come first."
-        if search.is_closing:
-            reason = (
-                "Something may well be left, and readings no longer tell where: along these stretches a walk costs "
-                "less than missing it would."
-            )
-        return DeedWords("Walk the fence and look", f"first {first}, {more}", "", reason, ())
+        return DeedWords(
+            "Walk the fence and look",
+            f"first {first}, then the rest",
+            "",
+            "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
+            (),
+        )
     if deed.do == "read_rods":
         reason = "Much speaks for the rods: their volts with the fence loaded decide it."
         return DeedWords("Read kV at the rods, fence on", _far(plan, search, search.grid.start, deed), "", reason, ())
@@ -249,7 +247,7 @@ def event_words(plan: Plan, event: TraceEvent) -> tuple[str, str]:
     if event.what == "rods":
         return f"Rods {kv_words(body['kv'])} kV", ""
     if event.what == "sweep":
-        return "Walked the likeliest of it" if body.get("is_part") else "Walked all of it", "nothing seen"
+        return "Walked all of it", "nothing seen"
     runs = {run.id for run in plan.runs}
     if body["run"] and body["run"] not in runs:
         return "A line since removed", "not counted"

@@ -8,7 +8,7 @@ import numpy as np
 from adze.core.basics.types import Real
 from adze.core.pulse.network import Network, Terminal
 from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, TraceReading, fresh, grassiness, normalised
-from adze.core.trace.closing import MISSED_MINUTES, next_in_closing, p_left
+from adze.core.trace.closing import next_in_closing
 from adze.core.trace.deeds import Deed, next_in_search
 from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Grid, Spot, grid
@@ -22,7 +22,7 @@ from adze.core.trace.suspects import MATERIAL, Suspects, first_log_prior, suspec
 _PAIRS_FROM, _PAIRS_EVERY = 5, 4
 _STAGE_1 = 0.6
 _MOST_ACTIONS, _MOST_MINUTES, _LEAST_ACTIONS = 26, 100.0, 10
-_MOST_SWEEPS, _CLOSING_SWEEPS = 2, 1
+_MOST_SWEEPS = 2
 _LOOKS_GONE, _RODS_LIKELY, _LIKELY_SHARE = 0.01, 0.5, 1e-3
 SURPRISE = 3.0
 
@@ -83,10 +83,7 @@ class FaultSearch:
             deed = next_in_closing(
                 self.hunches, self.learner, self.here, done, self.closing_readings, is_thorough=self.is_thorough
             )
-            if not over or deed.do == "stop":
-                return deed
-            worth = self._worth_walking() if self.sweeps < _CLOSING_SWEEPS else ()
-            return Deed("sweep", self.here, spans=worth) if worth else self.stop()
+            return self.stop() if over and deed.do != "stop" else deed
         if over and self.sweeps < _MOST_SWEEPS:
             return Deed("sweep", self.here, spans=self._sweep())
         rods_in_doubt = self.hunches.cells[self.suspects.rods_cell] > _RODS_LIKELY and RODS_PLACE not in done
@@ -100,35 +97,16 @@ class FaultSearch:
         """To end here, with the chance that nothing that matters is left."""
         return Deed("stop", self.here, clear=1 - self.hunches.p_material)
 
-    def _shares(self) -> Real:
-        """How likely a fault lies in each span, (S,)."""
+    def _sweep(self) -> tuple[str, ...]:
+        """Spans to walk and look along: those that hold 80 % of it first, each time the nearest next."""
         share = np.zeros(len(self.grid.spans))
         cells = self.hunches.cells
         for k, of in enumerate(self.grid.span.tolist()):
             share[of] += (cells[self.grid.a[k]] + cells[self.grid.b[k]]) / 2
-        return share
-
-    def _worth_walking(self) -> tuple[str, ...]:
-        """Spans along which a walk costs less than what a fault that is missed there would: the closing round's last.
-
-        Readings settle no more by then, or not in time; eyes do.
-        """
-        share = self._shares()
-        lost = MISSED_MINUTES * p_left(self.hunches) * self.farm.looking.finds * share / max(float(share.sum()), 1e-12)
-        walk = np.array([span.length_m for span in self.grid.spans]) / self.farm.pace_m_per_min
-        return self._in_order([np.flatnonzero(lost > walk).tolist()])
-
-    def _sweep(self) -> tuple[str, ...]:
-        """Spans to walk and look along: those that hold 80 % of it first, each time the nearest next."""
-        share = self._shares()
         order = np.argsort(share)[::-1]
         enough = int(np.searchsorted(np.cumsum(share[order]), 0.8 * share.sum())) + 1
-        return self._in_order([order[:enough].tolist(), order[enough:].tolist()])
-
-    def _in_order(self, groups: list[list[int]]) -> tuple[str, ...]:
-        """Spans group by group, each time the nearest next."""
         here, found = self.here, []
-        for group in groups:
+        for group in (order[:enough].tolist(), order[enough:].tolist()):
             left = list(group)
             while left:
                 ends = {k: self._ends(k) for k in left}

@@ -1,7 +1,6 @@
 """The search: what is believed after readings and looks, what is done next, and that it ends well."""
 
 import math
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -149,22 +148,6 @@ def test_after_a_mend_what_is_left_is_weighed_anew() -> None:
     assert mended.reads_mend
     assert mended.readings == ()
     assert mended.hunches.weight.sum() == pytest.approx(1.0)
-
-
-def test_where_readings_settle_no_more_the_closing_round_walks_what_is_worth_it() -> None:
-    """With one of two faults mended and no more readings to be had: stretches that are likelier than they are long."""
-    farm, search = hidden("T30009"), begun("T30009")
-    while not search.finds:
-        deed = search.next_deed()
-        search = taken(search, deed, farm.answer(question(search, deed)))
-    tired = replace(search, reads_mend=False, actions=100)
-    assert tired.is_closing
-    deed = tired.next_deed()
-    assert deed.do == "sweep"
-    assert len(set(deed.spans)) == len(deed.spans) > 0
-    walked = tired.swept_all(deed.spans, 10.0)
-    assert p_left(walked.hunches) < p_left(tired.hunches)
-    assert replace(walked, actions=100).next_deed().do == "stop"
 
 
 def test_the_stretches_hold_what_they_say() -> None:
