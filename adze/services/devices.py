@@ -41,6 +41,7 @@ _OLDEST, _AHEAD = timedelta(days=400), timedelta(minutes=5)
 _CLOCK_OFF = timedelta(minutes=2)  # a device's clock that is off by more is set right by ours
 _MOST_KV, _MOST_A, _MOST_V = 20.0, 500.0, 60.0
 _NEWEST = 60
+_LEAST_LIMIT_KV = 0.3  # less is told there: nothing feeds that place
 
 
 class DeviceError(FieldFault):
@@ -101,7 +102,10 @@ def _alarm_kv(plan: Plan, text: str, run: str, at_m: float) -> float:
     if start is None:
         raise DeviceError("alarm_kv", "Alarm below: write the kV; no fence is drawn yet by which it could be forecast.")
     try:
-        return usual_limit_kv(plan, Place(run, at_m) if run else start.place)
+        limit = usual_limit_kv(plan, Place(run, at_m) if run else start.place)
+        if limit < _LEAST_LIMIT_KV:
+            raise DeviceError("alarm_kv", "Alarm below: write the kV; its place gets no pulse as the plan stands.")
+        return limit
     except Incomplete as missing:
         raise DeviceError("alarm_kv", f"Alarm below: write the kV; nothing can be forecast yet. {missing}") from None
 

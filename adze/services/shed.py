@@ -4,6 +4,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from adze.core.basics.units import Units
 from adze.core.build.parts import bill
 from adze.core.forecast.compare_units import units_here
 from adze.core.ground.lines import length_m
@@ -14,7 +15,7 @@ from adze.core.tables.construction import conductors, insulators, nettings, post
 from adze.core.tables.energizers import EnergizerModel
 from adze.core.tables.prices import prices
 from adze.core.tables.tools import tools
-from adze.services.plans import OpenPlan, open_plan
+from adze.services.plans import BrokenPlan, OpenPlan, open_plan
 from adze.store import plans, shed
 from adze.store.connection import Transaction
 from adze.store.shed import Reserved, ShedItem
@@ -127,6 +128,7 @@ class UnitOn:
     margin: float = 0.0
     unknown: str = ""
     takes: str = ""
+    units: Units = Units.METRIC
 
 
 def unit_labels() -> dict[str, EnergizerModel]:
@@ -146,7 +148,11 @@ def unit_elsewhere(transaction: Transaction, *, farm_id: int, account_id: int, l
         rows = plans.list_plans(connection, account_id=account_id, farm_id=farm_id)[:_MOST_PLANS]
     found = []
     for row in rows:
-        opened = open_plan(transaction, plan_id=row.id, account_id=account_id)
+        try:
+            opened = open_plan(transaction, plan_id=row.id, account_id=account_id)
+        except BrokenPlan as broken:
+            found.append(UnitOn(row.id, row.name, 0.0, unknown=f"It cannot be opened as it stands: {broken}"))
+            continue
         found.append(_unit_on(row.id, opened.plan, unit))
     return tuple(sorted(found, key=lambda row: (bool(row.unknown), row.margin < 1, row.fence_m)))
 
@@ -157,5 +163,5 @@ def _unit_on(plan_id: int, plan: Plan, unit: EnergizerModel) -> UnitOn:
     try:
         (here,) = units_here(plan, [unit])
     except Incomplete as missing:
-        return UnitOn(plan_id, plan.name, fence_m, unknown=str(missing))
-    return UnitOn(plan_id, plan.name, fence_m, min(here.kv.values()), here.margin, takes=takes)
+        return UnitOn(plan_id, plan.name, fence_m, unknown=str(missing), units=plan.units)
+    return UnitOn(plan_id, plan.name, fence_m, min(here.kv.values()), here.margin, takes=takes, units=plan.units)

@@ -15,6 +15,8 @@ from adze.store import work
 from adze.store.connection import Transaction
 from adze.store.work import CrewMember, WorkDay
 
+_EARLIEST, _LATEST = 2000, 2100  # years
+
 
 def set_crew(transaction: Transaction, opened: OpenPlan, rows: Sequence[Mapping[str, Any]]) -> None:
     """The crew as it was typed. Raises BadWork."""
@@ -67,6 +69,8 @@ def _ready_by(text: str, why: str, zone: ZoneInfo) -> tuple[datetime | None, str
         by = datetime.fromisoformat(text.strip())
     except ValueError:
         raise BadWork(f"It must stand by: {text!r} is no time such as 2027-05-14T08:00.") from None
+    if not _EARLIEST <= by.year <= _LATEST:
+        raise BadWork(f"It must stand by: {by.year} is not from {_EARLIEST} to {_LATEST}; look at the year.")
     if why not in READY_FOR:
         raise BadWork(f"It must stand by: {why!r} is not known; one of {', '.join(READY_FOR)}.")
     return by.replace(tzinfo=by.tzinfo or zone), why

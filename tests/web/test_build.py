@@ -257,6 +257,7 @@ def test_whether_it_stands_in_time_is_said_with_what_would_do(plan: PlanPage) ->
     assert "it had to begin by" in late
     assert work(plan, "day", **day, ready_by="").status_code == 200
     assert 'data-test="ready"' not in panel(plan)
+    assert "is not from 2000" in work(plan, "day", **day, ready_by="0001-01-01T00:00").text
     for wrong, words in (
         ({"ready_by": "soon"}, "is no time"),
         ({"ready_by": day["begins_on"], "ready_for": "x"}, "known"),

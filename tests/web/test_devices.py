@@ -202,3 +202,12 @@ def test_without_a_limit_it_alarms_by_the_forecast_of_its_place(plan: PlanPage) 
     assert told
     assert 0.5 * least < float(told[1]) < least
     assert make(plan, alarm_kv="").status_code == 200
+
+
+def test_a_place_without_pulse_has_no_limit_of_its_own(plan: PlanPage) -> None:
+    plan.draw()
+    shut = {"id": "s", "kind": "switch", "name": "Switch", "run": "line1", "at_m": 50, "is_open": True}
+    plan.save(fixtures=[shut])
+    answer = make(plan, alarm_kv="", run="line1", at_m="400")
+    assert answer.status_code == 422
+    assert "gets no pulse" in answer.text

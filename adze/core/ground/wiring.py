@@ -169,10 +169,11 @@ class _Chain:
             yield Piece(span, self.run.id, low.at_m, high.at_m, node(low.far), node(high.near), soil, grass)
 
 
-def _cuts(plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], divided: bool) -> list[_Cut]:
+def _cuts(
+    plan: Plan, run: Run, wanted: list[float], fixtures: list[Fixture], divided: bool, linked: bool
+) -> list[_Cut]:
     end = length_m(run)
     rows = [_Cut(run.id, min(max(at, 0.0), end)) for at in (0.0, end, *wanted, *soil_borders_m(plan, run))]
-    linked = parts_strands(plan)
     for fixture in fixtures:
         parts = not carries(fixture) or (divided and can_part(fixture))
         if parts or _is_node(fixture) or (linked and isinstance(fixture, StrandLink)):
@@ -251,6 +252,8 @@ def _chains(plan: Plan, places: tuple[Place, ...], divided: bool) -> dict[str, _
     fixtures: dict[str, list[Fixture]] = {run.id: [] for run in plan.runs}
     for fixture in plan.fixtures:
         fixtures[fixture.run].append(fixture)
+    linked = parts_strands(plan)  # a strand link changes the picture only where strands are apart
     return {
-        run.id: _Chain(run, tuple(_cuts(plan, run, wanted[run.id], fixtures[run.id], divided))) for run in plan.runs
+        run.id: _Chain(run, tuple(_cuts(plan, run, wanted[run.id], fixtures[run.id], divided, linked)))
+        for run in plan.runs
     }

@@ -63,7 +63,11 @@ def _as_one(whole: Circuit) -> Network:
         for span in whole.network.spans
     )
     links = tuple(x for x in whole.network.links if not {x.a.terminal, x.b.terminal} & {*STRANDS} and "|" not in x.id)
-    shunts = tuple(replace(x, start=Terminal.LIVE) if x.start in STRANDS else x for x in whole.network.shunts)
+    # An end that is parted has a node of its own beyond the parting; as one conductor it is the node itself.
+    shunts = tuple(
+        replace(x, node=x.node.partition("|")[0], start=Terminal.LIVE if x.start in STRANDS else x.start)
+        for x in whole.network.shunts
+    )
     return replace(whole.network, spans=spans, links=links, shunts=shunts)
 
 

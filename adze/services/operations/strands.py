@@ -12,6 +12,7 @@ from adze.core.plan.changes import changed, replaced
 from adze.core.plan.construction import Construction, PlannedStrand
 from adze.core.plan.constructions import built_as, rebuilt
 from adze.core.plan.document import Plan
+from adze.core.plan.ground import StrandLink, Switch
 from adze.core.plan.scalars import HeightCm
 from adze.core.plan.stock import animals_of
 from adze.core.tables.construction import nettings
@@ -109,7 +110,36 @@ class RemoveStrand(_OfStrand):
     def apply(self, plan: Plan) -> Done:
         """The plan without the strand."""
         rows = self._rows(plan)
-        return self._rebuilt(plan, "Took a strand off", strands=rows[: self.strand] + rows[self.strand + 1 :])
+        done = self._rebuilt(plan, "Took a strand off", strands=rows[: self.strand] + rows[self.strand + 1 :])
+        return Done(without_number(done.plan, self._key(plan), self.strand + 1), done.summary)
+
+
+def without_number(plan: Plan, fence: str | None, gone: int) -> Plan:
+    """A plan whose switches, links and mishaps name the strands that they named before one was taken off.
+
+    Raises Refused where a switch or a link is of that strand alone: without a name it would be of all.
+    """
+
+    def left(numbers: tuple[int, ...]) -> tuple[int, ...]:
+        return tuple(n - (n > gone) for n in numbers if n != gone)
+
+    own = {run.id for run in plan.runs if run.fence == fence}
+    if not any(getattr(fixture, "strands", ()) for fixture in plan.fixtures) and not plan.what_ifs:
+        return plan
+    rows: list[Any] = []
+    for fixture in plan.fixtures:
+        named = fixture.strands if isinstance(fixture, Switch | StrandLink) and fixture.run in own else ()
+        if named and not left(named):
+            raise Refused(f"{fixture.name} is of that strand alone; name others there, or take it off first.")
+        rows.append(fixture.model_dump() | ({"strands": left(named)} if named else {}))
+    trials: list[Any] = [
+        trial.model_dump() | {"strand": trial.strand - (trial.strand > gone)}
+        if trial.strand and trial.run in own
+        else trial.model_dump()
+        for trial in plan.what_ifs
+        if trial.strand != gone or trial.run not in own
+    ]
+    return changed(plan, {"fixtures": rows, "what_ifs": trials})
 
 
 class AddStrand(_OfConstruction):

@@ -84,3 +84,24 @@ def test_a_sign_joins_no_strands() -> None:
     sign = {"id": "s", "kind": "sign", "name": "Sign", "run": "line1", "at_m": 5.0}
     with pytest.raises(Refused, match="joins or parts no strands"):
         read_operation({"do": "carry_strands", "fixture": "s", "strands": [1]}).apply(plan(sign))
+
+
+def test_a_strand_taken_off_leaves_the_others_named() -> None:
+    second = LOW | {"id": "second", "name": "Second switch", "strands": [2, 3]}
+    trial = {"id": "if", "kind": "post", "run": "line1", "at_m": 10, "strand": 4}
+    whole = plan(second, what_ifs=[trial])
+    left = read_operation({"do": "remove_strand", "strand": 1}).apply(whole).plan
+    assert [s.cm for s in left.strands] == [20, 65, 95]
+    assert left.fixtures[0].model_dump()["strands"] == (2,)
+    assert left.what_ifs[0].strand == 3
+    gone = read_operation({"do": "remove_strand", "strand": 3}).apply(whole).plan
+    assert gone.what_ifs == ()
+    with pytest.raises(Refused, match="Low switch is of that strand alone"):
+        read_operation({"do": "remove_strand", "strand": 0}).apply(plan(LOW))
+
+
+def test_a_search_knows_a_bare_end_beyond_a_parting() -> None:
+    farm = farm_of(plan(LOW | {"is_open": True}, end_insulators=False, grass="moderate"), Season.USUAL)
+    nodes = {node for span in farm.network.spans for node in (span.a, span.b)}
+    assert {shunt.node for shunt in farm.network.shunts} <= nodes
+    assert begin(farm).next_deed()
