@@ -7,12 +7,13 @@ from functools import cached_property
 
 import numpy as np
 
+from adze.core.basics.types import Complex, Index
 from adze.core.build.construction import has_earth_strands
 from adze.core.build.rods import rods_ohm
 from adze.core.forecast.circuit import ENERGIZER, RODS
 from adze.core.forecast.earth_test import TEST_SCHOOLS, short_ohm, short_place
 from adze.core.forecast.touches import Touch, touches
-from adze.core.forecast.volts import Solved, counted_spectra, equivalent_at, samples, solved
+from adze.core.forecast.volts import Samples, Solved, counted_spectra, equivalent_at, samples, solved
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m, point_at, run_of
 from adze.core.ground.places import Place
@@ -24,7 +25,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.earth import MOST_RODS
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stock import wanted_of
-from adze.core.pulse.network import Terminal
+from adze.core.pulse.network import Port, Terminal
 from adze.core.pulse.port_equivalent import PortEquivalent
 from adze.core.pulse.source_update import SourceUpdate
 from adze.core.tables.construction import nettings
@@ -47,22 +48,29 @@ class Trials:
         self.swap = SourceUpdate(self.base.solution, RODS)
         self._spots: dict[Place, PortEquivalent] = {}
         pieces, where = self.base.circuit.pieces, samples(self.base)
-        self._columns = tuple(
-            counted_spectra(
-                replace(self.base, solution=replace(self.base.solution, free_v=column, discharge=None)), where
-            )
+        free = [
+            replace(self.base, solution=replace(self.base.solution, free_v=column, discharge=None))
             for column in self.swap.columns
-        )
-        self._places = [
-            Place(pieces[i].run, pieces[i].from_m + float(at)) for i, at in zip(where.piece, where.at_m, strict=True)
         ]
-        fed = np.array([piece.a in self.base.circuit.wiring.reached for piece in pieces])[where.piece]
+        # Strands that are apart and fed stand after the live ones, each at its own places.
+        own, self._terminals = _apart_rows(self.base, where)
+        self._columns = tuple(
+            np.concatenate([counted_spectra(one, where), _apart_spectra(one, where, own, self._terminals)])
+            for one in free
+        )
+        every = np.concatenate([np.arange(len(where.piece)), own])
+        self._terminals = [Terminal.LIVE] * len(where.piece) + self._terminals
+        of_piece, at_m = where.piece[every], where.at_m[every]
+        self._places = [
+            Place(pieces[i].run, pieces[i].from_m + float(at)) for i, at in zip(of_piece, at_m, strict=True)
+        ]
+        fed = np.array([piece.a in self.base.circuit.wiring.reached for piece in pieces])[of_piece]
         self.fences = [
             (wanted_of(built.view), rows)
             for built in standing_fences(plan)
             if len(rows := np.flatnonzero(fed & [place.run in built.runs for place in self._places]))
         ]
-        views, grounds = views_by_run(plan), [pieces[i].soil or plan.soil for i in where.piece]
+        views, grounds = views_by_run(plan), [pieces[i].soil or plan.soil for i in of_piece]
         kinds: dict[tuple[str, int], list[int]] = {}
         for i in np.flatnonzero(fed):
             kinds.setdefault((grounds[i], id(views[self._places[i].run])), []).append(int(i))
@@ -106,8 +114,9 @@ class Trials:
         kv = self.base.shown_kv(drive.mix(first, second))
         felt: list[tuple[Place, Touch]] = []
         for soil, rows in self._grounds:
-            place = self._places[rows[int(np.argmin(kv[rows]))]]
-            equivalent = self.swap.equivalent(self._spot(place), drive)
+            row = rows[int(np.argmin(kv[rows]))]
+            place = self._places[row]
+            equivalent = self.swap.equivalent(self._spot(place), drive).seen_from(self._terminals[row])
             view = self._views[place.run]
             felt += [(place, t) for t in touches(view, equivalent, self.weather, own_soil(self.plan, soil))]
         weakest = min(felt, key=lambda row: row[1].body_kv / row[1].wanted_kv, default=None)
@@ -116,6 +125,31 @@ class Trials:
         if weakest:
             shares.append(weakest[1].body_kv / weakest[1].wanted_kv)
         return Tried(least, weakest, min(shares, default=0.0))
+
+
+def _apart_rows(found: Solved, where: Samples) -> tuple[Index, list[Terminal]]:
+    """The sampled places of strands that are apart and fed, each with its terminal."""
+    reached = found.circuit.reached if found.circuit.groups else frozenset[Port]()
+    rows: list[int] = []
+    terminals: list[Terminal] = []
+    for i, piece in enumerate(found.circuit.pieces):
+        for group in found.circuit.groups.get(piece.run, ())[1:]:
+            if Port(found.solution.spans[piece.span].a, group.terminal) in reached:
+                here = range(int(where.starts[i]), int(where.starts[i + 1]))
+                rows += here
+                terminals += [group.terminal] * len(here)
+    return np.array(rows, dtype=np.intp), terminals
+
+
+def _apart_spectra(found: Solved, where: Samples, rows: Index, terminals: list[Terminal]) -> Complex:
+    """Volts of strands that are apart as they count for the fence, at their places, (Q, K+1)."""
+    volts = np.empty((len(rows), found.solution.free_v.shape[1]), dtype=np.complex128)
+    for number, (row, terminal) in enumerate(zip(rows.tolist(), terminals, strict=True)):
+        span = found.circuit.pieces[where.piece[row]].span
+        order, v, _ = found.solution.along_spans([span], where.at_m[row : row + 1])
+        earth = v[0, order.index(Terminal.EARTH)] if Terminal.EARTH in order else 0.0
+        volts[number] = v[0, order.index(terminal)] - earth
+    return volts
 
 
 @dataclass(frozen=True)

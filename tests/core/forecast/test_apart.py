@@ -6,8 +6,10 @@ import pytest
 from adze.core.forecast.apart import are_apart, groups_of, strand_words
 from adze.core.forecast.budget import budget
 from adze.core.forecast.circuit import circuit
+from adze.core.forecast.compare_units import units_here
 from adze.core.forecast.volts import Trace, Volts, probe_at, solved, volts, volts_of
 from adze.core.ground.places import Place
+from adze.core.plan.catalogue import catalogue
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete
@@ -194,3 +196,12 @@ def test_numbers_in_words() -> None:
     assert strand_words((2,)) == "strand 2"
     assert strand_words((1, 2)) == "strands 1 and 2"
     assert strand_words((1, 2, 4)) == "strands 1, 2 and 4"
+
+
+@pytest.mark.parametrize("is_open", [True, False])
+def test_energizers_side_by_side_are_judged_on_every_strand_that_is_fed(is_open: bool) -> None:
+    """What Power says of the unit that stands there is what Volts says."""
+    own = plan(fixtures=[switch(is_open=is_open)], stock=[{"id": "e", "kind": "ewe", "schooled": True}])
+    (here,) = units_here(own, [unit for unit in catalogue(own).values() if unit.key == "mains_6"])
+    for season in Season:
+        assert here.kv[season] == pytest.approx(volts(own, Weather(season)).worst[1], rel=2e-3)
