@@ -20,17 +20,23 @@ from adze.core.tables.construction import nettings
 from adze.core.tasks.figures import end_figures, tie_figures
 
 _WIDE, _HIGH, _EDGE = 640.0, 340.0, 46.0
+FRAME = f"0 0 {_WIDE:.0f} {_HIGH:.0f}"
 _LIVE, _EARTH = "var(--pulse, #8a2457)", "var(--return, #1d6a72)"
 
 
 @dataclass(frozen=True)
 class Drawing:
-    """A drawing: its title, SVG, and the measures written in it, in words."""
+    """A drawing: its title, the shapes of its SVG within `FRAME`, and the measures written in it, in words."""
 
     key: str
     title: str
-    svg: str
+    shapes: str
     measures: tuple[str, ...]
+
+    @property
+    def svg(self) -> str:
+        """The drawing as one SVG."""
+        return f'<svg viewBox="{FRAME}" role="img" aria-label="{escape(self.title)}">{self.shapes}</svg>'
 
 
 class _Sheet:
@@ -87,8 +93,7 @@ class _Sheet:
         self.say((a + b) / 2, high + 6 / self.scale, words, measure=True)
 
     def done(self, key: str, title: str) -> Drawing:
-        frame = f'viewBox="0 0 {_WIDE:.0f} {_HIGH:.0f}" role="img" aria-label="{escape(title)}"'
-        return Drawing(key, title, f"<svg {frame}>{''.join(self.parts)}</svg>", tuple(self.measures))
+        return Drawing(key, title, "".join(self.parts), tuple(self.measures))
 
 
 def _strands(sheet: _Sheet, view: Plan, a: float, b: float) -> None:

@@ -12,10 +12,12 @@ from adze.core.build.construction import fence_of
 from adze.core.forecast.volts import probe_at
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
+from adze.core.log.round import ALONE
+from adze.core.plan.catalogue import unit_of
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
-from adze.core.plan.stages import Incomplete
+from adze.core.plan.stages import Incomplete, Stage
 from adze.core.plan.stock import wanted_of
 from adze.services.forecasts import Expected, expected_at
 from adze.store import readings
@@ -66,25 +68,18 @@ def number(text: str, field: str, what: str, most: float) -> float:
 
 def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: Entry, read_by: int) -> Reading:
     """Keep a reading with its forecast. Raises ReadingError, Refused."""
-    run = next((r for r in plan.runs if r.id == entry.run), None)
-    if run is None:
-        raise ReadingError("run", "Choose a line of this plan to stand on.")
-    if not 0 <= entry.at_m <= length_m(run) + 0.5:
-        raise ReadingError("at_m", f"Distance: {run.name} is {length_m(run):.0f} m long.")
-    strands = len(fence_of(fence_at(plan, run.id).view))
-    if not 1 <= entry.strand <= strands:
-        raise ReadingError("strand", f"Strand: {run.name} has {strands}.")
+    _check_place(plan, entry)
     if len(entry.note) > 300:
         raise ReadingError("note", "Note: at most 300 characters.")
     kv, is_over = entry.read_kv()
     amps = number(entry.amps, "amps", "Amps", 500) if entry.amps.strip() else None
     expected: Expected | None
     try:
-        expected = expected_of(plan, entry.season, Place(run.id, entry.at_m), entry.strand)
+        expected = expected_of(plan, entry.season, Place(entry.run, entry.at_m), entry.strand)
     except (Incomplete, KeyError):
         expected = None
     reading = readings.NewReading(
-        run=run.id,
+        run=entry.run,
         at_m=entry.at_m,
         strand=entry.strand,
         kv=kv,
@@ -103,8 +98,34 @@ def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: En
         )
 
 
+def _check_place(plan: Plan, entry: Entry) -> None:
+    if entry.run in ALONE:
+        return
+    run = next((r for r in plan.runs if r.id == entry.run), None)
+    if run is None:
+        raise ReadingError("run", "Choose a line of this plan to stand on.")
+    if not 0 <= entry.at_m <= length_m(run) + 0.5:
+        raise ReadingError("at_m", f"Distance: {run.name} is {length_m(run):.0f} m long.")
+    strands = len(fence_of(fence_at(plan, run.id).view))
+    if not 1 <= entry.strand <= strands:
+        raise ReadingError("strand", f"Strand: {run.name} has {strands}.")
+
+
+ALONE_SHARE = 0.88  # of its open kV that a well unit gives at the least. Source: trade practice
+
+
+def alone_expected(plan: Plan) -> Expected:
+    """What unit and lead-out should show without a fence: the unit's open kV. Raises Incomplete without a unit."""
+    unit = unit_of(plan)
+    if unit is None:
+        raise Incomplete(Stage.POWER, "No energizer is chosen yet.")
+    return Expected(ALONE_SHARE * unit.open_kv, unit.open_kv, unit.open_kv)
+
+
 def expected_of(plan: Plan, season: Season, place: Place, strand: int) -> Expected:
     """What a tester should show on a strand: a live one's forecast, an earth strand's own rise. Raises Incomplete."""
+    if place.run in ALONE:
+        return alone_expected(plan)
     fence = fence_of(fence_at(plan, place.run).view)
     if fence[min(strand, len(fence)) - 1].role is not Role.EARTH:
         return expected_at(plan, season, place)
@@ -149,6 +170,8 @@ def _wanted(plan: Plan, reading: Reading) -> float:
 
 def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
     """A reading against its forecast: inside the band, low, or high; and against what the animals want."""
+    if reading.run in ALONE:
+        return _alone_words(reading, time_zone)
     runs = {run.id for run in plan.runs}
     where = place_words(plan, Place(reading.run, reading.at_m)) if reading.run in runs else "a line since removed"
     amps = "" if reading.amps is None else f"{reading.amps:g} A {'outward' if reading.outward else 'back'}"
@@ -173,10 +196,33 @@ def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
             wanted = _wanted(plan, reading)
             if significant(reading.kv) < wanted:
                 status, says = "marginal", f"{says} {kv_words(wanted)} kV are wanted there: the plan itself is short."
+    return _words(reading, f"{where}, strand {reading.strand}", amps, status, says, time_zone)
+
+
+def _alone_words(reading: Reading, time_zone: str) -> ReadingWords:
+    """The unit or the lead-out with the fence off: whether what is before the fence is in order."""
+    low, likely = reading.forecast_low_kv, reading.forecast_kv
+    status, says = "unknown", "No energizer was chosen, so nothing was expected."
+    if low is not None and likely is not None:
+        status, says = "holds", f"As it should be: up to {kv_words(likely)} kV without a fence."
+        if reading.kv < low and not reading.is_over:
+            short = f"{kv_words(reading.kv)} kV of {kv_words(likely)} without a fence"
+            status = "fails"
+            says = f"{short}: {_ALONE_WHY[reading.run]}. Do that before anybody walks the fence."
+    return _words(reading, ALONE[reading.run], "", status, says, time_zone)
+
+
+_ALONE_WHY = {
+    "@unit": "battery, terminals and supply first, then the repairer",
+    "@lead": "with the unit well it is the lead-out: a nick, a wet post or old metal against it",
+}
+
+
+def _words(reading: Reading, where: str, amps: str, status: str, says: str, time_zone: str) -> ReadingWords:
     return ReadingWords(
         id=reading.id,
         gone=reading.withdrawn_why or "",
-        where=f"{where}, strand {reading.strand}",
+        where=where,
         kv=(kv_words(reading.kv) if reading.kv else "0") + (" or more" if reading.is_over else ""),
         amps=amps,
         status=status,

@@ -14,7 +14,7 @@ from adze.core.tasks.deadline import InTime, in_time
 from adze.core.tasks.job import Job, job_of
 from adze.core.tasks.nest import BirdClock, bird_clock
 from adze.core.tasks.schedule import CrewError, Hand, Schedule, schedule
-from adze.core.tasks.steps import Step
+from adze.core.tasks.steps import MACHINES, Step
 from adze.services.plans import OpenPlan
 from adze.store import work
 from adze.store.connection import Transaction
@@ -23,8 +23,8 @@ from adze.store.work import CrewMember, NewEvent, TaskEvent, WorkDay
 
 ROLES = {"leader": "leads", "any": "anything", "posts": "driver", "strands": "wire", "insulators": "insulators"}
 USUAL_CREW = (
-    CrewMember(name="Leader", role="leader", machines=True),
-    CrewMember(name="Second", role="any", machines=True),
+    CrewMember(name="Leader", role="leader", may=tuple(MACHINES)),
+    CrewMember(name="Second", role="any", may=tuple(MACHINES)),
 )
 _USUAL_BEGIN, _USUAL_H = time(8), 8.0
 _OLDEST, _AHEAD = timedelta(days=30), timedelta(minutes=5)
@@ -127,7 +127,7 @@ def work_view(transaction: Transaction, opened: OpenPlan, now: datetime | None =
         read = list_readings(connection, plan_id=opened.id, most=200)
     job = job_of(opened.plan, own_rates)
     done = {key: event for key, event in latest(events).items() if event.what == "done"}
-    people = [Hand(one.name, one.role, one.machines) for one in crew]
+    people = [Hand(one.name, one.role, frozenset(one.may)) for one in crew]
     try:
         found, fault = schedule(job.steps, people, day.day_h, frozenset(done)), ""
     except CrewError as error:
@@ -165,6 +165,20 @@ def latest(events: Iterable[TaskEvent]) -> dict[str, TaskEvent]:
         if event.what != "note":
             found[event.step] = event
     return {key: event for key, event in found.items() if event.what != "undone"}
+
+
+_COMMISSIONING = timedelta(hours=36)  # after switching on, where nobody ticked that stock went in
+
+
+def commissioning(transaction: Transaction, plan_id: int) -> tuple[datetime, datetime] | None:
+    """From switching on until stock went in: readings between are the healthy baseline; None before that."""
+    with transaction() as connection:
+        done = latest(work.list_task_events(connection, plan_id=plan_id))
+    on = done.get("on")
+    if on is None or on.what != "done":
+        return None
+    ended = [done[key].at for key in ("wanted", "stock") if key in done and done[key].what == "done"]
+    return on.at, max(ended, default=on.at + _COMMISSIONING)
 
 
 def taken_minutes(events: Sequence[TaskEvent]) -> float | None:

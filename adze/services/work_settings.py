@@ -9,6 +9,7 @@ from zoneinfo import ZoneInfo
 from adze.core.tables.rates import rates
 from adze.core.tasks.deadline import READY_FOR
 from adze.core.tasks.schedule import CrewError, Hand, schedule
+from adze.core.tasks.steps import MACHINES
 from adze.services.plans import OpenPlan
 from adze.services.work import PHASE_RATES, ROLES, BadWork, work_view
 from adze.store import work
@@ -28,13 +29,22 @@ def set_crew(transaction: Transaction, opened: OpenPlan, rows: Sequence[Mapping[
         role = str(row.get("role", "any"))
         if role not in ROLES:
             raise BadWork(f"Crew, row {number}, role: {role!r} is not known; one of {', '.join(ROLES)}.")
-        crew.append(CrewMember(name=name[:60], role=role, machines=bool(row.get("machines", False))))
+        crew.append(CrewMember(name=name[:60], role=role, may=_may(row.get("may", ()), number)))
     try:
-        schedule((), [Hand(one.name, one.role, one.machines) for one in crew])
+        schedule((), [Hand(one.name, one.role, frozenset(one.may)) for one in crew])
     except CrewError as error:
         raise BadWork(str(error)) from None
     with transaction() as connection:
         work.set_crew(connection, crew, plan_id=opened.id)
+
+
+def _may(named: Any, number: int) -> tuple[str, ...]:
+    """The machines that a row of the crew names, in their order. Raises BadWork."""
+    rows = [str(one) for one in named] if isinstance(named, (list, tuple)) else [str(named)]
+    unknown = [one for one in rows if one not in MACHINES]
+    if unknown:
+        raise BadWork(f"Crew, row {number}, machines: {unknown[0]!r} is not known; one of {', '.join(MACHINES)}.")
+    return tuple(key for key in MACHINES if key in rows)
 
 
 def set_day(

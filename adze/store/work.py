@@ -15,11 +15,11 @@ _QUERIES = load_queries("work")
 
 @dataclass(frozen=True, kw_only=True)
 class CrewMember:
-    """Somebody on the crew."""
+    """Somebody on the crew; `may` names the machines that they may use."""
 
     name: str
     role: str
-    machines: bool
+    may: Sequence[str]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -88,7 +88,7 @@ def set_crew(connection: Connection, crew: Sequence[CrewMember], *, plan_id: int
     for place, one in enumerate(crew):
         run(
             connection, _QUERIES["add_crew_member"], plan_id=plan_id, place=place, name=one.name, role=one.role,
-            machines=one.machines,
+            may=list(one.may),
         )  # fmt: skip
 
 
@@ -152,3 +152,26 @@ def get_forecast(connection: Connection, *, farm_id: int) -> StoredForecast:
     """The forecast of a farm; nothing where none was ever heard."""
     found = fetch_one(connection, _QUERIES["get_forecast"], StoredForecast, farm_id=farm_id)
     return found or StoredForecast(None, None)
+
+
+@dataclass(frozen=True, kw_only=True)
+class NotedFigure:
+    """A figure of a plan as it stands, as typed, by whom and when."""
+
+    key: str
+    figure: str
+    by_name: str
+    noted_at: datetime
+
+
+def list_as_built(connection: Connection, *, plan_id: int) -> tuple[NotedFigure, ...]:
+    """What stands otherwise than drawn."""
+    return fetch_all(connection, _QUERIES["list_as_built"], NotedFigure, plan_id=plan_id)
+
+
+def note_as_built(connection: Connection, *, plan_id: int, key: str, figure: str, noted_by: int) -> None:
+    """A figure as it stands; empty: as drawn again. Raises RefusedByStore."""
+    if figure:
+        run(connection, _QUERIES["note_as_built"], plan_id=plan_id, key=key, figure=figure, noted_by=noted_by)
+    else:
+        run(connection, _QUERIES["drop_as_built"], plan_id=plan_id, key=key)

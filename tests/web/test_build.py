@@ -105,7 +105,8 @@ def test_a_phone_with_a_wrong_clock_is_told(plan: PlanPage, hours: int) -> None:
         ([], "nobody is named"),
         ([{"name": " ", "role": "leader"}], "row 1: give a name"),
         ([{"name": "Ann", "role": "king"}], "role: 'king' is not known"),
-        ([{"name": "Ann", "role": "any", "machines": True}], "nobody leads"),
+        ([{"name": "Ann", "role": "any", "may": ["driver"]}], "nobody leads"),
+        ([{"name": "Ann", "role": "leader", "may": ["crane"]}], "row 1, machines: 'crane' is not known"),
     ],
 )
 def test_a_crew_that_cannot_be_is_named(plan: PlanPage, crew: list[dict[str, Any]], words: str) -> None:
@@ -118,13 +119,15 @@ def test_a_crew_that_cannot_be_is_named(plan: PlanPage, crew: list[dict[str, Any
 
 def test_more_people_need_fewer_days(plan: PlanPage) -> None:
     plan.draw()
-    rows = [{"name": name, "role": role, "machines": True} for name, role in (("Ann", "leader"), ("Bo", "any"))]
+    rows = [
+        {"name": name, "role": role, "may": ["driver", "auger"]} for name, role in (("Ann", "leader"), ("Bo", "any"))
+    ]
     assert work(plan, "crew", crew=rows[:1]).status_code == 200
     alone = panel(plan)
     assert work(plan, "crew", crew=[*rows, rows[1] | {"name": "Cy"}]).status_code == 200
     assert "for 3" in panel(plan)
     assert "for 1" in alone
-    no_driver = work(plan, "crew", crew=[rows[0] | {"machines": False}])
+    no_driver = work(plan, "crew", crew=[rows[0] | {"may": ["auger"]}])
     assert no_driver.status_code == 200
     assert "nobody may use the driver" in panel(plan)
 
@@ -153,21 +156,30 @@ def test_a_rate_that_cannot_be_is_named(plan: PlanPage, minutes: str) -> None:
     assert "Driven post" in answer.text
 
 
-def test_stock_waits_for_a_reading_at_every_end(plan: PlanPage) -> None:
-    plan.draw()
+def tick_until(plan: PlanPage, last: str) -> None:
+    """Tick what comes next, again and again, until the turn of one step."""
     for _ in range(60):
         page = plan.get("/panel/build").json()["panel"]
-        ready = [part.split('"')[0] for part in page.split('data-tick="done" data-step="')[1:]]
-        step = next((key for key in ready[:1]), "")
-        if not step or step == "wanted" or tick(plan, step).status_code != 200:
+        step = next((part.split('"')[0] for part in page.split('data-tick="done" data-step="')[1:]), "")
+        if not step or step == last or tick(plan, step).status_code != 200:
             break
+
+
+def log(plan: PlanPage, **typed: str) -> None:
+    """Log a reading on the field page."""
+    form = plan.client.get(f"/plans/{plan.id}/log/reading", params=typed).text
+    data = {"csrf": word(form), "strand": "1", "season": "usual", "once": uuid4().hex} | typed
+    answer = plan.client.post(f"/plans/{plan.id}/log/reading", data=data)
+    assert answer.status_code == 303, answer.text[:500]
+
+
+def test_stock_waits_for_a_reading_at_every_end(plan: PlanPage) -> None:
+    plan.draw()
+    tick_until(plan, "wanted")
     refused = tick(plan, "wanted")
     assert "the end of First line is not read yet" in refused.text
     for kv, words in (("1.2", "reads 1.2 kV"), ("9.0", "")):
-        form = plan.client.get(f"/plans/{plan.id}/log/reading?run=line1&at_m=700").text
-        data = {"csrf": word(form), "run": "line1", "at_m": "700", "strand": "1", "kv": kv, "season": "usual"}
-        answer = plan.client.post(f"/plans/{plan.id}/log/reading", data=data | {"once": uuid4().hex})
-        assert answer.status_code in (200, 303), answer.text[:500]
+        log(plan, run="line1", at_m="700", kv=kv)
         assert words in tick(plan, "wanted").text
     assert "stock may go in" in panel(plan)
 
@@ -271,3 +283,35 @@ def test_a_sheet_for_each_end_and_gate(plan: PlanPage) -> None:
     plan.draw()
     told = said(plan.client.get(f"/plans/{plan.id}/paper/ends").text)
     assert told.count("stands as drawn") == told.count("<h2>") > 2
+
+
+def test_what_stands_otherwise_is_judged_and_made_the_plan(plan: PlanPage) -> None:
+    plan.draw()
+    assert plan.do("add_herd", kind="cow").status_code == 200
+    assert work(plan, "built", key="rods.count", figure="999").json()["faults"][0]["path"] == "built.rods.count"
+    assert "no longer of the plan" in work(plan, "built", key="end.gone.start", figure="stiff").text
+    assert "at most 200" in work(plan, "built", key="spacing.", figure="7" * 250).text
+    assert work(plan, "built", key="rods.count", figure="1").status_code == 200
+    assert "As it stands:" in panel(plan)
+    assert plan.do("take_as_built", figures={"rods.count": "1"}).status_code == 200
+    assert plan.state["document"]["rods"]["count"] == 1
+    assert "What was noted is what is drawn" in panel(plan)
+    assert work(plan, "built", key="rods.count", figure=" ").status_code == 200
+    assert "What was noted" not in panel(plan)
+
+
+def test_readings_of_the_commissioning_are_the_baseline_of_the_log(plan: PlanPage) -> None:
+    plan.draw()
+    assert "As commissioned" not in said(plan.get("/panel/log").json()["panel"])
+    now = datetime.now(UTC)
+    ago = now - timedelta(days=3)
+    tick_until(plan, "on")
+    assert tick(plan, "on", at=ago.isoformat()).status_code == 200
+    log(plan, run="line1", at_m="700", kv="6.0", at=(ago + timedelta(minutes=9)).isoformat())
+    log(plan, run="@unit", kv="3.0", at=(ago + timedelta(minutes=5)).isoformat())
+    log(plan, run="line1", at_m="700", kv="2.0")
+    page = said(plan.get("/panel/log").json()["panel"])
+    assert "As commissioned" in page
+    assert "33 % of what it was, the weather of both days allowed for: it fell" in page
+    assert "Unit alone, fence lead off" in page
+    assert "Do that before anybody walks the fence" in page

@@ -9,6 +9,8 @@ from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
 from adze.core.plan.scalars import Position
 
+# What is read with the fence off; such a reading names these in the place of a line.
+ALONE = {"@unit": "Unit alone, fence lead off", "@lead": "End of the lead-out, fence off"}
 _SAME_M = 5.0  # places nearer than this are one stop
 
 
@@ -28,9 +30,9 @@ def stops(plan: Plan) -> tuple[Stop, ...]:
         return ()
     start = feed(plan)
     home = plan.energizer_at or plan.runs[0].points[0]
-    first = [Stop("Unit alone, fence lead off", None, home, "unit")]
+    first = [Stop(ALONE["@unit"], None, home, "unit")]
     if start is not None:
-        first.append(Stop("End of the lead-out, fence off", None, _spot(plan, start.place), "lead"))
+        first.append(Stop(ALONE["@lead"], None, _spot(plan, start.place), "lead"))
     if plan.rods.count:
         first.append(Stop("Rods, fence loaded", None, plan.rods.position or home, "rods"))
     rest: list[Stop] = []

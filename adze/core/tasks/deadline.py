@@ -73,7 +73,7 @@ def _more_hands(
     steps: Sequence[Step], crew: Sequence[Hand], day_h: float, done: frozenset[str], there_min: float
 ) -> int | None:
     for more in range(1, min(_MOST_MORE, MOST_PEOPLE - len(crew)) + 1):
-        helpers = [Hand(f"Helper {n}", "any", machines=False) for n in range(more)]
+        helpers = [Hand(f"Helper {n}", "any", frozenset()) for n in range(more)]
         if schedule(steps, [*crew, *helpers], day_h, done).length <= there_min:
             return more
     return None

@@ -176,7 +176,8 @@ def _rods(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, float, 
     minutes = rods.count * rates["rod"] * (ROTARY_SHARE if rotary else 1)
     return Step(
         "rods", "earth", "Rods and their lead", f"{rods.count}", lines, minutes, ("services",),
-        at=rods.position, parts=parts.get("earth", ()), most=2, machine=True, drawing="rods",
+        at=rods.position, parts=parts.get("earth", ()), most=2, drawing="rods",
+        machine="hammer" if rotary else "driver",
         wear=("Eyes and ears",), tools=tools,
     )  # fmt: skip
 

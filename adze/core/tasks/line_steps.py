@@ -122,7 +122,11 @@ def _raised(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
             line, "posts", f"Posts of {name}", f"{posts}", how.post_lines(view, n.dips, n.rises), minutes, after
         )
         yield replace(
-            step, most=4, machine=driven, wear=_DRIVER if driven else (), tools=("Post driver",) if driven else ()
+            step,
+            most=4,
+            machine="driver" if driven else "",
+            wear=_DRIVER if driven else (),
+            tools=("Post driver",) if driven else (),
         )
         after = (step.key,)
         if post_kinds()[view.post].insulators or view.behind:
@@ -147,8 +151,9 @@ def _ends(line: LineWork, rates: Rates, n: Count, after: tuple[str, ...]) -> Ite
         heavy = kind in ("braced", "block", "concreted")
         tools = ("Auger or spade", "Level", "Driver") if heavy else ("Hammer",)
         yield replace(
-            step, least=2 if heavy else 1, most=2 if heavy else 1, rests=kind == "concreted", machine=heavy,
-            dry=kind == "concreted", drawing=drawing, tools=tools, wear=_DRIVER if heavy else (),
+            step, least=2 if heavy else 1, most=2 if heavy else 1, rests=kind == "concreted",
+            machine="auger" if heavy else "", dry=kind == "concreted",
+            drawing=drawing, tools=tools, wear=_DRIVER if heavy else (),
         )  # fmt: skip
 
 
@@ -233,7 +238,7 @@ def _under(line: LineWork, f: Fixture, rates: Rates, after: tuple[str, ...]) -> 
     yield Step(
         f"{f.id}/trench", "gates", f"Trench and cable at {f.name}", format_length(long, units), lines,
         long * rates["trench_m"], after, line.run.id, at, ("Trench spade",), ("Boots, gloves",), parts, most=2,
-        machine=True, drawing=f"duct:{f.id}",
+        machine="digger", drawing=f"duct:{f.id}",
     )  # fmt: skip
     seal = ("Ends caulked and taped against water and frost.", "Core to core and core to soil: nothing joins.")
     yield Step(

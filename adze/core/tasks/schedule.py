@@ -8,7 +8,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from adze.core.tasks.steps import Step
+from adze.core.tasks.steps import MACHINES, Step
 
 LONGEST_DAY_H = 16.0
 MOST_PEOPLE = 12
@@ -20,11 +20,11 @@ class CrewError(ValueError):
 
 @dataclass(frozen=True)
 class Hand:
-    """Somebody of the crew: a name, what they do, whether they may use machines."""
+    """Somebody of the crew: a name, what they do, which machines they may use."""
 
     name: str
     role: str = "any"
-    machines: bool = True
+    may: frozenset[str] = frozenset(MACHINES)
 
 
 @dataclass(frozen=True)
@@ -64,8 +64,10 @@ def _checked(crew: Sequence[Hand], day_h: float, steps: Sequence[Step]) -> None:
         raise CrewError(f"Crew: {len(crew)} people; at most {MOST_PEOPLE} are planned, make two jobs of it.")
     if not 1 <= day_h <= LONGEST_DAY_H:
         raise CrewError(f"Hours of a day: {day_h:g}; give 1 to {LONGEST_DAY_H:g}.")
-    if any(step.machine for step in steps) and not any(p.machines for p in crew):
-        raise CrewError("Crew: nobody may use the driver or the auger; name who may.")
+    known = frozenset[str]().union(*(person.may for person in crew))
+    unmanned = [words for key, words in MACHINES.items() if key not in known and any(s.machine == key for s in steps)]
+    if unmanned:
+        raise CrewError(f"Crew: nobody may use the {' or the '.join(unmanned)}; name who may.")
     if not any(p.role == "leader" for p in crew):
         raise CrewError("Crew: nobody leads; name one who knows all the jobs as leader.")
 
@@ -155,16 +157,18 @@ def _crowded(part: Sequence[tuple[float, Step]], crew: Sequence[Hand]) -> float:
 
     What must follow the last of some steps comes on top of the work in them.
     """
-    able = max(1, sum(person.machines for person in crew))
+    able = {key: max(1, sum(key in person.may for person in crew)) for key in MACHINES}
     after = _least_after(part, len(crew))
-    least, work, driven, follows, follows_driven = 0.0, 0.0, 0.0, math.inf, math.inf
+    least, work, follows = 0.0, 0.0, math.inf
+    driven, follows_driven = dict.fromkeys(MACHINES, 0.0), dict.fromkeys(MACHINES, math.inf)
     for begins, step in sorted(part, key=lambda row: -row[0]):
         work, follows = work + step.minutes, min(follows, after[step.key])
         least = max(least, begins + work / len(crew) + follows)
         if step.machine and step.minutes:
-            driven += _shortest(step, len(crew))
-            follows_driven = min(follows_driven, after[step.key])
-            least = max(least, begins + driven / able + follows_driven)
+            key = step.machine
+            driven[key] += _shortest(step, len(crew))
+            follows_driven[key] = min(follows_driven[key], after[step.key])
+            least = max(least, begins + driven[key] / able[key] + follows_driven[key])
     return least
 
 
@@ -247,10 +251,10 @@ def _placed(ready: list[str], left: Mapping[str, Step], crew: Sequence[Hand], he
         able = sorted(free, key=lambda p: (held.get(p) != key, crew[p].role not in (step.phase, "any"), p))
         if step.machine:
             # One who may use the machine, and for the rest first those who may not: the others are wanted elsewhere.
-            may = next((p for p in able if crew[p].machines), None)
+            may = next((p for p in able if step.machine in crew[p].may), None)
             if may is None:
                 continue
-            able = [may, *sorted((p for p in able if p != may), key=lambda p: crew[p].machines)]
+            able = [may, *sorted((p for p in able if p != may), key=lambda p: len(crew[p].may))]
         least = min(step.least, len(crew))
         if len(able) >= least:
             for person in able[:least]:

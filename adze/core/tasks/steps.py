@@ -25,13 +25,16 @@ PHASES = {
 }
 
 
+MACHINES = {"driver": "driver", "auger": "auger", "digger": "digger", "hammer": "rotary hammer"}
+
+
 @dataclass(frozen=True)
 class Step:
     """A step of the work. `minutes` are for one person; `least` to `most` people work on it at a time.
 
     `key` stays while the plan changes. `run` is empty for the whole plan, `drawing` names the sheet that shows it.
     A hold is ticked before anything that waits for it begins; `rests` means that what follows waits for the next day.
-    `dry` and `still` are what it asks of the weather; `machine` that only the qualified may do it.
+    `dry` and `still` are what it asks of the weather; `machine` names what only those who are named for it may use.
     """
 
     key: str
@@ -50,7 +53,7 @@ class Step:
     most: int = 1
     is_hold: bool = False
     rests: bool = False
-    machine: bool = False
+    machine: str = ""
     dry: bool = False
     still: bool = False
     drawing: str = ""

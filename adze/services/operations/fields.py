@@ -8,10 +8,22 @@ from adze.core.basics.units import Units
 from adze.core.ground.edit import Refused
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
+from adze.core.tasks.as_built import as_built
 from adze.services.operations.base import Done, Operation
 
 # With another of these the strands of one's own no longer stand: they are left to the rules.
 _CLEARS_STRANDS = ("scheme", "netting")
+
+
+class TakeAsBuilt(Operation):
+    """What stands otherwise than drawn, figure by figure, made the plan."""
+
+    do: Literal["take_as_built"]
+    figures: Annotated[dict[str, Annotated[str, Field(max_length=200)]], Field(min_length=1, max_length=400)]
+
+    def apply(self, plan: Plan) -> Done:
+        """The plan as it stands."""
+        return Done(as_built(plan, self.figures), "The plan as it was built")
 
 
 Path = Annotated[str, Field(min_length=1, max_length=120, pattern=r"^[a-z_0-9]+(\.[a-z_0-9]+)*$")]

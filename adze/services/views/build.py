@@ -14,12 +14,13 @@ from adze.core.tasks.deadline import READY_FOR
 from adze.core.tasks.end_sheets import end_sheets
 from adze.core.tasks.nest import KIT, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, loads
 from adze.core.tasks.schools import WORK_SCHOOLS
-from adze.core.tasks.steps import PHASES
+from adze.core.tasks.steps import MACHINES, PHASES
 from adze.core.tasks.windows import COLD_C, MILD_C, Asks, FieldWindow, Hour, SunDay, stops, sun_day, windows
-from adze.formats.build_drawings import Drawing, drawing_of
+from adze.formats.build_drawings import FRAME, Drawing, drawing_of
 from adze.formats.errors import FormatError
 from adze.formats.weather import read_rows
 from adze.formats.work_calendar import CalendarEntry, work_calendar
+from adze.services.as_built import built_view
 from adze.services.photos import photos_by_thing
 from adze.services.plans import OpenPlan
 from adze.services.upkeep import DueView, due_view
@@ -90,10 +91,13 @@ def build_view(asked: Asked) -> dict[str, Any]:
         "lengths": {run.id: length_m(run) for run in asked.plan.runs},
         "zone": zone,
         "by_phase": [(words, rows) for key, words in PHASES.items() if (rows := _of_phase(view, key))],
+        "drawing_frame": FRAME,
         "drawings": drawings(asked, view),
+        "built": built_view(asked.transaction, asked.opened),
         "photos": photos_by_thing(asked.transaction, asked.opened.id),
         "weather": weather_view(asked.transaction, asked.opened, view),
         "roles": ROLES,
+        "machines": MACHINES,
         "ready_for": READY_FOR,
         "phases": PHASES,
         "rates": [(row, own.get(key)) for key, row in rates().items()],
@@ -119,8 +123,8 @@ def drawings(asked: Asked, view: WorkView) -> dict[str, Drawing]:
     for one in view.steps:
         if one.step.drawing:
             made = drawing_of(asked.plan, one.step.drawing, one.step.run)
-            if made and made.svg not in seen:
-                seen.add(made.svg)
+            if made and made.shapes not in seen:
+                seen.add(made.shapes)
                 found[one.step.key] = made
     return found
 

@@ -12,15 +12,14 @@ from adze.core.build.construction import fence_of
 from adze.core.forecast.earth_test import PEG_M, TEST_SCHOOLS
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
-from adze.core.log.round import stops
+from adze.core.log.round import ALONE, stops
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
 from adze.core.soil.earth import EarthError
 from adze.services.earth_tests import TESTERS, TestEntry, again, learned_soil, sheet, test_rows
-from adze.services.forecasts import expected_at
 from adze.services.plans import OpenPlan
-from adze.services.readings import Entry, ReadingError
+from adze.services.readings import Entry, ReadingError, expected_of
 from adze.store.connection import Transaction
 from adze.store.earth_tests import list_earth_tests
 
@@ -86,15 +85,18 @@ def reading_view(opened: OpenPlan, typed: TypedReading, error: ReadingError | No
     plan = opened.plan
     run = next((r for r in plan.runs if r.id == typed.run), plan.runs[0] if plan.runs else None)
     place = run and Place(run.id, min(max(_finite(typed.at_m), 0.0), length_m(run)))
+    if run and typed.run in ALONE:
+        place = Place(typed.run, 0.0)
     expected = None
     if place:
         with contextlib.suppress(Incomplete, KeyError, ValueError):
-            expected = expected_at(plan, Season(typed.season), place)
+            expected = expected_of(plan, Season(typed.season), place, 1)
     return {
         "stored": opened.stored,
         "plan": plan,
         "place": place,
-        "where": place and place_words(plan, place),
+        "where": place and (ALONE.get(place.run) or place_words(plan, place)),
+        "alone": ALONE,
         "typed": vars(typed),
         "expected": expected,
         "strands": len(fence_of(fence_at(plan, run.id).view if run else plan)),

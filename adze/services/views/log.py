@@ -1,15 +1,17 @@
 """What Log shows."""
 
+import contextlib
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from adze.core.ground.places import Place, place_words
+from adze.core.log.commissioned import baselines
 from adze.core.log.level import DayAnswer
-from adze.core.log.round import stops
+from adze.core.log.round import ALONE, stops
 from adze.core.log.years import SAME_POINT_M, PointYears, is_one_point
-from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
+from adze.core.plan.stages import Incomplete
 from adze.core.tables.animals import animal_kinds
 from adze.formats.trend_svg import TrendDay, TrendPoint, days_svg, trend_svg
 from adze.services.devices import DeviceView, device_views
@@ -18,9 +20,10 @@ from adze.services.log_book import years_of
 from adze.services.passages import WAY_WORDS, passages_told
 from adze.services.photos import photos_by_thing
 from adze.services.plans import OpenPlan
-from adze.services.readings import reading_words
+from adze.services.readings import alone_expected, reading_words
 from adze.services.upkeep import DueView, due_view, expected_row, suspects
 from adze.services.views.base import Asked
+from adze.services.work import commissioning
 from adze.store.connection import Transaction
 from adze.store.passages import list_passages
 from adze.store.readings import Reading, list_readings
@@ -28,7 +31,6 @@ from adze.store.readings import Reading, list_readings
 NEWEST = 50
 _A_PAGE = 100
 _TREND_READINGS, _MOST_TRENDS, _YEARS = 1000, 12, 4
-ALONE_SHARE = 0.88  # of its open kV that a well unit gives at the least. Source: trade practice
 LEAST_BEFORE = 2  # readings of a point before its own level is worth telling
 
 
@@ -54,6 +56,7 @@ def log_view(asked: Asked) -> dict[str, Any]:
         "news": news(plan, learned, count),
         "trends": trends(plan, count, view, zone),
         "suspects": suspects(plan, count[:NEWEST]),
+        "baseline": baseline_rows(plan, count, asked, zone),
         "years": year_rows(plan, years_of(count, zone)),
         "through": passages_told(plan, through),
         "kinds_here": {herd.kind: animal_kinds()[herd.kind].label for herd in plan.stock},
@@ -100,6 +103,20 @@ def year_rows(plan: Plan, points: tuple[PointYears, ...]) -> dict[str, Any] | No
     return {"years": years, "rows": rows} if rows else None
 
 
+def baseline_rows(plan: Plan, read: tuple[Reading, ...], asked: Asked, zone: str) -> list[dict[str, Any]]:
+    """Each point as it was commissioned and as it was read last; nothing before the unit was switched on."""
+    span = commissioning(asked.transaction, asked.opened.id)
+    runs, local = {run.id for run in plan.runs}, ZoneInfo(zone)
+    found = []
+    for row in baselines(read, *span) if span else ():
+        if row.run not in runs and row.run not in ALONE:
+            continue
+        place = ALONE.get(row.run) or f"{place_words(plan, Place(row.run, row.at_m))}, strand {row.strand}"
+        now_at = row.now_at.astimezone(local) if row.now_at else None
+        found.append({"where": place, "row": row, "at": row.at.astimezone(local), "now_at": now_at})
+    return found
+
+
 def _mark(plan: Plan, row: Reading, zone: str) -> TrendPoint:
     is_well = reading_words(plan, row, zone).status in ("holds", "unknown")
     return TrendPoint(row.read_at, row.kv, row.forecast_low_kv, row.forecast_high_kv, is_well)
@@ -137,12 +154,15 @@ def news(plan: Plan, learned: Learned | None, read: tuple[Reading, ...]) -> dict
 
 def round_rows(plan: Plan, read: tuple[Reading, ...], zone: str, learned: Learned | None) -> list[dict[str, Any]]:
     """The stops of a round with what is expected in a usual week and what was read last."""
-    found, unit = [], unit_of(plan)
+    found = []
     for stop in stops(plan):
         row: dict[str, Any] = {"stop": stop, "expected": None, "last": None, "level": None}
-        if stop.what in ("unit", "lead") and unit is not None:
-            # Without a fence the unit gives its open kV, an eighth less at the least; the lead-out takes nothing.
-            row["expected"] = {"low": ALONE_SHARE * unit.open_kv, "likely": unit.open_kv, "high": unit.open_kv}
+        row["alone"] = next((key for key, name in ALONE.items() if name == stop.name), "")
+        if row["alone"]:
+            with contextlib.suppress(Incomplete):
+                row["expected"] = vars(alone_expected(plan))
+            own = [r for r in read if r.run == row["alone"]]
+            row["last"] = reading_words(plan, own[0], zone) if own else None
         if stop.place is not None:
             row["expected"] = expected_row(plan, Season.USUAL, stop.place, 1)
             row["level"] = level_at(plan, learned, stop.place) if learned else None

@@ -1,6 +1,6 @@
 -- name: list_crew
 -- The crew of a plan, in their order.
-SELECT name, role, machines FROM crew_member WHERE plan_id = %(plan_id)s ORDER BY place;
+SELECT name, role, may FROM crew_member WHERE plan_id = %(plan_id)s ORDER BY place;
 
 -- name: clear_crew
 -- Nobody is on the crew of a plan.
@@ -8,8 +8,8 @@ DELETE FROM crew_member WHERE plan_id = %(plan_id)s;
 
 -- name: add_crew_member
 -- Somebody on the crew.
-INSERT INTO crew_member (plan_id, place, name, role, machines)
-VALUES (%(plan_id)s, %(place)s, %(name)s, %(role)s, %(machines)s);
+INSERT INTO crew_member (plan_id, place, name, role, may)
+VALUES (%(plan_id)s, %(place)s, %(name)s, %(role)s, %(may)s);
 
 -- name: get_day
 -- When the work on a plan begins, and how long its day is.
@@ -64,3 +64,21 @@ UPDATE farm SET forecast = %(forecast)s, forecast_at = now() WHERE id = %(farm_i
 -- name: get_forecast
 -- The weather that is forecast for a farm, and when that was heard.
 SELECT forecast, forecast_at FROM farm WHERE id = %(farm_id)s;
+
+-- name: list_as_built
+-- What stands otherwise than drawn, figure by figure.
+SELECT b.key, b.figure, coalesce(a.name, 'somebody who left') AS by_name, b.noted_at
+FROM as_built b
+LEFT JOIN account a ON a.id = b.noted_by
+WHERE b.plan_id = %(plan_id)s
+ORDER BY b.key;
+
+-- name: note_as_built
+-- A figure as it stands, in the place of the one noted before.
+INSERT INTO as_built (plan_id, key, figure, noted_by) VALUES (%(plan_id)s, %(key)s, %(figure)s, %(noted_by)s)
+ON CONFLICT (plan_id, key) DO UPDATE
+SET figure = excluded.figure, noted_by = excluded.noted_by, noted_at = now();
+
+-- name: drop_as_built
+-- A figure stands as drawn.
+DELETE FROM as_built WHERE plan_id = %(plan_id)s AND key = %(key)s;

@@ -11,7 +11,7 @@ from pydantic import AwareDatetime, Field
 
 from adze.core.plan.stages import Stage
 from adze.formats.errors import FormatError
-from adze.services import weather, work
+from adze.services import as_built, weather, work
 from adze.services import work_settings as settings
 from adze.services.views.base import Asked
 from adze.services.views.build import calendar_of, crew_sheets_view, end_sheets_view
@@ -58,6 +58,13 @@ class RateTyped(JsonBody):
     kind: Annotated[str, Field(max_length=40)] = ""
     minutes: Annotated[str, Field(max_length=20)] = ""
     learned: Annotated[str, Field(max_length=20)] = ""
+
+
+class FigureNoted(JsonBody):
+    """A figure as it stands, as typed; nothing: as drawn."""
+
+    key: Annotated[str, Field(min_length=1, max_length=100)]
+    figure: Annotated[str, Field(max_length=300)] = ""
 
 
 class Forecast(JsonBody):
@@ -118,6 +125,16 @@ def set_rate(request: Request, transaction: Db, opened: EditPlan, body: RateType
         lambda: settings.set_rate(transaction, opened, *typed),
         f"work.rate.{body.kind}",
     )
+
+
+@router.post("/api/plans/{plan_id}/work/built", name="note_figure")
+def note_figure(request: Request, transaction: Db, who: Who, opened: LogOnPlan, body: FigureNoted) -> Response:
+    """Note a figure as it stands."""
+
+    def keep() -> None:
+        as_built.note_figure(transaction, opened, body.key, body.figure, noted_by=who.account_id)
+
+    return _done(request, transaction, opened, keep, f"built.{body.key}")
 
 
 @router.post("/api/plans/{plan_id}/work/forecast", name="bring_forecast")

@@ -1,15 +1,10 @@
 // Where you are, by the device's own receiver: stand there, or add a point there.
 
+import { devicePosition } from "./device_position.js";
 import { el } from "./dom.js";
 import { at } from "./map_parts.js";
 import { lengthWords } from "./scales.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
-
-const REFUSED = {
-  1: "This browser may not tell where you are: allow it for this page.",
-  2: "The device does not know where it is; step into the open.",
-  3: "No position within 20 seconds; step into the open and try again.",
-};
 
 class Locator {
   constructor(bench, ground, bar) {
@@ -33,26 +28,15 @@ class Locator {
     this.last = null;
   }
 
-  locate(then) {
-    if (!navigator.geolocation) {
-      this.ground.tools.say("This browser cannot tell where you are.");
+  async locate(then) {
+    this.ground.tools.say("Looking for where you are…");
+    try {
+      this.last = await devicePosition(this.bench.api);
+    } catch (error) {
+      this.ground.tools.say(error.message);
       return;
     }
-    this.ground.tools.say("Looking for where you are…");
-    navigator.geolocation.getCurrentPosition(
-      async ({ coords }) => {
-        try {
-          const query = new URLSearchParams({ lat: coords.latitude, lon: coords.longitude });
-          const found = await this.bench.api.ask(`/here?${query}`);
-          this.last = { ...found, accuracy: coords.accuracy };
-          then();
-        } catch (error) {
-          this.ground.tools.say(error.message);
-        }
-      },
-      (error) => this.ground.tools.say(REFUSED[error.code] ?? "Where you are is not known."),
-      { enableHighAccuracy: true, timeout: 20000, maximumAge: 0 },
-    );
+    then();
   }
 
   show() {

@@ -53,6 +53,7 @@ export const PRESSED = {
   unitTo: (bench, d) => ({ do: "move_unit", at: d.unitTo.split(",").map(Number) }),
   earth: (bench, d) => ({ do: "take_earth_option", key: d.earth }),
   soilTest: (bench, d) => ({ do: "test_soil", kind: d.soilTest, text: text("soil-test") }),
+  takeBuilt: (bench, d) => ({ do: "take_as_built", figures: JSON.parse(d.takeBuilt) }),
   mend: (bench, d) => ({ do: "do_remedy", key: d.mend }),
 };
 

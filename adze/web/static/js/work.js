@@ -1,7 +1,9 @@
 // The work: ticks, crew, day, rates and weather go to the server at once; each answer is the fresh state.
 
 import { token } from "./api.js";
+import { devicePosition } from "./device_position.js";
 import { el } from "./dom.js";
+import { showRefusal } from "./refusals.js";
 import { sendNow } from "./send.js";
 
 const EVERY_MS = 20_000; // the clock of a bird that is off its eggs
@@ -36,7 +38,7 @@ class Work {
       const day = { begins_on: typed("day-on"), begins_at: typed("day-at"), day_h: typed("day-h") };
       this.send("day", { ...day, ready_by: typed("ready-by"), ready_for: typed("ready-for") }, button);
     },
-    crewMore: (button) => this.sendCrew([{ name: "Helper", role: "any", machines: false }], button),
+    crewMore: (button) => this.sendCrew([{ name: "Helper", role: "any", may: [] }], button),
     crewOff: (button) => {
       button.closest("[data-crew-row]").remove();
       this.sendCrew([], button);
@@ -46,6 +48,7 @@ class Work {
       const box = document.getElementById("forecast");
       if (box.value.trim()) this.send("forecast", { text: box.value }, box);
     },
+    rodsHere: (button) => this.rodsHere(button),
     stopwatch: (button) => this.watch(button),
   };
 
@@ -55,11 +58,22 @@ class Work {
   }
 
   changed(input) {
-    const { rate, crew, note } = input.dataset;
+    const { rate, crew, note, built } = input.dataset;
     if (rate) this.send("rates", { kind: rate, minutes: input.value }, input);
+    else if (built) this.send("built", { key: built, figure: input.value }, input);
     else if (crew) this.sendCrew([], input);
     else if (note && input.value.trim()) {
       this.send("tick", { step: note, what: "note", note: input.value, once: token() }, input);
+    }
+  }
+
+  /** The first rod stands where the device is; the others come along as they are drawn. */
+  async rodsHere(button) {
+    try {
+      const { at } = await devicePosition(this.bench.api);
+      await this.bench.do({ do: "place_rods", at, keep: true }, button);
+    } catch (error) {
+      showRefusal({ faults: [{ path: "", message: error.message }], origin: button });
     }
   }
 
@@ -67,7 +81,7 @@ class Work {
     const rows = [...document.querySelectorAll("[data-crew-row]")].map((row) => ({
       name: row.querySelector("[data-crew=name]").value,
       role: row.querySelector("[data-crew=role]").value,
-      machines: row.querySelector("[data-crew=machines]").checked,
+      may: [...row.querySelectorAll("[data-crew=may]:checked")].map((box) => box.value),
     }));
     return this.send("crew", { crew: [...rows, ...more] }, origin);
   }
