@@ -19,7 +19,7 @@ from adze.store.passages import PassageRow
 from adze.store.photos import PhotoRow
 from adze.store.readings import Reading
 from adze.store.shed import ShedItem
-from adze.store.work import TaskEvent
+from adze.store.work import NotedFigure, TaskEvent
 
 _MOST_ROWS = 1_000_000
 _README = """What you own in Adze.
@@ -32,6 +32,7 @@ Each farm is a folder, each plan a folder in it:
   earth_tests.csv earth tests as they were read
   stray_volts.csv volts read where animals drink
   work.csv        what was ticked and noted while it was built
+  as_built.csv    what stands otherwise than drawn
   got_through.csv what got through, where and how
   photos.csv      which picture shows which step, defect or passage
   shed.csv        what is in the farm's shed
@@ -71,6 +72,7 @@ def _add(archive: zipfile.ZipFile, transaction: Transaction, row: Owned, account
         tests = earth_tests.list_earth_tests(connection, plan_id=row.id, most=_MOST_ROWS)
         strays = earth_tests.list_stray_readings(connection, plan_id=row.id, most=_MOST_ROWS)
         done = work.list_task_events(connection, plan_id=row.id, most=_MOST_ROWS)
+        standing = work.list_as_built(connection, plan_id=row.id)
         stored = shed.list_items(connection, farm_id=row.farm_id)
         names = pictures.list_pictures(connection, plan_id=row.id)
         through = passages.list_passages(connection, plan_id=row.id, most=_MOST_ROWS)
@@ -80,6 +82,7 @@ def _add(archive: zipfile.ZipFile, transaction: Transaction, row: Owned, account
         ("earth_tests", StoredTest, tests),
         ("stray_volts", StoredStray, strays),
         ("work", TaskEvent, done),
+        ("as_built", NotedFigure, standing),
         ("shed", ShedItem, stored),
         ("got_through", PassageRow, through),
         ("photos", PhotoRow, shown),

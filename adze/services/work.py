@@ -12,7 +12,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.stock import wanted_of
 from adze.core.tasks.deadline import InTime, in_time
 from adze.core.tasks.job import Job, job_of
-from adze.core.tasks.nest import BirdClock, bird_clock
+from adze.core.tasks.nest import BirdClock, bird_clock, is_kit_key
 from adze.core.tasks.schedule import CrewError, Hand, Schedule, schedule
 from adze.core.tasks.steps import MACHINES, Step
 from adze.services.plans import OpenPlan
@@ -99,6 +99,7 @@ class WorkView:
     learned: Mapping[str, float]
     low: tuple[str, ...]
     ready: InTime | None = None
+    kit: frozenset[str] = frozenset()
 
     @property
     def done(self) -> int:
@@ -135,6 +136,7 @@ def work_view(transaction: Transaction, opened: OpenPlan, now: datetime | None =
     begins = datetime.combine(max(day.begins_on, today), day.begins_at, zone)
     steps = tuple(_seen(job, step, events, done, found, crew, begins) for step in job.steps)
     known = {step.key for step in job.steps}
+    kit = frozenset(key for key in done if is_kit_key(key))
     return WorkView(
         job=job,
         steps=steps,
@@ -142,12 +144,13 @@ def work_view(transaction: Transaction, opened: OpenPlan, now: datetime | None =
         crew=crew,
         day=day,
         days=tuple(_days(job, found, crew, begins)) if found else (),
-        gone=tuple(event for key, event in done.items() if key not in known),
+        gone=tuple(event for key, event in done.items() if key not in known | kit),
         fault=fault,
         clock=_clock(events, now) if job.is_nest else None,
         learned=learned(job, events),
         low=low_ends(opened.plan, read, done.get("on")),
         ready=_ready(job, people, day, frozenset(done), begins) if found else None,
+        kit=kit if job.is_nest else frozenset(),
     )
 
 
@@ -296,6 +299,10 @@ def tick(transaction: Transaction, opened: OpenPlan, ticked: NewEvent, *, by_acc
         raise BadWork(f"Time: {at:%Y-%m-%d %H:%M} is not within the last 30 days; set the phone's clock.")
     view = work_view(transaction, opened)
     own = next((one for one in view.steps if one.step.key == step), None)
+    if view.job.is_nest and is_kit_key(step) and what in ("done", "undone"):
+        with transaction() as connection:
+            work.add_task_event(connection, replace(ticked, note=""), plan_id=opened.id, by_account=by_account)
+        return work_view(transaction, opened)
     if own is None:
         raise BadWork("That step is no longer in the plan: it was changed meanwhile. Look at the list as it is now.")
     if what not in WHAT:

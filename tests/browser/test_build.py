@@ -48,6 +48,8 @@ def test_the_clock_at_a_nest_is_loud_when_a_limit_passes(browser: Browser) -> No
     work = Work(browser).of(bench.plan_id)
     for step in ("go", "rehearse", "kit"):
         work.done(step)
+    work.pack("Battery, charged, packed")
+    assert work.text("[data-test=kit]") == "1 of 17 packed."
     now = datetime.now(UTC)
     work.tick_at("scan", now - timedelta(minutes=20))
     assert "cover them now" in work.clock()

@@ -1,5 +1,6 @@
 """The job round a nest: short, rehearsed, with the clock of the bird that is off its eggs."""
 
+import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
@@ -27,6 +28,22 @@ KIT = (
     ("Hammer and driver", 3.0), ("Pliers, knife", 0.7), ("Warning signs", 0.4), ("Nails for post tops", 0.3),
     ("Shears for the line", 1.0), ("Gloves, goggles", 0.5), ("Watch", 0.0), ("This sheet", 0.0),
 )  # fmt: skip
+
+
+# The kit is ticked when it is packed and again when it is back; nothing stays in the field.
+KIT_WAYS = ("out", "in")
+_KIT_KEY = re.compile(r"kit:(out|in):(\d{1,2})")
+
+
+def kit_key(way: str, number: int) -> str:
+    """The name of a tick of the kit: which way, and the thing's number from 0."""
+    return f"kit:{way}:{number}"
+
+
+def is_kit_key(key: str) -> bool:
+    """Whether a tick is of a thing of the kit."""
+    found = _KIT_KEY.fullmatch(key)
+    return bool(found and int(found[2]) < len(KIT))
 
 
 def loads(people: int) -> tuple[float, int]:

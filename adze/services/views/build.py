@@ -12,7 +12,7 @@ from adze.core.plan.stages import Incomplete
 from adze.core.tables.rates import rates
 from adze.core.tasks.deadline import READY_FOR
 from adze.core.tasks.end_sheets import end_sheets
-from adze.core.tasks.nest import KIT, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, loads
+from adze.core.tasks.nest import KIT, KIT_WAYS, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, kit_key, loads
 from adze.core.tasks.schools import WORK_SCHOOLS
 from adze.core.tasks.steps import MACHINES, PHASES
 from adze.core.tasks.windows import COLD_C, MILD_C, Asks, FieldWindow, Hour, SunDay, stops, sun_day, windows
@@ -104,12 +104,20 @@ def build_view(asked: Asked) -> dict[str, Any]:
         "schools": WORK_SCHOOLS,
         "mild_c": MILD_C,
         "cold_c": COLD_C,
-        "kit": KIT if view.job.is_nest else (),
+        "kit": _kit(view) if view.job.is_nest else (),
         "load": loads(len(view.crew)),
         "rehearsed_min": REHEARSED_MIN,
         "pixels": _WIDE / (60 * view.day.day_h),
         "lane_h": _LANE_H,
     }
+
+
+def _kit(view: WorkView) -> list[dict[str, Any]]:
+    """Each thing of the kit with its weight and whether it is packed and back."""
+    return [
+        {"thing": thing, "kg": kg, "ways": [(key := kit_key(way, n), key in view.kit) for way in KIT_WAYS]}
+        for n, (thing, kg) in enumerate(KIT)
+    ]
 
 
 def _of_phase(view: WorkView, phase: str) -> list[StepView]:

@@ -6,6 +6,7 @@ import secrets
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from typing import Any
+from urllib.parse import quote
 
 from adze.core.basics.units import parse_length_m
 from adze.core.build.construction import fence_of
@@ -113,7 +114,8 @@ def _pages(opened: OpenPlan) -> list[str]:
     at = f"/plans/{opened.id}"
     places = [stop.place for stop in stops(opened.plan) if stop.place]
     own = [f"{at}/log/reading?run={p.run}&at_m={p.at_m:g}" for p in places]
-    return [f"{at}/log/reading", *own[:_MOST_PAGES], *([f"{at}/paper/work"] if opened.plan.runs else [])]
+    alone = [f"{at}/log/reading?run={quote(key)}" for key in ALONE]
+    return [f"{at}/log/reading", *alone, *own[:_MOST_PAGES], *([f"{at}/paper/work"] if opened.plan.runs else [])]
 
 
 def earth_test_view(

@@ -46,6 +46,13 @@ class Work(Bench):
         assert self.driver.execute_async_script(ask) == ""
         return self
 
+    def pack(self, label: str) -> None:
+        """Tick a thing of the kit; the tick outlives the next look at the page."""
+        self.surface("kit")
+        self.find(f'[aria-label="{label}"]').click()
+        self.until(lambda: self.find(f'[aria-label="{label}"]').is_selected(), f"{label} is not ticked")
+        self.until(lambda: not self.text("[data-test=kit]").startswith("0 of"), f"{label} is not kept")
+
     def stock(self) -> str:
         return self.text("[data-test=stock]")
 

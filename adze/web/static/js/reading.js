@@ -48,6 +48,7 @@ function mount() {
   const kv = document.getElementById("kv");
   const says = document.getElementById("says");
   const forecast = says.innerHTML;
+  const { why } = form.dataset;
   let into = kv;
   const { low, likely, high } = Object.fromEntries(Object.entries(form.dataset).map(([k, v]) => [k, Number(v)]));
 
@@ -60,7 +61,7 @@ function mount() {
       off < 0.05
         ? " This is as forecast."
         : value < low
-          ? ` This is ${off.toFixed(1)} low: something leaks that the plan does not know.`
+          ? ` This is ${off.toFixed(1)} low: ${why ?? "something leaks that the plan does not know."}`
           : ` This is ${off.toFixed(1)} high.`;
     says.append(words);
   }
@@ -80,7 +81,9 @@ function mount() {
     if (!event.target.matches("[data-reload]")) return;
     const data = new FormData(form);
     const query = new URLSearchParams(
-      ["run", "at_m", "strand", "season", "kv", "amps", "way", "note"].map((k) => [k, data.get(k)]),
+      ["run", "at_m", "strand", "season", "kv", "amps", "way", "note"]
+        .filter((k) => data.has(k))
+        .map((k) => [k, data.get(k)]),
     );
     if (Number.isNaN(Number(data.get("at_m")))) return;
     location.search = query;

@@ -58,8 +58,9 @@ class Work {
   }
 
   changed(input) {
-    const { rate, crew, note, built } = input.dataset;
+    const { rate, crew, note, built, kit } = input.dataset;
     if (rate) this.send("rates", { kind: rate, minutes: input.value }, input);
+    else if (kit) this.send("tick", { step: kit, what: input.checked ? "done" : "undone", once: token() }, input);
     else if (built) this.send("built", { key: built, figure: input.value }, input);
     else if (crew) this.sendCrew([], input);
     else if (note && input.value.trim()) {
