@@ -20,7 +20,7 @@ from adze.formats.plan_file import dump_plan, read_plan_document
 from adze.formats.plan_pictures import pictures_of
 from adze.formats.rows_csv import unguarded
 from adze.services.picture_worker import Unreadable
-from adze.services.pictures import prepared
+from adze.services.pictures import Prepared, prepared
 from adze.services.plans import begin_plan, storable
 from adze.services.turnstile import Turnstile
 from adze.store import earth_tests, farms, pictures, readings
@@ -67,7 +67,11 @@ def _pictures(archive: zipfile.ZipFile, folder: str, wanted: set[int]) -> Iterat
     for name in archive.namelist():
         number = _NUMBER.search(name) if name.startswith(f"{folder}/pictures/") else None
         if number and int(number[1]) in wanted:
-            yield int(number[1]), prepared(archive.read(name), "underlay")
+            yield int(number[1]), _sized(prepared(archive.read(name), "underlay"))
+
+
+def _sized(ready: Prepared) -> tuple[bytes, int, int]:
+    return ready.content, ready.width_px, ready.height_px
 
 
 def _read(file: IO[bytes]) -> Iterator[BroughtPlan]:

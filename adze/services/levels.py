@@ -62,7 +62,7 @@ class Learned:
         return self.chi > self.limit
 
 
-@kept("turns of readings", 12, same=1)
+@kept("turns of readings", 128, same=1)
 def _turns(plan: Plan, season: Season, places: tuple[Place, ...]) -> Real:
     """kV of the forecast at places, and how their logarithm turns with that of soil and of growth, (3, P)."""
     known = plan.calibration
@@ -81,18 +81,18 @@ def learned_of(plan: Plan, readings: Sequence[Reading]) -> Learned | None:
         return None
     points = _points(rows)
     found: dict[int, LevelReading] = {}
+    wanted = {run: wanted_of(fence_at(plan, run).view) for run in {row.run for row in rows}}
     try:
         for season in Season:
             own = [row for row in rows if row.season == season.value]
             places = tuple(dict.fromkeys(Place(row.run, round(row.at_m, 1)) for row in own))
             if not places:
                 continue
-            turns = _turns(plan, season, places)
+            turns = dict(zip(places, _turns(plan, season, places).T.tolist(), strict=True))
             for row in own:
-                kv, with_soil, with_growth = turns[:, places.index(Place(row.run, round(row.at_m, 1)))].tolist()
-                wanted = wanted_of(fence_at(plan, row.run).view)
+                kv, with_soil, with_growth = turns[Place(row.run, round(row.at_m, 1))]
                 at = (row.id, points[row.id], row.read_at, row.kv)
-                found[row.id] = LevelReading(*at, kv, with_soil, with_growth, wanted)
+                found[row.id] = LevelReading(*at, kv, with_soil, with_growth, wanted[row.run])
     except (Incomplete, ValueError):
         return None
     levels, judgements = judged(list(found.values()))
@@ -165,15 +165,19 @@ class PointLevel:
     count: int
 
 
-def level_at(plan: Plan, learned: Learned, place: Place) -> PointLevel | None:
-    """What a place should show in a usual week; None where nothing was learned near it."""
-    point = next((p for p in learned.levels.points if _is_near(p, place)), None)
-    if point is None or not learned.levels.counts.get(point):
-        return None
-    kv, with_soil, with_growth = _turns(plan, Season.USUAL, (place,))[:, 0].tolist()
-    expected, doubt = learned.levels.expected(point, kv, with_soil, with_growth)
-    whole = BAND * math.hypot(doubt, reading_spread(expected))
-    return PointLevel(expected * math.exp(-whole), expected, expected * math.exp(whole), learned.levels.counts[point])
+def levels_at(plan: Plan, learned: Learned, places: tuple[Place, ...]) -> dict[Place, PointLevel]:
+    """What places should show in a usual week; those near which nothing was learned are left out."""
+    turns = _turns(plan, Season.USUAL, places).T.tolist() if places else []
+    found: dict[Place, PointLevel] = {}
+    for place, (kv, with_soil, with_growth) in zip(places, turns, strict=True):
+        point = next((p for p in learned.levels.points if _is_near(p, place)), None)
+        if point is None or not learned.levels.counts.get(point):
+            continue
+        expected, doubt = learned.levels.expected(point, kv, with_soil, with_growth)
+        whole = BAND * math.hypot(doubt, reading_spread(expected))
+        count = learned.levels.counts[point]
+        found[place] = PointLevel(expected * math.exp(-whole), expected, expected * math.exp(whole), count)
+    return found
 
 
 def _is_near(point: str, place: Place) -> bool:

@@ -2,8 +2,9 @@
 
 import subprocess
 import sys
+from dataclasses import dataclass
 
-from adze.services.picture_worker import Unreadable
+from adze.services.picture_worker import LonLat, Unreadable
 from adze.services.quotas import check_room
 from adze.services.turnstile import Turnstile
 from adze.store import pictures
@@ -17,8 +18,18 @@ _TURNS = Turnstile(1, 6)
 _PATIENCE_S = 30
 
 
-def prepared(content: bytes, purpose: str) -> tuple[bytes, int, int]:
-    """A picture as JPEG within the sides of its purpose: bytes, width and height in pixels. Raises Unreadable, Busy."""
+@dataclass(frozen=True)
+class Prepared:
+    """A picture as JPEG within the sides of its purpose, and where the camera stood, which the JPEG no longer says."""
+
+    content: bytes
+    width_px: int
+    height_px: int
+    lon_lat: LonLat | None
+
+
+def prepared(content: bytes, purpose: str) -> Prepared:
+    """A picture made small, upright and stripped. Raises Unreadable, Busy."""
     if len(content) > LARGEST_BYTES:
         raise Unreadable(
             f"The picture is {len(content) / 1e6:.0f} MB, at most {LARGEST_BYTES // 1_000_000} MB is taken."
@@ -33,21 +44,22 @@ def prepared(content: bytes, purpose: str) -> tuple[bytes, int, int]:
         lines = made.stderr.decode(errors="replace").strip().splitlines()
         raise Unreadable(lines[-1] if made.returncode == 1 and lines else "The picture could not be read.")
     size, _, ready = made.stdout.partition(b"\n")
-    width, height = (int(part) for part in size.split())
-    return ready, width, height
+    width, height, *place = size.split()
+    lon_lat = (float(place[0]), float(place[1])) if place else None
+    return Prepared(ready, int(width), int(height), lon_lat)
 
 
 def keep_picture(
     transaction: Transaction, *, plan_id: int, account_id: int, name: str, content: bytes, purpose: str
-) -> Picture:
-    """Keep a picture of a plan. Raises Unreadable, OverQuota, Busy."""
+) -> tuple[Picture, LonLat | None]:
+    """Keep a picture of a plan; with it, where the camera stood. Raises Unreadable, OverQuota, Busy."""
     with transaction() as connection:
         kept = pictures.count_pictures(connection, plan_id=plan_id)
     if kept.pictures >= _MOST_PICTURES or kept.bytes >= _MOST_BYTES:
         raise Unreadable(f"This plan holds {kept.pictures} pictures already; that is as many as are kept.")
     with transaction() as connection:
         check_room(connection, plan_id=plan_id)
-    ready, width, height = prepared(content, purpose)
+    ready = prepared(content, purpose)
     words = " ".join(name.split())[:120] or "Photo"
     with transaction() as connection:
         made = pictures.add_picture(
@@ -55,8 +67,12 @@ def keep_picture(
             plan_id=plan_id,
             name=words,
             media_type="image/jpeg",
-            size_px=(width, height),
-            content=ready,
+            size_px=(ready.width_px, ready.height_px),
+            content=ready.content,
             made_by=account_id,
         )
-    return Picture(id=made, name=words, media_type="image/jpeg", width_px=width, height_px=height, content=ready)
+    kept_as = Picture(
+        id=made, name=words, media_type="image/jpeg",
+        width_px=ready.width_px, height_px=ready.height_px, content=ready.content,
+    )  # fmt: skip
+    return kept_as, ready.lon_lat

@@ -36,7 +36,8 @@ class DueView:
 
 def due_view(transaction: Transaction, opened: OpenPlan, today: date | None = None) -> DueView:
     """The due list of a plan, in the farm's own day."""
-    today = today or datetime.now(UTC).astimezone(ZoneInfo(opened.stored.time_zone)).date()
+    zone = ZoneInfo(opened.stored.time_zone)
+    today = today or datetime.now(UTC).astimezone(zone).date()
     with transaction() as connection:
         last = upkeep.list_last(connection, plan_id=opened.id)
         done = upkeep.list_upkeep(connection, plan_id=opened.id)
@@ -44,7 +45,7 @@ def due_view(transaction: Transaction, opened: OpenPlan, today: date | None = No
         read = readings.list_readings(connection, plan_id=opened.id, most=1)
         tested = earth_tests.list_earth_tests(connection, plan_id=opened.id)
     if read:
-        last["kv"] = max(last.get("kv", date.min), read[0].read_at.date())
+        last["kv"] = max(last.get("kv", date.min), read[0].read_at.astimezone(zone).date())
     for test in tested:
         key = f"earth_{test.season}"
         last[key] = max(last.get(key, date.min), test.read_on)
@@ -83,8 +84,8 @@ def note_defect(transaction: Transaction, opened: OpenPlan, run: str, at_m: str,
     at = number(at_m, "at_m", "Metres out", 1_000_000)
     if not 0 < len(words.strip()) <= 300:
         raise ReadingError("words", "What it is: write up to 300 characters.")
+    today = datetime.now(UTC).astimezone(ZoneInfo(opened.stored.time_zone)).date()
     with transaction() as connection:
-        today = datetime.now(UTC).date()
         upkeep.add_defect(
             connection, plan_id=opened.id, place=(run, at), words=words.strip(), noted_on=today, by_account=by
         )
@@ -92,8 +93,8 @@ def note_defect(transaction: Transaction, opened: OpenPlan, run: str, at_m: str,
 
 def mend_defect(transaction: Transaction, opened: OpenPlan, defect_id: int) -> None:
     """It is mended; who was first counts."""
+    today = datetime.now(UTC).astimezone(ZoneInfo(opened.stored.time_zone)).date()
     with transaction() as connection:
-        today = datetime.now(UTC).date()
         upkeep.mend_defect(connection, plan_id=opened.id, defect_id=defect_id, mended_on=today)
 
 

@@ -11,13 +11,15 @@ _QUERIES = load_queries("photos")
 
 @dataclass(frozen=True, kw_only=True)
 class PhotoRow:
-    """A photo: its picture, the thing that it shows, by whom and when."""
+    """A photo: its picture, the thing that it shows, by whom and when, where the camera stood in m of the plan."""
 
     id: int
     picture_id: int
     thing: str
     by_name: str
     at: datetime
+    east_m: float | None
+    north_m: float | None
 
 
 @dataclass(frozen=True)
@@ -25,10 +27,19 @@ class _Count:
     photos: int
 
 
-def add_photo(connection: Connection, *, plan_id: int, picture_id: int, thing: str, by_account: int) -> None:
+def add_photo(
+    connection: Connection,
+    *,
+    plan_id: int,
+    picture_id: int,
+    thing: str,
+    by_account: int,
+    at: tuple[float, float] | None,
+) -> None:
     """Make a picture the photo of a thing. Raises RefusedByStore."""
     run(
-        connection, _QUERIES["add_photo"], plan_id=plan_id, picture_id=picture_id, thing=thing, by_account=by_account
+        connection, _QUERIES["add_photo"], plan_id=plan_id, picture_id=picture_id, thing=thing, by_account=by_account,
+        east_m=at and at[0], north_m=at and at[1],
     )  # fmt: skip
 
 

@@ -93,3 +93,18 @@ class LastRead:
 def list_last_read(connection: Connection, *, plans: list[int]) -> tuple[LastRead, ...]:
     """When each of some plans was read last; plans without a reading are left out."""
     return fetch_all(connection, _QUERIES["list_last_read"], LastRead, plans=plans)
+
+
+@dataclass(frozen=True)
+class Stamp:
+    """How many readings a plan has, how many of them count, the newest's number: another one when any of it changes."""
+
+    kept: int
+    counting: int
+    newest: int
+
+
+def get_stamp(connection: Connection, *, plan_id: int) -> Stamp:
+    """Whether a plan's readings are still those that were read before."""
+    found = fetch_one(connection, _QUERIES["get_stamp"], Stamp, plan_id=plan_id)
+    return found or Stamp(0, 0, 0)

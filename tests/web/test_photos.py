@@ -1,9 +1,10 @@
 """Photos of steps and defects: small, shown where they belong, taken off again, refused where they are none."""
 
 import io
+import math
 from typing import Any
 
-from PIL import Image
+from PIL import ExifTags, Image
 
 from tests.web.conftest import PlanPage, said
 
@@ -57,3 +58,26 @@ def test_what_is_no_picture_or_of_nothing_is_refused(plan: PlanPage) -> None:
     for _ in range(12):
         assert sent(plan, "step:line1/mark", picture()).status_code == 200
     assert "12 photos already" in said(sent(plan, "step:line1/mark", picture()).text)
+
+
+def test_a_photo_says_where_it_was_taken_and_the_picture_no_longer_does(plan: PlanPage) -> None:
+    plan.draw()
+    origin = plan.state["document"]["origin"]
+    east_deg = 210 / (111_320 * math.cos(math.radians(origin["lat"])))
+    far = sent(plan, "step:line1/ends", placed_jpeg(origin["lon"] + east_deg, origin["lat"] + 60 / 111_320))
+    assert "taken 60 m from First line, 210 m along" in said(far.json()["panel"])
+    near = sent(plan, "step:line1/ends", placed_jpeg(origin["lon"] + east_deg, origin["lat"] + 5 / 111_320))
+    assert "taken at First line, 210 m along" in said(near.json()["panel"])
+    other = sent(plan, "step:line1/ends", placed_jpeg(origin["lon"], origin["lat"] / 2))
+    assert "taken far from this fence" in said(other.json()["panel"])
+
+
+def placed_jpeg(lon: float, lat: float) -> bytes:
+    exif = Image.Exif()
+    gps = exif.get_ifd(ExifTags.IFD.GPSInfo)
+    gps[ExifTags.GPS.GPSLongitudeRef], gps[ExifTags.GPS.GPSLongitude] = "EW"[lon < 0], (abs(lon), 0.0, 0.0)
+    gps[ExifTags.GPS.GPSLatitudeRef], gps[ExifTags.GPS.GPSLatitude] = "NS"[lat < 0], (abs(lat), 0.0, 0.0)
+    exif[ExifTags.IFD.GPSInfo] = gps
+    out = io.BytesIO()
+    Image.new("RGB", (640, 480), "olive").save(out, "JPEG", exif=exif)
+    return out.getvalue()

@@ -94,7 +94,7 @@ def build_view(asked: Asked) -> dict[str, Any]:
         "drawing_frame": FRAME,
         "drawings": drawings(asked, view),
         "built": built_view(asked.transaction, asked.opened),
-        "photos": photos_by_thing(asked.transaction, asked.opened.id),
+        "photos": photos_by_thing(asked.transaction, asked.opened),
         "weather": weather_view(asked.transaction, asked.opened, view),
         "roles": ROLES,
         "machines": MACHINES,

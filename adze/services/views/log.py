@@ -1,22 +1,25 @@
 """What Log shows."""
 
 import contextlib
+from datetime import date
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from adze.core.basics.cache import kept
 from adze.core.ground.places import Place, place_words
 from adze.core.log.commissioned import baselines
 from adze.core.log.level import DayAnswer
 from adze.core.log.round import ALONE, stops
-from adze.core.log.years import SAME_POINT_M, PointYears, is_one_point
+from adze.core.log.years import SAME_POINT_M, is_one_point
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
 from adze.core.tables.animals import animal_kinds
 from adze.formats.trend_svg import TrendDay, TrendPoint, days_svg, trend_svg
 from adze.services.devices import DeviceView, device_views
-from adze.services.levels import Learned, answer_words, learned_of, level_at, seen_by
+from adze.services.levels import Learned, answer_words, levels_at, seen_by
 from adze.services.log_book import years_of
+from adze.services.log_reads import LogReads, log_reads
 from adze.services.passages import WAY_WORDS, passages_told
 from adze.services.photos import photos_by_thing
 from adze.services.plans import OpenPlan
@@ -30,7 +33,7 @@ from adze.store.readings import Reading, list_readings
 
 NEWEST = 50
 _A_PAGE = 100
-_TREND_READINGS, _MOST_TRENDS, _YEARS = 1000, 12, 4
+_MOST_TRENDS, _YEARS = 12, 4
 LEAST_BEFORE = 2  # readings of a point before its own level is worth telling
 
 
@@ -39,25 +42,26 @@ def log_view(asked: Asked) -> dict[str, Any]:
     plan = asked.plan
     with asked.transaction() as connection:
         rows = list_readings(connection, plan_id=asked.opened.id, most=NEWEST + 1, withdrawn=True)
-        count = list_readings(connection, plan_id=asked.opened.id, most=_TREND_READINGS)
+        reads = log_reads(connection, plan, asked.opened.id)
         sent = device_views(connection, asked.opened.id)
         through = list_passages(connection, plan_id=asked.opened.id)
     view = due_view(asked.transaction, asked.opened)
-    learned = learned_of(plan, count)
+    count, learned = reads.rows, reads.learned
     zone = asked.opened.stored.time_zone
+    events = tuple((done.done_on, view.titles.get(done.kind, done.kind)) for done in view.done)
     return {
         "readings": [reading_words(plan, row, zone) for row in rows[:NEWEST]],
         "has_older": len(rows) > NEWEST,
         "due": view,
-        "photos": photos_by_thing(asked.transaction, asked.opened.id),
+        "photos": photos_by_thing(asked.transaction, asked.opened),
         "devices": [device_row(plan, row, view, zone) for row in sent],
         "round": round_rows(plan, count, zone, learned),
-        "learned": learned_words(plan, learned, count),
+        "learned": learned_words(plan, learned, count, frozenset(row.id for row in rows[:NEWEST])),
         "news": news(plan, learned, count),
-        "trends": trends(plan, count, view, zone),
+        "trends": trends(plan, reads, events, zone),
         "suspects": suspects(plan, count[:NEWEST]),
         "baseline": baseline_rows(plan, count, asked, zone),
-        "years": year_rows(plan, years_of(count, zone)),
+        "years": year_rows(plan, reads, zone),
         "through": passages_told(plan, through),
         "kinds_here": {herd.kind: animal_kinds()[herd.kind].label for herd in plan.stock},
         "ways": WAY_WORDS,
@@ -70,31 +74,32 @@ def point_of(rows: list[list[Reading]], row: Reading) -> list[Reading] | None:
     return next((own for own in rows if is_one_point(own[0], row)), None)
 
 
-def trends(plan: Plan, read: tuple[Reading, ...], view: DueView, zone: str) -> list[dict[str, str]]:
-    """A picture for each point that was read twice or more, the newest first."""
+@kept("trends of the log", 24, same=2)
+def trends(plan: Plan, reads: LogReads, events: tuple[tuple[date, str], ...], zone: str) -> list[dict[str, str]]:
+    """A picture for each point that was read twice or more, the newest first; `events` stand in each."""
     points: list[list[Reading]] = []
-    for row in read:
+    for row in reads.rows:
         own = point_of(points, row)
         if own is None:
             points.append([row])
         else:
             own.append(row)
     runs = {run.id for run in plan.runs}
-    events = [(done.done_on, view.titles.get(done.kind, done.kind)) for done in view.done]
-    found = []
+    found: list[dict[str, str]] = []
     for own in points:
-        if len(own) < 2 or own[0].run not in runs:
+        if len(own) < 2 or own[0].run not in runs or len(found) == _MOST_TRENDS:
             continue
         title = f"{place_words(plan, Place(own[0].run, own[0].at_m))}, strand {own[0].strand}"
         marks = [_mark(plan, row, zone) for row in own]
         found.append({"title": title, "svg": trend_svg(title, marks, events)})
-    return found[:_MOST_TRENDS]
+    return found
 
 
-def year_rows(plan: Plan, points: tuple[PointYears, ...]) -> dict[str, Any] | None:
+@kept("years of the log", 24, same=2)
+def year_rows(plan: Plan, reads: LogReads, zone: str) -> dict[str, Any] | None:
     """A row for each point that was read in more than one year, and the years; None where there is none."""
     runs = {run.id for run in plan.runs}
-    own = [point for point in points if point.change_kv is not None and point.run in runs]
+    own = [point for point in years_of(reads.rows, zone) if point.change_kv is not None and point.run in runs]
     years = sorted({year for point in own for year, _ in point.years})[-_YEARS:]
     rows = [
         {"where": place_words(plan, Place(p.run, p.at_m)), "strand": p.strand, "by": dict(p.years), "more": p.change_kv}
@@ -122,15 +127,17 @@ def _mark(plan: Plan, row: Reading, zone: str) -> TrendPoint:
     return TrendPoint(row.read_at, row.kv, row.forecast_low_kv, row.forecast_high_kv, is_well)
 
 
-def learned_words(plan: Plan, learned: Learned | None, read: tuple[Reading, ...]) -> dict[int, str]:
-    """What each reading says beside what its point has shown, where it has shown enough or something is new."""
+def learned_words(
+    plan: Plan, learned: Learned | None, read: tuple[Reading, ...], shown: frozenset[int]
+) -> dict[int, str]:
+    """What a reading that is shown says beside what its point has shown: enough, or something new."""
     if learned is None:
         return {}
     rows = {row.id: row for row in read}
     return {
         key: answer_words(plan, row, rows)
         for key, row in learned.rows.items()
-        if row.before >= LEAST_BEFORE or row.answer in (DayAnswer.NEW, DayAnswer.GROWTH)
+        if key in shown and (row.before >= LEAST_BEFORE or row.answer in (DayAnswer.NEW, DayAnswer.GROWTH))
     }
 
 
@@ -154,8 +161,9 @@ def news(plan: Plan, learned: Learned | None, read: tuple[Reading, ...]) -> dict
 
 def round_rows(plan: Plan, read: tuple[Reading, ...], zone: str, learned: Learned | None) -> list[dict[str, Any]]:
     """The stops of a round with what is expected in a usual week and what was read last."""
-    found = []
-    for stop in stops(plan):
+    found, walked = [], stops(plan)
+    levels = levels_at(plan, learned, tuple(stop.place for stop in walked if stop.place)) if learned else {}
+    for stop in walked:
         row: dict[str, Any] = {"stop": stop, "expected": None, "last": None, "level": None}
         row["alone"] = next((key for key, name in ALONE.items() if name == stop.name), "")
         if row["alone"]:
@@ -165,7 +173,7 @@ def round_rows(plan: Plan, read: tuple[Reading, ...], zone: str, learned: Learne
             row["last"] = reading_words(plan, own[0], zone) if own else None
         if stop.place is not None:
             row["expected"] = expected_row(plan, Season.USUAL, stop.place, 1)
-            row["level"] = level_at(plan, learned, stop.place) if learned else None
+            row["level"] = levels.get(stop.place)
             own = [r for r in read if r.run == stop.place.run and abs(r.at_m - stop.place.at_m) < SAME_POINT_M]
             row["last"] = reading_words(plan, own[0], zone) if own else None
         found.append(row)

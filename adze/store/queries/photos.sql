@@ -1,7 +1,8 @@
 -- name: add_photo
 -- A picture of a plan as the photo of a thing.
-INSERT INTO photo (plan_id, picture_id, thing, by_account)
-VALUES (%(plan_id)s, %(picture_id)s, %(thing)s, %(by_account)s);
+INSERT INTO photo (plan_id, picture_id, thing, by_account, east_m, north_m)
+VALUES (%(plan_id)s, %(picture_id)s, %(thing)s, %(by_account)s, %(east_m)s::double precision,
+        %(north_m)s::double precision);
 
 -- name: count_photos
 -- How many photos a thing has.
@@ -9,7 +10,7 @@ SELECT count(*) AS photos FROM photo WHERE plan_id = %(plan_id)s AND thing = %(t
 
 -- name: list_photos
 -- The photos of a plan's things, oldest first.
-SELECT p.id, p.picture_id, p.thing, coalesce(a.name, 'somebody who left') AS by_name, p.at
+SELECT p.id, p.picture_id, p.thing, coalesce(a.name, 'somebody who left') AS by_name, p.at, p.east_m, p.north_m
 FROM photo p
 LEFT JOIN account a ON a.id = p.by_account
 WHERE p.plan_id = %(plan_id)s

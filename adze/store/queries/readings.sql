@@ -41,3 +41,8 @@ SELECT plan_id, max(read_at) AS read_at
 FROM reading
 WHERE plan_id = ANY(%(plans)s) AND withdrawn_at IS NULL
 GROUP BY plan_id;
+
+-- name: get_stamp
+-- What changes whenever a reading of a plan is kept, withdrawn or put right.
+SELECT count(*) AS kept, count(*) FILTER (WHERE withdrawn_at IS NULL) AS counting, coalesce(max(id), 0) AS newest
+FROM reading WHERE plan_id = %(plan_id)s;

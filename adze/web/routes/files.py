@@ -128,7 +128,7 @@ def take_picture(
 ) -> Response:
     """Keep a picture of the plan."""
     try:
-        kept = keep_picture(
+        kept, _ = keep_picture(
             transaction,
             plan_id=opened.id,
             account_id=opened.account_id,
