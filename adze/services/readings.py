@@ -12,7 +12,7 @@ from adze.core.build.construction import fence_of
 from adze.core.forecast.volts import probe_at
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
-from adze.core.log.round import ALONE
+from adze.core.log.round import ALONE, ALONE_SHARE
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
@@ -109,9 +109,6 @@ def _check_place(plan: Plan, entry: Entry) -> None:
     strands = len(fence_of(fence_at(plan, run.id).view))
     if not 1 <= entry.strand <= strands:
         raise ReadingError("strand", f"Strand: {run.name} has {strands}.")
-
-
-ALONE_SHARE = 0.88  # of its open kV that a well unit gives at the least. Source: trade practice
 
 
 def alone_expected(plan: Plan) -> Expected:

@@ -6,6 +6,7 @@ from adze.core.basics.units import format_length, kv_words
 from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.ground.places import place_words
+from adze.core.log.round import ALONE_SHARE
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
@@ -25,7 +26,6 @@ from adze.core.trace.told import (
 )
 from adze.store.trace import TraceEvent
 
-ALONE_SHARE = 0.88  # of its known figure that a well unit gives alone. Source: trade practice
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
 _NEAR_ZERO = 0.02
 

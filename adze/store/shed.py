@@ -1,8 +1,9 @@
 """What a farm has in its shed, and which plans take it."""
 
 from dataclasses import dataclass
+from datetime import datetime
 
-from adze.store.connection import Connection, fetch_all, run
+from adze.store.connection import Connection, fetch_all, fetch_one, run
 from adze.store.loader import load_queries
 
 _QUERIES = load_queries("shed")
@@ -48,3 +49,35 @@ def add_to_item(connection: Connection, *, farm_id: int, part: str, quantity: fl
 def list_reserved(connection: Connection, *, farm_id: int) -> tuple[Reserved, ...]:
     """What the farm's plans take from its shed, as they stand."""
     return fetch_all(connection, _QUERIES["list_reserved"], Reserved, farm_id=farm_id)
+
+
+def take_item(connection: Connection, *, farm_id: int, part: str, quantity: float) -> ShedItem | None:
+    """So much of a part leaves the shed; what is left of it, None where there is not so much."""
+    found = fetch_one(connection, _QUERIES["take_item"], ShedItem, farm_id=farm_id, part=part, quantity=quantity)
+    if found and found.quantity == 0:
+        run(connection, _QUERIES["remove_item"], farm_id=farm_id, part=part)
+    return found
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShedUse:
+    """What a mend took from the shed: for what, by whom, when."""
+
+    part: str
+    quantity: float
+    what_for: str
+    by_name: str
+    at: datetime
+
+
+def add_use(
+    connection: Connection, *, plan_id: int, part: str, quantity: float, what_for: str, by_account: int
+) -> None:
+    """Keep what a mend took. Raises RefusedByStore."""
+    values = {"part": part, "quantity": quantity, "what_for": what_for, "by_account": by_account}
+    run(connection, _QUERIES["add_use"], plan_id=plan_id, **values)
+
+
+def list_uses(connection: Connection, *, plan_id: int, most: int = 50) -> tuple[ShedUse, ...]:
+    """What mends of a plan took from the shed, newest first."""
+    return fetch_all(connection, _QUERIES["list_uses"], ShedUse, plan_id=plan_id, most=most)

@@ -6,6 +6,7 @@ import re
 import threading
 import urllib.parse
 from contextlib import suppress
+from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import uuid4
 
@@ -22,6 +23,7 @@ class Writer:
         self.name = f"w{uuid4().hex[:10]}"
         self.saved: list[str] = []
         self.logged: list[str] = []
+        self.sent: list[str] = []
         csrf = self._csrf("/sign-up")
         data = {"csrf": csrf, "login": self.name, "name": self.name, "password": "eleven grey geese"}
         assert self._form("/sign-up", data) == 303
@@ -97,6 +99,30 @@ class Writer:
                     assert self._form(address, reading | {"note": word, "once": word}) == 303
                     self.logged.append(word)
                     break
+
+    def device(self) -> str:
+        """A new device's token."""
+        body = {"name": "Monitor", "alarm_kv": "0.5", "silent_min": "10000"}
+        return str(self.ask_json("POST", "/devices", body)["token"])
+
+    def send_readings(self, token: str, until: threading.Event) -> None:
+        """A device that sends batches until each is answered; `sent` holds the times that were acknowledged."""
+        at = datetime.now(UTC) - timedelta(days=100)
+        while not until.is_set():
+            rows = [{"at": (at := at + timedelta(seconds=30)).isoformat(), "kv": 5.5} for _ in range(100)]
+            body = json.dumps({"readings": rows}).encode()
+            while not until.is_set():
+                line = http.client.HTTPConnection("127.0.0.1", self._port, timeout=20)
+                head = {"Authorization": f"Bearer {token}", "Content-Type": "application/json", "Connection": "close"}
+                with suppress(OSError, http.client.HTTPException):
+                    line.request("POST", "/api/devices/readings", body, head)
+                    answer = line.getresponse()
+                    told = json.loads(answer.read()) if answer.status == 200 else {}
+                    if told:
+                        assert told["kept"] + told["known"] == len(rows)
+                        self.sent += [row["at"] for row in rows]
+                        break
+                line.close()
 
     def ask_json(self, method: str, path: str, body: object = None) -> dict[str, Any]:
         """An answer about the plan, asked again until it comes."""

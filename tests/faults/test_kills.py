@@ -3,6 +3,7 @@
 import random
 import threading
 from collections.abc import Iterator
+from datetime import datetime
 
 import pytest
 
@@ -11,6 +12,7 @@ from tests.faults.service import Alone, BehindProxy, Service
 
 KILLS = 50  # of each way to operate it
 WRITERS = 3
+DEVICE_KILLS = 20
 pytestmark = pytest.mark.slow
 
 
@@ -55,6 +57,30 @@ def test_nothing_that_was_acknowledged_is_lost_or_kept_twice(service: Service) -
                 acknowledged += len(words)
     print(f"{acknowledged} acknowledged through {KILLS} kills; back after at most {max(back_s):.1f} s")
     assert acknowledged > KILLS
+
+
+def test_no_reading_that_a_device_was_acknowledged_is_lost(service: Service) -> None:
+    writer, over = Writer(service.port), threading.Event()
+    token = writer.device()
+    thread = threading.Thread(target=writer.send_readings, args=(token, over))
+    thread.start()
+    chance = random.Random(7)
+    for _ in range(DEVICE_KILLS):
+        over.wait(chance.uniform(0.1, 1.5))
+        service.kill_one(chance)
+        over.wait(0.2)
+        service.ready()
+    over.set()
+    thread.join(60)
+    assert not thread.is_alive()
+    with service.database() as connection:
+        kept = connection.execute(
+            "SELECT r.at FROM device_reading r JOIN device d ON d.id = r.device_id WHERE d.plan_id = %s", (writer.plan,)
+        ).fetchall()
+    times = {row[0] for row in kept}
+    assert {datetime.fromisoformat(at) for at in writer.sent} <= times
+    print(f"{len(writer.sent)} readings acknowledged through {DEVICE_KILLS} kills, none lost")
+    assert len(writer.sent) > 20 * DEVICE_KILLS
 
 
 def test_a_search_goes_on_when_its_worker_is_killed() -> None:

@@ -1,6 +1,7 @@
 """The log on the page: readings put right, judged by strand and by what is wanted; upkeep, defects, trends, amps."""
 
 import io
+import re
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import uuid4
@@ -275,3 +276,28 @@ def test_whoever_is_asked_gets_the_facts_and_the_questions(plan: PlanPage) -> No
     assert "<b>1.1 kV</b>" in sheet
     plan.save(runs=[])
     assert "0 m on 0 lines" in said(plan.client.get(f"/plans/{plan.id}/paper/ask").text)
+
+
+def test_a_mend_counts_down_what_it_takes_from_the_shed(plan: PlanPage) -> None:
+    plan.draw()
+    farm = re.search(r"/farms/(\d+)/shed", plan.client.get(f"/plans/{plan.id}/parts").text)
+    assert farm
+    address = f"/farms/{farm[1]}/shed"
+    form = {"csrf": word(plan.client.get(address).text), "part": "rope_clamp", "quantity": "5", "note": ""}
+    assert plan.client.post(address, data=form).status_code == 303
+    for stage in ("log", "trace"):
+        body = {"part": "rope_clamp", "quantity": "2", "what_for": "Ford", "stage": stage}
+        answer = plan.client.post(f"/api/plans/{plan.id}/log/used", json=body, headers={"X-CSRF-Token": plan.csrf})
+        assert answer.status_code == 200, answer.text
+    page = said(plan.get("/panel/log").json()["panel"])
+    assert page.count("Ford") == 2
+    for typed, words in (
+        ({"part": "rope_clamp", "quantity": "3"}, "1 piece are in the shed, 3 are not"),
+        ({"part": "gone", "quantity": "1"}, "not in the shed any more"),
+        ({"part": "rope_clamp", "quantity": "0"}, "takes nothing"),
+        ({"part": "rope_clamp", "quantity": "some"}, "write a number"),
+        ({"part": "rope_clamp", "quantity": "1", "what_for": "x" * 201}, "at most 200"),
+    ):
+        refused = plan.client.post(f"/api/plans/{plan.id}/log/used", json=typed, headers={"X-CSRF-Token": plan.csrf})
+        assert refused.status_code == 422
+        assert words in refused.text

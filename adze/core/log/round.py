@@ -11,6 +11,7 @@ from adze.core.plan.scalars import Position
 
 # What is read with the fence off; such a reading names these in the place of a line.
 ALONE = {"@unit": "Unit alone, fence lead off", "@lead": "End of the lead-out, fence off"}
+ALONE_SHARE = 0.88  # of its open kV that a well unit gives at the least. Source: trade practice
 _SAME_M = 5.0  # places nearer than this are one stop
 
 

@@ -24,6 +24,7 @@ from adze.services.passages import WAY_WORDS, passages_told
 from adze.services.photos import photos_by_thing
 from adze.services.plans import OpenPlan
 from adze.services.readings import alone_expected, reading_words
+from adze.services.shed_use import shed_for_mends
 from adze.services.upkeep import DueView, due_view, expected_row, suspects
 from adze.services.views.base import Asked
 from adze.services.work import commissioning
@@ -54,6 +55,8 @@ def log_view(asked: Asked) -> dict[str, Any]:
         "has_older": len(rows) > NEWEST,
         "due": view,
         "photos": photos_by_thing(asked.transaction, asked.opened),
+        "shed_rows": shed_for_mends(asked.transaction, asked.opened),
+        "farm_id": asked.opened.stored.farm_id,
         "devices": [device_row(plan, row, view, zone) for row in sent],
         "round": round_rows(plan, count, zone, learned),
         "learned": learned_words(plan, learned, count, frozenset(row.id for row in rows[:NEWEST])),

@@ -7,6 +7,7 @@ from typing import Any
 from adze.core.basics.units import format_length
 from adze.core.ground.lines import length_m, point_at, run_of
 from adze.core.ground.places import Place as FencePlace
+from adze.core.log.round import ALONE_SHARE
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS, Season
@@ -17,9 +18,10 @@ from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import fence_place, of_spot
 from adze.core.trace.search import FaultSearch
 from adze.core.trace.told import pieces_told, stretches
+from adze.services.photos import photos_by_thing
+from adze.services.shed_use import shed_for_mends
 from adze.services.trace import Told, last_walk, told
 from adze.services.trace_words import (
-    ALONE_SHARE,
     DeedWords,
     deed_words,
     event_words,
@@ -79,6 +81,9 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "causes": causes(),
         "run_rows": [(run.id, run.name, round(length_m(run))) for run in plan.runs],
         "ended": [_ended(row) for row in ended],
+        "shed_rows": shed_for_mends(asked.transaction, asked.opened),
+        "photos": photos_by_thing(asked.transaction, asked.opened),
+        "farm_id": asked.opened.stored.farm_id,
         "last_walk": 0 if found else len(last_walk(asked.transaction, asked.opened)),
     }
 

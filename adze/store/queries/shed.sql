@@ -27,3 +27,23 @@ JOIN revision r ON r.plan_id = p.id AND r.number = p.current
 CROSS JOIN LATERAL jsonb_array_elements(r.document -> 'from_shed') t
 WHERE p.farm_id = %(farm_id)s AND p.removed_at IS NULL AND jsonb_typeof(r.document -> 'from_shed') = 'array'
 ORDER BY p.id;
+
+-- name: take_item
+-- So much of a part leaves the shed, where there is so much; what is left of it.
+UPDATE shed_item SET quantity = quantity - %(quantity)s
+WHERE farm_id = %(farm_id)s AND part = %(part)s AND quantity >= %(quantity)s
+RETURNING part, quantity, note;
+
+-- name: add_use
+-- What a mend took from the shed.
+INSERT INTO shed_use (plan_id, part, quantity, what_for, by_account)
+VALUES (%(plan_id)s, %(part)s, %(quantity)s, %(what_for)s, %(by_account)s);
+
+-- name: list_uses
+-- What mends of a plan took from the shed, newest first.
+SELECT u.part, u.quantity, u.what_for, coalesce(a.name, 'somebody who left') AS by_name, u.at
+FROM shed_use u
+LEFT JOIN account a ON a.id = u.by_account
+WHERE u.plan_id = %(plan_id)s
+ORDER BY u.id DESC
+LIMIT %(most)s;

@@ -1,14 +1,14 @@
 """The log: upkeep that is done, what is to be mended later, readings withdrawn or put right."""
 
 from collections.abc import Callable
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import Field
 
 from adze.core.plan.stages import Stage
-from adze.services import passages, upkeep
+from adze.services import passages, shed_use, upkeep
 from adze.services.readings import ReadingError
 from adze.services.views.base import Asked
 from adze.services.views.log import seen_view
@@ -49,6 +49,15 @@ class PassageTyped(JsonBody):
     note: Short = ""
 
 
+class PartUsed(JsonBody):
+    """A part that a mend took from the shed, as typed, and the stage on which it is looked at."""
+
+    part: Short = ""
+    quantity: Short = ""
+    what_for: Short = ""
+    stage: Literal["log", "trace"] = "log"
+
+
 class ReadingRighted(JsonBody):
     """A reading withdrawn with a reason, or put right."""
 
@@ -58,12 +67,14 @@ class ReadingRighted(JsonBody):
     amps: Short = ""
 
 
-def _kept(request: Request, transaction: Db, opened: ReadPlan, do: Callable[[], None], form: str) -> Response:
+def _kept(
+    request: Request, transaction: Db, opened: ReadPlan, do: Callable[[], None], form: str, stage: Stage = Stage.LOG
+) -> Response:
     try:
         do()
     except ReadingError as error:
         return fault(((f"{form}.{error.field}", str(error)),))
-    return JSONResponse(state(request, Asked(opened, transaction), Stage.LOG))
+    return JSONResponse(state(request, Asked(opened, transaction), stage))
 
 
 @router.get("/api/plans/{plan_id}/seen", name="seen")
@@ -97,6 +108,16 @@ def note_defect(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
             upkeep.note_defect(transaction, opened, body.run, body.at_m, body.words, who.account_id)
 
     return _kept(request, transaction, opened, do, "defect")
+
+
+@router.post("/api/plans/{plan_id}/log/used", name="use_part")
+def use_part(request: Request, transaction: Db, who: Who, opened: LogOnPlan, body: PartUsed) -> Response:
+    """A part taken from the shed for a mend."""
+
+    def do() -> None:
+        shed_use.use_part(transaction, opened, body.part, body.quantity, body.what_for, who.account_id)
+
+    return _kept(request, transaction, opened, do, "used", Stage(body.stage))
 
 
 @router.post("/api/plans/{plan_id}/log/readings", name="right_reading")

@@ -15,7 +15,7 @@ from adze.web.access import Db, LogOnPlan, Who
 from adze.web.workbench import JsonBody, fault, state
 
 router = APIRouter()
-Shown = Literal["build", "log"]
+Shown = Literal["build", "log", "trace"]
 
 
 class PhotoOf(BaseModel):
