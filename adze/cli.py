@@ -16,6 +16,7 @@ from adze.console import CaseFile, PlanFile, print_json, read_bytes, read_text, 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
 app.add_typer(cli_field.app)
 _DATABASE = "adze"
+_LONGEST_ALONE_S = 15.0  # that a worker outlives the application whose own it is
 
 
 @app.command()
@@ -235,6 +236,7 @@ def worker(
     """Take jobs from the queue, on this or another machine, until it is stopped."""
     import asyncio
     import signal
+    import threading
 
     from adze.services.mails import sender
     from adze.services.worker import Duties, work
@@ -246,15 +248,25 @@ def worker(
         loop = asyncio.get_running_loop()
         for number in (signal.SIGTERM, signal.SIGINT):
             loop.add_signal_handler(number, task.cancel)
+        def parent_gone() -> None:
+            if os.read(0, 64):
+                return
+            loop.remove_reader(sys.stdin)  # at its end it is ready for ever
+            task.cancel()
+            # A job that waits for a database that is gone too must not keep the process.
+            last = threading.Timer(_LONGEST_ALONE_S, os._exit, (1,))
+            last.daemon = True
+            last.start()
+
         if with_parent:
-            loop.add_reader(sys.stdin, lambda: None if os.read(0, 64) else task.cancel())
+            loop.add_reader(sys.stdin, parent_gone)
         with contextlib.suppress(asyncio.CancelledError):
             await task
 
     settings = get_settings()
     store = Store(_database_url(), size=3)
     send = sender(settings.smtp_url, settings.mail_from)
-    duties = Duties(_database_url(), store.transaction, send, settings.backup_folder)
+    duties = Duties(_database_url(), store.transaction, send, settings.backup_folder, settings.weather_url)
     try:
         typer.echo("adze: taking jobs (Ctrl+C stops it)")
         asyncio.run(until_stopped())

@@ -1,7 +1,7 @@
 """Readings judged by what each point has shown before: learned levels, what is new between two places, what is seen."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -26,6 +26,7 @@ from adze.core.log.level import (
     judged,
     reading_spread,
 )
+from adze.core.log.weather_day import DayState, kv_of_day
 from adze.core.plan.changes import replaced
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
@@ -37,6 +38,7 @@ from adze.core.trace.plan_farm import farm_of, fence_place, spot_of
 from adze.core.trace.predicted import sizes_of
 from adze.core.trace.pulse_base import LS, base
 from adze.core.trace.suspects import every_single
+from adze.services.weather_days import FarmWeather
 from adze.store.readings import Reading
 
 _TURN = 1.2  # by which soil and growth are moved to see how kV turn
@@ -74,8 +76,11 @@ def _turns(plan: Plan, season: Season, places: tuple[Place, ...]) -> Real:
     return np.concatenate([kv[:1], turned])
 
 
-def learned_of(plan: Plan, readings: Sequence[Reading]) -> Learned | None:
-    """What a plan's readings teach, newest first as they are listed; None where nothing can be computed."""
+def learned_of(plan: Plan, readings: Sequence[Reading], weather: FarmWeather | None = None) -> Learned | None:
+    """What a plan's readings teach, newest first as they are listed; None where nothing can be computed.
+
+    Where the farm's weather of a reading's day is known, its forecast is that of the day, else of its season.
+    """
     rows = [row for row in readings[:MOST] if is_of_live(plan, row)]
     if not rows:
         return None
@@ -83,16 +88,9 @@ def learned_of(plan: Plan, readings: Sequence[Reading]) -> Learned | None:
     found: dict[int, LevelReading] = {}
     wanted = {run: wanted_of(fence_at(plan, run).view) for run in {row.run for row in rows}}
     try:
-        for season in Season:
-            own = [row for row in rows if row.season == season.value]
-            places = tuple(dict.fromkeys(Place(row.run, round(row.at_m, 1)) for row in own))
-            if not places:
-                continue
-            turns = dict(zip(places, _turns(plan, season, places).T.tolist(), strict=True))
-            for row in own:
-                kv, with_soil, with_growth = turns[Place(row.run, round(row.at_m, 1))]
-                at = (row.id, points[row.id], row.read_at, row.kv)
-                found[row.id] = LevelReading(*at, kv, with_soil, with_growth, wanted[row.run])
+        for row, (kv, with_soil, with_growth) in _forecasts(plan, rows, weather):
+            at = (row.id, points[row.id], row.read_at, row.kv)
+            found[row.id] = LevelReading(*at, kv, with_soil, with_growth, wanted[row.run])
     except (Incomplete, ValueError):
         return None
     levels, judgements = judged(list(found.values()))
@@ -108,6 +106,25 @@ def learned_of(plan: Plan, readings: Sequence[Reading]) -> Learned | None:
         chi_square(at_points, known) if known else 0.0,
         alarm_limit(len(known)),
     )
+
+
+def _forecasts(
+    plan: Plan, rows: Sequence[Reading], weather: FarmWeather | None
+) -> Iterator[tuple[Reading, tuple[float, float, float]]]:
+    """Each reading with the kV of its day or season there, and how they turn with soil and growth."""
+    states = weather.states({row.id: row.read_at for row in rows}) if weather else {}
+    places = {row.id: Place(row.run, round(row.at_m, 1)) for row in rows}
+    turns: dict[Season, dict[Place, list[float]]] = {}
+    for season in Season:
+        own = tuple(dict.fromkeys(places[r.id] for r in rows if r.id in states or r.season == season.value))
+        turns[season] = dict(zip(own, _turns(plan, season, own).T.tolist(), strict=True)) if own else {}
+    for row in rows:
+        place, state = places[row.id], states.get(row.id)
+        kv, with_soil, with_growth = turns[Season.USUAL if state else Season(row.season)][place]
+        if state is not None:
+            seasons = (turns[Season.DRY][place][0], kv, turns[Season.WET][place][0])
+            kv = kv_of_day(state, seasons, with_growth)
+        yield row, (kv, with_soil, with_growth)
 
 
 def is_of_live(plan: Plan, row: Reading) -> bool:
@@ -165,11 +182,12 @@ class PointLevel:
     count: int
 
 
-def levels_at(plan: Plan, learned: Learned, places: tuple[Place, ...]) -> dict[Place, PointLevel]:
-    """What places should show in a usual week; those near which nothing was learned are left out."""
-    turns = _turns(plan, Season.USUAL, places).T.tolist() if places else []
+def levels_at(
+    plan: Plan, learned: Learned, places: tuple[Place, ...], state: DayState | None
+) -> dict[Place, PointLevel]:
+    """What places should show on a day, in a usual week where its state is unknown; where nothing was learned: none."""
     found: dict[Place, PointLevel] = {}
-    for place, (kv, with_soil, with_growth) in zip(places, turns, strict=True):
+    for place, (kv, with_soil, with_growth) in turns_of_day(plan, places, state).items():
         point = next((p for p in learned.levels.points if _is_near(p, place)), None)
         if point is None or not learned.levels.counts.get(point):
             continue
@@ -178,6 +196,25 @@ def levels_at(plan: Plan, learned: Learned, places: tuple[Place, ...]) -> dict[P
         count = learned.levels.counts[point]
         found[place] = PointLevel(expected * math.exp(-whole), expected, expected * math.exp(whole), count)
     return found
+
+
+def turns_of_day(
+    plan: Plan, places: tuple[Place, ...], state: DayState | None
+) -> dict[Place, tuple[float, float, float]]:
+    """kV of places on a day, in a usual week where its state is unknown, and how they turn with soil and growth.
+
+    Raises Incomplete.
+    """
+    if not places:
+        return {}
+    usual = _turns(plan, Season.USUAL, places)
+    if state is None:
+        return dict(zip(places, map(tuple, usual.T.tolist()), strict=True))
+    dry, wet = (_turns(plan, season, places)[0] for season in (Season.DRY, Season.WET))
+    return {
+        place: (kv_of_day(state, (float(dry[k]), kv, float(wet[k])), with_growth), with_soil, with_growth)
+        for k, (place, (kv, with_soil, with_growth)) in enumerate(zip(places, usual.T.tolist(), strict=True))
+    }
 
 
 def _is_near(point: str, place: Place) -> bool:

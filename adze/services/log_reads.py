@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from adze.core.basics.cache import Cache
 from adze.core.plan.document import Plan
 from adze.services.levels import Learned, learned_of
+from adze.services.weather_days import FarmWeather
 from adze.store import readings
 from adze.store.connection import Connection
 from adze.store.readings import Reading
@@ -21,12 +22,12 @@ class LogReads:
     learned: Learned | None
 
 
-def log_reads(connection: Connection, plan: Plan, plan_id: int) -> LogReads:
-    """What was read on a plan."""
+def log_reads(connection: Connection, plan: Plan, plan_id: int, weather: FarmWeather) -> LogReads:
+    """What was read on a plan, and what it teaches with the weather of its days."""
     stamp = readings.get_stamp(connection, plan_id=plan_id)
 
     def read() -> LogReads:
         rows = readings.list_readings(connection, plan_id=plan_id, most=MOST_READ)
-        return LogReads(rows, learned_of(plan, rows))
+        return LogReads(rows, learned_of(plan, rows, weather))
 
-    return _kept.get((id(plan), plan_id, stamp), read, plan)
+    return _kept.get((id(plan), plan_id, stamp, hash(weather)), read, plan)

@@ -15,6 +15,7 @@ from adze.core.plan.stages import Incomplete
 from adze.services.forecasts import amps_at
 from adze.services.plans import OpenPlan
 from adze.services.readings import Entry, ReadingError, expected_of, number
+from adze.services.weather_days import farm_weather, last_storm
 from adze.store import earth_tests, readings, upkeep
 from adze.store.connection import Transaction
 from adze.store.readings import NewReading, Reading
@@ -43,6 +44,7 @@ def due_view(transaction: Transaction, opened: OpenPlan, today: date | None = No
         done = upkeep.list_upkeep(connection, plan_id=opened.id)
         open_ = upkeep.list_defects(connection, plan_id=opened.id)
         read = readings.list_readings(connection, plan_id=opened.id, most=1)
+        weather = farm_weather(connection, opened)
         tested = earth_tests.list_earth_tests(connection, plan_id=opened.id)
     if read:
         last["kv"] = max(last.get("kv", date.min), read[0].read_at.astimezone(zone).date())
@@ -50,7 +52,7 @@ def due_view(transaction: Transaction, opened: OpenPlan, today: date | None = No
         key = f"earth_{test.season}"
         last[key] = max(last.get(key, date.min), test.read_on)
     plan = opened.plan
-    rows = due(plan, last, today, storm=last.get(STORM))
+    rows = due(plan, last, today, storm=max(filter(None, (last.get(STORM), last_storm(weather))), default=None))
     runs = {run.id for run in plan.runs}
     named = tuple(
         (row, place_words(plan, Place(row.run, row.at_m)) if row.run in runs else "a line since removed")

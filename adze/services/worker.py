@@ -22,6 +22,7 @@ from adze.services.jobs import JUDGE, LONG, MAIL, QUICK, SEARCH, Jobs
 from adze.services.mails import Send, deliver
 from adze.services.searches import Interrupted, run_search
 from adze.services.verdicts import judge_stored
+from adze.services.weather import hear_all
 from adze.store.accounts import remove_old_guests, remove_old_visitors
 from adze.store.backup import backup
 from adze.store.connection import Transaction
@@ -39,12 +40,15 @@ _LONGEST_STOP_S = 8.0
 
 @dataclass(frozen=True)
 class Duties:
-    """What a worker works with: the database, the way mails go, the folder of the daily backup ("" for none)."""
+    """What a worker works with: the database, the way mails go, the folder of the daily backup ("" for none), the
+    weather feed ("" for none).
+    """
 
     url: str
     transaction: Transaction
     send: Send
     backup_folder: str = ""
+    weather_url: str = ""
 
 
 def back_up(duties: Duties, at: datetime) -> None:
@@ -94,6 +98,11 @@ def _watch_devices(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
         jobs.close()
 
 
+def _hear_weather(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
+    """Ask the weather feed for the farms that use it: their record grows by a day."""
+    hear_all(_duties(context).transaction, _duties(context).weather_url)
+
+
 def _back_up(context: JobContext, timestamp: int) -> None:
     """Write the day's backup."""
     back_up(_duties(context), datetime.fromtimestamp(timestamp, UTC))
@@ -107,6 +116,7 @@ def _app(url: str) -> App:
     away = RetryStrategy(max_attempts=12, exponential_wait=2, retry_exceptions={OSError, SMTPException, StoreAway})
     app.task(name=MAIL, queue=QUICK, pass_context=True, retry=away)(_mail)
     app.periodic(cron="30 2 * * *")(app.task(name="back_up", queue=LONG, pass_context=True, retry=2)(_back_up))
+    app.periodic(cron="40 4 * * *")(app.task(name="hear_weather", queue=LONG, pass_context=True)(_hear_weather))
     app.periodic(cron="*/5 * * * *")(app.task(name="watch_devices", queue=QUICK, pass_context=True)(_watch_devices))
     app.periodic(cron="17 * * * *")(app.task(name="forget", queue=QUICK, pass_context=True)(_forget))
     return app

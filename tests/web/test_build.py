@@ -12,6 +12,7 @@ import pytest
 from fastapi.testclient import TestClient
 from icalendar import Calendar
 
+from adze.services.weather import hear_all
 from adze.settings import Settings
 from adze.standins.weather import feed, made_up_hours
 from adze.web.app import create_app
@@ -207,6 +208,18 @@ def test_the_feed_is_asked_over_the_wire(weather_plan: PlanPage) -> None:
     answer = work(weather_plan, "forecast", text="")
     assert answer.status_code == 200
     assert "No forecast yet" not in panel(weather_plan)
+    page = said(weather_plan.get("/panel/log").json()["panel"])
+    assert "Today by the weather record of 15 days" in page
+    html = said(weather_plan.client.get(f"/plans/{weather_plan.id}/log/reading?run=line1&at_m=700").text)
+    assert 'data-test="today"' in html
+
+
+def test_every_farm_that_hears_the_feed_hears_it_each_day(weather_plan: PlanPage) -> None:
+    assert work(weather_plan, "forecast", text="").status_code == 200
+    store = weather_plan.client.app.state.store  # type: ignore[attr-defined]
+    url = weather_plan.client.app.state.settings.weather_url  # type: ignore[attr-defined]
+    assert hear_all(store.transaction, url) >= 1
+    assert hear_all(store.transaction, "") == 0
     assert "heard" in panel(weather_plan)
 
 

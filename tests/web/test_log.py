@@ -301,3 +301,27 @@ def test_a_mend_counts_down_what_it_takes_from_the_shed(plan: PlanPage) -> None:
         refused = plan.client.post(f"/api/plans/{plan.id}/log/used", json=typed, headers={"X-CSRF-Token": plan.csrf})
         assert refused.status_code == 422
         assert words in refused.text
+
+
+def test_a_rain_gauge_makes_the_record_by_which_readings_are_judged(plan: PlanPage) -> None:
+    plan.draw()
+    assert "No weather is recorded" in panel(plan)
+    today = datetime.now(UTC).date()
+    for ago in range(25, -1, -1):
+        on = (today - timedelta(days=ago)).isoformat()
+        assert post(plan, "rain", mm="9" if ago == 25 else "0", on=on).status_code == 200
+    page = panel(plan)
+    assert "No good rain for 25 days: the dry spell" in page
+    assert "Today by the weather record of 26 days: no good rain for 25 days" in page
+    html = said(plan.client.get(f"/plans/{plan.id}/log/reading?run=line1&at_m=700").text)
+    assert "Today no good rain for 25 days: <b>" in html
+    assert post(plan, "upkeep", kind="trim", on=(today - timedelta(days=4)).isoformat()).status_code in (200, 422)
+    for mm, on, words in (
+        ("-3", "", "between 0 and 500"),
+        ("wet", "", "write a number"),
+        ("3", "soon", "no date"),
+        ("3", (today + timedelta(days=2)).isoformat(), "not within the last 400 days"),
+    ):
+        refused = post(plan, "rain", mm=mm, on=on)
+        assert refused.status_code == 422
+        assert words in refused.text

@@ -81,7 +81,7 @@ _VALUES = {"stage": "volts", "season": "dry", "kind": "geojson", "what": "take-o
 LOGS = {
     "/plans/{plan_id}/log/reading", "/plans/{plan_id}/earth-test", "/api/plans/{plan_id}/stray",
     "/api/plans/{plan_id}/log/readings", "/api/plans/{plan_id}/log/upkeep", "/api/plans/{plan_id}/log/defects",
-    "/api/plans/{plan_id}/log/through", "/api/plans/{plan_id}/log/used",
+    "/api/plans/{plan_id}/log/through", "/api/plans/{plan_id}/log/used", "/api/plans/{plan_id}/log/rain",
     "/api/plans/{plan_id}/photos", "/api/plans/{plan_id}/photos/drop",
     "/api/plans/{plan_id}/work/tick", "/api/plans/{plan_id}/work/built",
     "/api/plans/{plan_id}/trace", "/api/plans/{plan_id}/trace/steps",

@@ -14,13 +14,17 @@ from adze.core.forecast.earth_test import PEG_M, TEST_SCHOOLS
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
 from adze.core.log.round import ALONE, stops
+from adze.core.log.weather_day import DayState
 from adze.core.plan.constructions import fence_at
+from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
 from adze.core.soil.earth import EarthError
 from adze.services.earth_tests import TESTERS, TestEntry, again, learned_soil, sheet, test_rows
+from adze.services.levels import turns_of_day
 from adze.services.plans import OpenPlan
 from adze.services.readings import Entry, ReadingError, expected_of
+from adze.services.weather_days import expected_on, farm_weather, state_words
 from adze.store.connection import Transaction
 from adze.store.earth_tests import list_earth_tests
 
@@ -81,8 +85,10 @@ def _finite(text: str) -> float:
     return value if math.isfinite(value) else 0.0
 
 
-def reading_view(opened: OpenPlan, typed: TypedReading, error: ReadingError | None = None) -> dict[str, Any]:
-    """The form with what is expected where one stands, and what is wrong with it."""
+def reading_view(
+    transaction: Transaction, opened: OpenPlan, typed: TypedReading, error: ReadingError | None = None
+) -> dict[str, Any]:
+    """The form with what is expected where one stands, today where the weather is known, and what is wrong with it."""
     plan = opened.plan
     run = next((r for r in plan.runs if r.id == typed.run), plan.runs[0] if plan.runs else None)
     place = run and Place(run.id, min(max(_finite(typed.at_m), 0.0), length_m(run)))
@@ -92,10 +98,13 @@ def reading_view(opened: OpenPlan, typed: TypedReading, error: ReadingError | No
     if place:
         with contextlib.suppress(Incomplete, KeyError, ValueError):
             expected = expected_of(plan, Season(typed.season), place, 1)
+    with transaction() as connection:
+        state = farm_weather(connection, opened).today()
     return {
         "stored": opened.stored,
         "plan": plan,
         "place": place,
+        "today": _today(plan, state, place) if state and place and place.run not in ALONE else None,
         "where": place and (ALONE.get(place.run) or place_words(plan, place)),
         "alone": ALONE,
         "typed": vars(typed),
@@ -107,6 +116,16 @@ def reading_view(opened: OpenPlan, typed: TypedReading, error: ReadingError | No
         "message": str(error) if error else "",
         "pages": _pages(opened),
     }
+
+
+def _today(plan: Plan, state: DayState, place: Place) -> dict[str, Any] | None:
+    """What is expected today by the weather record."""
+    try:
+        turns = turns_of_day(plan, (place,), state)
+        expected = expected_on(plan, state, place, turns[place][2])
+    except (Incomplete, KeyError, ValueError):
+        return None
+    return {"words": state_words(state), "low": expected.low, "likely": expected.likely, "high": expected.high}
 
 
 def _pages(opened: OpenPlan) -> list[str]:

@@ -10,6 +10,7 @@ from adze.core.ground.places import Place, place_words
 from adze.core.log.commissioned import baselines
 from adze.core.log.level import DayAnswer
 from adze.core.log.round import ALONE, stops
+from adze.core.log.weather_day import DayState
 from adze.core.log.years import SAME_POINT_M, is_one_point
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
@@ -27,6 +28,7 @@ from adze.services.readings import alone_expected, reading_words
 from adze.services.shed_use import shed_for_mends
 from adze.services.upkeep import DueView, due_view, expected_row, suspects
 from adze.services.views.base import Asked
+from adze.services.weather_days import FarmWeather, farm_weather, spell_words, state_words
 from adze.services.work import commissioning
 from adze.store.connection import Transaction
 from adze.store.passages import list_passages
@@ -43,7 +45,8 @@ def log_view(asked: Asked) -> dict[str, Any]:
     plan = asked.plan
     with asked.transaction() as connection:
         rows = list_readings(connection, plan_id=asked.opened.id, most=NEWEST + 1, withdrawn=True)
-        reads = log_reads(connection, plan, asked.opened.id)
+        weather = farm_weather(connection, asked.opened)
+        reads = log_reads(connection, plan, asked.opened.id, weather)
         sent = device_views(connection, asked.opened.id)
         through = list_passages(connection, plan_id=asked.opened.id)
     view = due_view(asked.transaction, asked.opened)
@@ -58,7 +61,8 @@ def log_view(asked: Asked) -> dict[str, Any]:
         "shed_rows": shed_for_mends(asked.transaction, asked.opened),
         "farm_id": asked.opened.stored.farm_id,
         "devices": [device_row(plan, row, view, zone) for row in sent],
-        "round": round_rows(plan, count, zone, learned),
+        "round": round_rows(plan, count, zone, learned, weather.today()),
+        "weather": weather_row(weather),
         "learned": learned_words(plan, learned, count, frozenset(row.id for row in rows[:NEWEST])),
         "news": news(plan, learned, count),
         "trends": trends(plan, reads, events, zone),
@@ -162,10 +166,18 @@ def news(plan: Plan, learned: Learned | None, read: tuple[Reading, ...]) -> dict
     return None
 
 
-def round_rows(plan: Plan, read: tuple[Reading, ...], zone: str, learned: Learned | None) -> list[dict[str, Any]]:
-    """The stops of a round with what is expected in a usual week and what was read last."""
+def weather_row(weather: FarmWeather) -> dict[str, Any]:
+    """How the day stands by the weather record, and the spell it is."""
+    state = weather.today()
+    return {"words": state_words(state) if state else "", "spell": spell_words(weather), "days": len(weather.days)}
+
+
+def round_rows(
+    plan: Plan, read: tuple[Reading, ...], zone: str, learned: Learned | None, state: DayState | None
+) -> list[dict[str, Any]]:
+    """The stops of a round with what is expected in a usual week and on the day, and what was read last."""
     found, walked = [], stops(plan)
-    levels = levels_at(plan, learned, tuple(stop.place for stop in walked if stop.place)) if learned else {}
+    levels = levels_at(plan, learned, tuple(stop.place for stop in walked if stop.place), state) if learned else {}
     for stop in walked:
         row: dict[str, Any] = {"stop": stop, "expected": None, "last": None, "level": None}
         row["alone"] = next((key for key, name in ALONE.items() if name == stop.name), "")

@@ -8,7 +8,7 @@ from fastapi.responses import JSONResponse, Response
 from pydantic import Field
 
 from adze.core.plan.stages import Stage
-from adze.services import passages, shed_use, upkeep
+from adze.services import passages, shed_use, upkeep, weather_days
 from adze.services.readings import ReadingError
 from adze.services.views.base import Asked
 from adze.services.views.log import seen_view
@@ -47,6 +47,13 @@ class PassageTyped(JsonBody):
     at_m: Short = ""
     on: Short = ""
     note: Short = ""
+
+
+class RainTyped(JsonBody):
+    """What a rain gauge showed, as typed."""
+
+    mm: Short = ""
+    on: Short = ""
 
 
 class PartUsed(JsonBody):
@@ -108,6 +115,16 @@ def note_defect(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
             upkeep.note_defect(transaction, opened, body.run, body.at_m, body.words, who.account_id)
 
     return _kept(request, transaction, opened, do, "defect")
+
+
+@router.post("/api/plans/{plan_id}/log/rain", name="keep_rain")
+def keep_rain(request: Request, transaction: Db, opened: LogOnPlan, body: RainTyped) -> Response:
+    """What a rain gauge showed on a day."""
+
+    def do() -> None:
+        weather_days.keep_gauge(transaction, opened, body.mm, body.on)
+
+    return _kept(request, transaction, opened, do, "rain")
 
 
 @router.post("/api/plans/{plan_id}/log/used", name="use_part")

@@ -73,15 +73,19 @@ def calibration(request: Request, transaction: Db, opened: ReadPlan) -> Response
     return JSONResponse({"html": render(request, "plan/_calibration.html", context)})
 
 
-def _reading(request: Request, opened: ReadPlan, typed: TypedReading, error: ReadingError | None = None) -> Response:
-    view = reading_view(opened, typed, error)
+def _reading(
+    request: Request, transaction: Db, opened: ReadPlan, typed: TypedReading, error: ReadingError | None = None
+) -> Response:
+    view = reading_view(transaction, opened, typed, error)
     return page(request, "readings/log.html", view, status=422 if error else 200)
 
 
 @router.get("/plans/{plan_id}/log/reading", name="reading_page")
-def reading_page(request: Request, opened: ReadPlan, query: Annotated[ReadingForm, Query()]) -> Response:
+def reading_page(
+    request: Request, transaction: Db, opened: ReadPlan, query: Annotated[ReadingForm, Query()]
+) -> Response:
     """Log a reading where you stand."""
-    return _reading(request, opened, query.typed().standing())
+    return _reading(request, transaction, opened, query.typed().standing())
 
 
 @router.post("/plans/{plan_id}/log/reading", name="add_reading")
@@ -93,7 +97,7 @@ def add_reading(
     try:
         log_reading(transaction, plan_id=opened.id, plan=opened.plan, entry=typed.entry(), read_by=opened.account_id)
     except ReadingError as error:
-        return _reading(request, opened, typed, error)
+        return _reading(request, transaction, opened, typed, error)
     return RedirectResponse(request.url_for("stage_page", plan_id=opened.id, stage="log").path, 303)
 
 

@@ -140,13 +140,14 @@ def note_figure(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
 @router.post("/api/plans/{plan_id}/work/forecast", name="bring_forecast")
 def bring_forecast(request: Request, transaction: Db, opened: EditPlan, body: Forecast) -> Response:
     """A forecast, pasted or asked of the feed."""
-    farm, zone = opened.stored.farm_id, ZoneInfo(opened.stored.time_zone)
+    zone = ZoneInfo(opened.stored.time_zone)
+    farm = weather.FarmPlace(opened.stored.farm_id, opened.plan.origin, zone)
 
     def bring() -> object:
         if body.text.strip():
             return weather.paste_forecast(transaction, farm, body.text)
         today = datetime.now(UTC).astimezone(zone).date()
-        return weather.ask_feed(transaction, farm, opened.plan, settings_of(request).weather_url, today)
+        return weather.ask_feed(transaction, farm, settings_of(request).weather_url, today)
 
     return _done(request, transaction, opened, bring, "work.forecast")
 

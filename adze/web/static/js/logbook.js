@@ -56,7 +56,7 @@ class Logbook {
   noted(button) {
     const { upkeepDone } = button.dataset;
     if (upkeepDone) this.send("upkeep", { kind: upkeepDone, on: value("upkeep-on"), note: "" }, button);
-    const form = ["defects", "through"].find((name) => FORMS[name].button in button.dataset);
+    const form = ["defects", "through", "rain"].find((name) => FORMS[name].button in button.dataset);
     if (!form) return;
     const typed = Object.entries(FORMS[form].inputs).map(([key, id]) => [key, value(id)]);
     this.send(form, Object.fromEntries(typed), button);
@@ -64,6 +64,7 @@ class Logbook {
 }
 
 const FORMS = {
+  rain: { button: "keepRain", inputs: { mm: "rain-mm", on: "rain-on" } },
   defects: { button: "noteDefect", inputs: { run: "defect-run", at_m: "defect-at", words: "defect-words" } },
   through: {
     button: "noteThrough",
