@@ -248,6 +248,7 @@ def worker(
         loop = asyncio.get_running_loop()
         for number in (signal.SIGTERM, signal.SIGINT):
             loop.add_signal_handler(number, task.cancel)
+
         def parent_gone() -> None:
             if os.read(0, 64):
                 return

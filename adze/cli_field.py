@@ -1,11 +1,15 @@
 """Commands for the fence in the field: a search for faults, a made-up year of a monitor."""
 
 import sys
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from adze.console import CaseFile, PlanFile, print_json, read_text, refuse
+
+if TYPE_CHECKING:
+    from adze.core.ground.places import Place
+    from adze.core.plan.document import Plan
 
 app = typer.Typer()
 
@@ -51,18 +55,34 @@ def trace(
     )
 
 
+def _sensor_at(plan: "Plan", line: str, at_m: float) -> "Place":
+    """Where a made-up device reads: at the beginning of the fence, or on a line by its name or id."""
+    from adze.core.ground.lines import length_m
+    from adze.core.ground.places import Place
+
+    if not line:
+        return Place(plan.runs[0].id, 0.0)
+    run = next((run for run in plan.runs if line in (run.id, run.name)), None)
+    if run is None:
+        refuse(f"--line {line}: is not on the plan; one of {', '.join(run.name for run in plan.runs[:12])}")
+    if not 0 <= at_m <= length_m(run):
+        refuse(f"--at {at_m:g}: {run.name} is {length_m(run):.0f} m long")
+    return Place(run.id, at_m)
+
+
 @app.command()
 def simulate(
     file: PlanFile,
     days: Annotated[int, typer.Option(help="How many days, up to now.")] = 365,
     seed: Annotated[int, typer.Option(help="Another number, another year.")] = 1,
+    line: Annotated[str, typer.Option(help="A sensor on this line in the place of a monitor at the unit.")] = "",
+    at_m: Annotated[float, typer.Option("--at", help="Metres along that line.")] = 0.0,
     to: Annotated[str, typer.Option(help="An application to send to, such as http://127.0.0.1:8000.")] = "",
     token: Annotated[str, typer.Option(help="The token of a device there.")] = "",
 ) -> None:
-    """Print a made-up year of a monitor at a plan's unit as CSV, or send it as a device would."""
+    """Print a made-up year of a monitor at a plan's unit or a sensor on a line as CSV, or send it as a device does."""
     from datetime import UTC, datetime
 
-    from adze.core.ground.places import Place
     from adze.core.plan.stages import Incomplete
     from adze.formats.errors import FormatError
     from adze.formats.plan_file import read_plan
@@ -74,7 +94,7 @@ def simulate(
         refuse("--to and --token go together: the address of the application, and the token of a device there")
     try:
         plan = read_plan(read_text(file))
-        rows, hidden, cuts = year(plan, Place(plan.runs[0].id, 0.0), days, seed, datetime.now(UTC))
+        rows, hidden, cuts = year(plan, _sensor_at(plan, line, at_m), days, seed, datetime.now(UTC))
     except IndexError:
         refuse(f"{file}: no fence is drawn yet")
     except (FormatError, Incomplete) as error:

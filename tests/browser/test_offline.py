@@ -1,5 +1,6 @@
 """Readings without signal: kept on the device through a reload, sent once there is signal, never twice."""
 
+import time
 from uuid import uuid4
 
 import pytest
@@ -59,3 +60,19 @@ def test_pages_are_kept_on_the_device_when_somebody_asks(browser: Browser) -> No
         "navigator.serviceWorker.getRegistrations().then((all) => Promise.all(all.map((one) => one.unregister())))])"
         ".then(() => done())"
     )
+
+
+def test_five_hundred_readings_are_sent_in_ten_seconds_though_the_page_is_closed_midway(browser: Browser) -> None:
+    plan = begun(browser)
+    page = Reading(browser).open(plan, "line1", 5)
+    with browser.without_signal():
+        page.put_on_device(plan, 500)
+    begun_at = time.monotonic()
+    page = Reading(browser).open(plan, "line1", 5)
+    page.until(lambda: page.waiting() < 400, "nothing is sent", 20)
+    browser.driver.get("about:blank")  # closed while some are under way
+    page = Reading(browser).open(plan, "line1", 5)
+    page.until(lambda: page.waiting() == 0, "the readings are not sent", 30)
+    took_s = time.monotonic() - begun_at
+    assert sorted(page.kept_notes(plan)) == list(range(500))
+    assert took_s < 10, took_s

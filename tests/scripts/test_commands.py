@@ -8,6 +8,9 @@ import urllib.request
 from pathlib import Path
 
 import pytest
+from typer.testing import CliRunner
+
+from adze.cli import app
 
 ROOT = Path(__file__).parents[2]
 
@@ -128,3 +131,42 @@ def test_it_serves_alone_and_ends_all_that_it_started(tmp_path: Path) -> None:
     assert not answers(port, "/health/live")
     own = [path for root in (Path(data), Path("/var/lib/adze")) for path in root.glob("**/postmaster.pid")]
     assert own == []
+
+
+def test_a_worker_ends_with_the_application_whose_own_it_is(database_url: str) -> None:
+    adze = [str(ROOT / ".venv" / "bin" / "adze"), "worker", "--with-parent"]
+    own = subprocess.Popen(
+        adze, stdin=subprocess.PIPE, stdout=subprocess.PIPE, env=os.environ | {"ADZE_DATABASE_URL": database_url}
+    )
+    assert own.stdin
+    assert own.stdout
+    assert b"taking jobs" in own.stdout.readline()
+    own.stdin.close()  # as when the application is killed
+    own.wait(30)
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (("--line", "Nowhere"), "is not on the plan; one of Terraces"),
+        (("--line", "Streamside", "--at", "9999"), "Streamside is 650 m long"),
+        (("--days", "0"), "give 1 to 400"),
+        (("--to", "http://127.0.0.1:1"), "go together"),
+    ],
+)
+def test_a_made_up_device_that_cannot_be_is_named(words: tuple[str, ...], says: str) -> None:
+    plan = ROOT / "adze" / "demo" / "hallow_reach.json"
+    done = CliRunner().invoke(app, ["simulate", str(plan), *words])
+    assert done.exit_code != 0
+    assert says in done.output
+
+
+def test_a_made_up_sensor_reads_its_own_place() -> None:
+    plan = str(ROOT / "adze" / "demo" / "hallow_reach.json")
+    near, far = (
+        CliRunner().invoke(app, ["simulate", plan, "--days", "2", *words]).output.splitlines()
+        for words in ((), ("--line", "Streamside", "--at", "600"))
+    )
+    assert near[0] == far[0] == "at,kv"
+    assert len(near) == len(far) > 40
+    assert near != far

@@ -98,6 +98,8 @@ def add_reading(
         log_reading(transaction, plan_id=opened.id, plan=opened.plan, entry=typed.entry(), read_by=opened.account_id)
     except ReadingError as error:
         return _reading(request, transaction, opened, typed, error)
+    if request.headers.get("Accept") == "application/json":
+        return Response(status_code=204)  # a device that sends what waited asks for no page
     return RedirectResponse(request.url_for("stage_page", plan_id=opened.id, stage="log").path, 303)
 
 

@@ -39,6 +39,29 @@ class Reading(Page):
         )
         return int(self.driver.execute_async_script(ask))
 
+    def put_on_device(self, plan: str, many: int) -> None:
+        """So many readings on the device, each with its number as its note, as many presses of Keep leave them."""
+        ask = (
+            "const [plan, many, done] = arguments; const asked = indexedDB.open('adze-outbox', 1);"
+            "asked.onsuccess = () => { const change = asked.result.transaction('entries', 'readwrite');"
+            "for (let n = 0; n < many; n += 1) { const once = `put${plan}-${n}`; const body = new URLSearchParams({"
+            "run: 'line1', at_m: '5', strand: '1', kv: '5.5', season: 'usual', note: `n${n}`, once}).toString();"
+            "change.objectStore('entries').put({once, url: `/plans/${plan}/log/reading`, body,"
+            "at: new Date(Date.now() - 60000 * n).toISOString(), words: `n${n}`}); }"
+            "change.oncomplete = () => { asked.result.close(); done(); }; }"
+        )
+        self.driver.execute_async_script(ask, plan, many)
+
+    def kept_notes(self, plan: str) -> list[int]:
+        """The numbers of those notes that the server has kept."""
+        ask = (
+            "const [plan, done] = arguments; (async () => { const found = []; for (let page = 1; ; page += 1) {"
+            "const text = await (await fetch(`/plans/${plan}/readings?p=${page}`)).text();"
+            "const own = [...text.matchAll(/>n(\\d+)</g)].map((m) => Number(m[1])); found.push(...own);"
+            "if (!own.length) break; } done(found); })()"
+        )
+        return list(self.driver.execute_async_script(ask, plan))
+
     def outbox(self) -> str:
         return self.find("#outbox").text
 

@@ -5,6 +5,7 @@
 
 const NAME = "adze-outbox";
 const AGAIN_MS = 15_000;
+const AT_ONCE = 6; // entries under way: a browser opens no more connections to one server
 
 function opened() {
   return new Promise((done, failed) => {
@@ -63,7 +64,11 @@ export class Outbox {
     this.busy = true;
     this.says = "";
     try {
-      for (const entry of (await waiting()).filter((one) => !one.refused)) await this.sendOne(entry);
+      const rows = (await waiting()).filter((one) => !one.refused);
+      const take = async () => {
+        for (let entry = rows.shift(); entry; entry = rows.shift()) await this.sendOne(entry);
+      };
+      await Promise.all(Array.from({ length: AT_ONCE }, take));
     } catch {
       this.says = "No signal yet.";
     }
@@ -75,7 +80,9 @@ export class Outbox {
     const body = new URLSearchParams(entry.body);
     body.set("csrf", this.csrf);
     body.set("at", entry.at);
-    const { kept, refused, later } = await outcome(await fetch(entry.url, { method: "POST", body }));
+    const { kept, refused, later } = await outcome(
+      await fetch(entry.url, { method: "POST", body, headers: { Accept: "application/json" } }),
+    );
     if (kept) await drop(entry.once);
     else if (refused) await put({ ...entry, refused });
     else this.says = later;
