@@ -135,14 +135,13 @@ def test_it_serves_alone_and_ends_all_that_it_started(tmp_path: Path) -> None:
 
 def test_a_worker_ends_with_the_application_whose_own_it_is(database_url: str) -> None:
     adze = [str(ROOT / ".venv" / "bin" / "adze"), "worker", "--with-parent"]
-    own = subprocess.Popen(
-        adze, stdin=subprocess.PIPE, stdout=subprocess.PIPE, env=os.environ | {"ADZE_DATABASE_URL": database_url}
-    )
-    assert own.stdin
-    assert own.stdout
-    assert b"taking jobs" in own.stdout.readline()
-    own.stdin.close()  # as when the application is killed
-    own.wait(30)
+    where = os.environ | {"ADZE_DATABASE_URL": database_url}
+    with subprocess.Popen(adze, stdin=subprocess.PIPE, stdout=subprocess.PIPE, env=where) as own:
+        assert own.stdin
+        assert own.stdout
+        assert b"taking jobs" in own.stdout.readline()
+        own.stdin.close()  # as when the application is killed
+        own.wait(30)
 
 
 @pytest.mark.parametrize(
