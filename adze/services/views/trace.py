@@ -8,6 +8,7 @@ from adze.core.basics.units import format_length
 from adze.core.ground.lines import length_m, point_at, run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.log.round import ALONE_SHARE
+from adze.core.log.symptoms import symptoms
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS, Season
@@ -84,6 +85,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "shed_rows": shed_for_mends(asked.transaction, asked.opened),
         "photos": photos_by_thing(asked.transaction, asked.opened),
         "farm_id": asked.opened.stored.farm_id,
+        "symptoms": () if found or blocked else symptoms(plan, asked.judged),
         "last_walk": 0 if found else len(last_walk(asked.transaction, asked.opened)),
     }
 
