@@ -1,6 +1,10 @@
 """A search in words: places, the next deed and its reason, what its outcomes mean, how it stands, what was done."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
 
 from adze.core.basics.units import format_length, kv_words
 from adze.core.ground.lines import run_of
@@ -11,7 +15,7 @@ from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
 from adze.core.trace.deeds import Deed
-from adze.core.trace.plan_farm import fence_place
+from adze.core.trace.plan_farm import fence_place, spot_of
 from adze.core.trace.search import SURPRISE, FaultSearch
 from adze.core.trace.told import (
     AmpsSplit,
@@ -269,3 +273,43 @@ def surprise_words(search: FaultSearch) -> str:
     if search.surprise < SURPRISE:
         return ""
     return "No likely fault explains the last reading: check it (place, direction, contact), or there are two faults."
+
+
+def gain_words(plan: Plan, search: FaultSearch, events: Sequence[TraceEvent]) -> str:
+    """What the last mend brought where it was read again, beside what a well fence shows there; else nothing.
+
+    The reading before it is the last one nearer than 60 m: on so short a way kV hardly change.
+    """
+    mends = [number for number, event in enumerate(events) if event.what == "found"]
+    if not mends:
+        return ""
+    again = next((event.body for event in events[mends[-1] :] if _has_kv(plan, event)), None)
+    if again is None:
+        return ""
+    place = FencePlace(again["run"], again["at_m"])
+    _, well = search.suspects.single.kv_at(search.grid.place(spot_of(plan, place)), np.arange(1))
+    left = well - again["kv"]
+    missing = f"{kv_words(left)} kV are still missing" if left > _WITHIN * well else "nothing is missing"
+    here = f"Well would be {kv_words(well)} kV: {missing}."
+    before = next((e.body for e in reversed(events[: mends[-1]]) if _has_kv(plan, e) and _is_near(e.body, again)), None)
+    if before is None:
+        return here
+    gain, cost = again["kv"] - before["kv"], well - before["kv"]
+    if gain <= 0 or cost <= 0:
+        return f"The mend brought nothing here: {kv_words(before['kv'])} kV before it. {here}"
+    share = "" if left <= _WITHIN * well else f" of the {kv_words(cost)} kV that were missing"
+    return f"The mend brought {kv_words(gain)} kV here{share}. {here}"
+
+
+_WITHIN = 0.08  # of a well reading: the tester's error and the day's, twice
+_NEAR_M = 60.0
+
+
+def _has_kv(plan: Plan, event: TraceEvent) -> bool:
+    body = event.body
+    known = body.get("run") in {run.id for run in plan.runs}
+    return event.what == "read" and known and body.get("kv") is not None
+
+
+def _is_near(one: dict[str, Any], other: dict[str, Any]) -> bool:
+    return bool(one["run"] == other["run"] and abs(one["at_m"] - other["at_m"]) <= _NEAR_M)

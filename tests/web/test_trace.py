@@ -83,6 +83,19 @@ def test_found_and_mended_reads_here_again_and_the_end_is_kept(plan: PlanPage) -
     assert "Before anybody walks" in page
 
 
+def test_the_gain_of_a_mend_is_told_beside_what_was_missing(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    step(plan, "read", run="line1", at_m="100", kv="1.2", amps="30")
+    page = step(plan, "found", run="line1", at_m="120", cause="insulator")
+    assert 'data-test="gain"' not in page
+    page = step(plan, "read", run="line1", at_m="120", kv="3.0")
+    assert "The mend brought 1.8 kV here of the" in page
+    assert "kV are still missing" in page
+    page = step(plan, "found", run="line1", at_m="400", cause="insulator")
+    page = step(plan, "read", run="line1", at_m="400", kv="9.0")
+    assert "nothing is missing" in page
+
+
 def test_looked_and_cannot_go_there_count(plan: PlanPage) -> None:
     at_the_fence(plan)
     assert "nothing" in step(plan, "look", run="line1", at_m="50")

@@ -26,6 +26,7 @@ from adze.services.trace_words import (
     DeedWords,
     deed_words,
     event_words,
+    gain_words,
     how_likely,
     stands,
     surprise_words,
@@ -58,6 +59,7 @@ class TraceView:
     so_far: tuple[tuple[str, str, str], ...]
     clear: str
     practice: bool = False
+    gain: str = ""
 
 
 def trace_view(asked: Asked) -> dict[str, Any]:
@@ -110,6 +112,7 @@ def _shown(plan: Plan, found: Told) -> TraceView:
         tuple(so_far),
         how_likely(1 - p_left) if search.finds else "",
         found.row.hidden is not None,
+        gain_words(plan, search, found.events),
     )
 
 
