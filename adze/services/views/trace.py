@@ -20,6 +20,7 @@ from adze.core.trace.plan_farm import fence_place, of_spot
 from adze.core.trace.search import FaultSearch
 from adze.core.trace.told import pieces_told, stretches
 from adze.services.photos import photos_by_thing
+from adze.services.practice_record import practice_record
 from adze.services.shed_use import shed_for_mends
 from adze.services.trace import Told, last_walk, told
 from adze.services.trace_words import (
@@ -69,7 +70,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
     alone = AloneView(unit.open_kv, ALONE_SHARE * unit.open_kv) if unit else None
     found, blocked = None, ""
     with asked.transaction() as connection:
-        ended = list_ended_searches(connection, plan_id=asked.opened.id, most=12)
+        ended = list_ended_searches(connection, plan_id=asked.opened.id, most=24)
     try:
         found = told(asked.opened, asked.transaction)
     except (Incomplete, NetworkError) as error:
@@ -83,6 +84,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "season_words": SEASON_WORDS,
         "causes": causes(),
         "run_rows": [(run.id, run.name, round(length_m(run))) for run in plan.runs],
+        "record": practice_record([row.result or {} for row in ended]),
         "ended": [_ended(row) for row in ended],
         "shed_rows": shed_for_mends(asked.transaction, asked.opened),
         "photos": photos_by_thing(asked.transaction, asked.opened),
