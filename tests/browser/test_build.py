@@ -63,3 +63,27 @@ def test_the_clock_at_a_nest_is_loud_when_a_limit_passes(browser: Browser) -> No
     work.done("watch")
     assert not work.all("[data-test=clock]")
     assert browser.script_errors() == []
+
+
+def test_what_stands_otherwise_is_typed_judged_and_made_the_plan(browser: Browser) -> None:
+    work = Work(browser).of(begun(browser, "show").plan_id)
+    work.measured("Rods in the ground", "many")
+    assert "whole number from 0 to" in work.fault()
+    assert work.find('[aria-label^="Rods in the ground"]').get_attribute("value") == "many"
+    work.measured("Rods in the ground", "1")
+    work.until(lambda: "As it stands:" in work.text("[data-test=as-built]"), "nothing is judged")
+    browser.size(390, 800)
+    assert not work.wider_than_screen()
+    browser.size(1280, 800)
+    work.button("Make it the plan").click()
+    work.until(lambda: work.document()["rods"]["count"] == 1, "it is not the plan")
+    driver, before = work.driver, work.document()
+    driver.execute_cdp_cmd("Browser.grantPermissions", {"permissions": ["geolocation"], "origin": browser.address})
+    at = {"latitude": before["origin"]["lat"] + 0.0005, "longitude": before["origin"]["lon"], "accuracy": 4}
+    driver.execute_cdp_cmd("Emulation.setGeolocationOverride", at)
+    work.button("The first rod is where I stand").click()
+    work.until(lambda: work.document()["rods"]["position"] != before["rods"]["position"], "the rods are not there")
+    east, north = work.document()["rods"]["position"]
+    assert abs(east) < 1
+    assert 54 < north < 57  # 0.0005 of a degree north
+    assert browser.script_errors() == []

@@ -3,6 +3,8 @@
 import re
 from datetime import datetime
 
+from selenium.webdriver.common.keys import Keys
+
 from tests.browser.pages.bench import Bench
 
 
@@ -45,6 +47,15 @@ class Work(Bench):
         )
         assert self.driver.execute_async_script(ask) == ""
         return self
+
+    def measured(self, label: str, figure: str) -> None:
+        """Type a figure as it stands among those that are measured."""
+        if self.on_surface() != "steps":
+            self.surface("steps")
+        self.driver.execute_script("document.getElementById('step-as_built').open = true")
+        box = self.find(f'[aria-label^="{label}"]')
+        box.clear()
+        box.send_keys(figure, Keys.TAB)
 
     def pack(self, label: str) -> None:
         """Tick a thing of the kit; the tick outlives the next look at the page."""
