@@ -30,6 +30,7 @@ from adze.services.levels import is_of_live
 from adze.services.plans import OpenPlan
 from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
 from adze.services.readings import number
+from adze.services.trace_known import LogKnown, log_known
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.readings import Reading, list_readings
@@ -48,12 +49,16 @@ class TraceError(FieldFault):
 
 @dataclass(frozen=True)
 class Told:
-    """A search as it stands: the row, what was done, what is believed (None before elimination), and what is next."""
+    """A search as it stands: the row, what was done, what is believed (None before elimination), and what is next.
+
+    `known` is what the log's good readings taught before it began.
+    """
 
     row: TraceSearch
     events: tuple[TraceEvent, ...]
     search: FaultSearch | None
     deed: Deed | None
+    known: LogKnown | None = None
 
     @property
     def waits_for(self) -> str:
@@ -70,54 +75,64 @@ def told(opened: OpenPlan, transaction: Transaction) -> Told | None:
     going = _going(opened, transaction)
     if going is None:
         return None
-    row, events, finds = going
-    return computed(opened.plan, row, events, finds_by_span(opened.plan, finds))
+    row, events, finds, known = going
+    return computed(opened.plan, row, events, finds_by_span(opened.plan, finds), known)
 
 
 def _going(
     opened: OpenPlan, transaction: Transaction
-) -> tuple[TraceSearch, tuple[TraceEvent, ...], tuple[TraceEvent, ...]] | None:
-    """The search that is going on, what was done in it, and what searches have found so far."""
+) -> tuple[TraceSearch, tuple[TraceEvent, ...], tuple[TraceEvent, ...], LogKnown | None] | None:
+    """The search that is going on, what was done in it, what searches have found so far, what the log knows."""
     with transaction() as connection:
         row = trace.get_open_search(connection, plan_id=opened.id)
         if row is None:
             return None
         events = trace.list_trace_events(connection, search_id=row.id)
-        return row, events, trace.list_finds(connection, plan_id=opened.id)
+        finds = trace.list_finds(connection, plan_id=opened.id)
+        return row, events, finds, log_known(connection, opened, row)
 
 
-def computed(plan: Plan, row: TraceSearch, events: Sequence[TraceEvent], before: dict[str, int]) -> Told:
+def computed(
+    plan: Plan, row: TraceSearch, events: Sequence[TraceEvent], before: dict[str, int], known: LogKnown | None = None
+) -> Told:
     """A search computed to where it stands; steps that were computed already are kept."""
     pending = any(step not in {event.what for event in events} for step in ELIMINATION)
     if pending:
-        return Told(row, tuple(events), None, None)
+        return Told(row, tuple(events), None, None, known)
     alone = _alone_of(events)
-    key: tuple[Any, ...] = (id(plan), row.season, row.is_thorough, alone, tuple(sorted(before.items())))
+    key: tuple[Any, ...] = (id(plan), row.season, row.is_thorough, alone, tuple(sorted(before.items())), id(known))
     steps = [event for event in events if event.what not in ELIMINATION]
     names = [f"{event.id}" for event in steps]
     done = len(steps)
     while done and _steps.peek((*key, *names[:done])) is None:
         done -= 1
     kept = _steps.peek((*key, *names[:done]))
-    search = kept[0] if kept else _begun(plan, row, alone, before)
+    search = kept[0] if kept else _begun(plan, row, alone, before, known)
     for count in range(done, len(steps)):
         with contextlib.suppress(KeyError):  # a line that is no longer there: the page says so
             search = after(search, plan, steps[count])
-        _steps.put((*key, *names[: count + 1]), (search, None), plan)
+        _steps.put((*key, *names[: count + 1]), (search, None), (plan, known))
     whole = (*key, *names)
     kept = _steps.peek(whole)
     deed = kept[1] if kept and kept[1] else search.next_deed()
-    _steps.put(whole, (search, deed), plan)
-    return Told(row, tuple(events), search, deed)
+    _steps.put(whole, (search, deed), (plan, known))
+    return Told(row, tuple(events), search, deed, known)
 
 
-def _begun(plan: Plan, row: TraceSearch, alone: "AloneRead", before: dict[str, int]) -> FaultSearch:
+def _begun(
+    plan: Plan, row: TraceSearch, alone: "AloneRead", before: dict[str, int], known: LogKnown | None
+) -> FaultSearch:
+    """A search at its beginning, with what the log knows of unit, rods and growth, and what the unit showed alone."""
     farm = farm_of(plan, Season(row.season), before)
     unit, prior = unit_of(plan), None
+    mean = known.mean.copy() if known else np.zeros(3)
+    cov = known.cov.copy() if known else np.diag(np.square([farm.doubt.unit, farm.doubt.rods, farm.doubt.grass]))
     if alone.unit_kv and unit is not None:
-        mean = np.array([[math.log(alone.unit_kv / unit.open_kv), 0.0, 0.0]])
-        spread = np.diag([_UNIT_SURE**2, farm.doubt.rods**2, farm.doubt.grass**2])[None]
-        prior = Doubts(np.zeros(1), mean, spread)
+        mean[0] = math.log(alone.unit_kv / unit.open_kv)
+        cov[0, :] = cov[:, 0] = 0.0
+        cov[0, 0] = _UNIT_SURE**2
+    if known or alone.unit_kv:
+        prior = Doubts(np.zeros(1), mean[None], cov[None])
     search = begin(farm, is_thorough=row.is_thorough, known=prior)
     known_kv = alone.unit_kv or (unit.open_kv if unit else 0.0)
     is_lead_well = alone.lead_kv is not None and alone.lead_kv >= LEAD_SHARE * known_kv
@@ -260,7 +275,7 @@ def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> Non
     going = _going(opened, transaction)
     if going is None:
         raise TraceError("what", "No search is going on; it was ended, perhaps by somebody else. Begin one.")
-    row, events, _ = going
+    row, events, *_ = going
     if len(events) >= _MOST_EVENTS:
         raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
     if row.hidden is None:

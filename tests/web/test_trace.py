@@ -1,5 +1,6 @@
 """Trace on the page: elimination first, one deed at a time, everything typed counts, a step back, a find, the end."""
 
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
@@ -181,3 +182,21 @@ def test_a_search_begins_with_the_readings_of_the_last_walk(plan: PlanPage) -> N
     page = step(plan, "lead", kv="")
     assert "3.1 kV, 18 A" in page
     assert "2.9 kV" in page
+
+
+def test_good_readings_of_the_log_lower_the_doubt_of_a_search(plan: PlanPage) -> None:
+    plan.draw()
+    now = datetime.now(UTC)
+    for days in (30, 24, 18, 12):
+        for at_m, kv in ((200, "8.0"), (690, "7.9")):
+            read(plan, kv, at_m, at=(now - timedelta(days=days)).isoformat())
+    for _ in range(2):
+        read(plan, "2.0", 690)  # the walk on which it was found low teaches nothing
+    assert post(plan, season="usual").status_code == 200
+    step(plan, "checked")
+    step(plan, "unit", kv="")
+    page = step(plan, "lead", kv="")
+    assert "From 8 good readings of the log" in page
+    practice = post(plan, "/end")
+    assert practice.status_code == 200
+    assert "good readings of the log" not in said(post(plan, season="usual", hidden=1).json()["panel"])
