@@ -52,10 +52,18 @@ class Work(Bench):
         """Type a figure as it stands among those that are measured."""
         if self.on_surface() != "steps":
             self.surface("steps")
-        self.driver.execute_script("document.getElementById('step-as_built').open = true")
-        box = self.find(f'[aria-label^="{label}"]')
-        box.clear()
-        box.send_keys(figure, Keys.TAB)
+
+        def typed() -> bool:
+            # The panel is drawn anew when the forecast comes: what was opened before is closed again.
+            self.driver.execute_script("document.getElementById('step-as_built').open = true")
+            box = self.driver.find_element("css selector", f'[aria-label^="{label}"]')
+            if not box.is_displayed():
+                return False
+            # To clear it first would be a change of its own, and be sent.
+            box.send_keys(Keys.CONTROL + "a", Keys.NULL, figure, Keys.TAB)
+            return True
+
+        self.until(typed, f"{label} cannot be typed")
 
     def pack(self, label: str) -> None:
         """Tick a thing of the kit; the tick outlives the next look at the page."""
