@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from pydantic import ValidationError
 
+from adze.core.basics.cache import kept
 from adze.core.basics.faults import FieldFault
 from adze.core.basics.status import Status, rank
 from adze.core.basics.units import kv_words
@@ -15,6 +16,7 @@ from adze.core.tables.animals import animal_word
 from adze.core.tasks.as_built import BuiltFigure, as_built, built_figures
 from adze.core.verdict.compare import Option, option
 from adze.core.verdict.judge import Judgement
+from adze.formats.errors import first_fault
 from adze.services.forecasts import judgement_of
 from adze.services.plans import OpenPlan
 from adze.services.work import BadWork
@@ -61,12 +63,21 @@ def built_view(transaction: Transaction, opened: OpenPlan) -> BuiltView:
     plan = opened.plan
     rows = tuple(BuiltRow(figure, noted.get(figure.key)) for figure in built_figures(plan))
     try:
-        standing = as_built(plan, {key: row.figure for key, row in noted.items()})
-    except (FieldFault, ValidationError) as error:
+        standing = _standing(plan, tuple((key, row.figure) for key, row in noted.items()))
+    except FieldFault as error:
         return BuiltView(rows, differs=False, fault=f"A figure noted before no longer fits the plan: {error}")
+    except ValidationError as error:
+        why = first_fault(error)
+        return BuiltView(rows, differs=False, fault=f"The figures noted before no longer fit the plan: {why}.")
     if standing == plan:
         return BuiltView(rows, differs=False)
     return BuiltView(rows, True, *_judged(plan, standing))
+
+
+@kept("plans as built", 16, same=1)
+def _standing(plan: Plan, noted: tuple[tuple[str, str], ...]) -> Plan:
+    """The plan as it stands: one object for the same figures, so that it is judged once. Raises as `as_built` does."""
+    return as_built(plan, dict(noted))
 
 
 def _judged(plan: Plan, standing: Plan) -> tuple[str, tuple[tuple[str, str, str], ...], tuple[str, ...]]:
@@ -124,6 +135,6 @@ def note_figure(transaction: Transaction, opened: OpenPlan, key: str, text: str,
         except FieldFault as error:
             raise BadWork(str(error)) from None
         except ValidationError as error:
-            raise BadWork(f"{figure.label}: {error.errors()[0]['msg']}.") from None
+            raise BadWork(f"{figure.label}: {first_fault(error)}.") from None
     with transaction() as connection:
         work.note_as_built(connection, plan_id=opened.id, key=key, figure=text, noted_by=noted_by)

@@ -30,4 +30,4 @@ def log_reads(connection: Connection, plan: Plan, plan_id: int, weather: FarmWea
         rows = readings.list_readings(connection, plan_id=plan_id, most=MOST_READ)
         return LogReads(rows, learned_of(plan, rows, weather))
 
-    return _kept.get((id(plan), plan_id, stamp, hash(weather)), read, plan)
+    return _kept.get((id(plan), plan_id, stamp, weather), read, plan)

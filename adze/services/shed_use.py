@@ -76,7 +76,9 @@ def use_part(transaction: Transaction, opened: OpenPlan, part: str, quantity: st
                     "part", "Part: it is not in the shed any more; choose one that is, or put it in first."
                 )
             unit = part_labels().get(part, ("", ""))[1]
-            raise ReadingError("quantity", f"How many: {own[part]:g} {unit} are in the shed, {amount:g} are not.")
+            raise ReadingError(
+                "quantity", f"How many: the shed has {own[part]:g} {unit}, not {amount:g}; take what is there."
+            )
         shed.add_use(
             connection, plan_id=opened.id, part=part, quantity=amount, what_for=what_for.strip(), by_account=by
         )

@@ -100,7 +100,14 @@ def computed(
     if pending:
         return Told(row, tuple(events), None, None, known)
     alone = _alone_of(events)
-    key: tuple[Any, ...] = (id(plan), row.season, row.is_thorough, alone, tuple(sorted(before.items())), id(known))
+    key: tuple[Any, ...] = (
+        id(plan),
+        row.season,
+        row.is_thorough,
+        alone,
+        tuple(sorted(before.items())),
+        known.mark if known else b"",
+    )
     steps = [event for event in events if event.what not in ELIMINATION]
     names = [f"{event.id}" for event in steps]
     done = len(steps)
@@ -111,11 +118,11 @@ def computed(
     for count in range(done, len(steps)):
         with contextlib.suppress(KeyError):  # a line that is no longer there: the page says so
             search = after(search, plan, steps[count])
-        _steps.put((*key, *names[: count + 1]), (search, None), (plan, known))
+        _steps.put((*key, *names[: count + 1]), (search, None), plan)
     whole = (*key, *names)
     kept = _steps.peek(whole)
     deed = kept[1] if kept and kept[1] else search.next_deed()
-    _steps.put(whole, (search, deed), (plan, known))
+    _steps.put(whole, (search, deed), plan)
     return Told(row, tuple(events), search, deed, known)
 
 

@@ -23,11 +23,19 @@ _kept: "Cache[LogKnown | None]" = Cache("what the log knows", 24)
 
 @dataclass(frozen=True, eq=False)
 class LogKnown:
-    """Mean (3,) and covariance (3, 3) of the logarithms of unit, rods and growth, and from how many readings."""
+    """Mean (3,) and covariance (3, 3) of the logarithms of unit, rods and growth, and from how many readings.
+
+    `mark` is the same for the same figures: a search goes on as long as what is known does not change.
+    """
 
     mean: Real
     cov: Real
     readings: int
+
+    @property
+    def mark(self) -> bytes:
+        """What tells these figures from others."""
+        return bytes(self.mean.tobytes() + self.cov.tobytes())
 
     @property
     def sure(self) -> tuple[int, int, int]:
@@ -44,7 +52,7 @@ def log_known(connection: Connection, opened: OpenPlan, row: TraceSearch) -> Log
     if row.hidden is not None:
         return None
     weather = farm_weather(connection, opened)
-    key = (id(opened.plan), row.id, get_stamp(connection, plan_id=opened.id), hash(weather))
+    key = (id(opened.plan), row.id, get_stamp(connection, plan_id=opened.id), weather)
 
     def read() -> LogKnown | None:
         until = row.started_at - TOGETHER

@@ -66,6 +66,14 @@ def list_readings(
     return fetch_all(connection, _QUERIES["list_readings"], Reading, **values)
 
 
+def list_between(
+    connection: Connection, *, plan_id: int, begun: datetime, ended: datetime, most: int = 500
+) -> tuple[Reading, ...]:
+    """The readings of a plan that count between two moments, newest first."""
+    values = {"plan_id": plan_id, "begun": begun, "ended": ended, "most": most}
+    return fetch_all(connection, _QUERIES["list_between"], Reading, **values)
+
+
 @dataclass(frozen=True)
 class _Withdrawn:
     id: int

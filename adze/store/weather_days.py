@@ -12,11 +12,11 @@ _QUERIES = load_queries("weather_days")
 
 @dataclass(frozen=True, kw_only=True)
 class StoredDay:
-    """A day: rain in mm, mean air in °C, whether there was a storm."""
+    """A day: rain in mm, mean air in °C (None: not known, a gauge tells rain alone), whether there was a storm."""
 
     day: date
     rain_mm: float
-    mean_c: float
+    mean_c: float | None
     is_stormy: bool
 
 

@@ -68,11 +68,12 @@ def _respect(plan: Plan, judged: Judgement) -> Iterator[str]:
 
 def _water(plan: Plan) -> Iterator[str]:
     rods, units = plan.rods.position, plan.units
+    clear = format_length(_BESIDE_M, units)
     drinks = [mark for mark in plan.landmarks if mark.kind in _DRINKS]
     for mark in drinks:
         away = _away(mark, rods) if rods is not None else math.inf
         if away < 3 * _BESIDE_M:
-            yield f"{mark.name} stands {format_length(away, units)} from the rods: 10 m and more are the usual rule."
+            yield f"{mark.name} stands {format_length(away, units)} from the rods: {clear} and more are the usual rule."
     names = ", ".join(mark.name for mark in drinks[:4])
     yield f"Read volts between water and soil where they stand to drink{': ' + names if names else ''} (Log, A round)."
     yield "Earth tells how far the ground rises there by the plan, season by season."
@@ -90,7 +91,8 @@ def _radio(plan: Plan) -> Iterator[str]:
     if near:
         yield f"Where it is picked up: {', '.join(near[:4])}. Look there first, joints before insulators."
     yield "Walk with a small radio off its station: the tick is loudest at the spark."
-    yield "Rods by the telephone's or the house's earth carry it in: 10 m apart and more."
+    clear = format_length(_BESIDE_M, plan.units)
+    yield f"Rods by the telephone's or the house's earth carry it in: {clear} apart and more."
 
 
 def _clicks(plan: Plan) -> Iterator[str]:

@@ -22,11 +22,11 @@ _LONGEST_SPELL = 60
 
 @dataclass(frozen=True)
 class WeatherDay:
-    """A day of the record: rain in mm, mean air in °C, whether there was thunder or a storm."""
+    """A day of the record: rain in mm, mean air in °C (None: not known), whether there was thunder or a storm."""
 
     day: date
     rain_mm: float
-    mean_c: float
+    mean_c: float | None
     is_stormy: bool = False
 
 
@@ -55,13 +55,13 @@ def day_state(record: Mapping[date, WeatherDay], day: date, cut: date | None) ->
         if past is not None:
             wet += past.rain_mm / WET_MM * math.exp(-back / WET_DAYS)
     rainless = _rainless(record, day)
-    is_frozen = record[day].mean_c < FROZEN_C
+    mean_c = record[day].mean_c
+    is_frozen = mean_c is not None and mean_c < FROZEN_C
     wet = 0.0 if is_frozen else min(1.0, wet)
     dry = 1.0 if is_frozen else (1 - wet) * min(1.0, rainless / DRY_DAYS)
-    growth, since = 1.0, None
-    if cut is not None and cut <= day:
-        growth, since = grown(record, cut, day), (day - cut).days
-    return DayState(wet, dry, growth, rainless, is_frozen, since)
+    growth = grown(record, cut, day) if cut is not None and cut <= day else None
+    since = (day - cut).days if cut is not None and growth is not None else None
+    return DayState(wet, dry, 1.0 if growth is None else growth, rainless, is_frozen, since)
 
 
 def _rainless(record: Mapping[date, WeatherDay], day: date) -> int:
@@ -72,15 +72,17 @@ def _rainless(record: Mapping[date, WeatherDay], day: date) -> int:
     return _LONGEST_SPELL
 
 
-def grown(record: Mapping[date, WeatherDay], cut: date, day: date) -> float:
-    """Times the plan's growth that stands so many days after a cut, by degree days where there was rain."""
+def grown(record: Mapping[date, WeatherDay], cut: date, day: date) -> float | None:
+    """Times the plan's growth that stands after a cut, by degree days where there was rain; None without temperatures.
+
+    Days whose temperature is not known count as the mean of the others.
+    """
     if cut == day:
         return LEAST_GROWTH
-    known = [record[at] for at in _days(cut, day) if at in record]
+    known = [warmth for at in _days(cut, day) if (warmth := _warmth(record, at)) is not None]
     if not known:
-        return 1.0
-    mean = sum(_warmth(record, row) for row in known) / len(known)
-    degree_days = sum(_warmth(record, record[at]) if at in record else mean for at in _days(cut, day))
+        return None
+    degree_days = sum(known) / len(known) * (day - cut).days
     return LEAST_GROWTH + (MOST_GROWTH - LEAST_GROWTH) * (1 - math.exp(-degree_days / FULL_DEGREE_DAYS))
 
 
@@ -88,8 +90,11 @@ def _days(first: date, last: date) -> Sequence[date]:
     return [first + timedelta(days=n) for n in range(1, (last - first).days + 1)]
 
 
-def _warmth(record: Mapping[date, WeatherDay], row: WeatherDay) -> float:
-    """Degree days of a day, less where the two weeks before were dry."""
+def _warmth(record: Mapping[date, WeatherDay], day: date) -> float | None:
+    """Degree days of a day, less where the two weeks before were dry; None where its temperature is not known."""
+    row = record.get(day)
+    if row is None or row.mean_c is None:
+        return None
     fortnight = [past for n in range(14) if (past := record.get(row.day - timedelta(days=n)))]
     rain = sum(past.rain_mm for past in fortnight) * 14 / len(fortnight)
     return max(0.0, row.mean_c - GROWS_ABOVE_C) * min(1.0, rain / GROWING_MM)

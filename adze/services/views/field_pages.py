@@ -4,7 +4,7 @@ import contextlib
 import math
 import secrets
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 from urllib.parse import quote
 
@@ -99,12 +99,13 @@ def reading_view(
         with contextlib.suppress(Incomplete, KeyError, ValueError):
             expected = expected_of(plan, Season(typed.season), place, 1)
     with transaction() as connection:
-        state = farm_weather(connection, opened).today()
+        weather = farm_weather(connection, opened)
+    state, on = weather.today(), datetime.now(UTC).astimezone(weather.zone).date()
     return {
         "stored": opened.stored,
         "plan": plan,
         "place": place,
-        "today": _today(plan, state, place) if state and place and place.run not in ALONE else None,
+        "today": _today(plan, state, place, on) if state and place and place.run not in ALONE else None,
         "where": place and (ALONE.get(place.run) or place_words(plan, place)),
         "alone": ALONE,
         "typed": vars(typed),
@@ -118,14 +119,20 @@ def reading_view(
     }
 
 
-def _today(plan: Plan, state: DayState, place: Place) -> dict[str, Any] | None:
-    """What is expected today by the weather record."""
+def _today(plan: Plan, state: DayState, place: Place, on: date) -> dict[str, Any] | None:
+    """What is expected on a day by the weather record; a page that a device keeps says which day that was."""
     try:
         turns = turns_of_day(plan, (place,), state)
         expected = expected_on(plan, state, place, turns[place][2])
     except (Incomplete, KeyError, ValueError):
         return None
-    return {"words": state_words(state), "low": expected.low, "likely": expected.likely, "high": expected.high}
+    return {
+        "on": on,
+        "words": state_words(state),
+        "low": expected.low,
+        "likely": expected.likely,
+        "high": expected.high,
+    }
 
 
 def _pages(opened: OpenPlan) -> list[str]:

@@ -32,7 +32,7 @@ from adze.services.weather_days import FarmWeather, farm_weather, spell_words, s
 from adze.services.work import commissioning
 from adze.store.connection import Transaction
 from adze.store.passages import list_passages
-from adze.store.readings import Reading, list_readings
+from adze.store.readings import Reading, list_between, list_readings
 
 NEWEST = 50
 _A_PAGE = 100
@@ -118,9 +118,15 @@ def year_rows(plan: Plan, reads: LogReads, zone: str) -> dict[str, Any] | None:
 def baseline_rows(plan: Plan, read: tuple[Reading, ...], asked: Asked, zone: str) -> list[dict[str, Any]]:
     """Each point as it was commissioned and as it was read last; nothing before the unit was switched on."""
     span = commissioning(asked.transaction, asked.opened.id)
+    if span is None:
+        return []
+    with asked.transaction() as connection:
+        then = list_between(connection, plan_id=asked.opened.id, begun=span[0], ended=span[1])
+    # The newest readings may not reach back so far.
+    every = sorted({row.id: row for row in (*read, *then)}.values(), key=lambda row: row.read_at, reverse=True)
     runs, local = {run.id for run in plan.runs}, ZoneInfo(zone)
     found = []
-    for row in baselines(read, *span) if span else ():
+    for row in baselines(every, *span):
         if row.run not in runs and row.run not in ALONE:
             continue
         place = ALONE.get(row.run) or f"{place_words(plan, Place(row.run, row.at_m))}, strand {row.strand}"

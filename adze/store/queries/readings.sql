@@ -46,3 +46,13 @@ GROUP BY plan_id;
 -- What changes whenever a reading of a plan is kept, withdrawn or put right.
 SELECT count(*) AS kept, count(*) FILTER (WHERE withdrawn_at IS NULL) AS counting, coalesce(max(id), 0) AS newest
 FROM reading WHERE plan_id = %(plan_id)s;
+
+-- name: list_between
+-- The readings of a plan that count between two moments, newest first.
+SELECT id, run, at_m, strand, kv, amps, outward, season, note,
+       forecast_low_kv, forecast_kv, forecast_high_kv, read_at, is_over, corrects, withdrawn_why,
+       coalesce((SELECT a.name FROM account a WHERE a.id = read_by), 'somebody who left') AS read_by_name
+FROM reading
+WHERE plan_id = %(plan_id)s AND withdrawn_at IS NULL AND read_at BETWEEN %(begun)s AND %(ended)s
+ORDER BY read_at DESC, id DESC
+LIMIT %(most)s;

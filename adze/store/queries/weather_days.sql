@@ -8,11 +8,9 @@ ON CONFLICT (farm_id, day) DO UPDATE
 SET rain_mm = excluded.rain_mm, mean_c = excluded.mean_c, is_stormy = excluded.is_stormy;
 
 -- name: keep_gauge
--- What a rain gauge showed on a day; where no feed has told of it, its air is that of the day nearest.
-INSERT INTO weather_day (farm_id, day, rain_mm, mean_c, gauge_mm)
-VALUES (%(farm_id)s, %(day)s, %(gauge_mm)s, coalesce((
-    SELECT mean_c FROM weather_day WHERE farm_id = %(farm_id)s ORDER BY abs(day - %(day)s::date) LIMIT 1), 12),
-    %(gauge_mm)s)
+-- What a rain gauge showed on a day; where no feed has told of it, its air is not known.
+INSERT INTO weather_day (farm_id, day, rain_mm, gauge_mm)
+VALUES (%(farm_id)s, %(day)s, %(gauge_mm)s, %(gauge_mm)s)
 ON CONFLICT (farm_id, day) DO UPDATE SET gauge_mm = excluded.gauge_mm;
 
 -- name: list_days

@@ -52,18 +52,26 @@ def test_growth_follows_degree_days_in_closed_form_and_starts_anew_at_a_cut() ->
     expected = LEAST_GROWTH + (MOST_GROWTH - LEAST_GROWTH) * (1 - math.exp(-42 * 10 / FULL_DEGREE_DAYS))
     assert grown(days, cut, DAY) == pytest.approx(expected)
     assert grown(days, DAY, DAY) == LEAST_GROWTH
-    assert grown({}, cut, DAY) == 1.0  # nothing is known of what has grown
+    assert grown({}, cut, DAY) is None  # nothing is known of what has grown
     just = day_state(days, DAY, DAY - timedelta(days=1))
     assert just is not None
     assert just.growth < 0.4
     assert just.since_cut_days == 1
 
 
+def test_a_gauge_alone_says_nothing_of_growth_or_frost() -> None:
+    rain = {day: WeatherDay(day, row.rain_mm, None) for day, row in record(*[(2.0, -9.0)] * 40).items()}
+    state = day_state(rain, DAY, DAY - timedelta(days=30))
+    assert state is not None
+    assert (state.growth, state.since_cut_days, state.is_frozen) == (1.0, None, False)
+
+
 def test_in_a_drought_and_in_the_cold_little_grows() -> None:
     cut = DAY - timedelta(days=30)
     wet, dry, cold = (record(*[row] * 50) for row in ((2.0, 16.0), (0.1, 16.0), (2.0, 4.0)))
-    assert grown(cold, cut, DAY) == pytest.approx(LEAST_GROWTH)
-    assert grown(cold, cut, DAY) < grown(dry, cut, DAY) < grown(wet, cut, DAY)
+    stands = [grown(days, cut, DAY) or 0.0 for days in (cold, dry, wet)]
+    assert stands[0] == pytest.approx(LEAST_GROWTH)
+    assert stands[0] < stands[1] < stands[2]
 
 
 def test_days_that_the_record_lacks_count_as_those_that_it_has() -> None:

@@ -68,7 +68,8 @@ export class Outbox {
       const take = async () => {
         for (let entry = rows.shift(); entry; entry = rows.shift()) await this.sendOne(entry);
       };
-      await Promise.all(Array.from({ length: AT_ONCE }, take));
+      const ends = await Promise.allSettled(Array.from({ length: AT_ONCE }, take));
+      if (ends.some(({ status }) => status === "rejected")) this.says = "No signal yet.";
     } catch {
       this.says = "No signal yet.";
     }
