@@ -239,6 +239,7 @@ def worker(
     import threading
 
     from adze.services.mails import sender
+    from adze.services.pushes import deliverer
     from adze.services.worker import Duties, work
     from adze.settings import get_settings
     from adze.store.connection import Store
@@ -266,8 +267,14 @@ def worker(
 
     settings = get_settings()
     store = Store(_database_url(), size=3)
-    send = sender(settings.smtp_url, settings.mail_from)
-    duties = Duties(_database_url(), store.transaction, send, settings.backup_folder, settings.weather_url)
+    duties = Duties(
+        _database_url(),
+        store.transaction,
+        sender(settings.smtp_url, settings.mail_from),
+        deliverer(settings.mail_from),
+        settings.backup_folder,
+        settings.weather_url,
+    )
     try:
         typer.echo("adze: taking jobs (Ctrl+C stops it)")
         asyncio.run(until_stopped())

@@ -28,6 +28,7 @@ from adze.core.plan.stages import Incomplete
 from adze.services.jobs import Jobs
 from adze.services.mails import post
 from adze.services.plans import OpenPlan
+from adze.services.pushes import PushWords, push_to_plan
 from adze.services.readings import number
 from adze.services.tokens import digest_of
 from adze.store import devices
@@ -217,7 +218,7 @@ def watch(connection: Connection, jobs: Jobs, device: FenceDevice, now: datetime
 def _tell(
     connection: Connection, jobs: Jobs, device: FenceDevice, row: Alarm, kept: KeptAlarm, now: datetime
 ) -> list[Callable[[], None]]:
-    """Mail an alarm to those who log, unless it is the device's quiet hours: then it waits for their end."""
+    """Tell an alarm to those who log, by mail and browser; in the device's quiet hours it waits for their end."""
     zone = devices.get_time_zone(connection, plan_id=device.plan_id)
     if is_quiet(now.astimezone(ZoneInfo(zone)).time(), device.quiet_from, device.quiet_to):
         return []
@@ -227,8 +228,10 @@ def _tell(
         post(connection, jobs, NewMail(to_mail=to.mail, subject=f"Fence: {device.name}"[:120], body=body))
         for to in devices.list_alarm_addresses(connection, plan_id=device.plan_id)
     ]
+    said = alarm_words(row.kind, kept.worst, device)
+    words = PushWords(device.name, f"{said}, since {since:%H:%M}"[:300], f"/plans/{device.plan_id}/log?tab=devices")
     devices.tell_alarm(connection, alarm_id=kept.id)
-    return sends
+    return sends + push_to_plan(connection, jobs, device.plan_id, words)
 
 
 def alarm_words(kind: AlarmKind, worst: float, device: FenceDevice) -> str:

@@ -13,6 +13,7 @@ from adze.store.errors import StoreAway
 JUDGE = "judge_plan"
 SEARCH = "search"
 MAIL = "send_mail"
+PUSH = "send_push"
 QUICK, LONG = "quick", "long"  # a queue each: what is quick never waits for what is long
 
 
@@ -45,6 +46,10 @@ class Jobs:
     def mail(self, mail_id: int) -> None:
         """Have a mail sent. Raises StoreAway."""
         self._defer(MAIL, QUICK, f"mail:{mail_id}", mail_id=mail_id)
+
+    def push(self, note_id: int) -> None:
+        """Have a browser told. Raises StoreAway."""
+        self._defer(PUSH, QUICK, f"push:{note_id}", note_id=note_id)
 
     def _defer(self, task: str, queue: str, lock: str, **values: int) -> None:
         try:

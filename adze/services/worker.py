@@ -18,8 +18,9 @@ from threading import Event
 from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
 
 from adze.services.devices import watch_all
-from adze.services.jobs import JUDGE, LONG, MAIL, QUICK, SEARCH, Jobs
+from adze.services.jobs import JUDGE, LONG, MAIL, PUSH, QUICK, SEARCH, Jobs
 from adze.services.mails import Send, deliver
+from adze.services.pushes import Deliver, deliver_push
 from adze.services.searches import Interrupted, run_search
 from adze.services.verdicts import judge_stored
 from adze.services.weather import hear_all
@@ -29,6 +30,7 @@ from adze.store.connection import Transaction
 from adze.store.errors import StoreAway
 from adze.store.farms import forget_removed
 from adze.store.mails import forget_mails
+from adze.store.pushes import forget_notes
 from adze.store.searches import forget_searches
 
 _LOG = logging.getLogger("adze")
@@ -40,13 +42,14 @@ _LONGEST_STOP_S = 8.0
 
 @dataclass(frozen=True)
 class Duties:
-    """What a worker works with: the database, the way mails go, the folder of the daily backup ("" for none), the
-    weather feed ("" for none).
+    """What a worker works with: the database, the ways mails and notices to browsers go, the folder of the daily
+    backup ("" for none), the weather feed ("" for none).
     """
 
     url: str
     transaction: Transaction
     send: Send
+    tell: Deliver
     backup_folder: str = ""
     weather_url: str = ""
 
@@ -78,6 +81,11 @@ def _mail(context: JobContext, mail_id: int) -> None:
     deliver(_duties(context).transaction, mail_id, _duties(context).send)
 
 
+def _push(context: JobContext, note_id: int) -> None:
+    """Tell a browser."""
+    deliver_push(_duties(context).transaction, note_id, _duties(context).tell)
+
+
 def _forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
     """Forget what visitors and guests left, what was taken off a day ago, and old searches."""
     with _duties(context).transaction() as connection:
@@ -86,6 +94,7 @@ def _forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
         forget_removed(connection)
         forget_searches(connection)
         forget_mails(connection)
+        forget_notes(connection)
 
 
 def _watch_devices(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
@@ -115,6 +124,7 @@ def _app(url: str) -> App:
     app.task(name=SEARCH, queue=LONG, pass_context=True, retry=interrupted)(_search)
     away = RetryStrategy(max_attempts=12, exponential_wait=2, retry_exceptions={OSError, SMTPException, StoreAway})
     app.task(name=MAIL, queue=QUICK, pass_context=True, retry=away)(_mail)
+    app.task(name=PUSH, queue=QUICK, pass_context=True, retry=away)(_push)
     app.periodic(cron="30 2 * * *")(app.task(name="back_up", queue=LONG, pass_context=True, retry=2)(_back_up))
     app.periodic(cron="40 4 * * *")(app.task(name="hear_weather", queue=LONG, pass_context=True)(_hear_weather))
     app.periodic(cron="*/5 * * * *")(app.task(name="watch_devices", queue=QUICK, pass_context=True)(_watch_devices))

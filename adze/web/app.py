@@ -38,6 +38,7 @@ from adze.web.routes import (
     photos,
     pieces,
     plans,
+    pushes,
     readings,
     searches,
     shed,
@@ -50,6 +51,7 @@ from adze.web.watch import Watched
 _ROUTES = (
     health,
     offline,
+    pushes,
     accounts,
     passkeys,
     people,

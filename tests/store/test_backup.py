@@ -15,6 +15,7 @@ import pytest
 from adze.demo.load import open_demo
 from adze.services.accounts import Caller
 from adze.services.mails import sender
+from adze.services.pushes import deliverer
 from adze.services.worker import Duties, back_up
 from adze.store.backup import BackupError, backup, restore
 from adze.store.connection import Store, ensure_database, known_migrations, migrate
@@ -131,10 +132,10 @@ def test_the_application_s_role_owns_everything_and_is_no_superuser(new_database
 def test_the_day_s_backup_takes_the_place_of_the_one_a_week_ago(full: tuple[str, Path], tmp_path: Path) -> None:
     store = Store(full[0], size=1)
     try:
-        duties = Duties(full[0], store.transaction, sender("", ""), str(tmp_path))
+        duties = Duties(full[0], store.transaction, sender("", ""), deliverer(""), str(tmp_path))
         for day in (4, 5, 11):
             back_up(duties, datetime(2027, 5, day, 2, 30, tzinfo=UTC))
-        back_up(Duties(full[0], store.transaction, sender("", "")), datetime(2027, 5, 6, tzinfo=UTC))
+        back_up(Duties(full[0], store.transaction, sender("", ""), deliverer("")), datetime(2027, 5, 6, tzinfo=UTC))
     finally:
         store.close()
     assert sorted(file.name for file in tmp_path.iterdir()) == ["adze-tue.zip", "adze-wed.zip"]

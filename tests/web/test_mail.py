@@ -11,6 +11,7 @@ from aiosmtpd.handlers import Message as Handler
 from fastapi.testclient import TestClient
 
 from adze.services.mails import deliver, sender
+from adze.services.pushes import deliverer
 from adze.services.worker import Duties, work_off
 from adze.settings import Settings
 from adze.store.connection import Store
@@ -127,7 +128,7 @@ def test_without_a_server_a_job_leaves_the_mail_to_be_read(
 ) -> None:
     mail = f"{owner}@farm.example"
     propose(client, mail)
-    asyncio.run(work_off(Duties(str(settings.database_url), store.transaction, sender("", ""))))
+    asyncio.run(work_off(Duties(str(settings.database_url), store.transaction, sender("", ""), deliverer(""))))
     assert link(store, mail).startswith("/mail/")
 
 

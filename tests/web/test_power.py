@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 
 from adze.services.mails import sender
+from adze.services.pushes import deliverer
 from adze.services.worker import Duties, work_off
 from tests.web.conftest import PlanPage, said
 
@@ -24,7 +25,8 @@ def found(plan: PlanPage, **wishes: Any) -> dict[str, Any]:
     """What a search comes to, once a worker has worked the queue off."""
     asked = ask(plan, wishes).json()
     state = plan.client.app.state  # type: ignore[attr-defined]
-    asyncio.run(work_off(Duties(str(state.settings.database_url), state.store.transaction, sender("", ""))))
+    url = str(state.settings.database_url)
+    asyncio.run(work_off(Duties(url, state.store.transaction, sender("", ""), deliverer(""))))
     told: dict[str, Any] = plan.get(f"/searches/{asked['id']}").json()
     return told
 

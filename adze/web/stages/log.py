@@ -8,5 +8,5 @@ PAGE = StagePage(
     Stage.LOG,
     log_view,
     "plan/layouts/ground.html",
-    ("panel", "ground", "logbook", "shed_use", "thing_photos", "strip", "card", "keys"),
+    ("panel", "ground", "logbook", "push", "shed_use", "thing_photos", "strip", "card", "keys"),
 )

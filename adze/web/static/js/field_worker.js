@@ -1,5 +1,5 @@
 // The service worker of a device that keeps a plan: pages of the field come from the network, and from the device
-// where there is none. Only what somebody asked to keep is kept; signing out throws it away.
+// where there is none. Only what somebody asked to keep is kept; signing out throws it away. It also tells alarms.
 
 const PAGES = "adze-pages";
 const PATIENCE_MS = 4000;
@@ -38,11 +38,27 @@ async function keptOrFresh(request) {
   return (await caches.match(request)) ?? fetch(request);
 }
 
+/** Who signs out takes what was kept along, and is told of no more alarms here. */
+async function forget() {
+  await caches.delete(PAGES);
+  await (await self.registration.pushManager?.getSubscription())?.unsubscribe();
+}
+
+self.addEventListener("push", (event) => {
+  const { title, body, path } = event.data.json();
+  event.waitUntil(self.registration.showNotification(title, { body, tag: `${title}${path}`, data: { path } }));
+});
+
+self.addEventListener("notificationclick", (event) => {
+  event.notification.close();
+  event.waitUntil(self.clients.openWindow(event.notification.data.path));
+});
+
 self.addEventListener("fetch", (event) => {
   const { request } = event;
   const { origin, pathname } = new URL(request.url);
   if (origin !== self.location.origin) return;
-  if (request.method === "POST" && pathname.endsWith("/sign-out")) event.waitUntil(caches.delete(PAGES));
+  if (request.method === "POST" && pathname.endsWith("/sign-out")) event.waitUntil(forget());
   if (request.method !== "GET") return;
   if (pathname.startsWith("/static/")) event.respondWith(keptOrFresh(request));
   else if (/^\/plans\/\d+\/(log\/reading|paper\/work)$/.test(pathname)) event.respondWith(freshOrKept(request));
