@@ -5,6 +5,7 @@ from datetime import datetime
 from zoneinfo import ZoneInfo
 
 from adze.core.animals.strand_rules import Role
+from adze.core.basics.cache import kept
 from adze.core.basics.faults import FieldFault
 from adze.core.basics.rounding import significant
 from adze.core.basics.units import band_words, kv_words
@@ -165,6 +166,7 @@ def _wanted(plan: Plan, reading: Reading) -> float:
     return wanted_of(fence_at(plan, reading.run).view)
 
 
+@kept("readings in words", 5000, same=1)
 def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
     """A reading against its forecast: inside the band, low, or high; and against what the animals want."""
     if reading.run in ALONE:

@@ -6,6 +6,7 @@ from datetime import date, timedelta
 
 from shapely import LineString, Point
 
+from adze.core.basics.cache import kept
 from adze.core.build.construction import bottom_group_of, conductors_of
 from adze.core.energizer.supply import days_left
 from adze.core.plan.catalogue import unit_of
@@ -48,8 +49,13 @@ def is_growing(plan: Plan, day: date) -> bool:
     return GROWING_MONTHS[0] <= month <= GROWING_MONTHS[1]
 
 
-def upkeep_of(plan: Plan) -> Iterator[Upkeep]:
+@kept("upkeep of a plan", 200, same=1)
+def upkeep_of(plan: Plan) -> tuple[Upkeep, ...]:
     """The upkeep that this fence asks."""
+    return tuple(_upkeep(plan))
+
+
+def _upkeep(plan: Plan) -> Iterator[Upkeep]:
     if not plan.runs:
         return
     points = [f.name for f in plan.fixtures if f.kind == "test"]

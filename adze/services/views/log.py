@@ -183,6 +183,9 @@ def round_rows(
 ) -> list[dict[str, Any]]:
     """The stops of a round with what is expected in a usual week and on the day, and what was read last."""
     found, walked = [], stops(plan)
+    of_run: dict[str, list[Reading]] = {}
+    for reading in read:
+        of_run.setdefault(reading.run, []).append(reading)
     levels = levels_at(plan, learned, tuple(stop.place for stop in walked if stop.place), state) if learned else {}
     for stop in walked:
         row: dict[str, Any] = {"stop": stop, "expected": None, "last": None, "level": None}
@@ -190,13 +193,14 @@ def round_rows(
         if row["alone"]:
             with contextlib.suppress(Incomplete):
                 row["expected"] = vars(alone_expected(plan))
-            own = [r for r in read if r.run == row["alone"]]
-            row["last"] = reading_words(plan, own[0], zone) if own else None
+            last = next(iter(of_run.get(row["alone"], ())), None)
+            row["last"] = reading_words(plan, last, zone) if last else None
         if stop.place is not None:
             row["expected"] = expected_row(plan, Season.USUAL, stop.place, 1)
             row["level"] = levels.get(stop.place)
-            own = [r for r in read if r.run == stop.place.run and abs(r.at_m - stop.place.at_m) < SAME_POINT_M]
-            row["last"] = reading_words(plan, own[0], zone) if own else None
+            own, at_m = of_run.get(stop.place.run, ()), stop.place.at_m
+            last = next((r for r in own if abs(r.at_m - at_m) < SAME_POINT_M), None)
+            row["last"] = reading_words(plan, last, zone) if last else None
         found.append(row)
     return found
 

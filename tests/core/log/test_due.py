@@ -29,7 +29,7 @@ def test_upkeep_follows_what_the_fence_is() -> None:
     }
     field = {row.key for row in upkeep_of(simple_plan(**own))}
     assert {"battery", "bottom_off", "trim"} <= field
-    assert list(upkeep_of(simple_plan(runs=[]))) == []
+    assert upkeep_of(simple_plan(runs=[])) == ()
 
 
 def test_a_battery_is_swapped_when_it_has_given_what_it_may() -> None:
