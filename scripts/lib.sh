@@ -64,10 +64,11 @@ ensure_python() {
   echo "$want" >"$stamp"
 }
 
-# ensure_assets: npm packages copied into the static folder.
+# ensure_assets: npm packages copied into the static folder, and what is assembled for it.
 ensure_assets() {
-  local vendor="$ROOT/adze/web/static/vendor" want modules="$ROOT/node_modules"
-  want="$(sha256sum "$ROOT/package-lock.json" "$ROOT/scripts/lib.sh" | sha256sum | cut -c1-16)"
+  local vendor="$ROOT/adze/web/static/vendor" want wat modules="$ROOT/node_modules"
+  wat="$ROOT/adze/web/static/js/trace/peaks.wat"
+  want="$(sha256sum "$ROOT/package-lock.json" "$ROOT/scripts/lib.sh" "$wat" | sha256sum | cut -c1-16)"
   [ "$(cat "$vendor/.stamp" 2>/dev/null)" = "$want" ] && [ -d "$modules/axe-core" ] \
     && [ -x "$modules/.bin/eslint" ] && [ -x "$modules/.bin/prettier" ] && return 0
   command -v npm >/dev/null || apt_need nodejs npm
@@ -79,6 +80,9 @@ ensure_assets() {
   cp "$modules/leaflet/dist/leaflet-src.esm.js" "$modules/leaflet/dist/leaflet.css" "$vendor/leaflet/"
   local text="$modules/@fontsource/atkinson-hyperlegible/files/atkinson-hyperlegible-latin"
   local head="$modules/@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin"
+  # The inner loop of a search on a phone, assembled from its text.
+  mkdir -p "$vendor/trace"
+  "$modules/.bin/wat2wasm" "$wat" -o "$vendor/trace/peaks.wasm" || die "peaks.wat does not assemble"
   cp "$text"-{400,700}-normal.woff2 "$head-wght-normal.woff2" "$vendor/fonts/"
   echo "$want" >"$vendor/.stamp"
 }

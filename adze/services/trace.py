@@ -3,7 +3,6 @@
 import contextlib
 import math
 import secrets
-from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -30,7 +29,8 @@ from adze.services.levels import is_of_live
 from adze.services.plans import OpenPlan
 from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
 from adze.services.readings import number
-from adze.services.trace_known import LogKnown, log_known
+from adze.services.trace_going import going
+from adze.services.trace_known import LogKnown
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.readings import Reading, list_readings
@@ -72,24 +72,8 @@ _steps: Cache[tuple[FaultSearch, Deed | None]] = Cache("steps of searches", _KEP
 
 def told(opened: OpenPlan, transaction: Transaction) -> Told | None:
     """The search of a plan that is going on, computed to where it stands. Raises Incomplete, NetworkError."""
-    going = _going(opened, transaction)
-    if going is None:
-        return None
-    row, events, finds, known = going
-    return computed(opened.plan, row, events, finds_by_span(opened.plan, finds), known)
-
-
-def _going(
-    opened: OpenPlan, transaction: Transaction
-) -> tuple[TraceSearch, tuple[TraceEvent, ...], tuple[TraceEvent, ...], LogKnown | None] | None:
-    """The search that is going on, what was done in it, what searches have found so far, what the log knows."""
-    with transaction() as connection:
-        row = trace.get_open_search(connection, plan_id=opened.id)
-        if row is None:
-            return None
-        events = trace.list_trace_events(connection, search_id=row.id)
-        finds = trace.list_finds(connection, plan_id=opened.id)
-        return row, events, finds, log_known(connection, opened, row)
+    found = going(opened, transaction)
+    return computed(opened.plan, found.row, found.events, found.before, found.known) if found else None
 
 
 def computed(
@@ -114,7 +98,7 @@ def computed(
     while done and _steps.peek((*key, *names[:done])) is None:
         done -= 1
     kept = _steps.peek((*key, *names[:done]))
-    search = kept[0] if kept else _begun(plan, row, alone, before, known)
+    search = kept[0] if kept else begun(plan, row, before, known, alone)
     for count in range(done, len(steps)):
         with contextlib.suppress(KeyError):  # a line that is no longer there: the page says so
             search = after(search, plan, steps[count])
@@ -126,8 +110,16 @@ def computed(
     return Told(row, tuple(events), search, deed, known)
 
 
-def _begun(
-    plan: Plan, row: TraceSearch, alone: "AloneRead", before: dict[str, int], known: LogKnown | None
+@dataclass(frozen=True)
+class AloneRead:
+    """What unit and lead-out showed alone, kV; None where they were not read."""
+
+    unit_kv: float | None = None
+    lead_kv: float | None = None
+
+
+def begun(
+    plan: Plan, row: TraceSearch, before: dict[str, int], known: LogKnown | None, alone: AloneRead = AloneRead()
 ) -> FaultSearch:
     """A search at its beginning, with what the log knows of unit, rods and growth, and what the unit showed alone."""
     farm = farm_of(plan, Season(row.season), before)
@@ -144,14 +136,6 @@ def _begun(
     known_kv = alone.unit_kv or (unit.open_kv if unit else 0.0)
     is_lead_well = alone.lead_kv is not None and alone.lead_kv >= LEAD_SHARE * known_kv
     return search.cleared(LEAD_OUT) if is_lead_well else search
-
-
-@dataclass(frozen=True)
-class AloneRead:
-    """What unit and lead-out showed alone, kV; None where they were not read."""
-
-    unit_kv: float | None
-    lead_kv: float | None
 
 
 def _alone_of(events: Sequence[TraceEvent]) -> AloneRead:
@@ -187,17 +171,6 @@ def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
 
 def _lead_spot(search: FaultSearch) -> Any:
     return search.grid.spots[search.grid.start]
-
-
-def finds_by_span(plan: Plan, finds: Sequence[TraceEvent]) -> dict[str, int]:
-    """How many faults were found in each piece of the fence by the searches so far: the farm's own prior."""
-    found: Counter[str] = Counter()
-    for event in finds:
-        try:
-            found[spot_of(plan, FencePlace(event.body["run"], event.body["at_m"])).span] += 1
-        except KeyError:
-            continue
-    return dict(found)
 
 
 @dataclass(frozen=True)
@@ -279,10 +252,10 @@ class Typed:
 
 def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> None:
     """Keep one step of the search that is going on. Raises TraceError naming the field."""
-    going = _going(opened, transaction)
-    if going is None:
+    found = going(opened, transaction)
+    if found is None:
         raise TraceError("what", "No search is going on; it was ended, perhaps by somebody else. Begin one.")
-    row, events, *_ = going
+    row, events = found.row, found.events
     if len(events) >= _MOST_EVENTS:
         raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
     if row.hidden is None:

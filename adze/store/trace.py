@@ -35,6 +35,7 @@ class TraceEvent:
     body: dict[str, Any]
     at: datetime
     by_name: str
+    once: str | None = None
 
 
 @dataclass(frozen=True)
@@ -100,6 +101,12 @@ def add_trace_event(
 def list_trace_events(connection: Connection, *, search_id: int) -> tuple[TraceEvent, ...]:
     """What was done in a search and stands, oldest first."""
     return fetch_all(connection, _QUERIES["list_trace_events"], TraceEvent, search_id=search_id)
+
+
+def undo_trace_event_of(connection: Connection, *, search_id: int, token: str) -> bool:
+    """Take a step back by its token, or by e and its number; False where it does not stand."""
+    values = {"search_id": search_id, "token": token}
+    return fetch_one(connection, _QUERIES["undo_trace_event_of"], _Row, **values) is not None
 
 
 def undo_trace_event(connection: Connection, *, search_id: int) -> bool:

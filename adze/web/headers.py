@@ -7,7 +7,8 @@ from adze.web.assets import kept_for
 
 _ALWAYS = {
     "Content-Security-Policy": (
-        "default-src 'self'; img-src 'self' data: blob:; style-src 'self'; frame-ancestors 'none'; "
+        "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; img-src 'self' data: blob:; style-src 'self'; "
+        "frame-ancestors 'none'; "
         "form-action 'self'; base-uri 'none'; object-src 'none'"
     ),
     "X-Content-Type-Options": "nosniff",

@@ -84,7 +84,7 @@ LOGS = {
     "/api/plans/{plan_id}/log/through", "/api/plans/{plan_id}/log/used", "/api/plans/{plan_id}/log/rain",
     "/api/plans/{plan_id}/photos", "/api/plans/{plan_id}/photos/drop",
     "/api/plans/{plan_id}/work/tick", "/api/plans/{plan_id}/work/built",
-    "/api/plans/{plan_id}/trace", "/api/plans/{plan_id}/trace/steps",
+    "/api/plans/{plan_id}/trace", "/api/plans/{plan_id}/trace/steps", "/api/plans/{plan_id}/trace/field",
     "/api/plans/{plan_id}/trace/undo", "/api/plans/{plan_id}/trace/end",
 }  # fmt: skip
 

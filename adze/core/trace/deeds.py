@@ -16,7 +16,7 @@ from adze.core.trace.predicted import Predicted, ReadAt
 NEAREST, FARTHER, LOOKS = 35, 25, 12
 _FAVOURED_M = 100.0
 _WIDE_BITS, _WIDE_M = 4.0, 250.0
-_TRUTHS, _WEIGHED = 96, 700
+MOST_TRUTHS, _WEIGHED = 96, 700
 WIDER = 1.2  # how much wider a real reading is taken to spread than the forecast of one
 _BIT_MINUTES = 4.0
 
@@ -134,7 +134,7 @@ def likelihood(predicted: Predicted, spreads: tuple[Real, Real], truths: Index) 
     """
     kv, amps = predicted.kv.astype(np.float32), predicted.amps.astype(np.float32)
     kv_var, amps_var = (WIDER * spread.astype(np.float32) for spread in spreads)
-    errors = _errors(len(truths))
+    errors = drawn_errors(len(truths))
     kv_shown = kv[truths] + errors[0] * np.sqrt(kv_var[truths])
     amps_shown = amps[truths] + errors[1] * np.sqrt(amps_var[truths])
     off = (kv_shown[:, None] - kv) ** 2 / kv_var + (amps_shown[:, None] - amps) ** 2 / amps_var
@@ -143,7 +143,7 @@ def likelihood(predicted: Predicted, spreads: tuple[Real, Real], truths: Index) 
 
 
 @cache
-def _errors(count: int) -> Real:
+def drawn_errors(count: int) -> Real:
     """Standard errors of so many readings, spread as evenly as can be, (2, T)."""
     evenly = ndtri((np.arange(count) + 0.5) / count).astype(np.float32)
     shuffled = np.random.default_rng(1)
@@ -169,7 +169,7 @@ def learned_bits(after: Real, before: Real) -> Real:
 def reading_gains(hunches: Hunches, learner: Learner, places: list[ReadAt]) -> Real:
     """How many bits of the place each reading is expected to bring."""
     some = weighed(hunches)
-    truths, times = sampled(some.weight, _TRUTHS)
+    truths, times = sampled(some.weight, MOST_TRUTHS)
     spread = hunches.spread[some.chosen]
     used = np.flatnonzero(np.asarray(spread.sum(axis=0)).ravel() > 0)
     cells = spread[:, used].toarray().astype(np.float32)

@@ -96,6 +96,10 @@ class Grid:
                 found.append(here)
         return found[::-1]
 
+    def steps_back(self, start: int) -> Index:
+        """For each place and node what comes before it on the shortest way from a place; negative where none leads."""
+        return steps_back(self.walking, start).astype(np.intp)
+
     def way(self, start: int, end: int) -> list[int]:
         """The pieces walked along on the shortest way between two places."""
         steps = itertools.pairwise(self.stops(start, end))

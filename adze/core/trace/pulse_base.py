@@ -205,13 +205,13 @@ class TraceBase:
         piece = int(begins[0]) if len(begins) else int(np.flatnonzero(own & (self.grid.b == place))[0])
         near, far = (self.grid.a, self.grid.b) if len(begins) else (self.grid.b, self.grid.a)
         sign = 1.0 if len(begins) else -1.0
-        own_s, across_s, through_s = self._piece_s(piece)
+        own_s, across_s, through_s = self.piece_s(piece)
         ends = [near[piece], far[piece]]
         ports = np.array([self.live[ends[0]], self.earth[ends[0]], self.live[ends[1]], self.earth[ends[1]]])
         shares: Complex = np.concatenate([own_s, across_s]) * complex(sign)
         return Observed(np.maximum(ports, 0), shares, piece, through_s[0])
 
-    def _piece_s(self, piece: int) -> tuple[Complex, Complex, Complex]:
+    def piece_s(self, piece: int) -> tuple[Complex, Complex, Complex]:
         """A piece's admittances of the live row: own, across, and between its end and its middle; (2, K) each."""
         span = self.grid.network.spans[piece]
         model = line_model(span.line, laplace.frequencies_per_s(WINDOW))

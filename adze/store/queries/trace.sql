@@ -39,7 +39,7 @@ RETURNING id;
 
 -- name: list_trace_events
 -- What was done in a search and stands, oldest first.
-SELECT e.id, e.what, e.body, e.at, coalesce(a.name, 'somebody who left') AS by_name
+SELECT e.id, e.what, e.body, e.at, e.once, coalesce(a.name, 'somebody who left') AS by_name
 FROM trace_event e
 LEFT JOIN account a ON a.id = e.by_account
 WHERE e.search_id = %(search_id)s AND e.undone_at IS NULL
@@ -51,9 +51,15 @@ UPDATE trace_event SET undone_at = now()
 WHERE id = (SELECT max(id) FROM trace_event WHERE search_id = %(search_id)s AND undone_at IS NULL)
 RETURNING id;
 
+-- name: undo_trace_event_of
+-- A step is taken back by its token, or by its number where it has none; once.
+UPDATE trace_event SET undone_at = now()
+WHERE search_id = %(search_id)s AND (once = %(token)s OR 'e' || id = %(token)s) AND undone_at IS NULL
+RETURNING id;
+
 -- name: list_finds
 -- What was found in the searches of a plan that were in earnest, newest first.
-SELECT e.id, e.what, e.body, e.at, coalesce(a.name, 'somebody who left') AS by_name
+SELECT e.id, e.what, e.body, e.at, e.once, coalesce(a.name, 'somebody who left') AS by_name
 FROM trace_event e
 JOIN trace_search s ON s.id = e.search_id
 LEFT JOIN account a ON a.id = e.by_account

@@ -8,11 +8,15 @@ from fastapi.responses import JSONResponse, Response
 from pydantic import Field
 
 from adze.core.basics.faults import FieldFault
+from adze.core.plan.season import SEASON_WORDS
 from adze.core.plan.stages import Incomplete, Stage
-from adze.services import trace
+from adze.core.tables.causes import causes
+from adze.services import trace, trace_field
 from adze.services.trace import SearchBeginning, Typed
+from adze.services.trace_field import FieldStep
 from adze.services.views.base import Asked
-from adze.web.access import Db, LogOnPlan, Who
+from adze.web.access import Db, LogOnPlan, ReadPlan, Who
+from adze.web.pages import page
 from adze.web.workbench import JsonBody, fault, state
 
 router = APIRouter()
@@ -41,6 +45,21 @@ class StepTyped(JsonBody):
     cause: Short = ""
     note: Short = ""
     once: Annotated[str, Field(max_length=60)] = ""
+
+
+class FieldStepTyped(StepTyped):
+    """A step as a phone kept it; `begin`, `undo` of a step, and `end` are steps too."""
+
+    season: Short = "usual"
+    quick: bool = False
+    search: int = 0
+    of: Annotated[str, Field(max_length=60)] = ""
+
+
+class FieldSteps(JsonBody):
+    """What a phone did without signal, in its order."""
+
+    steps: Annotated[list[FieldStepTyped], Field(max_length=100)]
 
 
 def _done(request: Request, transaction: Db, opened: LogOnPlan, do: Callable[[], None]) -> Response:
@@ -84,3 +103,45 @@ def undo_trace_step(request: Request, transaction: Db, opened: LogOnPlan) -> Res
 def end_trace(request: Request, transaction: Db, opened: LogOnPlan) -> Response:
     """End the search."""
     return _done(request, transaction, opened, lambda: trace.end(transaction, opened))
+
+
+@router.get("/plans/{plan_id}/trace/field", name="trace_field_page")
+def trace_field_page(request: Request, opened: ReadPlan) -> Response:
+    """The search for a phone, which computes it by itself."""
+    rows = [(key, cause.label, cause.kind) for key, cause in causes().items()]
+    context = {"stored": opened.stored, "season_words": SEASON_WORDS, "causes": rows}
+    return page(request, "trace/field.html", context)
+
+
+@router.get("/api/plans/{plan_id}/trace/field", name="trace_field_steps")
+def trace_field_steps(transaction: Db, opened: ReadPlan, season: str = "usual") -> Response:
+    """What was done in the search so far."""
+    return _told(lambda: JSONResponse(trace_field.field_steps(opened, transaction, season)))
+
+
+@router.get("/api/plans/{plan_id}/trace/kit", name="trace_field_kit")
+def trace_field_kit(transaction: Db, opened: ReadPlan, season: str = "usual") -> Response:
+    """The search packed for a phone."""
+    kind = "application/octet-stream"
+    return _told(lambda: Response(trace_field.field_kit(opened, transaction, season), media_type=kind))
+
+
+def _told(tell: Callable[[], Response]) -> Response:
+    try:
+        return tell()
+    except FieldFault as error:
+        return fault(((f"trace.{error.field}", str(error)),))
+    except Incomplete as error:
+        return fault((("trace.season", str(error)),))
+
+
+@router.post("/api/plans/{plan_id}/trace/field", name="trace_field_take")
+def trace_field_take(transaction: Db, who: Who, opened: LogOnPlan, body: FieldSteps) -> Response:
+    """Take in what a phone did; what is refused stays with it."""
+    more = ("season", "quick", "search", "of")
+    steps = [
+        FieldStep(Typed(**step.model_dump(exclude=set(more))), **step.model_dump(include=set(more)))
+        for step in body.steps
+    ]
+    refused = trace_field.take_steps(transaction, opened, steps, who.account_id)
+    return JSONResponse({"refused": refused})

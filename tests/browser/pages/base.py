@@ -43,7 +43,8 @@ class Browser:
         self.driver.get(f"{self.address}/sign-in")
         self.driver.delete_all_cookies()
         self.driver.execute_script(
-            "sessionStorage.clear(); localStorage.clear(); indexedDB.deleteDatabase('adze-outbox')"
+            "sessionStorage.clear(); localStorage.clear();"
+            "for (const name of ['adze-outbox', 'adze-trace']) indexedDB.deleteDatabase(name)"
         )
         self.driver.get_log("browser")
 

@@ -61,5 +61,5 @@ self.addEventListener("fetch", (event) => {
   if (request.method === "POST" && pathname.endsWith("/sign-out")) event.waitUntil(forget());
   if (request.method !== "GET") return;
   if (pathname.startsWith("/static/")) event.respondWith(keptOrFresh(request));
-  else if (/^\/plans\/\d+\/(log\/reading|paper\/work)$/.test(pathname)) event.respondWith(freshOrKept(request));
+  else if (/^\/plans\/\d+\/(log\/reading|paper\/work|trace\/field)$/.test(pathname)) event.respondWith(freshOrKept(request));
 });

@@ -1,0 +1,188 @@
+"""A search in the field, without signal: what a phone keeps of it, and taking in later what it did there."""
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+from adze.core.basics.faults import FieldFault
+from adze.core.ground.lines import point_at, run_of
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season
+from adze.core.plan.stages import Incomplete
+from adze.core.pulse.network import NetworkError
+from adze.core.trace.deeds import Deed
+from adze.core.trace.plan_farm import LEAD_OUT, fence_place
+from adze.core.trace.search import FaultSearch
+from adze.formats.trace_kit import pack, search_arrays, search_head
+from adze.services.plans import OpenPlan
+from adze.services.trace import SearchBeginning, TraceError, Typed, begun, computed, do, end, start
+from adze.services.trace_going import Going, going
+from adze.services.trace_words import event_words, leg_words, spot_words
+from adze.store import trace
+from adze.store.connection import Transaction
+from adze.store.trace import TraceEvent, TraceSearch
+
+_NOTHING_YET = 0  # the number of a search that has not begun
+
+
+@dataclass(frozen=True)
+class FieldStep:
+    """A step as a phone kept it: a deed as typed, or begin, undo and end; `season` and `quick` say how it begins.
+
+    `search` is the one that it ends, 0 where it began without signal; `of` is the token of the step that is taken back.
+    """
+
+    typed: Typed
+    season: str = "usual"
+    quick: bool = False
+    search: int = _NOTHING_YET
+    of: str = ""
+
+
+def _stands(opened: OpenPlan, transaction: Transaction, season: str) -> Going:
+    """The search that is going on, or one as it would begin in a season. Raises TraceError for practice."""
+    found = going(opened, transaction)
+    if found is not None and found.row.hidden is not None:
+        raise TraceError("what", "Practice is going on: it stays on the page of Trace, where the made-up farm answers.")
+    if found is not None:
+        return found
+    if season not in {s.value for s in Season}:
+        raise TraceError("season", f"Season: {season[:20]!r} is none; take dry, usual or wet.")
+    row = TraceSearch(
+        id=_NOTHING_YET,
+        season=season,
+        is_thorough=True,
+        hidden=None,
+        started_at=datetime.now(UTC),
+        ended_at=None,
+        result=None,
+    )
+    found = going(opened, transaction, row)
+    if found is None:
+        raise TraceError("what", "No search is going on.")
+    return found
+
+
+def _mended(events: Sequence[TraceEvent]) -> int:
+    """How many steps there are up to the last mend."""
+    return max((k + 1 for k, event in enumerate(events) if event.what == "found"), default=0)
+
+
+def _mark(opened: OpenPlan, stands: Going) -> str:
+    """What tells one packed search from another: the plan, its season, what was known before, what was mended."""
+    count = _mended(stands.events)
+    told = (
+        opened.stored.current,
+        stands.row.season,
+        sorted(stands.before.items()),
+        [e.id for e in stands.events[:count]],
+    )
+    whole = repr(told).encode() + (stands.known.mark if stands.known else b"")
+    return hashlib.sha256(whole).hexdigest()[:16]
+
+
+def field_steps(opened: OpenPlan, transaction: Transaction, season: str) -> dict[str, Any]:
+    """What was done so far, and the mark of the packed search that it goes with. Raises TraceError."""
+    stands = _stands(opened, transaction, season)
+    return {
+        "mark": _mark(opened, stands),
+        "search": stands.row.id,
+        "season": stands.row.season,
+        "quick": not stands.row.is_thorough,
+        "steps": [_step(opened.plan, event) for event in stands.events],
+    }
+
+
+def _step(plan: Plan, event: TraceEvent) -> dict[str, Any]:
+    what, showed = event_words(plan, event)
+    kept: dict[str, Any] = {
+        name: event.body[name] for name in ("run", "at_m", "leg", "kv", "amps", "kind") if name in event.body
+    }
+    return {"what": event.what, "once": event.once or f"e{event.id}", "words": [what, showed], **kept}
+
+
+def field_kit(opened: OpenPlan, transaction: Transaction, season: str) -> bytes:
+    """The search packed as it was after its last mend, or as it began. Raises TraceError, Incomplete."""
+    stands = _stands(opened, transaction, season)
+    try:
+        search = _as_packed(opened.plan, stands)
+        head = search_head(search)
+        head["field"] = {"mark": _mark(opened, stands), **_field_words(opened.plan, search)}
+        return pack(head, search_arrays(search))
+    except NetworkError as error:
+        raise TraceError("season", f"Trace: {error}.") from None
+
+
+def _as_packed(plan: Plan, stands: Going) -> FaultSearch:
+    count = _mended(stands.events)
+    if count:
+        found = computed(plan, stands.row, stands.events[:count], stands.before, stands.known).search
+        if found is not None:
+            return found
+    return begun(plan, stands.row, stands.before, stands.known)
+
+
+def _field_words(plan: Plan, search: FaultSearch) -> dict[str, Any]:
+    """How places, legs and stretches are called and where they lie, so that the phone needs no plan."""
+    grid, unit = search.grid, unit_of(plan)
+    places = []
+    for number, legs in enumerate(grid.legs):
+        place = fence_place(plan, grid, number)
+        at = None if place is None else {"run": place.run, "at_m": round(place.at_m, 2)}
+        names = {leg: leg_words(plan, search, Deed("read", number, leg)) for leg in legs}
+        places.append({"words": spot_words(plan, place), "at": at, "xy": _xy(plan, place), "legs": names})
+    lines = {}
+    for number, span in enumerate(grid.spans):
+        first = int(grid.first_piece[number])
+        place = fence_place(plan, grid, int(grid.a[first]), span.id)
+        if place is None or span.id == LEAD_OUT:
+            continue
+        name = run_of(plan, place.run).name
+        lines[span.id] = {"run": place.run, "name": name, "from_m": place.at_m, "length_m": span.length_m}
+    return {
+        "units": plan.units.value,
+        "open_kv": unit.open_kv if unit else None,
+        "lead": LEAD_OUT if LEAD_OUT in grid.span_number else "",
+        "places": places,
+        "lines": lines,
+        "runs": [{"id": run.id, "name": run.name, "points": run.points} for run in plan.runs],
+    }
+
+
+def _xy(plan: Plan, place: Any) -> Sequence[float]:
+    if place is None:
+        at = plan.energizer_at or plan.runs[0].points[0]
+        return [round(at[0], 1), round(at[1], 1)]
+    return [round(x, 1) for x in point_at(run_of(plan, place.run), place.at_m)]
+
+
+def take_steps(transaction: Transaction, opened: OpenPlan, steps: Sequence[FieldStep], by: int) -> dict[str, str]:
+    """Take in what a phone did, in its order; what is refused, by its token, with why. Each counts once."""
+    refused: dict[str, str] = {}
+    for step in steps:
+        try:
+            _take(transaction, opened, step, by)
+        except (FieldFault, Incomplete) as error:
+            refused[step.typed.once] = str(error)
+    return refused
+
+
+def _take(transaction: Transaction, opened: OpenPlan, step: FieldStep, by: int) -> None:
+    what = step.typed.what
+    if what == "begin":
+        start(transaction, opened, SearchBeginning(step.season, not step.quick), by)
+    elif what == "undo":
+        with transaction() as connection:
+            row = trace.get_open_search(connection, plan_id=opened.id)
+            if row is not None and row.hidden is None:
+                trace.undo_trace_event_of(connection, search_id=row.id, token=step.of)
+    elif what == "end":
+        found = going(opened, transaction)
+        # What was ended already, by this phone or somebody else, stays so.
+        if found is not None and step.search in (_NOTHING_YET, found.row.id):
+            end(transaction, opened)
+    else:
+        do(transaction, opened, step.typed, by)

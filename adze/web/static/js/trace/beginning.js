@@ -1,0 +1,33 @@
+// What unit and lead-out showed alone, before the fence itself is searched (adze/services/trace.py).
+
+import { Looks } from "./looks.js";
+
+const UNIT_SURE = 0.02;
+const LEAD_SHARE = 0.93;
+
+const lastOf = (steps, what) => steps.findLast((step) => step.what === what)?.kv ?? null;
+
+/** The packed search with what was read of the unit and the lead-out alone since it was packed. */
+export function begun(kit, steps) {
+  const [unitKv, leadKv] = [lastOf(steps, "unit"), lastOf(steps, "lead")];
+  const { open_kv: openKv, lead } = kit.field;
+  const [mean, cov] = [kit.mean.slice(), kit.cov.slice()];
+  if (unitKv && openKv)
+    for (let h = 0; h < kit.log_weight.length; h++) {
+      mean[3 * h] = Math.log(unitKv / openKv);
+      cov.set([UNIT_SURE ** 2, 0, 0], 6 * h);
+    }
+  const isWell = leadKv !== null && leadKv >= LEAD_SHARE * (unitKv || openKv);
+  return { ...kit, mean, cov, ...(isWell && lead ? cleared(kit, lead) : {}) };
+}
+
+/** A span that was read well by itself: as good as walked and looked along, but for its far end. */
+function cleared(kit, span) {
+  const number = kit.spans.indexOf(span);
+  const pieces = Array.from(kit.span, (of, k) => (of === number ? k : -1)).filter((k) => k >= 0);
+  const before = new Looks(kit.looks_place, kit.looks_half);
+  const looks = before.passed(kit, pieces, kit.looking.finds);
+  const far = kit.b[pieces.at(-1)];
+  looks.place[far] = before.place[far];
+  return { looks_place: looks.place, looks_half: looks.half };
+}

@@ -1,0 +1,124 @@
+// What may be done next, and what a reading or a look would be worth: bits of the place, minutes to the end (deeds.py).
+
+import { glanced, learnedBits, likelihood, sampled, weighed } from "./worth.js";
+
+const [NEAREST, FARTHER, LOOKS] = [35, 25, 12];
+const FAVOURED_M = 100;
+const [WIDE_BITS, WIDE_M] = [4, 250];
+const TRUTHS = 96;
+const BIT_MINUTES = 4;
+
+const keyOf = ({ number, leg }) => `${number} ${leg}`;
+
+/** Half to even, as the server rounds. */
+function rounded(x) {
+  const down = Math.floor(x);
+  const rest = x - down;
+  return rest > 0.5 || (rest === 0.5 && down % 2) ? down + 1 : down;
+}
+
+/** Where readings are worth the walk: nodes with each leg, and every 100 m along spans. */
+export function favoured(fence) {
+  const { nodes, legs, a, span, length_m: lengthM } = fence;
+  const found = Array.from(nodes).flatMap((number) => legs[number].map((leg) => ({ number, leg })));
+  const known = new Set(nodes);
+  const first = new Map();
+  span.forEach((of, k) => first.has(of) || first.set(of, k));
+  a.forEach((number, k) => {
+    const every = Math.max(1, rounded(FAVOURED_M / lengthM[k]));
+    if (!known.has(number) && (k - first.get(span[k])) % every === 0) found.push({ number, leg: legs[number][0] });
+  });
+  return found;
+}
+
+export const walkM = (fence, from, to) => fence.walk_m[from * fence.from_place + to];
+
+function candidates(hunches, here, done) {
+  const { fence } = hunches;
+  const read = new Set(done.map(({ number }) => number));
+  const known = new Set(done.map(keyOf));
+  const wide = hunches.entropyBits > WIDE_BITS;
+  const worth = (place) =>
+    !known.has(keyOf(place)) &&
+    (!wide ||
+      read.has(place.number) ||
+      [...read].every((other) => other < 0 || walkM(fence, place.number, other) > WIDE_M));
+  const nearer = (p, q) => walkM(fence, here, p.number) - walkM(fence, here, q.number);
+  const near = favoured(fence).sort(nearer).filter(worth).slice(0, NEAREST);
+  const taken = new Set(near.map(({ number }) => number));
+  const far = Array.from(fence.nodes)
+    .filter((number) => !taken.has(number))
+    .map((number) => ({ number, leg: fence.legs[number][0] }));
+  return [...near, ...far.sort(nearer).filter(worth).slice(0, FARTHER)];
+}
+
+/** The cells in which some hypotheses lie, numbered anew without those in which none does. */
+function usedCells(hunches, chosen) {
+  const numbers = new Map();
+  const cell = new Int32Array(4 * chosen.length);
+  const share = new Float64Array(4 * chosen.length);
+  chosen.forEach((h, m) => {
+    for (let k = 0; k < 4; k++) {
+      const own = hunches.cell[4 * h + k];
+      if (!numbers.has(own)) numbers.set(own, numbers.size);
+      cell[4 * m + k] = numbers.get(own);
+      share[4 * m + k] = hunches.share[4 * h + k];
+    }
+  });
+  return { cell, share, count: numbers.size };
+}
+
+/** How many bits of the place each reading is expected to bring. */
+function readingGains(hunches, learner, places) {
+  const { fence } = hunches;
+  const { chosen, weight } = weighed(hunches);
+  const { picked, times } = sampled(weight, TRUTHS);
+  const doubts = hunches.doubtsOf(chosen);
+  const used = usedCells(hunches, chosen);
+  const spread = (own) => {
+    const found = new Float64Array(used.count);
+    for (let m = 0; m < own.length; m++)
+      for (let k = 4 * m; k < 4 * m + 4; k++) found[used.cell[k]] += own[m] * used.share[k];
+    return found;
+  };
+  const before = spread(weight);
+  return places.map((place) => {
+    const predicted = glanced(hunches, chosen, place);
+    const rows = likelihood(fence, predicted, learner.spread(doubts, predicted), picked);
+    return rows.reduce((sum, row, t) => {
+      for (let m = 0; m < row.length; m++) row[m] *= weight[m];
+      return sum + times[t] * learnedBits(spread(row), before);
+    }, 0);
+  });
+}
+
+/** The deed of the search: at least half the best bits a minute, then the fewest minutes to be expected. */
+export function nextInSearch(hunches, learner, here, done, looked) {
+  const { fence, cells, noneCell, entropyBits } = hunches;
+  const pace = fence.pace_m_per_min;
+  const inside = cells.subarray(0, noneCell);
+  const total = Math.max(
+    inside.reduce((x, y) => x + y, 0),
+    1e-12,
+  );
+  const meanWalk = (from) => inside.reduce((sum, p, to) => sum + p * walkM(fence, from, to), 0) / total / pace;
+  const deeds = [];
+  const places = candidates(hunches, here, done);
+  readingGains(hunches, learner, places).forEach((gain, k) => {
+    const cost = walkM(fence, here, places[k].number) / pace + fence.minutes.reading;
+    const rest = meanWalk(places[k].number) + BIT_MINUTES * Math.max(0, entropyBits - gain);
+    deeds.push({ rate: gain / cost, all: cost + rest, do: "read", ...places[k], minutes: cost, gain });
+  });
+  for (const number of hunches.likeliest(LOOKS)) {
+    if (looked.has(number) && cells[number] < 0.05) continue;
+    const after = hunches.seen(hunches.looks.looked(fence, number, fence.looking.finds));
+    const chance = 1 - after.leftByLooks / Math.max(hunches.leftByLooks, 1e-12);
+    const gain = entropyBits - (1 - chance) * after.entropyBits;
+    const cost = walkM(fence, here, number) / pace + fence.minutes.look;
+    const rest = (1 - chance) * (meanWalk(number) + BIT_MINUTES * Math.max(0, entropyBits - gain));
+    deeds.push({ rate: gain / cost, all: cost + rest, do: "look", number, leg: "", minutes: cost, gain });
+  }
+  if (!deeds.length) return null;
+  const best = Math.max(...deeds.map(({ rate }) => rate));
+  return deeds.filter(({ rate }) => rate >= best / 2).reduce((p, q) => (q.all < p.all ? q : p));
+}

@@ -1,0 +1,192 @@
+// A search as it goes, on the device: what was done so far, what is believed, the next deed (search.py).
+
+import { Learner } from "./belief.js";
+import { nextInClosing } from "./closing.js";
+import { nextInSearch, walkM } from "./deeds.js";
+import { CUT, Fence, LE, LS } from "./fence.js";
+import { Hunches, MATERIAL_AFTER } from "./hunches.js";
+import { Looks } from "./looks.js";
+import { believedAfter, movedBy, portOf, score } from "./mended.js";
+import { withPairs } from "./pairs.js";
+import { ends, nearestPlace, pieceAt, sweepOrder, wayPieces } from "./places.js";
+import { grassinessOf, singlesAnew, singlesOf } from "./singles.js";
+import { surpriseOf } from "./surprise.js";
+
+const [PAIRS_FROM, PAIRS_EVERY] = [5, 4];
+const STAGE_1 = 0.6;
+const [MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_SWEEPS] = [26, 100, 10, 2];
+const [LOOKS_GONE, RODS_LIKELY, LOOKS_FADE] = [0.01, 0.5, 0.7];
+const KINDS = { LS, LE, cut: CUT, grass: LS };
+
+export class FaultSearch {
+  /** A search as the server packed it: nothing read since its beginning or its last mend. */
+  static of(kit, peaks) {
+    const fence = new Fence({ ...kit, from_place: kit.legs.length }, peaks);
+    const singles = singlesOf(fence, kit);
+    const doubts = { logWeight: kit.log_weight, mean: kit.mean, cov: kit.cov };
+    const block = { hypotheses: singles.hypotheses, doubts, loss: kit.loss, first: -1 };
+    const looks = new Looks(kit.looks_place, kit.looks_half);
+    const { looked, is_thorough: isThorough, closing_readings: closing, reads_mend: readsMend, ...rest } = kit.search;
+    return new FaultSearch({
+      ...rest,
+      fence,
+      singles,
+      hunches: new Hunches(fence, [block], looks, kit.material),
+      learner: new Learner(kit, kit.search.finds > 0),
+      looked: new Set(looked),
+      isThorough,
+      closing,
+      readsMend,
+      readings: [],
+      skipped: [],
+      surprise: 0,
+    });
+  }
+
+  constructor(fields) {
+    Object.assign(this, fields);
+  }
+
+  with(fields) {
+    return new FaultSearch({ ...this, ...fields });
+  }
+
+  get isClosing() {
+    return this.finds > 0 && this.hunches.pMaterial < STAGE_1;
+  }
+
+  get done() {
+    return [...this.readings.map(({ reading }) => reading.place), ...this.skipped];
+  }
+
+  minutesTo(place) {
+    return walkM(this.fence, this.here, place) / this.fence.pace_m_per_min;
+  }
+
+  /** Whether so much was done since the last mend that readings no longer part what is left. */
+  get isOver() {
+    const spent = this.minutes - this.since;
+    return this.actions >= MOST_ACTIONS || (spent > MOST_MINUTES && this.actions >= LEAST_ACTIONS);
+  }
+
+  get doubtsRods() {
+    const { fence, hunches, done } = this;
+    const likely = hunches.cells[hunches.noneCell + 1] > RODS_LIKELY;
+    return fence.rods_ohm > 0 && likely && !done.some(({ number }) => number < 0);
+  }
+
+  nextDeed() {
+    const { fence, hunches, learner, here, done, isOver } = this;
+    const { reading, rods } = fence.minutes;
+    if (this.readsMend) return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
+    if (this.isClosing) {
+      const how = { readings: this.closing, isThorough: this.isThorough };
+      const deed = nextInClosing(hunches, learner, here, done, how);
+      return isOver ? this.stop() : deed;
+    }
+    if (isOver && this.sweeps < MOST_SWEEPS) return { do: "sweep", number: here, leg: "", spans: sweepOrder(this) };
+    if (this.doubtsRods) return { do: "read_rods", number: -1, leg: "", minutes: this.minutesTo(fence.start) + rods };
+    const deed = isOver ? null : nextInSearch(hunches, learner, here, done, this.looked);
+    return deed ?? this.stop();
+  }
+
+  stop() {
+    return { do: "stop", number: this.here, leg: "", minutes: 0, clear: 1 - this.hunches.pMaterial };
+  }
+
+  /** After walking to a place without coming upon anything. */
+  walked(place, minutes) {
+    const pieces = wayPieces(this.fence, this.here, place);
+    const looks = this.hunches.looks.passed(this.fence, pieces, this.fence.looking.passing_finds);
+    return this.with({ here: place, minutes: this.minutes + minutes, actions: this.actions + 1 }).seen(looks);
+  }
+
+  /** With looks; where they ruled out nearly everything, the model was too sure. */
+  seen(looks) {
+    const hunches = this.hunches.seen(looks);
+    if (hunches.leftByLooks >= LOOKS_GONE) return this.with({ hunches });
+    const [block] = hunches.blocks;
+    const logWeight = block.doubts.logWeight.map((x) => x / 2);
+    const doubts = { ...block.doubts, logWeight };
+    return this.with({
+      hunches: new Hunches(this.fence, [{ ...block, doubts }], looks.faded(0.6), hunches.material),
+    });
+  }
+
+  lookedAt(place) {
+    const looks = this.hunches.looks.looked(this.fence, place, this.fence.looking.finds);
+    return this.with({ looked: new Set([...this.looked, place]) }).seen(looks);
+  }
+
+  sweptAll() {
+    const pieces = Array.from(this.fence.a, (_, k) => k);
+    const looks = this.hunches.looks.passed(this.fence, pieces, this.fence.looking.finds);
+    const here = ends(this.fence, this.fence.spans.length - 1)[1];
+    return this.with({ here, sweeps: this.sweeps + 1, actions: 0, since: this.minutes }).seen(looks);
+  }
+
+  read(reading) {
+    const { number } = reading.place;
+    const again = this.readings.some(({ reading: own }) => own.place.number === number && own.kv !== null);
+    const surprise = surpriseOf(this, reading, again);
+    const hunches = this.hunches.after(this.learner, reading, again);
+    const readings = [...this.readings, { reading, again }];
+    const closing = this.closing + Number(this.isClosing && !this.readsMend);
+    const after = this.with({ hunches, readings, closing, readsMend: false, surprise });
+    const isTime = readings.length >= PAIRS_FROM && (readings.length - PAIRS_FROM) % PAIRS_EVERY === 0;
+    if (this.finds || !isTime) return after;
+    return after.with({ hunches: withPairs(hunches, this.learner, this.singles, readings) });
+  }
+
+  /** After a fault was found and mended; what was read since the last mend is weighed. */
+  found(kind, place, piece, told) {
+    const fault = portOf(this.fence, kind, place, piece);
+    const scored = score(this.fence, this.learner, fault, { singles: this.singles, history: this.readings, told });
+    const moved = movedBy(scored);
+    const isSame = moved.rods === 1 && moved.grass === 1;
+    const fence = isSame ? this.fence : this.fence.with(moved);
+    const singles = isSame ? this.singles : singlesAnew(fence, this.singles);
+    if (!isSame)
+      for (let h = 0; h < singles.loss.length; h++) {
+        scored.doubts.mean[3 * h + 1] -= Math.log(moved.rods);
+        scored.doubts.mean[3 * h + 2] -= Math.log(moved.grass);
+      }
+    const doubts = believedAfter(fence, singles, scored, this.finds + 1);
+    const block = { hypotheses: singles.hypotheses, doubts, loss: singles.loss, first: -1 };
+    const minutes = this.minutes + this.minutesTo(place) + fence.minutes.look;
+    return this.with({
+      fence,
+      singles,
+      hunches: new Hunches(fence, [block], this.hunches.looks.faded(LOOKS_FADE), MATERIAL_AFTER),
+      learner: new Learner({ ...fence, grassy: isSame ? this.learner.grassy : grassinessOf(fence) }, true),
+      here: place,
+      readings: [],
+      finds: this.finds + 1,
+      minutes,
+      since: minutes,
+      actions: 0,
+      closing: 0,
+      readsMend: true,
+      skipped: [],
+      sweeps: 0,
+    });
+  }
+
+  /** After one more step as it is kept: what, on which span and how far from its a, the leg, kV, A, a kind. */
+  after({ what, span, atM, leg, kv = null, amps = null, kind }, told) {
+    const { fence } = this;
+    const { reading, look, rods } = fence.minutes;
+    if (what === "sweep") return this.sweptAll();
+    if (what === "rods") {
+      const reached = this.walked(fence.start, this.minutesTo(fence.start) + rods);
+      return reached.read({ place: { number: -1, leg: "" }, kv, amps: null });
+    }
+    const place = nearestPlace(fence, span, atM);
+    const own = fence.legs[place].includes(leg || span) ? leg || span : fence.legs[place][0];
+    if (what === "found") return this.found(KINDS[kind], place, pieceAt(fence, span, atM), told);
+    if (what === "skip")
+      return this.with({ skipped: [...this.skipped, { number: place, leg: own }], readsMend: false });
+    if (what === "look") return this.walked(place, this.minutesTo(place) + look).lookedAt(place);
+    return this.walked(place, this.minutesTo(place) + reading).read({ place: { number: place, leg: own }, kv, amps });
+  }
+}

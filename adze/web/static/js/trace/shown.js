@@ -1,0 +1,77 @@
+// The page of a search in the field: which part of it stands, and what it says.
+
+import { el } from "../dom.js";
+import { drawSearch } from "./drawn.js";
+
+const find = (id) => document.getElementById(id);
+
+const row = (...cells) => el("tr", {}, ...cells.map((cell, k) => el("td", { class: k ? "n" : null }, cell)));
+
+/** Words in a line of the page, or the line away. */
+export function say(id, words) {
+  find(id).textContent = words;
+  find(id).hidden = !words;
+}
+
+/** The part of the page that stands: none, checked, unit, lead, deed or ended. */
+export function stand(when) {
+  for (const part of document.querySelectorAll("[data-when]")) part.hidden = part.dataset.when !== when;
+}
+
+/** The next deed and how it stands. */
+export function showSearch(shown, field) {
+  const { deed, words } = shown;
+  say("search-surprise", shown.surprise);
+  say("search-gain", shown.gain);
+  say("search-title", words.title);
+  say("search-far", [words.howFar, words.leg && `amps on ${words.leg}`].filter(Boolean).join("; "));
+  say("search-reason", words.reason);
+  for (const part of document.querySelectorAll("[data-deed]")) part.hidden = part.dataset.deed !== deed.do;
+  find("search-means").replaceChildren(...words.means.map(([when, means]) => row(el("b", {}, when), means)));
+  const clear = shown.clear ? [row("Clear of what matters", el("b", {}, shown.clear))] : [];
+  find("search-stands").replaceChildren(...clear, ...shown.stands.map((one) => row(...one)));
+  find("search-stretches").replaceChildren(...shown.stretches.map((one) => row(...one)));
+  drawSearch(find("search-map"), shown, field);
+  for (const input of document.querySelectorAll('[data-step="kv"], [data-step="amps"]')) input.value = "";
+}
+
+/** What was done, the newest first; what waits on the device says so, what was refused says why. */
+export function showSteps(steps, waiting, says, dropRefused) {
+  const gone = new Set(waiting.map(({ step }) => step.of));
+  const stands = ({ step }) => step.what !== "undo" && !gone.has(step.once);
+  const own = waiting.filter(stands).map(({ words }) => [words[0], `${words[1]} (waits)`]);
+  const known = steps.filter(({ once }) => !gone.has(once)).map(({ words }) => words);
+  const rows = [...known, ...own];
+  find("search-steps").replaceChildren(...rows.toReversed().map((one) => row(...one)));
+  find("search-so-far").hidden = !rows.length;
+  const refused = waiting.filter((one) => one.refused);
+  const count = waiting.length;
+  const line = find("search-waits");
+  line.hidden = !count;
+  line.textContent = count ? `${count} on this device wait${count === 1 ? "s" : ""} to be sent. ${says}` : "";
+  for (const one of refused) line.append(` Refused (${one.words.filter(Boolean).join(", ")}): ${one.refused}`);
+  if (refused.length)
+    line.append(
+      " ",
+      el("button", { class: "act small", type: "button", onclick: dropRefused }, "Throw the refused away"),
+    );
+}
+
+/** Lines to choose from, in every form that asks for a place. */
+export function offerLines({ runs }) {
+  for (const select of document.querySelectorAll('select[data-step="run"]')) {
+    if (select.options.length === runs.length) continue;
+    select.replaceChildren(...runs.map(({ id, name }) => el("option", { value: id }, name)));
+  }
+}
+
+/** A fault of what was typed beside its input, and the one before away. */
+export function showFault(form, error) {
+  for (const old of document.querySelectorAll(".fault")) old.remove();
+  if (!error) return;
+  const input = form?.querySelector(`[data-step="${error.field}"]`);
+  const words = el("span", { class: "fault", role: "alert" }, error.message);
+  if (input) input.after(words);
+  else find("search-says").after(words);
+  input?.focus();
+}

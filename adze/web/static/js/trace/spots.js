@@ -1,0 +1,18 @@
+// Places as people name them, a line and metres along it, and as the search does, a span and metres from its a.
+
+import { stops } from "./places.js";
+
+/** The spot of the search at a place on the fence; without a line it is the lead-out's. */
+export function spotOf({ lines, lead }, { run, at_m: atM }) {
+  if (!run) return { span: lead, atM: 0 };
+  const off = ({ from_m: from, length_m: length }) => Math.max(from - atM, atM - from - length, 0);
+  const own = Object.entries(lines).filter(([, line]) => line.run === run);
+  const [span, line] = own.reduce((p, q) => (off(q[1]) < off(p[1]) ? q : p));
+  return { span, atM: Math.min(Math.max(atM - line.from_m, 0), line.length_m) };
+}
+
+/** The way from where the person stands to the next place, on the ground. */
+export function wayXy(search, deed, { places }) {
+  if (deed.number < 0 || deed.do === "stop" || deed.do === "sweep") return [];
+  return stops(search.fence, search.here, deed.number).map((place) => places[place].xy);
+}

@@ -1,0 +1,87 @@
+// A step as it is typed: what goes to the server, what the search takes of it, and how it is said. Wrong input is named.
+
+import { token } from "../api.js";
+
+export class TypedError extends Error {
+  constructor(field, message) {
+    super(message);
+    this.field = field;
+  }
+}
+
+const MOST_KV = 20;
+const MOST_A = 500;
+const OVER_UNIT = 1.25;
+
+function figure(text, field, name, most) {
+  if (!text?.trim()) return null;
+  const value = Number(text.trim().replace(",", "."));
+  if (Number.isNaN(value) || value < 0)
+    throw new TypedError(field, `${name}: ${text.trim().slice(0, 20)} is no figure.`);
+  if (value > most) throw new TypedError(field, `${name}: ${value} is more than ${most}; read once more.`);
+  return value;
+}
+
+/** Where a step was, or what is wrong with its place. */
+function placeOf({ run, at_m: text }, runs) {
+  const atM = figure(text || "0", "at_m", "Metres along", 1_000_000);
+  const line = runs.find(({ id }) => id === run);
+  const length = line ? lengthOf(line.points) : Infinity;
+  if (atM > length + 0.5) throw new TypedError("at_m", `Metres along: ${line.name} is ${length.toFixed(0)} m long.`);
+  return atM;
+}
+
+function checkReading(what, kv, amps, openKv) {
+  if (kv !== null && openKv && kv > OVER_UNIT * openKv)
+    throw new TypedError("kv", `kV: ${kv} is more than the unit gives (${openKv} kV open); read once more.`);
+  if (what === "read" && kv === null && amps === null)
+    throw new TypedError("kv", "kV: type what the tester shows, or press Cannot go there.");
+  if (what === "rods" && kv === null) throw new TypedError("kv", "kV at the rods: type what the tester shows.");
+}
+
+/** What the search takes of a step as it was typed. Throws TypedError. */
+export function stepOf(typed, { runs, open_kv: openKv }, causes) {
+  const { what, run, leg, once } = typed;
+  const kv = figure(typed.kv, "kv", "kV", MOST_KV);
+  const amps = figure(typed.amps, "amps", "Amps", MOST_A);
+  checkReading(what, kv, amps, openKv);
+  const step = { what, run, leg, once, kv, amps: amps === null || typed.outward ? amps : -amps };
+  if (run) step.at_m = placeOf(typed, runs);
+  if (what === "found" && !run) throw new TypedError("run", "Where it was: choose the line.");
+  if (what === "found") step.kind = causes[typed.cause];
+  return step;
+}
+
+const lengthOf = (points) =>
+  points.slice(1).reduce((sum, [x, y], k) => sum + Math.hypot(x - points[k][0], y - points[k][1]), 0);
+
+/** What is typed in a form, with a token of its own. */
+export function typedIn(what, form, { run = "", at_m: atM = "", leg = "" } = {}) {
+  const typed = { what, run, at_m: String(atM), leg, outward: true, once: token() };
+  for (const input of form?.querySelectorAll("[data-step]") ?? [])
+    typed[input.dataset.step] = input.dataset.step === "outward" ? input.value === "1" : input.value;
+  return typed;
+}
+
+/** A step in words: what was done, what it showed. */
+export function stepWords({ what, kv, amps, run, at_m: atM }, { runs }) {
+  const line = runs.find(({ id }) => id === run);
+  const where = line ? `${line.name}, ${Math.round(atM)} m along` : "the lead-out, at the unit";
+  const shown = [
+    ...(kv === null ? [] : [`${kv} kV`]),
+    ...(amps === null ? [] : [`${Math.abs(amps)} A ${amps >= 0 ? "outward" : "back"}`]),
+  ].join(", ");
+  const said = {
+    begin: ["Search begun", ""],
+    end: ["Search ended", ""],
+    checked: ["Gates, switches, unit and tester", "well"],
+    unit: ["Unit alone", shown || "not read"],
+    lead: ["Lead-out alone", shown || "not read"],
+    rods: ["Rods", shown],
+    sweep: ["Walked all of it", "nothing seen"],
+    look: [`Looked at ${where}`, "nothing"],
+    skip: [where, "could not be read"],
+    found: [`Found and mended, ${where}`, ""],
+  };
+  return said[what] ?? [where, shown];
+}

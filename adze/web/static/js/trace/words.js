@@ -1,0 +1,166 @@
+// A search in words, as the page of Trace says it (adze/services/trace_words.py).
+
+import { walkM } from "./deeds.js";
+import { meaningOf, splitOf } from "./meaning.js";
+import { SURPRISE } from "./surprise.js";
+import { stretches } from "./told.js";
+
+const NEAR_ZERO = 0.02;
+const [M_PER_FT, FT_PER_MILE] = [0.3048, 5280];
+const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
+
+export const percent = (share) => `${Math.round(100 * share)}%`;
+
+/** Metres as the plan's units have them. */
+export function lengthWords(m, units) {
+  if (units !== "imperial") return m >= 1000 ? `${(m / 1000).toFixed(2)} km` : `${m.toFixed(0)} m`;
+  const feet = m / M_PER_FT;
+  return feet >= FT_PER_MILE ? `${(feet / FT_PER_MILE).toFixed(2)} mi` : `${Math.round(feet).toLocaleString("en")} ft`;
+}
+
+/** A chance in words with its number. */
+export function howLikely(share) {
+  if (share < NEAR_ZERO) return "ruled out";
+  const word = share < 0.2 ? "unlikely" : share < 0.5 ? "possible" : share < 0.9 ? "likely" : "nearly sure";
+  return `${word}, about ${percent(share)}`;
+}
+
+function ampsWords(word, amps) {
+  const figure = Math.abs(amps).toFixed(0);
+  if (amps >= 0) return word === "under" ? `under ${figure} A outward, or back` : `over ${figure} A outward`;
+  return word === "under" ? `over ${figure} A back` : `under ${figure} A back, or outward`;
+}
+
+function rangeWords({ low, high }, unit, isFirst, isLast) {
+  if (isFirst && isLast) return "any";
+  if (unit === "kV") {
+    if (isFirst) return `under ${high.toFixed(1)} kV`;
+    return isLast ? `over ${low.toFixed(1)} kV` : `${low.toFixed(1)} to ${high.toFixed(1)} kV`;
+  }
+  if (isFirst) return ampsWords("under", high);
+  if (isLast) return ampsWords("over", low);
+  return [low, high].map((x) => `${Math.abs(x).toFixed(0)} A${x < 0 ? " back" : ""}`).join(" to ");
+}
+
+/** A stretch as people say it: the line, from where to where. */
+export function stretchWords({ lines, units }, { span, from, to }) {
+  const line = lines[span];
+  if (!line) return "the lead-out";
+  const [low, high] = [from, to].map((x) => lengthWords(line.from_m + x, units));
+  return `${line.name}, ${low} to ${high}`;
+}
+
+function farWords(search, words, place, minutes) {
+  const walk = walkM(search.fence, search.here, place);
+  const whole = Math.max(1, Math.round(minutes));
+  const here = walk < 1 ? "where you stand" : `${lengthWords(walk, words.units)} from you`;
+  return `${here}, about ${whole} minute${whole > 1 ? "s" : ""}`;
+}
+
+const parts = (one, other) => [one, other].map((x) => Math.round(100 * x)).sort((p, q) => q - p);
+
+function readWords(search, words, deed) {
+  const told = meaningOf(search, deed);
+  const parted = told ? null : splitOf(search, deed);
+  let means = [];
+  if (told) {
+    const last = told.outcomes.length - 1;
+    means = told.outcomes.map((row, k) => [
+      rangeWords(row, told.unit, k === 0, k === last),
+      `${SIDE[row.means]} (${percent(row.chance)})`,
+    ]);
+  } else if (parted) {
+    means = [
+      ["under", parted.underAt, parted.under],
+      ["over", parted.overAt, 1 - parted.under],
+    ].map(([word, rows, share]) => {
+      const names = rows.map((row) => stretchWords(words, row)).join(" or ") || "no one line";
+      return [ampsWords(word, parted.amps), `mostly ${names} (${percent(share)})`];
+    });
+  }
+  return { reason: reasonOf(search, told, parted), means };
+}
+
+function reasonOf({ isClosing, hunches }, told, parted) {
+  if (isClosing) {
+    const left = percent(hunches.pMaterial);
+    return `Closing round: something is left with about ${left}; this reading settles most of it for its walk.`;
+  }
+  if (told) {
+    const [more, less] = parts(told.past, told.before);
+    return `It parts what is left about ${more} to ${less}; nothing nearer tells as much for its walk.`;
+  }
+  if (parted) {
+    const [more, less] = parts(parted.under, 1 - parted.under);
+    return `Its amps part what is left about ${more} to ${less}; nothing nearer tells as much for its walk.`;
+  }
+  return "It narrows the sizes and kinds that fit, for little walking.";
+}
+
+function stopWords({ finds, hunches }, words, pieces) {
+  if (!finds)
+    return {
+      title: "Stop here for now",
+      reason: "Nothing that readings or looks can part is left; ask a second pair of eyes.",
+    };
+  const clear = 1 - hunches.pMaterial;
+  const [least] = stretches(pieces);
+  const where = least && clear < 0.99 ? ` Least sure: ${stretchWords(words, least)}.` : "";
+  const reason = `Likely clear, about ${percent(clear)}.${where} Further walking would hardly change that.`;
+  return { title: "Stop here", reason };
+}
+
+/** The next deed: what and where, how far, its reason, what each outcome would mean. */
+export function deedWords(search, deed, words, pieces) {
+  const plain = { howFar: "", leg: "", means: [] };
+  if (deed.do === "stop") return { ...plain, ...stopWords(search, words, pieces) };
+  if (deed.do === "sweep") {
+    const names = deed.spans.slice(0, 4).map((span) => words.lines[span]?.name ?? "the lead-out");
+    return {
+      ...plain,
+      title: "Walk the fence and look",
+      howFar: `first ${[...new Set(names)].join(", ")}, then the rest`,
+      reason: "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
+    };
+  }
+  if (deed.do === "read_rods")
+    return {
+      ...plain,
+      title: "Read kV at the rods, fence on",
+      howFar: farWords(search, words, search.fence.start, deed.minutes),
+      reason: "Much speaks for the rods: their volts with the fence loaded decide it.",
+    };
+  const place = words.places[deed.number];
+  const [where, howFar] = [place.words, farWords(search, words, deed.number, deed.minutes)];
+  if (deed.do === "look") {
+    const reason = `About ${percent(search.hunches.cells[deed.number])} of it lies within a few steps there; a look is a minute.`;
+    return { ...plain, title: `Look closely at ${where}`, howFar, reason };
+  }
+  const leg = place.legs[deed.leg] ?? "";
+  if (search.readsMend) {
+    const reason =
+      "The same place again after a mend: what came back is that fault's worth; what is missing is another.";
+    return { ...plain, title: `Read again here, at ${where}`, howFar, leg, reason };
+  }
+  return { ...plain, title: `Read kV and amps at ${where}`, howFar, leg, ...readWords(search, words, deed) };
+}
+
+/** What is said of a reading that nothing explains. */
+export const surpriseWords = ({ surprise }) =>
+  surprise < SURPRISE
+    ? ""
+    : "No likely fault explains the last reading: check it (place, direction, contact), or there are two faults.";
+
+/** How it stands: each kind of trouble that is not ruled out, likeliest first. */
+export function stands(kinds, finds) {
+  const rows = [
+    ["A hard short to soil, under 200 Ω", kinds.hardShort],
+    ["A leak to soil, growth or an insulator", kinds.leak],
+    ["A short to an earth strand", kinds.earthStrand],
+    ["A cut or bad joint", kinds.cut],
+    ["The rods", kinds.rods],
+    ["Two at once", kinds.several],
+    ...(finds ? [["Nothing more", kinds.nothing]] : []),
+  ];
+  return rows.sort((p, q) => q[1] - p[1]).map(([words, share]) => [words, howLikely(share)]);
+}

@@ -1,0 +1,80 @@
+// The search in a worker of its own, so that the page answers while it thinks.
+//
+// It is given what the server packed, then the steps that were done; where it stands after them is what it tells.
+
+import { unpack } from "./kit.js";
+import { begun } from "./beginning.js";
+import { Peaks } from "./peaks.js";
+import { FaultSearch } from "./search.js";
+import { howLikely, deedWords, stands, stretchWords, percent, surpriseWords } from "./words.js";
+import { gainWords } from "./gain.js";
+import { kindsTold, piecesTold, stretches } from "./told.js";
+import { spotOf, wayXy } from "./spots.js";
+
+const assembled = fetch(new URL("../../vendor/trace/peaks.wasm", import.meta.url)).then((told) => told.arrayBuffer());
+const BEFORE = ["begin", "end", "checked", "unit", "lead"];
+
+let kit = null;
+let peaks = null;
+let steps = []; // searches after each step that was done, by the steps' own tokens
+
+/** A search as it stands, in what the page shows. */
+function shown(search, wanted) {
+  const { field: words } = kit;
+  const deed = search.nextDeed();
+  const pieces = piecesTold(search);
+  return {
+    deed,
+    at: deed.number >= 0 && deed.do !== "sweep" && deed.do !== "stop" ? words.places[deed.number].at : null,
+    words: deedWords(search, deed, words, pieces),
+    surprise: surpriseWords(search),
+    gain: gainWords(search, wanted, words),
+    minutes: Math.round(search.minutes),
+    clear: search.finds ? howLikely(1 - search.hunches.pMaterial) : "",
+    stands: stands(kindsTold(search), search.finds),
+    stretches: stretches(pieces)
+      .slice(0, 4)
+      .map((row) => [stretchWords(words, row), percent(row.share)]),
+    pieces: pieces.filter(({ inMost, span }) => inMost && words.lines[span]),
+    here: words.places[search.here].xy,
+    way: wayXy(search, deed, words),
+  };
+}
+
+/** The search after the steps, from as far as it was known already. */
+function after(wanted, told) {
+  const mends = wanted.flatMap(({ what }, k) => (what === "found" ? [k] : []));
+  const packed = kit.search.finds ? mends[kit.search.finds - 1] + 1 : 0;
+  const done = wanted.slice(packed).filter(({ what }) => !BEFORE.includes(what));
+  const alone = packed ? [] : wanted.filter(({ what }) => what === "unit" || what === "lead");
+  const beginning = alone.map(({ what, kv }) => `${what} ${kv}`).join();
+  if (steps.beginning !== beginning)
+    steps = Object.assign([FaultSearch.of(begun(kit, alone), peaks)], { beginning, keys: [] });
+  let known = 0;
+  while (known < done.length && steps.keys[known] === done[known].once && steps[known + 1]) known++;
+  steps.length = known + 1;
+  steps.keys.length = known;
+  for (const step of done.slice(known)) {
+    const spot = step.what === "rods" || step.what === "sweep" ? {} : spotOf(kit.field, step);
+    steps.push(steps.at(-1).after({ ...step, ...spot }, told));
+    steps.keys.push(step.once);
+  }
+  return steps.at(-1);
+}
+
+async function answer({ ask, packed, wanted }) {
+  if (packed) {
+    kit = unpack(packed);
+    peaks = await Peaks.of(await assembled, kit.instants, kit.follow.length);
+    steps = [];
+  }
+  const told = (share) => self.postMessage({ ask, share });
+  const found = wanted && shown(after(wanted, told), wanted);
+  const modules = performance.getEntriesByType("resource").map(({ name }) => new URL(name).pathname);
+  self.postMessage({ ask, shown: found, field: kit.field, modules });
+}
+
+let before = Promise.resolve(); // one after another: each begins where the last one ended
+self.addEventListener("message", ({ data }) => {
+  before = before.then(() => answer(data)).catch((error) => self.postMessage({ ask: data.ask, failed: error.message }));
+});

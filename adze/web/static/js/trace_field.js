@@ -1,0 +1,172 @@
+// A search for faults on a phone: the search itself runs on the device, with signal or without.
+//
+// What is done is kept on the device at once and counts at once; it is sent in its order when there is signal. Then the
+// device hears what others did meanwhile.
+
+import { keepHere } from "./field_keep.js";
+import { held } from "./trace/held.js";
+import { drop, keep, sendWaiting, waiting } from "./trace/queue.js";
+import { offerLines, say, showFault, showSearch, showSteps, stand } from "./trace/shown.js";
+import { stepOf, stepWords, typedIn, TypedError } from "./trace/typed.js";
+
+const AGAIN_MS = 15_000;
+const FIRST = ["checked", "unit", "lead"];
+const FORMS = "[data-form], [data-deed], [data-when]";
+const NO_FIELD = { runs: [] };
+
+class FieldSearch {
+  constructor(root) {
+    Object.assign(this, { root, plan: Number(root.dataset.plan), csrf: root.dataset.csrf, asked: 0, busy: false });
+    this.worker = new Worker(new URL("./trace/worker.js", import.meta.url), { type: "module" });
+    this.worker.addEventListener("message", ({ data }) => this.heard(data));
+    this.causes = Object.fromEntries(
+      Array.from(document.getElementById("search-cause").options, ({ value, dataset }) => [value, dataset.kind]),
+    );
+    root.addEventListener("click", ({ target }) => this.pressed(target.closest("button[data-do]")));
+    document.getElementById("search-season").addEventListener("change", () => this.take());
+    addEventListener("online", () => this.send());
+    setInterval(() => this.waits?.length && this.send(), AGAIN_MS);
+    this.mountKeep();
+    this.take().then(() => this.send());
+  }
+
+  mountKeep() {
+    const button = document.getElementById("search-keep");
+    button.hidden = !navigator.serviceWorker;
+    button.addEventListener("click", async () => {
+      const { kept, failed } = await keepHere([location.pathname, ...(this.modules ?? [])]);
+      button.textContent = kept ? "Kept on this device: it opens without signal" : `Not kept: ${failed}`;
+    });
+  }
+
+  get season() {
+    return document.getElementById("search-season").value;
+  }
+
+  /** Hear how the search stands, of the server or as it was kept here, and show it. */
+  async take() {
+    try {
+      const { known, packed, isFresh } = await held(this.plan, this.season);
+      this.known = known;
+      this.isFresh = isFresh;
+      if (this.mark !== known.mark) this.packed = packed;
+      await this.show();
+    } catch (error) {
+      say("search-says", error.message);
+    }
+  }
+
+  async show() {
+    this.waits = await waiting(this.plan);
+    const ours = this.waits.filter(({ refused }) => !refused);
+    const all = [...this.known.steps, ...ours.map(({ step }) => step)];
+    const gone = new Set(all.map(({ of }) => of));
+    const steps = all.filter(({ what, once }) => what !== "undo" && !gone.has(once));
+    this.steps = steps.filter(({ what }) => what !== "begin" && what !== "end");
+    this.ends = ours.findLast(({ step }) => step.what === "end" || step.what === "begin")?.step.what;
+    const isGoing = this.ends ? this.ends === "begin" : this.known.search > 0;
+    const done = new Set(steps.map(({ what }) => what));
+    this.next = FIRST.find((what) => !done.has(what));
+    this.showWaits();
+    stand(!isGoing ? (this.ends ? "ended" : "none") : (this.next ?? "deed"));
+    document.getElementById("search-so-far").hidden ||= !isGoing && !this.waits.length;
+    say("search-says", "The search thinks.");
+    const wanted = isGoing && !this.next ? steps : null;
+    this.worker.postMessage({ ask: ++this.asked, packed: this.packed, wanted });
+    this.packed = undefined;
+    this.mark = this.known.mark;
+  }
+
+  showWaits() {
+    showSteps(this.known?.steps ?? [], this.waits ?? [], this.says ?? "", () => this.dropRefused());
+  }
+
+  heard({ ask, shown, share, failed, field, modules }) {
+    if (modules) this.modules = modules;
+    if (ask !== this.asked) return;
+    if (share !== undefined)
+      say("search-says", `Weighing what was read against the mend: ${Math.round(100 * share)}%.`);
+    else if (failed) say("search-says", `The search cannot go on here: ${failed}. Take the last step back.`);
+    else {
+      this.field = field;
+      offerLines(field);
+      this.shown = shown ?? null;
+      document.getElementById("search-open").textContent = field.open_kv ?? "the unit's own";
+      if (shown) showSearch(shown, field);
+      const how = this.isFresh ? "" : " Without signal: computed on this device.";
+      say("search-says", `${shown ? `${shown.minutes} min so far, ` : ""}${this.known.season} weather.${how}`);
+    }
+  }
+
+  pressed(button) {
+    if (!button || !this.known) return;
+    const { do: what } = button.dataset;
+    if (what === "undo") this.undo();
+    else this.add(what, button);
+  }
+
+  /** What was typed for a step: at the next deed's place, or at that of the form. */
+  typed(what, button) {
+    const form = "empty" in button.dataset ? null : button.closest(FORMS);
+    const isThere = "there" in button.dataset;
+    const at = isThere ? { ...(this.shown?.at ?? {}), leg: this.shown?.deed.leg } : {};
+    const typed = typedIn(what, form, at);
+    if (what === "end") typed.search = this.known.search;
+    if (what !== "begin") return typed;
+    return { ...typed, season: this.season, quick: document.getElementById("search-quick").checked };
+  }
+
+  /** Keep a step on the device, let it count, and send it. */
+  async add(what, button) {
+    const form = button.closest(FORMS);
+    try {
+      const typed = this.typed(what, button);
+      const step = stepOf(typed, this.field ?? NO_FIELD, this.causes);
+      showFault(form, null);
+      await keep({ plan: this.plan, typed, step, words: stepWords(step, this.field ?? NO_FIELD) });
+      await this.show();
+      await this.send();
+    } catch (error) {
+      if (!(error instanceof TypedError)) throw error;
+      showFault(form, error);
+    }
+  }
+
+  /** Take back what was done last: off the device where it was never sent, else of the server, once it hears of it. */
+  async undo() {
+    const last = this.steps.at(-1);
+    if (!last) return;
+    const own = this.waits.find(({ step }) => step.once === last.once);
+    if (own && !own.tried) {
+      await drop(own.number);
+      await this.show();
+      return;
+    }
+    const typed = { ...typedIn("undo", null), of: last.once };
+    const step = { what: "undo", of: last.once, once: typed.once };
+    await keep({ plan: this.plan, typed, step, words: ["The last taken back", ""] });
+    await this.show();
+    await this.send();
+  }
+
+  async dropRefused() {
+    for (const { number, refused } of this.waits) if (refused) await drop(number);
+    await this.show();
+  }
+
+  async send() {
+    if (this.busy) return;
+    this.busy = true;
+    try {
+      const { sent, says } = await sendWaiting(this.plan, this.csrf);
+      if (sent) await this.take();
+      this.says = says;
+      this.showWaits();
+    } finally {
+      this.busy = false;
+    }
+  }
+}
+
+const root = document.getElementById("search");
+if (root) new FieldSearch(root);

@@ -1,0 +1,80 @@
+"""The search in the field: a phone that computes it by itself."""
+
+from dataclasses import dataclass
+
+from tests.browser.pages.base import Page
+
+_THINKS_S = 40
+
+
+@dataclass(frozen=True)
+class Here:
+    """What the page asks for."""
+
+    title: str
+    says: str
+    steps: int
+
+
+class TraceField(Page):
+    """What a person with a phone does at the fence."""
+
+    def open(self, plan: str) -> "TraceField":
+        self.driver.get(f"{self.browser.address}/plans/{plan}/trace/field")
+        return self.ready()
+
+    def ready(self) -> "TraceField":
+        """Once it has thought: it says the weather of the search."""
+        self.until(lambda: "weather." in self.find("#search-says").text, "the search does not answer", _THINKS_S)
+        return self
+
+    def keep_here(self) -> None:
+        self.find("#search-keep").click()
+        self.until(lambda: "opens without signal" in self.text("#search-keep"), "the page is not kept", 30)
+
+    def press(self, words: str) -> "TraceField":
+        before = self.here().steps
+        self.button(words, "[data-when]:not([hidden])").click()
+        self.until(lambda: self.here().steps != before or self.all(".fault"), f"{words} is not taken")
+        return self.ready()
+
+    def begin(self) -> "TraceField":
+        self.press("Begin the search").press("All as it should be")
+        return self.press("Go on without").press("Go on without")
+
+    def title(self) -> str:
+        return self.text("#search-title")
+
+    def here(self) -> Here:
+        steps = len(self.all("#search-steps tr"))
+        return Here(self.find("#search-title").text, self.find("#search-says").text, steps)
+
+    def waits(self) -> str:
+        return self.find("#search-waits").text
+
+    def elsewhere(self, run: str, at_m: str, kv: str, amps: str = "") -> "TraceField":
+        """A reading somewhere else than where the page sends one."""
+        form = self.find("#search-other-kv").find_element("xpath", "ancestor::details")
+        self.driver.execute_script("arguments[0].open = true", form)
+        self.driver.execute_script("arguments[0].value = arguments[1]", self.find("#search-other-run"), run)
+        self.fill("#search-other-at", at_m)
+        self.fill("#search-other-kv", kv)
+        self.fill("#search-other-amps", amps)
+        return self.press("A reading there")
+
+    def found(self, run: str, at_m: str, cause: str) -> "TraceField":
+        form = self.find("#search-cause").find_element("xpath", "ancestor::details")
+        self.driver.execute_script("arguments[0].open = true", form)
+        self.driver.execute_script("arguments[0].value = arguments[1]", self.find("#search-cause"), cause)
+        self.driver.execute_script("arguments[0].value = arguments[1]", self.find("#search-found-run"), run)
+        self.fill("#search-found-at", at_m)
+        return self.press("Found and mended")
+
+    def take_back(self) -> "TraceField":
+        before = self.here().steps
+        self.button("Take back the last").click()
+        self.until(lambda: self.here().steps < before, "nothing is taken back")
+        return self.ready()
+
+    def fault(self) -> str:
+        return self.text(".fault")

@@ -1,0 +1,72 @@
+"""A search on a phone: begun with signal, gone on without, closed midway, handed in; the server then says the same."""
+
+from uuid import uuid4
+
+import pytest
+
+from tests.browser.pages.accounts import SignIn
+from tests.browser.pages.base import Browser
+from tests.browser.pages.trace import Trace
+from tests.browser.pages.trace_field import TraceField
+
+pytestmark = pytest.mark.browser
+
+
+def drawn(browser: Browser) -> str:
+    return SignIn(browser).open().demo().begin(f"Site {uuid4().hex[:8]}").begin_from("show").plan_id
+
+
+def test_a_search_goes_on_without_signal_and_is_handed_in(browser: Browser) -> None:
+    plan = drawn(browser)
+    browser.size(390, 800)
+    page = TraceField(browser).open(plan)
+    page.keep_here()
+    with browser.without_signal():
+        page = TraceField(browser).open(plan).begin()
+        assert "computed on this device" in page.here().says
+        first = page.title()
+        assert page.elsewhere("line1", "5", "99").fault().startswith("kV: 99 is more than")
+        page.elsewhere("line1", "5", "1,9", "12")
+        assert page.title() != first
+        assert page.waits().startswith("5 on this device wait to be sent.")
+        assert not page.wider_than_screen()
+        browser.driver.get("about:blank")  # the phone is put away, the browser ends
+        page = TraceField(browser).open(plan)
+        assert page.here().steps == 5
+        assert page.take_back().title() == first
+        page.elsewhere("line1", "5", "1.9", "12")
+        asked = page.title()
+        page.found("line1", "12", "insulator")
+        assert page.title().startswith("Read again here")
+    page = TraceField(browser).open(plan)
+    page.until(lambda: not page.waits(), "the steps are not sent", 30)
+    assert page.ready().title().startswith("Read again here")
+    own = Trace(browser).of(plan)
+    assert own.title().startswith("Read again here")
+    rows = [row.get_attribute("textContent") or "" for row in own.all('[data-surface="steps"] tr')]
+    assert len(rows) == 5, [" ".join(row.split())[:30] for row in rows]
+    own.take_back()
+    assert own.title() == asked
+    browser.driver.execute_async_script(
+        "const [done] = arguments; Promise.all([caches.delete('adze-pages'), "
+        "navigator.serviceWorker.getRegistrations().then((all) => Promise.all(all.map((one) => one.unregister())))])"
+        ".then(() => done())"
+    )
+
+
+def test_what_the_server_refuses_stays_on_the_phone_with_its_reason(browser: Browser) -> None:
+    plan = drawn(browser)
+    page = TraceField(browser).open(plan).begin()
+    page.until(lambda: not page.waits(), "the steps are not sent", 30)
+    with browser.without_signal():
+        page.elsewhere("line1", "5", "2")
+        page.driver.execute_async_script(
+            "const [done] = arguments; const asked = indexedDB.open('adze-trace', 1); asked.onsuccess = () => {"
+            "const all = asked.result.transaction('steps', 'readwrite').objectStore('steps');"
+            "all.getAll().onsuccess = ({ target }) => { const row = target.result[0]; row.typed.run = 'no such line';"
+            "all.put(row).onsuccess = () => { asked.result.close(); done(); }; }; }"
+        )
+    page.until(lambda: "Refused" in page.waits(), "nothing is refused", 30)
+    assert "choose a line of this plan" in page.waits()
+    page.button("Throw the refused away").click()
+    page.until(lambda: not page.waits(), "the refused one is still there")
