@@ -13,6 +13,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
 from adze.core.pulse.network import NetworkError
+from adze.core.tables.causes import causes
 from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import LEAD_OUT, fence_place
 from adze.core.trace.search import FaultSearch
@@ -157,6 +158,11 @@ def _xy(plan: Plan, place: Any) -> Sequence[float]:
         at = plan.energizer_at or plan.runs[0].points[0]
         return [round(at[0], 1), round(at[1], 1)]
     return [round(x, 1) for x in point_at(run_of(plan, place.run), place.at_m)]
+
+
+def cause_rows() -> list[tuple[str, str, str]]:
+    """The causes of faults to choose from: key, label, the kind that the search takes it for."""
+    return [(key, cause.label, cause.kind) for key, cause in causes().items()]
 
 
 def take_steps(transaction: Transaction, opened: OpenPlan, steps: Sequence[FieldStep], by: int) -> dict[str, str]:

@@ -10,7 +10,6 @@ from pydantic import Field
 from adze.core.basics.faults import FieldFault
 from adze.core.plan.season import SEASON_WORDS
 from adze.core.plan.stages import Incomplete, Stage
-from adze.core.tables.causes import causes
 from adze.services import trace, trace_field
 from adze.services.trace import SearchBeginning, Typed
 from adze.services.trace_field import FieldStep
@@ -108,8 +107,7 @@ def end_trace(request: Request, transaction: Db, opened: LogOnPlan) -> Response:
 @router.get("/plans/{plan_id}/trace/field", name="trace_field_page")
 def trace_field_page(request: Request, opened: ReadPlan) -> Response:
     """The search for a phone, which computes it by itself."""
-    rows = [(key, cause.label, cause.kind) for key, cause in causes().items()]
-    context = {"stored": opened.stored, "season_words": SEASON_WORDS, "causes": rows}
+    context = {"stored": opened.stored, "season_words": SEASON_WORDS, "causes": trace_field.cause_rows()}
     return page(request, "trace/field.html", context)
 
 

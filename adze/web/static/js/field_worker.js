@@ -3,6 +3,7 @@
 
 const PAGES = "adze-pages";
 const PATIENCE_MS = 4000;
+const FIELD = /^\/plans\/\d+\/(log\/reading|paper\/work|trace\/field)$/;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
@@ -61,5 +62,5 @@ self.addEventListener("fetch", (event) => {
   if (request.method === "POST" && pathname.endsWith("/sign-out")) event.waitUntil(forget());
   if (request.method !== "GET") return;
   if (pathname.startsWith("/static/")) event.respondWith(keptOrFresh(request));
-  else if (/^\/plans\/\d+\/(log\/reading|paper\/work|trace\/field)$/.test(pathname)) event.respondWith(freshOrKept(request));
+  else if (FIELD.test(pathname)) event.respondWith(freshOrKept(request));
 });

@@ -25,9 +25,15 @@ class FieldSearch {
     root.addEventListener("click", ({ target }) => this.pressed(target.closest("button[data-do]")));
     document.getElementById("search-season").addEventListener("change", () => this.take());
     addEventListener("online", () => this.send());
-    setInterval(() => this.waits?.length && this.send(), AGAIN_MS);
+    setInterval(() => this.again(), AGAIN_MS);
     this.mountKeep();
     this.take().then(() => this.send());
+  }
+
+  /** Send what waits; where nothing does, hear what others did meanwhile. */
+  again() {
+    if (this.waits?.length) this.send();
+    else if (!document.hidden) this.take();
   }
 
   mountKeep() {
@@ -44,9 +50,11 @@ class FieldSearch {
   }
 
   /** Hear how the search stands, of the server or as it was kept here, and show it. */
-  async take() {
+  async take(sent = false) {
     try {
       const { known, packed, isFresh } = await held(this.plan, this.season);
+      const isNew = JSON.stringify([known, isFresh]) !== JSON.stringify([this.known, this.isFresh]);
+      if (!isNew && !sent) return;
       this.known = known;
       this.isFresh = isFresh;
       if (this.mark !== known.mark) this.packed = packed;
@@ -159,7 +167,7 @@ class FieldSearch {
     this.busy = true;
     try {
       const { sent, says } = await sendWaiting(this.plan, this.csrf);
-      if (sent) await this.take();
+      if (sent) await this.take(true);
       this.says = says;
       this.showWaits();
     } finally {

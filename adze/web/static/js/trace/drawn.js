@@ -1,4 +1,4 @@
-// The ground of a search on a small screen: lines, the wider the likelier per metre; hatched: half of it; the way there.
+// The ground of a search on a small screen: lines, wider where likelier; hatched where half of it lies; the way.
 
 import { svg } from "../dom.js";
 import { stretch } from "../geometry.js";
@@ -6,7 +6,7 @@ import { stretch } from "../geometry.js";
 const [WIDTH, HEIGHT, MARGIN] = [360, 240, 14];
 const [NARROWEST, WIDEST] = [5, 16];
 
-export function drawSearch(holder, { pieces, here, way, at }, { runs, lines }) {
+export function drawSearch(holder, { pieces, here, way }, { runs, lines }) {
   const all = runs.flatMap(({ points }) => points).concat([here], way);
   const [xs, ys] = [all.map(([x]) => x), all.map(([, y]) => y)];
   const [left, top] = [Math.min(...xs), Math.max(...ys)];
@@ -14,18 +14,13 @@ export function drawSearch(holder, { pieces, here, way, at }, { runs, lines }) {
     (WIDTH - 2 * MARGIN) / Math.max(1, Math.max(...xs) - left),
     (HEIGHT - 2 * MARGIN) / Math.max(1, top - Math.min(...ys)),
   );
-  const path = (points) =>
-    `M${points.map(([x, y]) => [MARGIN + (x - left) * scale, MARGIN + (top - y) * scale].map((v) => v.toFixed(1))).join("L")}`;
+  const at = ([x, y]) => [MARGIN + (x - left) * scale, MARGIN + (top - y) * scale];
+  const path = (points) => `M${points.map((point) => at(point).map((v) => v.toFixed(1))).join("L")}`;
   const line = (points, look) => svg("path", { d: path(points), fill: "none", ...look });
-  const spot = ([x, y], fill) =>
-    svg("circle", {
-      cx: MARGIN + (x - left) * scale,
-      cy: MARGIN + (top - y) * scale,
-      r: 6,
-      fill,
-      stroke: "var(--ink)",
-      "stroke-width": 2,
-    });
+  const spot = (point, fill) => {
+    const [cx, cy] = at(point);
+    return svg("circle", { cx, cy, r: 6, fill, stroke: "var(--ink)", "stroke-width": 2 });
+  };
   const most = Math.max(...pieces.map(({ share, from, to }) => share / (to - from)), 1e-12);
   const likely = pieces.flatMap(({ span, from, to, share, inHalf }) => {
     const { run, from_m: begins } = lines[span];
@@ -42,7 +37,7 @@ export function drawSearch(holder, { pieces, here, way, at }, { runs, lines }) {
     ...likely,
     ...(way.length > 1 ? [line(way, { stroke: "var(--pulse)", "stroke-width": 3, "stroke-dasharray": "9 7" })] : []),
     spot(here, "var(--panel)"),
-    ...(go && at !== undefined ? [spot(go, "var(--pulse)")] : []),
+    ...(go ? [spot(go, "var(--pulse)")] : []),
   );
   holder.removeAttribute("hidden");
 }

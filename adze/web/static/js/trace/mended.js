@@ -1,4 +1,4 @@
-// After a mend: whether what was found explains what was read since the last one, or something more is left (mended.py).
+// After a mend: whether what was found explains what was read since the last one, or more is left (mended.py).
 
 import { fresh, partOf } from "./belief.js";
 import { CUT, LE, LS, RODS } from "./fence.js";

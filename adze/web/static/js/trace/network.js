@@ -1,4 +1,4 @@
-// The whole fence solved on the device, with other rods and growth: its matrix, taken apart (elimination.py, solver.py).
+// The whole fence solved on the device, with other rods and growth (elimination.py, solver.py).
 
 import { addProduct } from "./rows.js";
 import { pieceRows } from "./line.js";

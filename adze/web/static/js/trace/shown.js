@@ -27,7 +27,9 @@ export function showSearch(shown, field) {
   say("search-far", [words.howFar, words.leg && `amps on ${words.leg}`].filter(Boolean).join("; "));
   say("search-reason", words.reason);
   for (const part of document.querySelectorAll("[data-deed]")) part.hidden = part.dataset.deed !== deed.do;
-  find("search-means").replaceChildren(...words.means.map(([when, means]) => row(el("b", {}, when), means)));
+  find("search-means").replaceChildren(
+    ...words.means.map(([when, means]) => el("tr", {}, el("td", {}, el("b", {}, when)), el("td", {}, means))),
+  );
   const clear = shown.clear ? [row("Clear of what matters", el("b", {}, shown.clear))] : [];
   find("search-stands").replaceChildren(...clear, ...shown.stands.map((one) => row(...one)));
   find("search-stretches").replaceChildren(...shown.stretches.map((one) => row(...one)));

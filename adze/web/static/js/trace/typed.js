@@ -1,4 +1,4 @@
-// A step as it is typed: what goes to the server, what the search takes of it, and how it is said. Wrong input is named.
+// A step as it is typed: what goes to the server, what the search takes of it, how it is said. Wrong input is named.
 
 import { token } from "../api.js";
 

@@ -133,7 +133,8 @@ export function deedWords(search, deed, words, pieces) {
   const place = words.places[deed.number];
   const [where, howFar] = [place.words, farWords(search, words, deed.number, deed.minutes)];
   if (deed.do === "look") {
-    const reason = `About ${percent(search.hunches.cells[deed.number])} of it lies within a few steps there; a look is a minute.`;
+    const share = percent(search.hunches.cells[deed.number]);
+    const reason = `About ${share} of it lies within a few steps there; a look is a minute.`;
     return { ...plain, title: `Look closely at ${where}`, howFar, reason };
   }
   const leg = place.legs[deed.leg] ?? "";
