@@ -33,9 +33,10 @@ class TraceField(Page):
         self.until(lambda: "opens without signal" in self.text("#search-keep"), "the page is not kept", 30)
 
     def press(self, words: str) -> "TraceField":
-        before = self.here().steps
+        root = self.find("#search")
+        before = root.get_attribute("data-taken")
         self.button(words, "[data-when]:not([hidden])").click()
-        self.until(lambda: self.here().steps != before or self.all(".fault"), f"{words} is not taken")
+        self.until(lambda: root.get_attribute("data-taken") != before or self.all(".fault"), f"{words} is not taken")
         return self.ready()
 
     def begin(self) -> "TraceField":

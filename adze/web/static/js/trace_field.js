@@ -133,6 +133,7 @@ class FieldSearch {
       showFault(form, null);
       await keep({ plan: this.plan, typed, step, words: stepWords(step, this.field ?? NO_FIELD) });
       await this.show();
+      this.root.dataset.taken = step.once;
       await this.send();
     } catch (error) {
       if (!(error instanceof TypedError)) throw error;
