@@ -22,6 +22,7 @@ from adze.core.pulse.network import Link, Network, Port, Shunt, Source, Span, Te
 from adze.core.trace.farm import Hazard, TracedFarm, Track
 from adze.core.trace.search import begin
 from adze.core.trace.world import HiddenFault, Truth, World, walk_all, world
+from adze.services.halving import halve_all
 from adze.services.trace_play import play
 
 _UNITS = (
@@ -128,16 +129,21 @@ def searched(made: MadeUp, seed: int, *, is_thorough: bool) -> World:
     return there
 
 
-def one_farm(task: tuple[int, int, tuple[str, ...]]) -> dict[str, Any]:
-    """All methods on one farm."""
-    seed, faults, kinds = task
+METHODS = {
+    "thorough": lambda made, seed: searched(made, seed, is_thorough=True),
+    "quick": lambda made, seed: searched(made, seed, is_thorough=False),
+    "halving": lambda made, seed: halve_all(world(made.farm, made.faults, made.truth, seed)),
+    "walking": lambda made, seed: walk_all(world(made.farm, made.faults, made.truth, seed)),
+}
+
+
+def one_farm(task: tuple[int, int, tuple[str, ...], tuple[str, ...]]) -> dict[str, Any]:
+    """Some methods on one farm."""
+    seed, faults, kinds, methods = task
     made = made_up(seed, faults, kinds)
     row: dict[str, Any] = {"seed": seed, "faults": len(made.faults), "kinds": [f.kind for f in made.faults]}
-    for name, there in (
-        ("thorough", searched(made, seed, is_thorough=True)),
-        ("quick", searched(made, seed, is_thorough=False)),
-        ("walking", walk_all(world(made.farm, made.faults, made.truth, seed))),
-    ):
+    for name in methods:
+        there = METHODS[name](made, seed)
         row[name] = {"restored": there.is_restored, "minutes": min(there.minutes, _LONGEST_MIN), "metres": there.metres}
     return row
 
@@ -148,14 +154,16 @@ def main() -> None:
     parser.add_argument("--farms", type=int, default=20)
     parser.add_argument("--first", type=int, default=1000)
     parser.add_argument("--processes", type=int, default=2)
+    parser.add_argument("--methods", nargs="+", choices=list(METHODS), default=list(METHODS))
     asked = parser.parse_args()
+    methods = tuple(asked.methods)
     groups = {"one fault": (1, _KINDS), "two or three": (2, _KINDS), "a break": (1, ("cut",))}
     for name, (faults, kinds) in groups.items():
         several = name.startswith("two")
-        tasks = [(asked.first + i, faults + (i % 2 if several else 0), kinds) for i in range(asked.farms)]
+        tasks = [(asked.first + i, faults + (i % 2 if several else 0), kinds, methods) for i in range(asked.farms)]
         with Pool(asked.processes) as pool:
             rows = pool.map(one_farm, tasks, chunksize=1)
-        for method in ("thorough", "quick", "walking"):
+        for method in methods:
             minutes = [row[method]["minutes"] for row in rows]
             metres = [row[method]["metres"] for row in rows]
             restored = sum(row[method]["restored"] for row in rows)
@@ -165,7 +173,7 @@ def main() -> None:
                 flush=True,
             )
         for row in rows:
-            if not row["thorough"]["restored"]:
+            if not row.get("thorough", {"restored": True})["restored"]:
                 print("  left:", json.dumps(row), flush=True)
 
 

@@ -14,6 +14,7 @@ from adze.core.trace.grid import Spot, grid
 from adze.core.trace.plan_farm import farm_of, of_spot
 from adze.core.trace.search import begin
 from adze.core.trace.world import HiddenFault, Truth, World, walk_all, world
+from adze.services.halving import halve_all
 from adze.services.trace_play import play
 from adze.store.trace import TraceEvent, TraceSearch
 
@@ -101,7 +102,7 @@ def answered(plan: Plan, there: World, what: str, spot: Spot | None, leg: str) -
 
 
 def score(plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...]) -> dict[str, Any]:
-    """How it went: minutes and whether the fence is restored, beside walking all of it and following every advice."""
+    """How it went: minutes and whether the fence is restored, beside walking, halving and every advice."""
     there = world_of(plan, row, events)
     hidden = row.hidden or {}
     faults = [HiddenFault(**fault) for fault in hidden["faults"]]
@@ -109,6 +110,7 @@ def score(plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...]) -> dict[
     by_advice = world(farm, faults, truth, hidden["seed"])
     play(begin(farm), by_advice.answer)
     by_walking = walk_all(world(farm, faults, truth, hidden["seed"]))
+    by_halving = halve_all(world(farm, faults, truth, hidden["seed"]))
     return {
         "practice": True,
         "faults": len(faults),
@@ -119,6 +121,7 @@ def score(plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...]) -> dict[
         "readings": sum(event.what == "read" for event in events),
         "advice_minutes": round(by_advice.minutes),
         "advice_restored": by_advice.is_restored,
+        "halving_minutes": round(by_halving.minutes),
         "walking_minutes": round(by_walking.minutes),
         "walking_restored": by_walking.is_restored,
     }

@@ -208,7 +208,8 @@ def _practice_words(result: dict[str, Any]) -> str:
     """How practice went, beside every advice and walking."""
     found = result["faults"] - result["left"]
     restored = "the fence restored" if result["restored"] else "the fence not restored"
+    halving = f"halving by amps {result['halving_minutes']} min, " if "halving_minutes" in result else ""
     return (
         f"{found} of {result['faults']} found, {restored}; {result['readings']} readings, {result['metres']} m; "
-        f"by every advice {result['advice_minutes']} min, walking all {result['walking_minutes']} min"
+        f"by every advice {result['advice_minutes']} min, {halving}walking all {result['walking_minutes']} min"
     )
