@@ -113,6 +113,7 @@ def score(plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...]) -> dict[
     by_halving = halve_all(world(farm, faults, truth, hidden["seed"]))
     return {
         "practice": True,
+        "lesson": hidden.get("lesson", ""),
         "faults": len(faults),
         "left": len(there.left),
         "restored": there.is_restored,

@@ -25,6 +25,7 @@ from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.search import KINDS, FaultSearch, Find, begin
+from adze.services.lessons import LESSONS, prepared
 from adze.services.levels import is_of_live
 from adze.services.plans import OpenPlan
 from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
@@ -175,12 +176,13 @@ def _lead_spot(search: FaultSearch) -> Any:
 
 @dataclass(frozen=True)
 class SearchBeginning:
-    """How a search begins: the weather of these days, hidden faults for practice, the last walk's readings."""
+    """How a search begins: the weather of these days, hidden faults or a lesson for practice, the last walk."""
 
     season: str
     is_thorough: bool = True
     hidden_faults: int = 0
     with_log: bool = False
+    lesson: str = ""
 
 
 def start(transaction: Transaction, opened: OpenPlan, beginning: SearchBeginning, by: int) -> None:
@@ -195,6 +197,8 @@ def start(transaction: Transaction, opened: OpenPlan, beginning: SearchBeginning
         farm_of(opened.plan, Season(season))
         if beginning.hidden_faults:
             hidden = hide(opened.plan, Season(season), beginning.hidden_faults, secrets.randbelow(2**31))
+        elif beginning.lesson:
+            hidden = _lesson(opened.plan, Season(season), beginning.lesson)
     except NetworkError as error:
         raise TraceError("season", f"Trace: {error}.") from None
     first = _elimination(opened.plan, hidden) if hidden else ()
@@ -213,6 +217,17 @@ def start(transaction: Transaction, opened: OpenPlan, beginning: SearchBeginning
             return  # somebody else has begun it already
         for what, body in first:
             trace.add_trace_event(connection, search_id=row.id, what=what, body=body, once="", by_account=by)
+
+
+def _lesson(plan: Plan, season: Season, lesson: str) -> dict[str, Any]:
+    if lesson not in LESSONS:
+        raise TraceError("hidden", f"Lesson: {lesson[:20]!r} is none.")
+    hidden = prepared(plan, season, lesson, secrets.randbelow(2**31))
+    if hidden is None:
+        raise TraceError(
+            "hidden", "Lesson: on so small a fence nothing can be hidden for it; draw a branch, or take another."
+        )
+    return hidden
 
 
 def _elimination(plan: Plan, hidden: dict[str, Any]) -> tuple[tuple[str, dict[str, Any]], ...]:

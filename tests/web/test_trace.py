@@ -1,10 +1,12 @@
 """Trace on the page: elimination first, one deed at a time, everything typed counts, a step back, a find, the end."""
 
 from datetime import UTC, datetime, timedelta
+from html import unescape
 from typing import Any
 
 import pytest
 
+from adze.services.lessons import LESSONS
 from tests.web.conftest import PlanPage, said
 from tests.web.test_log import read
 
@@ -165,6 +167,7 @@ def test_practice_answers_as_the_hidden_farm_does_and_is_scored(plan: PlanPage) 
 def test_practice_refuses_what_is_no_practice(plan: PlanPage) -> None:
     plan.draw()
     assert "1 to 3" in post(plan, season="usual", hidden=7).text
+    assert "is none" in post(plan, season="usual", lesson="none of these").text
     post(plan, season="usual", hidden=2)
     answer = post(plan, "/steps", what="found", run="line1", at_m="3", cause="insulator")
     assert "In practice read, look" in answer.text
@@ -200,3 +203,18 @@ def test_good_readings_of_the_log_lower_the_doubt_of_a_search(plan: PlanPage) ->
     practice = post(plan, "/end")
     assert practice.status_code == 200
     assert "good readings of the log" not in said(post(plan, season="usual", hidden=1).json()["panel"])
+
+
+@pytest.mark.parametrize(("lesson", "faults"), [("legs", 1), ("near", 1), ("hooves", 0)])
+def test_a_lesson_hides_what_it_teaches(plan: PlanPage, lesson: str, faults: int) -> None:
+    plan.draw()
+    page = said(post(plan, season="usual", lesson=lesson).json()["panel"])
+    assert "practice" in page
+    if not faults:
+        assert "Rods" in step(plan, "rods")
+    ended = unescape(said(post(plan, "/end").json()["panel"]))
+    taught = LESSONS[lesson]
+    assert f"{taught.title}: " in ended
+    assert taught.teaches in ended
+    assert ("nothing was hidden" in ended) == (faults == 0)
+    assert "halving by amps" in ended

@@ -19,6 +19,7 @@ from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import fence_place, of_spot
 from adze.core.trace.search import FaultSearch
 from adze.core.trace.told import pieces_told, stretches
+from adze.services.lessons import LESSONS
 from adze.services.photos import photos_by_thing
 from adze.services.practice_record import practice_record
 from adze.services.shed_use import shed_for_mends
@@ -84,6 +85,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "season_words": SEASON_WORDS,
         "causes": causes(),
         "run_rows": [(run.id, run.name, round(length_m(run))) for run in plan.runs],
+        "lessons": LESSONS,
         "record": practice_record([row.result or {} for row in ended]),
         "ended": [_ended(row) for row in ended],
         "shed_rows": shed_for_mends(asked.transaction, asked.opened),
@@ -206,10 +208,13 @@ def _ended(row: TraceSearch) -> dict[str, Any]:
 
 def _practice_words(result: dict[str, Any]) -> str:
     """How practice went, beside every advice and walking."""
-    found = result["faults"] - result["left"]
+    total = result["faults"]
+    found = f"{total - result['left']} of {total} found" if total else "nothing was hidden"
     restored = "the fence restored" if result["restored"] else "the fence not restored"
     halving = f"halving by amps {result['halving_minutes']} min, " if "halving_minutes" in result else ""
-    return (
-        f"{found} of {result['faults']} found, {restored}; {result['readings']} readings, {result['metres']} m; "
+    words = (
+        f"{found}, {restored}; {result['readings']} readings, {result['metres']} m; "
         f"by every advice {result['advice_minutes']} min, {halving}walking all {result['walking_minutes']} min"
     )
+    taught = LESSONS.get(result.get("lesson", ""))
+    return f"{taught.title}: {words}. {taught.teaches}" if taught else words

@@ -29,6 +29,7 @@ class Begun(JsonBody):
     quick: bool = False
     hidden: Annotated[int, Field(ge=0, le=9)] = 0
     with_log: bool = False
+    lesson: Short = ""
 
 
 class StepTyped(JsonBody):
@@ -76,7 +77,7 @@ def begin_trace(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
     """Begin a search; where one is going on, it is that one."""
 
     def do() -> None:
-        beginning = SearchBeginning(body.season, not body.quick, body.hidden, body.with_log)
+        beginning = SearchBeginning(body.season, not body.quick, body.hidden, body.with_log, body.lesson)
         trace.start(transaction, opened, beginning, who.account_id)
 
     return _done(request, transaction, opened, do)

@@ -79,7 +79,9 @@ class Trace {
       const how = { quick: ticked("trace-quick"), with_log: ticked("trace-log") };
       this.send("", { season: value("trace-season"), ...how }, button);
     } else if (trace === "practice") {
-      this.send("", { season: value("trace-season"), hidden: Number(value("trace-hidden")) }, button);
+      const lesson = value("trace-lesson");
+      const hidden = lesson ? 0 : Number(value("trace-hidden"));
+      this.send("", { season: value("trace-season"), hidden, lesson }, button);
     } else if (trace === "undo" || trace === "end") this.send(`/${trace}`, {}, button);
     else this.send("/steps", this.step(trace, button), button);
   }

@@ -13,12 +13,14 @@ const AGAIN_MS = 15_000;
 const FIRST = ["checked", "unit", "lead"];
 const FORMS = "[data-form], [data-deed], [data-when]";
 const NO_FIELD = { runs: [] };
+const TOO_OLD = "This browser cannot compute the search: bring it up to date, or use the page of Trace with signal.";
 
 class FieldSearch {
   constructor(root) {
     Object.assign(this, { root, plan: Number(root.dataset.plan), csrf: root.dataset.csrf, asked: 0, busy: false });
     this.worker = new Worker(new URL("./trace/worker.js", import.meta.url), { type: "module" });
     this.worker.addEventListener("message", ({ data }) => this.heard(data));
+    this.worker.addEventListener("error", () => say("search-says", TOO_OLD));
     this.causes = Object.fromEntries(
       Array.from(document.getElementById("search-cause").options, ({ value, dataset }) => [value, dataset.kind]),
     );
