@@ -84,8 +84,7 @@ def tell_browser(transaction: Transaction, jobs: Jobs, session: Session, target:
     if session.is_demo or session.is_guest:
         # Anybody can be one, and the address is of their own choice.
         raise PushError("", "A visitor to the demo is told on the page. Make an account to be told on this device.")
-    to = urlsplit(target.endpoint)
-    if to.scheme != "https" or not to.hostname or to.username or len(target.endpoint) > 1000:
+    if not _is_https(target.endpoint):
         raise PushError("", "This browser named no https address at which it can be told.")
     try:
         ec.EllipticCurvePublicKey.from_encoded_point(ec.SECP256R1(), _raw(target.p256dh))
@@ -98,6 +97,14 @@ def tell_browser(transaction: Transaction, jobs: Jobs, session: Session, target:
         browser_id = pushes.add_browser(connection, target, account_id=session.account_id)
         note_id = pushes.add_note(connection, browser_id=browser_id, **vars(_FIRST))
     jobs.push(note_id)
+
+
+def _is_https(address: str) -> bool:
+    try:
+        to = urlsplit(address)
+        return to.scheme == "https" and bool(to.hostname) and not to.username and (to.port or 443) > 0
+    except ValueError:  # of a port or a host that is none
+        return False
 
 
 def tell_no_longer(transaction: Transaction, session: Session, endpoint: str) -> None:

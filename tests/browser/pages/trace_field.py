@@ -24,8 +24,8 @@ class TraceField(Page):
         return self.ready()
 
     def ready(self) -> "TraceField":
-        """Once it has thought: it says the weather of the search."""
-        self.until(lambda: "weather." in self.find("#search-says").text, "the search does not answer", _THINKS_S)
+        """Once it has thought: it says the week that the search is of."""
+        self.until(lambda: "week." in self.find("#search-says").text, "the search does not answer", _THINKS_S)
         return self
 
     def keep_here(self) -> None:

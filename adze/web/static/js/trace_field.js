@@ -51,6 +51,12 @@ class FieldSearch {
     return document.getElementById("search-season").value;
   }
 
+  /** The season of the search as the page of Trace says it. */
+  get seasonWords() {
+    const options = Array.from(document.getElementById("search-season").options);
+    return options.find(({ value }) => value === this.known.season).text.trim();
+  }
+
   /** Hear how the search stands, of the server or as it was kept here, and show it. */
   async take(sent = false) {
     try {
@@ -103,8 +109,8 @@ class FieldSearch {
       this.shown = shown ?? null;
       document.getElementById("search-open").textContent = field.open_kv ?? "the unit's own";
       if (shown) showSearch(shown, field);
-      const how = this.isFresh ? "" : " Without signal: computed on this device.";
-      say("search-says", `${shown ? `${shown.minutes} min so far, ` : ""}${this.known.season} weather.${how}`);
+      const how = this.isFresh ? "" : " Nothing heard of the server: computed on this device.";
+      say("search-says", `${shown ? `${shown.minutes} min so far, ` : ""}${this.seasonWords}.${how}`);
     }
   }
 

@@ -2,6 +2,7 @@
 
 import { fresh, partOf } from "./belief.js";
 import { CUT, LE, LS, RODS } from "./fence.js";
+import { MATERIAL_AFTER } from "./hunches.js";
 import { Hypotheses, CUT_TIMES } from "./predicted.js";
 
 const NOTHING_ELSE = [0.55, 0.7];
@@ -9,7 +10,6 @@ const RODS_AFTER = 0.01;
 const [FOUND_SIZES, TIMES_BEST] = [41, [1, 1.6, 2.6, 6, 20]];
 const [LEAST_LOSS, SURE, LEAST, MOST] = [0.03, 0.5, -14, 10];
 const HISTORY = 30;
-const MATERIAL_AFTER = 0.08;
 
 /** The port of a fault that was found. Growth counts as a leak to soil. */
 export function portOf(fence, kind, place, piece) {

@@ -34,6 +34,11 @@ export function showSearch(shown, field) {
   find("search-stands").replaceChildren(...clear, ...shown.stands.map((one) => row(...one)));
   find("search-stretches").replaceChildren(...shown.stretches.map((one) => row(...one)));
   drawSearch(find("search-map"), shown, field);
+  if (shown.at) {
+    // What is found is mostly found where one was sent.
+    find("search-found-run").value = shown.at.run;
+    find("search-found-at").value = shown.at.at_m;
+  }
   for (const input of document.querySelectorAll('[data-step="kv"], [data-step="amps"]')) input.value = "";
 }
 

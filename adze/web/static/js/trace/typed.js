@@ -74,7 +74,7 @@ export function stepWords({ what, kv, amps, run, at_m: atM }, { runs }) {
   const said = {
     begin: ["Search begun", ""],
     end: ["Search ended", ""],
-    checked: ["Gates, switches, unit and tester", "well"],
+    checked: ["Gates shut, switches as they should be, full terminal, tester tried", "well"],
     unit: ["Unit alone", shown || "not read"],
     lead: ["Lead-out alone", shown || "not read"],
     rods: ["Rods", shown],
