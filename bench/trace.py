@@ -19,7 +19,7 @@ from typing import Any
 import numpy as np
 
 from adze.core.pulse.network import Link, Network, Port, Shunt, Source, Span, Terminal, Wire, WireLine
-from adze.core.trace.farm import Hazard, TracedFarm, Track
+from adze.core.trace.farm import Hazard, Meter, TracedFarm, Track, hand_switch
 from adze.core.trace.search import FaultSearch, begin
 from adze.core.trace.told import pieces_told
 from adze.core.trace.world import HiddenFault, Truth, World, walk_all, world
@@ -45,8 +45,8 @@ class MadeUp:
     truth: Truth
 
 
-def made_up(seed: int, faults: int, kinds: tuple[str, ...] = _KINDS) -> MadeUp:
-    """A farm by its number."""
+def made_up(seed: int, faults: int, kinds: tuple[str, ...] = _KINDS, *, shows_amps: bool = True) -> MadeUp:
+    """A farm by its number, and whether the tester there shows amps."""
     rng = random.Random(f"trace {seed} {faults} {kinds}")
     count = rng.randint(7, 28)
     at = {"n0": (0.0, 0.0)}
@@ -85,7 +85,8 @@ def made_up(seed: int, faults: int, kinds: tuple[str, ...] = _KINDS) -> MadeUp:
         math.exp(rng.gauss(0, 0.3)),
         {s.id: math.exp(rng.gauss(0, 0.15)) for s in spans},
     )
-    farm = TracedFarm(network, "n0", tuple(tracks), hazards)
+    switches = tuple(s for s in (hand_switch(network, k) for k in links if k.a.terminal is Terminal.LIVE) if s)
+    farm = TracedFarm(network, "n0", tuple(tracks), hazards, meter=Meter(shows_amps=shows_amps), switches=switches)
     return MadeUp(farm, _hidden(rng, farm, truth, faults, kinds), truth)
 
 

@@ -6,7 +6,7 @@ from typing import Any, Literal
 from pydantic import Field, FiniteFloat, ValidationError
 
 from adze.core.pulse.network import Network, NetworkError
-from adze.core.trace.farm import Doubt, Hazard, Looking, Meter, Minutes, TracedFarm, Track
+from adze.core.trace.farm import Doubt, HandSwitch, Hazard, Looking, Meter, Minutes, TracedFarm, Track, hand_switch
 from adze.core.trace.world import HiddenFault, Truth
 from adze.formats.case_network import NetworkCase
 from adze.formats.case_parts import BaseCase, CasePart, Text
@@ -111,7 +111,17 @@ class TraceCase(BaseCase):
             meter,
             Doubt(**self.doubt.model_dump()),
             Looking(self.look.finds, self.look.passing_finds),
+            switches=self._switches(),
         )
+
+    def _switches(self) -> tuple[HandSwitch, ...]:
+        """The links that can be opened by hand. Raises FormatError for one that is none."""
+        network = self._network()
+        unknown = [name for name in self.switches if name not in {link.id for link in network.links}]
+        if unknown:
+            raise FormatError(f"case {self.id}: switches: {unknown[0]} is no link of the network")
+        found = (hand_switch(network, link) for link in network.links if link.id in self.switches)
+        return tuple(switch for switch in found if switch is not None)
 
     def _network(self) -> Network:
         try:

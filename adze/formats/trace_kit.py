@@ -19,8 +19,10 @@ from adze.core.pulse.line import line_model
 from adze.core.pulse.network import Line, Port, Shunt, Terminal, terminals_of
 from adze.core.pulse.solver import assembled
 from adze.core.trace.deeds import MOST_TRUTHS, drawn_errors
+from adze.core.trace.farm import HandSwitch
 from adze.core.trace.pulse_base import WINDOW, leakier
 from adze.core.trace.search import FaultSearch
+from adze.core.trace.told import pieces_beside
 
 Arrays = dict[str, NDArray[Any]]
 _CODES = {"f8": np.float64, "f4": np.float32, "i4": np.int32, "i1": np.int8}
@@ -61,6 +63,7 @@ def search_head(search: FaultSearch) -> dict[str, Any]:
         "rods_s": sum(1 / shunt.ohm for shunt in farm.network.shunts if _is_rods(search, shunt)),
         "rods_port": search.suspects.base.rods_port,
         "grassy": search.learner.grassy,
+        "switches": [_switch(search, switch) for switch in farm.switches],
         "material": search.hunches.material,
         "search": {
             "here": search.here,
@@ -73,7 +76,22 @@ def search_head(search: FaultSearch) -> dict[str, Any]:
             "is_thorough": search.is_thorough,
             "sweeps": search.sweeps,
             "looked": sorted(search.looked),
+            "opened": sorted(search.opened),
         },
+    }
+
+
+def _switch(search: FaultSearch, switch: HandSwitch) -> dict[str, Any]:
+    """A switch by the ports of the cuts that part the fence when it is open, and the place beside it that stays fed."""
+    base = search.suspects.base
+    parted = base.parted(frozenset({switch.id}))
+    ends = {int(end[base.faults.piece[port]]) for port in parted for end in (search.grid.a, search.grid.b)}
+    return {
+        "id": switch.id,
+        "fed": base.fed_place(switch),
+        "parted": parted,
+        "beside": sorted(ends),
+        "near": pieces_beside(search, switch).tolist(),
     }
 
 

@@ -2,6 +2,7 @@
 
 import math
 import random
+from collections.abc import Mapping
 from dataclasses import asdict
 from typing import Any
 
@@ -61,6 +62,9 @@ def world_of(plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...]) -> Wo
     there = world(farm_of(plan, Season(row.season)), faults, Truth(**hidden["truth"]), hidden["seed"] + len(events))
     gone = {event.body.get("hidden") for event in events}
     there.left = [fault for number, fault in enumerate(faults) if number not in gone]
+    for event in events:
+        if event.what == "switch":
+            (there.opened.add if event.body["opens"] else there.opened.discard)(event.body["switch"])
     told = [event.body["world"] for event in events if "world" in event.body]
     if told:
         there.here = Spot(*told[-1]["here"])
@@ -74,9 +78,16 @@ def unit_kv(plan: Plan, hidden: dict[str, Any]) -> float | None:
     return None if unit is None else round(unit.open_kv * float(hidden["truth"]["unit"]), 1)
 
 
-def answered(plan: Plan, there: World, what: str, spot: Spot | None, leg: str) -> tuple[str, dict[str, Any]]:
-    """Do one step in practice: what became of it, and its body; a fault that is come upon is found and mended."""
+def answered(
+    plan: Plan, there: World, what: str, spot: Spot | None, leg: str, worked: Mapping[str, Any]
+) -> tuple[str, dict[str, Any]]:
+    """Do one step in practice: what became of it, and its body; a fault that is come upon is found and mended.
+
+    `worked` says of a switch which, and whether it is opened.
+    """
     deed: dict[str, Any] = {"do": "read_rods" if what == "rods" else what}
+    if worked:
+        deed |= {"id": worked["switch"], "open": worked["opens"]}
     if spot is not None:
         deed["at"] = [spot.span, spot.at_m]
     if what == "read":
@@ -106,7 +117,7 @@ def score(plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...]) -> dict[
     there = world_of(plan, row, events)
     hidden = row.hidden or {}
     faults = [HiddenFault(**fault) for fault in hidden["faults"]]
-    farm, truth = farm_of(plan, Season(row.season)), Truth(**hidden["truth"])
+    farm, truth = farm_of(plan, Season(row.season), shows_amps=row.shows_amps), Truth(**hidden["truth"])
     by_advice = world(farm, faults, truth, hidden["seed"])
     play(begin(farm), by_advice.answer)
     by_walking = walk_all(world(farm, faults, truth, hidden["seed"]))

@@ -3,23 +3,20 @@
 import contextlib
 import math
 import secrets
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
 import numpy as np
 
 from adze.core.basics.cache import Cache
-from adze.core.basics.faults import FieldFault
-from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.log.level import TOGETHER
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.pulse.network import NetworkError
-from adze.core.tables.causes import causes
 from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading
 from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
@@ -29,9 +26,10 @@ from adze.services.lessons import LESSONS, prepared
 from adze.services.levels import is_of_live
 from adze.services.plans import OpenPlan
 from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
-from adze.services.readings import number
 from adze.services.trace_going import going
 from adze.services.trace_known import LogKnown
+from adze.services.trace_switches import after_switch, as_it_was
+from adze.services.trace_typed import TraceError, Typed, body_of, switch_of, where_of
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.readings import Reading, list_readings
@@ -42,10 +40,6 @@ LEAD_SHARE = 0.93  # of the unit's own kV that a well lead-out shows: a tester's
 _KEPT = 12
 ELIMINATION = ("checked", "unit", "lead")
 _MOST_EVENTS, _MOST_FROM_LOG = 300, 60
-
-
-class TraceError(FieldFault):
-    """What cannot be done in a search; `field` is where to mend it."""
 
 
 @dataclass(frozen=True)
@@ -85,21 +79,24 @@ def computed(
     if pending:
         return Told(row, tuple(events), None, None, known)
     alone = _alone_of(events)
+    counted, opened = as_it_was(events)
     key: tuple[Any, ...] = (
         id(plan),
         row.season,
         row.is_thorough,
+        row.shows_amps,
         alone,
+        tuple(sorted(opened)),
         tuple(sorted(before.items())),
         known.mark if known else b"",
     )
-    steps = [event for event in events if event.what not in ELIMINATION]
+    steps = [event for event in counted if event.what not in ELIMINATION]
     names = [f"{event.id}" for event in steps]
     done = len(steps)
     while done and _steps.peek((*key, *names[:done])) is None:
         done -= 1
     kept = _steps.peek((*key, *names[:done]))
-    search = kept[0] if kept else begun(plan, row, before, known, alone)
+    search = kept[0] if kept else replace(begun(plan, row, before, known, alone), opened=opened)
     for count in range(done, len(steps)):
         with contextlib.suppress(KeyError):  # a line that is no longer there: the page says so
             search = after(search, plan, steps[count])
@@ -123,7 +120,7 @@ def begun(
     plan: Plan, row: TraceSearch, before: dict[str, int], known: LogKnown | None, alone: AloneRead = AloneRead()
 ) -> FaultSearch:
     """A search at its beginning, with what the log knows of unit, rods and growth, and what the unit showed alone."""
-    farm = farm_of(plan, Season(row.season), before)
+    farm = farm_of(plan, Season(row.season), before, shows_amps=row.shows_amps)
     unit, prior = unit_of(plan), None
     mean = known.mean.copy() if known else np.zeros(3)
     cov = known.cov.copy() if known else np.diag(np.square([farm.doubt.unit, farm.doubt.rods, farm.doubt.grass]))
@@ -148,6 +145,8 @@ def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
     """A search after one more event. Raises KeyError for a line that is no longer there."""
     body = event.body
     pace = search.farm.pace_m_per_min
+    if event.what == "switch":
+        return after_switch(search, body)
     if event.what == "sweep":
         return search.swept_all(tuple(span.id for span in search.grid.spans), body.get("minutes", 0.0))
     if event.what == "rods":
@@ -176,13 +175,14 @@ def _lead_spot(search: FaultSearch) -> Any:
 
 @dataclass(frozen=True)
 class SearchBeginning:
-    """How a search begins: the weather of these days, hidden faults or a lesson for practice, the last walk."""
+    """How a search begins: the weather of these days, what is hidden for practice, the last walk, the tester."""
 
     season: str
     is_thorough: bool = True
     hidden_faults: int = 0
     with_log: bool = False
     lesson: str = ""
+    shows_amps: bool = True
 
 
 def start(transaction: Transaction, opened: OpenPlan, beginning: SearchBeginning, by: int) -> None:
@@ -210,6 +210,7 @@ def start(transaction: Transaction, opened: OpenPlan, beginning: SearchBeginning
             plan_id=opened.id,
             season=season,
             is_thorough=beginning.is_thorough,
+            shows_amps=beginning.shows_amps,
             hidden=hidden,
             started_by=by,
         )
@@ -249,22 +250,6 @@ def _as_step(row: Reading) -> dict[str, Any]:
     return {"run": row.run, "at_m": row.at_m, "leg": "", "kv": row.kv, "amps": amps}
 
 
-@dataclass(frozen=True)
-class Typed:
-    """A deed as it was typed: what, where (a line and m along it, its leg), kV, amps and whether outward, a cause."""
-
-    what: str
-    run: str = ""
-    at_m: str = ""
-    leg: str = ""
-    kv: str = ""
-    amps: str = ""
-    outward: bool = True
-    cause: str = ""
-    note: str = ""
-    once: str = ""
-
-
 def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> None:
     """Keep one step of the search that is going on. Raises TraceError naming the field."""
     found = going(opened, transaction)
@@ -274,7 +259,7 @@ def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> Non
     if len(events) >= _MOST_EVENTS:
         raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
     if row.hidden is None:
-        what, body = typed.what, _body(opened.plan, typed)
+        what, body = typed.what, body_of(opened.plan, typed)
     else:
         what, body = _practised(opened.plan, row, events, typed)
     with transaction() as connection:
@@ -285,73 +270,21 @@ def _practised(
     plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...], typed: Typed
 ) -> tuple[str, dict[str, Any]]:
     """A step of practice: the hidden farm answers. Raises TraceError."""
-    if typed.what not in ("read", "look", "rods", "sweep"):
-        raise TraceError("what", "In practice read, look, read the rods, or walk all of it.")
-    where = {} if typed.what in ("rods", "sweep") else _where(plan, typed)
+    if typed.what not in ("read", "look", "rods", "switch", "sweep"):
+        raise TraceError("what", "In practice read, look, read the rods, work a switch, or walk all of it.")
+    where = {} if typed.what in ("rods", "switch", "sweep") else where_of(plan, typed)
+    worked = switch_of(plan, typed) | {"all_along": False} if typed.what == "switch" else {}
     there = world_of(plan, row, events)
     spot = None
     if where:
         spot = spot_of(plan, FencePlace(where["run"], where["at_m"])) if where["run"] else there.here
-    what, body = answered(plan, there, typed.what, spot, typed.leg)
+    what, body = answered(plan, there, typed.what, spot, typed.leg, worked)
+    if not row.shows_amps and "amps" in body:
+        body["amps"] = None
     if what == "found":
         faults = (row.hidden or {})["faults"]
         return what, body | {"hidden": faults.index(body.pop("fault"))}
-    return what, where | {"leg": typed.leg} | body
-
-
-def _body(plan: Plan, typed: Typed) -> dict[str, Any]:
-    makers: dict[str, Callable[[Plan, Typed], dict[str, Any]]] = {
-        "checked": lambda _, t: {"note": t.note.strip()[:300]},
-        "unit": _alone,
-        "lead": _alone,
-        "rods": lambda _, t: {"kv": number(t.kv, "kv", "kV at the rods", 20)},
-        "read": _read,
-        "look": lambda p, t: _where(p, t) | {"note": t.note.strip()[:300]},
-        "skip": lambda p, t: _where(p, t) | {"leg": t.leg},
-        "sweep": lambda _, __: {},
-        "found": _found,
-    }
-    if typed.what not in makers:
-        raise TraceError("what", f"Step: {typed.what[:20]!r} is none of a search.")
-    return makers[typed.what](plan, typed)
-
-
-def _alone(_: Plan, typed: Typed) -> dict[str, Any]:
-    """Unit or lead-out alone: a reading, or gone on without one."""
-    return {"kv": number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None}
-
-
-def _where(plan: Plan, typed: Typed) -> dict[str, Any]:
-    if not typed.run:
-        return {"run": "", "at_m": 0.0}
-    if typed.run not in {run.id for run in plan.runs}:
-        raise TraceError("run", "Line: choose a line of this plan.")
-    run = run_of(plan, typed.run)
-    at_m = number(typed.at_m or "0", "at_m", "Metres along", 1_000_000)
-    if at_m > length_m(run) + 0.5:
-        raise TraceError("at_m", f"Metres along: {run.name} is {length_m(run):.0f} m long.")
-    return {"run": typed.run, "at_m": at_m}
-
-
-def _read(plan: Plan, typed: Typed) -> dict[str, Any]:
-    if not typed.kv.strip() and not typed.amps.strip():
-        raise TraceError("kv", "kV: type what the tester shows, or press Cannot go there.")
-    kv = number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None
-    unit = unit_of(plan)
-    if kv is not None and unit is not None and kv > 1.25 * unit.open_kv:
-        raise TraceError("kv", f"kV: {kv:g} is more than the unit gives ({unit.open_kv:g} kV open); read once more.")
-    amps = number(typed.amps, "amps", "Amps", 500) if typed.amps.strip() else None
-    signed = None if amps is None else amps if typed.outward else -amps
-    return _where(plan, typed) | {"leg": typed.leg, "kv": kv, "amps": signed}
-
-
-def _found(plan: Plan, typed: Typed) -> dict[str, Any]:
-    if typed.cause not in causes():
-        raise TraceError("cause", "What it was: choose one from the list; it tells the next step what to expect.")
-    if not typed.run:
-        raise TraceError("run", "Where it was: choose the line.")
-    kind = causes()[typed.cause].kind
-    return _where(plan, typed) | {"cause": typed.cause, "kind": kind, "note": typed.note.strip()[:300]}
+    return what, where | {"leg": typed.leg} | worked | body
 
 
 def undo(transaction: Transaction, opened: OpenPlan) -> None:

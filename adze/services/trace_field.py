@@ -19,19 +19,24 @@ from adze.core.trace.plan_farm import LEAD_OUT, fence_place
 from adze.core.trace.search import FaultSearch
 from adze.formats.trace_kit import pack, search_arrays, search_head
 from adze.services.plans import OpenPlan
-from adze.services.trace import SearchBeginning, TraceError, Typed, begun, computed, do, end, start
+from adze.services.trace import SearchBeginning, begun, computed, do, end, start
 from adze.services.trace_going import Going, going
+from adze.services.trace_switches import as_it_was, switches_of
+from adze.services.trace_typed import TraceError, Typed
 from adze.services.trace_words import event_words, leg_words, spot_words
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.trace import TraceEvent, TraceSearch
 
+_OF_A_STEP = ("run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along")
 _NOTHING_YET = 0  # the number of a search that has not begun
 
 
 @dataclass(frozen=True)
 class FieldStep:
-    """A step as a phone kept it: a deed as typed, or begin, undo and end; `season` and `quick` say how it begins.
+    """A step as a phone kept it: a deed as typed, or begin, undo and end.
+
+    `season`, `quick` and `kv_alone` say how it begins.
 
     `search` is the one that it ends, 0 where it began without signal; `of` is the token of the step that is taken back.
     """
@@ -41,6 +46,7 @@ class FieldStep:
     quick: bool = False
     search: int = _NOTHING_YET
     of: str = ""
+    kv_alone: bool = False
 
 
 def _stands(opened: OpenPlan, transaction: Transaction, season: str) -> Going:
@@ -78,6 +84,8 @@ def _mark(opened: OpenPlan, stands: Going) -> str:
     told = (
         opened.stored.current,
         stands.row.season,
+        stands.row.shows_amps,
+        sorted(as_it_was(stands.events)[1]),
         sorted(stands.before.items()),
         [e.id for e in stands.events[:count]],
     )
@@ -93,15 +101,14 @@ def field_steps(opened: OpenPlan, transaction: Transaction, season: str) -> dict
         "search": stands.row.id,
         "season": stands.row.season,
         "quick": not stands.row.is_thorough,
+        "kv_alone": not stands.row.shows_amps,
         "steps": [_step(opened.plan, event) for event in stands.events],
     }
 
 
 def _step(plan: Plan, event: TraceEvent) -> dict[str, Any]:
     what, showed = event_words(plan, event)
-    kept: dict[str, Any] = {
-        name: event.body[name] for name in ("run", "at_m", "leg", "kv", "amps", "kind") if name in event.body
-    }
+    kept: dict[str, Any] = {name: event.body[name] for name in _OF_A_STEP if name in event.body}
     return {"what": event.what, "once": event.once or f"e{event.id}", "words": [what, showed], **kept}
 
 
@@ -149,6 +156,7 @@ def _field_words(plan: Plan, search: FaultSearch) -> dict[str, Any]:
         "lead": LEAD_OUT if LEAD_OUT in grid.span_number else "",
         "places": places,
         "lines": lines,
+        "switches": {switch.id: switch.name for switch in switches_of(plan)},
         "runs": [{"id": run.id, "name": run.name, "points": run.points} for run in plan.runs],
     }
 
@@ -179,7 +187,7 @@ def take_steps(transaction: Transaction, opened: OpenPlan, steps: Sequence[Field
 def _take(transaction: Transaction, opened: OpenPlan, step: FieldStep, by: int) -> None:
     what = step.typed.what
     if what == "begin":
-        start(transaction, opened, SearchBeginning(step.season, not step.quick), by)
+        start(transaction, opened, SearchBeginning(step.season, not step.quick, shows_amps=not step.kv_alone), by)
     elif what == "undo":
         with transaction() as connection:
             row = trace.get_open_search(connection, plan_id=opened.id)

@@ -27,6 +27,8 @@ def question(search: FaultSearch, deed: Deed) -> dict[str, Any]:
         return {"do": "sweep", "spans": list(deed.spans)}
     if deed.do == "read_rods":
         return {"do": "read_rods"}
+    if deed.do == "switch":
+        return {"do": "switch", "id": deed.switch, "open": deed.opens}
     spot = search.grid.at(deed.place, deed.leg or search.grid.legs[deed.place][0])
     asked: dict[str, Any] = {"do": deed.do, "at": [spot.span, round(spot.at_m, 6)]}
     return asked | ({"leg": spot.span} if deed.do == "read" else {})
@@ -41,6 +43,8 @@ def taken(search: FaultSearch, deed: Deed, answer: dict[str, Any]) -> FaultSearc
     if deed.do == "sweep":
         return search.swept_all(deed.spans, minutes)
     after = search.walked(deed.place if deed.place >= 0 else search.grid.start, minutes)
+    if deed.do == "switch":
+        return after.switched(deed.switch, opens=deed.opens)
     if deed.do == "look":
         return after.looked_at(deed.place)
     if deed.do == "read_rods":

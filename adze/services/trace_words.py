@@ -28,6 +28,7 @@ from adze.core.trace.told import (
     split,
     stretches,
 )
+from adze.services.trace_switches import switch_name
 from adze.store.trace import TraceEvent
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
@@ -47,7 +48,7 @@ def spot_words(plan: Plan, place: FencePlace | None) -> str:
 
 def leg_words(plan: Plan, search: FaultSearch, deed: Deed) -> str:
     """Which way the amps are read at a place where several lines meet; empty inside a line."""
-    if deed.do != "read" or len(search.grid.legs[deed.place]) < 2:
+    if deed.do != "read" or not search.farm.meter.shows_amps or len(search.grid.legs[deed.place]) < 2:
         return ""
     spot = search.grid.at(deed.place, deed.leg)
     place = fence_place(plan, search.grid, deed.place, deed.leg)
@@ -85,6 +86,8 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
     if deed.do == "read_rods":
         reason = "Much speaks for the rods: their volts with the fence loaded decide it."
         return DeedWords("Read kV at the rods, fence on", _far(plan, search, search.grid.start, deed), "", reason, ())
+    if deed.do == "switch":
+        return _switch_words(plan, search, deed)
     where = spot_words(plan, fence_place(plan, search.grid, deed.place, deed.leg))
     far = _far(plan, search, deed.place, deed)
     if deed.do == "look":
@@ -95,11 +98,29 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
     if search.reads_mend:
         reason = "The same place again after a mend: what came back is that fault's worth; what is missing is another."
         return DeedWords(f"Read again here, at {where}", far, leg_words(plan, search, deed), reason, ())
+    if search.opened:
+        names = ", ".join(switch_name(plan, switch) for switch in sorted(search.opened))
+        reason = f"{names} open: kV come back here if it lies past the switch, and stay low if it lies before."
+        return DeedWords(f"Read kV at {where}, on the fed side", far, "", reason, ())
     told = meaning(search, deed)
     parted = split(search, deed) if told is None else None
     means = _means(told) if told else _split_means(plan, search, parted) if parted else ()
     leg = leg_words(plan, search, deed)
-    return DeedWords(f"Read kV and amps at {where}", far, leg, _reason(search, told, parted), means)
+    what = "kV and amps" if search.farm.meter.shows_amps else "kV"
+    return DeedWords(f"Read {what} at {where}", far, leg, _reason(search, told, parted), means)
+
+
+def _switch_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
+    """A switch to be opened, or to be shut again."""
+    name, far = switch_name(plan, deed.switch), _far(plan, search, deed.place, deed)
+    if not deed.opens:
+        reason = "So that the fence is whole for what is read next. Stock past it are without a fence until then."
+        return DeedWords(f"Shut {name} again", far, "", reason, ())
+    reason = (
+        "Then kV are read beside it: without amps a switch tells on which side of it the fault lies. "
+        "Power off while it is worked; stock past it are without a fence until it is shut."
+    )
+    return DeedWords(f"Open {name}", far, "", reason, ())
 
 
 def _span_words(plan: Plan, search: FaultSearch, span: str) -> str:
@@ -250,6 +271,10 @@ def event_words(plan: Plan, event: TraceEvent) -> tuple[str, str]:
         return f"{name} {kv_words(body['kv'])} kV", "well" if well else "low"
     if event.what == "rods":
         return f"Rods {kv_words(body['kv'])} kV", ""
+    if event.what == "switch":
+        state = "open" if body["opens"] else "shut"
+        name = switch_name(plan, body["switch"])
+        return (f"{name} stood {state} all along", "") if body["all_along"] else (f"{name} {state}", "")
     if event.what == "sweep":
         return "Walked all of it", "nothing seen"
     runs = {run.id for run in plan.runs}

@@ -15,7 +15,10 @@ _QUERIES = load_queries("trace")
 
 @dataclass(frozen=True, kw_only=True)
 class TraceSearch:
-    """A search: its season, whether it is thorough, what is hidden (practice alone), when it began and ended."""
+    """A search: its season, whether it is thorough and the tester shows amps, what is hidden, when it began and ended.
+
+    Something is hidden in practice alone.
+    """
 
     id: int
     season: str
@@ -24,6 +27,7 @@ class TraceSearch:
     started_at: datetime
     ended_at: datetime | None
     result: dict[str, Any] | None
+    shows_amps: bool = True
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,6 +58,7 @@ def begin_search(
     plan_id: int,
     season: str,
     is_thorough: bool,
+    shows_amps: bool,
     hidden: dict[str, Any] | None,
     started_by: int,
 ) -> TraceSearch:
@@ -62,7 +67,12 @@ def begin_search(
     going = get_open_search(connection, plan_id=plan_id)
     if going is not None:
         return going
-    values = {"season": season, "is_thorough": is_thorough, "started_by": started_by}
+    values = {
+        "season": season,
+        "is_thorough": is_thorough,
+        "shows_amps": shows_amps,
+        "started_by": started_by,
+    }
     made = fetch_one(
         connection,
         _QUERIES["add_trace_search"],

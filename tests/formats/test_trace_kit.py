@@ -3,6 +3,7 @@
 import json
 import struct
 import subprocess
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -12,8 +13,9 @@ import pytest
 from adze.core.trace.belief import RODS_PLACE, TraceReading
 from adze.core.trace.deeds import Deed
 from adze.core.trace.grid import Spot
-from adze.core.trace.search import KINDS, FaultSearch, Find
-from adze.core.trace.told import kinds_told, meaning, piece_shares
+from adze.core.trace.search import KINDS, FaultSearch, Find, begin
+from adze.core.trace.told import kinds_told, meaning, open_switch, piece_shares
+from adze.core.trace.world import World
 from adze.formats.trace_kit import pack, search_arrays, search_head
 from adze.services.trace_play import question
 from tests.core.trace.farms import begun, cases, hidden
@@ -43,6 +45,10 @@ def stepped(search: FaultSearch, deed: Deed, answer: dict[str, Any]) -> tuple[Fa
         start, kv = search.grid.start, answer["rods_kv"]
         reached = search.walked(start, minutes_to(search, start) + costs.rods)
         return reached.read(TraceReading(RODS_PLACE, kv)), {"what": "rods", "kv": kv}
+    if deed.do == "switch":
+        there = search.walked(deed.place, minutes_to(search, deed.place) + costs.switch)
+        step = {"what": "switch", "switch": deed.switch, "opens": deed.opens}
+        return there.switched(deed.switch, opens=deed.opens), step
     leg = deed.leg or search.grid.legs[deed.place][0]
     spot = search.grid.at(deed.place, leg)
     kv, amps = answer.get("kv"), answer.get("amps")
@@ -62,14 +68,15 @@ def told_of(search: FaultSearch, deed: Deed) -> dict[str, Any]:
         "surprise": search.surprise,
         "pieces": piece_shares(search),
         "kinds": kinds_told(search),
-        "means": None if search.reads_mend else meaning(search, deed),
+        "means": None if search.reads_mend or search.opened else meaning(search, deed),
+        "doubtful": search.doubtful,
+        "open": open_switch(search),
         "deed": deed,
     }
 
 
-def played(case: str) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+def played(search: FaultSearch, world: World) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
     """What the server's search tells before each step, and the steps, until it stops."""
-    search, world = begun(case), hidden(case)
     rows: list[dict[str, Any]] = []
     steps: list[dict[str, Any]] = []
     for _ in range(MOST_STEPS):
@@ -77,15 +84,17 @@ def played(case: str) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
         rows.append(told_of(search, deed))
         if deed.do == "stop":
             return rows, steps
-        search, step = stepped(search, deed, world.answer(question(search, deed)))
+        answer = world.answer(question(search, deed))
+        if not search.farm.meter.shows_amps:
+            answer.pop("amps", None)
+        search, step = stepped(search, deed, answer)
         steps.append(step)
     rows.append(told_of(search, search.next_deed()))
     return rows, steps
 
 
-def on_a_phone(case: str, steps: list[dict[str, Any]], folder: Path) -> list[dict[str, Any]]:
+def on_a_phone(search: FaultSearch, steps: list[dict[str, Any]], folder: Path) -> list[dict[str, Any]]:
     """What the phone's search tells before each of the steps."""
-    search = begun(case)
     packed, file = folder / "search.bin", folder / "steps.json"
     packed.write_bytes(pack(search_head(search), search_arrays(search)))
     file.write_text(json.dumps(steps))
@@ -101,8 +110,22 @@ def is_same(deed: Deed, own: dict[str, Any]) -> bool:
     "case", [case if case in SOME else pytest.param(case, marks=pytest.mark.slow) for case in sorted(cases())]
 )
 def test_a_phone_believes_and_asks_what_the_server_does(case: str, tmp_path: Path) -> None:
-    rows, steps = played(case)
-    found = on_a_phone(case, steps, tmp_path)
+    compare(begun(case), hidden(case), tmp_path)
+
+
+def test_a_phone_opens_the_switches_that_the_server_does(tmp_path: Path) -> None:
+    farm = cases()["T30003"].farm()
+    search = begin(replace(farm, meter=replace(farm.meter, shows_amps=False)))
+    steps = compare(search, hidden("T30003"), tmp_path)
+    switches = [(step["switch"], step["opens"]) for step in steps if step["what"] == "switch"]
+    assert switches
+    assert switches[::2] == [(name, True) for name, _ in switches[1::2]]  # each is shut again
+
+
+def compare(search: FaultSearch, world: World, folder: Path) -> list[dict[str, Any]]:
+    """Play a search on both; the steps."""
+    rows, steps = played(search, world)
+    found = on_a_phone(search, steps, folder)
     assert len(found) == len(rows)
     other = []
     for number, (row, own) in enumerate(zip(rows, found, strict=True)):
@@ -110,6 +133,8 @@ def test_a_phone_believes_and_asks_what_the_server_does(case: str, tmp_path: Pat
         assert own["pieces"] == pytest.approx(row["pieces"], abs=NEAR)
         for name in ("entropy_bits", "p_material", "minutes", "surprise"):
             assert own[name] == pytest.approx(row[name], abs=10 * NEAR, rel=NEAR), (number, name)
+        assert own["doubtful"] == row["doubtful"]
+        assert (own["open"] or {}).get("id") == (row["open"].id if row["open"] else None)
         assert own["kinds"]["hardShort"] == pytest.approx(row["kinds"].hard_short, abs=NEAR)
         assert own["kinds"]["several"] == pytest.approx(row["kinds"].several, abs=NEAR)
         if not is_same(row["deed"], own["deed"]):
@@ -121,6 +146,7 @@ def test_a_phone_believes_and_asks_what_the_server_does(case: str, tmp_path: Pat
             assert own["means"]["names"] == [outcome.means for outcome in row["means"].outcomes]
     # At the very beginning many hypotheses weigh alike, and which of them are weighed against each other is open.
     assert not [number for number in other if number > 0], other
+    return steps
 
 
 def test_what_is_packed_is_read_where_it_lies() -> None:

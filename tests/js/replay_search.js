@@ -6,6 +6,8 @@ import { readFileSync } from "node:fs";
 import { unpack } from "../../adze/web/static/js/trace/kit.js";
 import { Peaks } from "../../adze/web/static/js/trace/peaks.js";
 import { FaultSearch } from "../../adze/web/static/js/trace/search.js";
+import { after } from "../../adze/web/static/js/trace/steps.js";
+import { openSwitch } from "../../adze/web/static/js/trace/switches.js";
 import { kindsTold, piecesTold } from "../../adze/web/static/js/trace/told.js";
 import { meaningOf } from "../../adze/web/static/js/trace/meaning.js";
 
@@ -17,7 +19,7 @@ let search = FaultSearch.of(kit, await Peaks.of(assembled, kit.instants, kit.fol
 
 for (const step of [...JSON.parse(readFileSync(steps)), null]) {
   const deed = search.nextDeed();
-  const told = deed.do === "read" && !search.readsMend ? meaningOf(search, deed) : null;
+  const told = deed.do === "read" && !search.readsMend && !search.opened.length ? meaningOf(search, deed) : null;
   const { cells, entropyBits, pMaterial } = search.hunches;
   const row = {
     cells: Array.from(cells),
@@ -25,11 +27,13 @@ for (const step of [...JSON.parse(readFileSync(steps)), null]) {
     p_material: pMaterial,
     minutes: search.minutes,
     surprise: search.surprise,
+    doubtful: search.doubtful,
+    open: openSwitch(search),
     pieces: piecesTold(search).map(({ share }) => share),
     kinds: kindsTold(search),
     means: told && { unit: told.unit, past: told.past, names: told.outcomes.map(({ means }) => means) },
     deed,
   };
   console.log(JSON.stringify(row));
-  if (step) search = search.after(step);
+  if (step) search = after(search, step);
 }

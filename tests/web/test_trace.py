@@ -218,3 +218,72 @@ def test_a_lesson_hides_what_it_teaches(plan: PlanPage, lesson: str, faults: int
     assert taught.teaches in ended
     assert ("nothing was hidden" in ended) == (faults == 0)
     assert "halving by amps" in ended
+
+
+def with_a_switch(plan: PlanPage, *, is_open: bool = False, kv_alone: bool = True) -> str:
+    """A search on a line with a switch half way along."""
+    plan.draw()
+    switch = {"id": "gap", "kind": "switch", "run": "line1", "at_m": 350, "name": "Gap switch", "is_open": is_open}
+    assert plan.save(fixtures=[switch]).status_code == 200
+    assert post(plan, season="usual", kv_alone=kv_alone).status_code == 200
+    step(plan, "checked")
+    step(plan, "unit", kv="")
+    return step(plan, "lead", kv="")
+
+
+def test_a_tester_without_amps_is_asked_for_kv_alone(plan: PlanPage) -> None:
+    page = with_a_switch(plan)
+    assert "Read kV at" in page
+    assert "Read kV and amps" not in page
+    assert 'data-step="amps"' not in page
+
+
+def test_a_switch_is_opened_read_beside_and_shut_again(plan: PlanPage) -> None:
+    before = with_a_switch(plan)
+    page = step(plan, "switch", switch="gap", opens=True)
+    assert "Gap switch open" in page
+    assert "on the fed side" in page
+    page = step(plan, "read", run="line1", at_m="350", kv="6.0")
+    assert "Shut Gap switch again" in page
+    page = step(plan, "switch", switch="gap", opens=False)
+    assert "Shut Gap switch again" not in page
+    assert page.split("Half of it lies in")[1] != before.split("Half of it lies in")[1]
+
+
+def test_a_switch_that_is_none_is_named(plan: PlanPage) -> None:
+    with_a_switch(plan)
+    answer = post(plan, "/steps", what="switch", switch="gone")
+    assert answer.status_code == 422
+    assert "Switch: choose one that the plan has shut" in answer.text
+
+
+def test_what_is_told_of_a_switch_afterwards_counts_for_every_reading(plan: PlanPage) -> None:
+    with_a_switch(plan, kv_alone=False)
+    step(plan, "read", run="line1", at_m="100", kv="6.5", amps="1")
+    page = step(plan, "read", run="line1", at_m="600", kv="0", amps="0")
+    assert "Gap switch was told shut; the last reading fits it open" in page
+    page = step(plan, "switch", switch="gap", opens=True, all_along=True)
+    assert "Gap switch stood open all along" in page
+    assert "was told shut" not in page
+    assert "kV at" in page
+
+
+def test_a_reading_on_a_line_that_is_switched_off_is_questioned(plan: PlanPage) -> None:
+    with_a_switch(plan, is_open=True)
+    page = step(plan, "read", run="line1", at_m="600", kv="4.1")
+    assert "First line is off in the plan (Gap switch), yet it reads 4.1 kV" in page
+    assert "Set it shut at Ground" in page
+    page = step(plan, "read", run="line1", at_m="600", kv="0.1")
+    assert "and reads so" in page
+
+
+def test_in_practice_a_switch_is_worked_too(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(fixtures=[{"id": "gap", "kind": "switch", "run": "line1", "at_m": 350, "name": "Gap switch"}])
+    post(plan, season="usual", hidden=1, kv_alone=True)
+    page = step(plan, "switch", switch="gap", opens=True)
+    if "Gap switch open" not in page.split("So far")[1]:  # the hidden fault was come upon on the way
+        page = step(plan, "switch", switch="gap", opens=True)
+    assert "Gap switch open" in page
+    page = step(plan, "read", run="line1", at_m="600", kv="")
+    assert " A " not in page.split("So far")[1].split("</tr>")[0]

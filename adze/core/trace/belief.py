@@ -23,11 +23,15 @@ RODS_PLACE = ReadAt(-1, "")
 
 @dataclass(frozen=True)
 class TraceReading:
-    """What a tester showed at a place, kV, and A in the leg from its span's a on; either may be missing."""
+    """What a tester showed at a place, kV, and A in the leg from its span's a on; either may be missing.
+
+    `opened` are the switches that stood open meanwhile.
+    """
 
     place: ReadAt
     kv: float | None
     amps: float | None = None
+    opened: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -120,7 +124,7 @@ class Learner:
 
     def take(self, doubts: Doubts, block: Hypotheses, reading: TraceReading, *, again: bool = False) -> Doubts:
         """The hypotheses of a block after a reading; `again`: its kV were read at this place already."""
-        predicted = block.predict(reading.place)
+        predicted = block.under(reading.opened).predict(reading.place)
         at, beside = _own_place(block, reading.place)
         if reading.kv is not None and not again:
             slopes = kv_slopes(predicted)

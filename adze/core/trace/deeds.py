@@ -1,6 +1,7 @@
 """What may be done next, and what a reading or a look would be worth: bits of the place, minutes to the end."""
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -23,9 +24,10 @@ _BIT_MINUTES = 4.0
 
 @dataclass(frozen=True)
 class Deed:
-    """What to do next: read, read_rods, look, sweep or stop; how long it takes and what it is worth.
+    """What to do next: read, read_rods, look, switch, sweep or stop; how long it takes and what it is worth.
 
-    `minutes` with the walk; `gain` bits; `clear` on stopping: the chance that nothing that matters is left.
+    `minutes` with the walk; `gain` bits; `clear` on stopping: the chance that nothing that matters is left; `switch`
+    the one to be opened, or shut again where `opens` is false.
     """
 
     do: str
@@ -35,6 +37,8 @@ class Deed:
     gain: float = 0.0
     spans: tuple[str, ...] = ()
     clear: float = 0.0
+    switch: str = ""
+    opens: bool = True
 
     @property
     def at(self) -> ReadAt:
@@ -59,10 +63,11 @@ def candidates(hunches: Hunches, here: int, done: set[ReadAt]) -> list[ReadAt]:
     grid = hunches.suspects.base.grid
     walk = grid.walk_m[here]
     read = {place.number for place in done}
+    shows_amps = hunches.suspects.base.farm.meter.shows_amps
     wide = hunches.entropy_bits > _WIDE_BITS
 
     def worth(place: ReadAt) -> bool:
-        if place in done:
+        if place in done or (not shows_amps and place.number in read):
             return False
         if not wide or place.number in read:
             return True
@@ -70,6 +75,8 @@ def candidates(hunches: Hunches, here: int, done: set[ReadAt]) -> list[ReadAt]:
 
     near = sorted(favoured(grid), key=lambda place: float(walk[place.number]))
     near = [place for place in near if worth(place)]
+    if not shows_amps:  # all legs of a place show the same kV
+        near = list({place.number: place for place in reversed(near)}.values())[::-1]
     known = {place.number for place in near[:NEAREST]}
     nodes = sorted(set(grid.nodes.tolist()) - known, key=lambda node: float(walk[node]))
     far = [ReadAt(node, grid.legs[node][0]) for node in nodes]
@@ -115,10 +122,14 @@ def _by_block(hunches: Hunches, chosen: Index) -> tuple[Index, ...]:
     return tuple(chosen[(chosen >= low) & (chosen < high)] - low for low, high in itertools.pairwise(offsets))
 
 
-def glanced(hunches: Hunches, some: Weighed, place: ReadAt) -> Predicted:
-    """What the weighed hypotheses expect of a reading."""
+def glanced(hunches: Hunches, some: Weighed, place: ReadAt, opened: frozenset[str] = frozenset()) -> Predicted:
+    """What the weighed hypotheses expect of a reading while switches stand open; a tester without A shows kV alone."""
+    if not hunches.suspects.base.farm.meter.shows_amps:
+        place = ReadAt(place.number, "")
     parts = [
-        block.hypotheses.glance(place, rows) for block, rows in zip(hunches.blocks, some.rows, strict=True) if len(rows)
+        block.hypotheses.under(opened).glance(place, rows)
+        for block, rows in zip(hunches.blocks, some.rows, strict=True)
+        if len(rows)
     ]
     whole = parts[0]
     for part in parts[1:]:
@@ -132,13 +143,16 @@ def likelihood(predicted: Predicted, spreads: tuple[Real, Real], truths: Index) 
     One outcome is drawn for each truth, the same errors for every reading that is compared. Outcomes without errors
     would make small gains look three times as large (the mean of p afterwards would not be p).
     """
-    kv, amps = predicted.kv.astype(np.float32), predicted.amps.astype(np.float32)
-    kv_var, amps_var = (WIDER * spread.astype(np.float32) for spread in spreads)
-    errors = drawn_errors(len(truths))
-    kv_shown = kv[truths] + errors[0] * np.sqrt(kv_var[truths])
-    amps_shown = amps[truths] + errors[1] * np.sqrt(amps_var[truths])
-    off = (kv_shown[:, None] - kv) ** 2 / kv_var + (amps_shown[:, None] - amps) ** 2 / amps_var
-    found: Real = np.exp(-0.5 * np.minimum(off, 60.0)) / np.sqrt(kv_var * amps_var)
+    off: Real = np.zeros((len(truths), len(predicted.kv)), dtype=np.float32)
+    variance: Real = np.ones(len(predicted.kv), dtype=np.float32)
+    for values, spread, errors in zip((predicted.kv, predicted.amps), spreads, drawn_errors(len(truths)), strict=True):
+        if np.isnan(values[0]):
+            continue  # amps that are not read
+        own, var = values.astype(np.float32), WIDER * spread.astype(np.float32)
+        shown = own[truths] + errors * np.sqrt(var[truths])
+        off += (shown[:, None] - own) ** 2 / var
+        variance *= var
+    found: Real = np.exp(-0.5 * np.minimum(off, 60.0)) / np.sqrt(variance)
     return found
 
 
@@ -166,8 +180,10 @@ def learned_bits(after: Real, before: Real) -> Real:
     return found
 
 
-def reading_gains(hunches: Hunches, learner: Learner, places: list[ReadAt]) -> Real:
-    """How many bits of the place each reading is expected to bring."""
+def reading_gains(
+    hunches: Hunches, learner: Learner, places: list[ReadAt], switches: Sequence[str] | None = None
+) -> Real:
+    """How many bits of the place each reading is expected to bring; `switches`: the one that is opened for each."""
     some = weighed(hunches)
     truths, times = sampled(some.weight, MOST_TRUTHS)
     spread = hunches.spread[some.chosen]
@@ -176,8 +192,8 @@ def reading_gains(hunches: Hunches, learner: Learner, places: list[ReadAt]) -> R
     before = some.weight.astype(np.float32) @ cells
     doubts = hunches.doubts.part(some.chosen)
     gains = []
-    for place in places:
-        predicted = glanced(hunches, some, place)
+    for place, switch in zip(places, switches or itertools.repeat(""), strict=False):
+        predicted = glanced(hunches, some, place, frozenset({switch} - {""}))
         likely = likelihood(predicted, learner.spread(doubts, predicted), truths)
         after = (likely * some.weight.astype(np.float32)) @ cells
         gains.append(float(times @ learned_bits(after, before)))
@@ -198,8 +214,40 @@ def likeliest(hunches: Hunches, count: int) -> list[int]:
     return [int(p) for p in np.argsort(places)[::-1][:count] if places[p] > 1e-4]
 
 
-def next_in_search(hunches: Hunches, learner: Learner, here: int, done: set[ReadAt], looked: set[int]) -> Deed | None:
-    """The deed of the search: at least half the best bits a minute, then the fewest minutes to be expected."""
+def _switched(
+    hunches: Hunches, learner: Learner, here: int, left_out: frozenset[str]
+) -> list[tuple[float, float, Deed]]:
+    """Switches that may be opened for a reading beside them: place, bits and minutes, shut again included.
+
+    Only for a tester without amps: amps in a leg part the fence at a switch without touching it.
+    """
+    base = hunches.suspects.base
+    switches = [s for s in base.farm.switches if s.id not in left_out]
+    if base.farm.meter.shows_amps or not switches:
+        return []
+    places = [ReadAt(base.fed_place(switch), "") for switch in switches]
+    minutes = base.farm.minutes
+    gains = reading_gains(hunches, learner, places, [switch.id for switch in switches])
+    rows = []
+    for switch, place, gain in zip(switches, places, gains.tolist(), strict=True):
+        walk = float(base.grid.walk_m[here, place.number]) / base.farm.pace_m_per_min
+        cost = walk + minutes.reading + 2 * minutes.switch
+        rows.append((gain, cost, Deed("switch", place.number, "", cost, gain, switch=switch.id)))
+    return rows
+
+
+def next_in_search(
+    hunches: Hunches,
+    learner: Learner,
+    here: int,
+    done: set[ReadAt],
+    looked: set[int],
+    worked: frozenset[str] = frozenset(),
+) -> Deed | None:
+    """The deed of the search: at least half the best bits a minute, then the fewest minutes to be expected.
+
+    `worked` are the switches beside which was read already while they stood open.
+    """
     base = hunches.suspects.base
     farm, grid = base.farm, base.grid
     walk = grid.walk_m / farm.pace_m_per_min
@@ -212,6 +260,9 @@ def next_in_search(hunches: Hunches, learner: Learner, here: int, done: set[Read
         cost = float(walk[here, place.number]) + farm.minutes.reading
         rest = float(mean_walk[place.number]) + _BIT_MINUTES * max(0.0, bits - gain)
         deeds.append((gain / cost, cost + rest, Deed("read", place.number, place.leg, cost, gain)))
+    for gain, cost, deed in _switched(hunches, learner, here, worked):
+        rest = float(mean_walk[deed.place]) + _BIT_MINUTES * max(0.0, bits - gain)
+        deeds.append((gain / cost, cost + rest, deed))
     for number in likeliest(hunches, LOOKS):
         if number in looked and cells[number] < 0.05:
             continue

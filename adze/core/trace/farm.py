@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from adze.core.pulse.network import Network
+from adze.core.pulse.network import Link, Network
 
 PACE_M_PER_MIN = 60.0
 
@@ -34,12 +34,13 @@ class Minutes:
 
 @dataclass(frozen=True)
 class Meter:
-    """The tester's own error, as standard deviations: a share and a least, kV and A."""
+    """The tester's own error, as standard deviations: a share and a least, kV and A; whether it shows A at all."""
 
     kv_share: float = 0.03
     kv_least: float = 0.1
     amps_share: float = 0.10
     amps_least: float = 0.5
+    shows_amps: bool = True
 
 
 @dataclass(frozen=True)
@@ -69,10 +70,34 @@ class Track:
 
 
 @dataclass(frozen=True)
+class HandSwitch:
+    """A switch that is worked by hand: where it is read on the fed side, and where it parts the live wire when open.
+
+    Each is a span and metres from its a.
+    """
+
+    id: str
+    read_at: tuple[str, float]
+    parts: tuple[tuple[str, float], ...]
+
+
+def hand_switch(network: Network, link: Link) -> HandSwitch | None:
+    """A link as a switch: it parts the branch, the side where less meets; None where one side has no span."""
+    sides = []
+    for node in (link.b.node, link.a.node):
+        ends = [(s.id, at) for s in network.spans for end, at in ((s.a, 0.0), (s.b, s.length_m)) if end == node]
+        others = sum(node in (x.a.node, x.b.node) and x.a.terminal is link.a.terminal for x in network.links)
+        sides.append((len(ends) + others, ends))
+    (_, branch), (_, other) = sorted(sides, key=lambda side: side[0])
+    return HandSwitch(link.id, other[0], tuple(branch)) if branch and other else None
+
+
+@dataclass(frozen=True)
 class TracedFarm:
     """A farm whose fence is searched: the healthy forecast as a network, and the person who walks it.
 
-    `response_s` is the tester's time constant and `kv_scale` its adjustment; `hazards` by span.
+    `response_s` is the tester's time constant and `kv_scale` its adjustment; `hazards` by span; `switches` are those
+    that are shut while the fence is whole.
     """
 
     network: Network
@@ -86,3 +111,4 @@ class TracedFarm:
     looking: Looking = Looking()
     response_s: float = 0.0
     kv_scale: float = 1.0
+    switches: tuple[HandSwitch, ...] = ()

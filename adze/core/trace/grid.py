@@ -77,6 +77,11 @@ class Grid:
         nearest = int(np.argmin(np.abs(at - spot.at_m)))
         return int(self.a[pieces[nearest]] if nearest < len(pieces) else self.b[pieces[-1]])
 
+    def piece_at(self, spot: Spot) -> int:
+        """The piece that a spot lies in. Raises KeyError for a span that is not there."""
+        own = np.flatnonzero(self.span == self.span_number[spot.span])
+        return int(own[np.searchsorted(self.from_m[own], spot.at_m, side="right") - 1])
+
     def at(self, place: int, leg: str) -> Spot:
         """How a place is called on one of its legs."""
         number = self.span_number[leg]

@@ -11,14 +11,14 @@ from adze.core.energizer.tester import adjustment
 from adze.core.forecast.circuit import ENERGIZER, Circuit, circuit
 from adze.core.ground.lines import point_at, run_of, shape_of
 from adze.core.ground.places import Place as FencePlace
-from adze.core.ground.wiring import Piece, wiring
+from adze.core.ground.wiring import Piece, can_part, wiring
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Gate, Switch
 from adze.core.plan.scalars import Position
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.pulse.network import STRANDS, Network, Port, Span, StrandLine, Terminal, WireLine
-from adze.core.trace.farm import Hazard, TracedFarm, Track
+from adze.core.trace.farm import HandSwitch, Hazard, Meter, TracedFarm, Track
 from adze.core.trace.grid import Grid, Spot
 
 LEAD_OUT = "lead-out"
@@ -28,8 +28,13 @@ _UNDER_TREES_M, _MANY_TREES = 12.0, 0.25
 _TREES = frozenset({"tree", "wood"})
 
 
-def farm_of(plan: Plan, season: Season, found_before: Mapping[str, int] | None = None) -> TracedFarm:
-    """A plan's fence to search in a season; `found_before` counts faults found in each span. Raises Incomplete."""
+def farm_of(
+    plan: Plan, season: Season, found_before: Mapping[str, int] | None = None, *, shows_amps: bool = True
+) -> TracedFarm:
+    """A plan's fence to search in a season, with a tester that shows amps or none.
+
+    `found_before` counts faults found in each span. Raises Incomplete.
+    """
     whole = circuit(plan, Weather(season))
     pieces = {piece.span: piece for piece in whole.pieces}
     if not pieces:
@@ -45,7 +50,22 @@ def farm_of(plan: Plan, season: Season, found_before: Mapping[str, int] | None =
         hazards,
         response_s=plan.tester.response_s,
         kv_scale=adjustment(plan.tester.response_s),
+        meter=Meter(shows_amps=shows_amps),
+        switches=_switches(plan, list(pieces.values())),
     )
+
+
+def _switches(plan: Plan, pieces: list[Piece]) -> tuple[HandSwitch, ...]:
+    """The switches of whole lines that are shut: what parts the fence while it is searched."""
+    found = []
+    for fixture in plan.fixtures:
+        if not isinstance(fixture, Switch) or fixture.is_open or not can_part(fixture):
+            continue
+        own = next((p for p in pieces if p.run == fixture.run and p.from_m <= fixture.at_m <= p.to_m), None)
+        if own is not None:
+            spot = (own.span, fixture.at_m - own.from_m)
+            found.append(HandSwitch(fixture.id, spot, (spot,)))
+    return tuple(found)
 
 
 def _as_one(whole: Circuit) -> Network:

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from adze.core.basics.types import Complex, Index, Real
-from adze.core.trace.pulse_base import CUT, LOG_GRASSIER, RODS, Observed, Peaks, Spectra, State, TraceBase
+from adze.core.trace.pulse_base import CUT, LOG_GRASSIER, PARTED_OHM, RODS, Observed, Peaks, Spectra, State, TraceBase
 
 SIZES_OHM = np.geomspace(20.0, 5000.0, 15)
 CUT_TIMES = 20.0
@@ -29,7 +29,10 @@ class ReadAt(NamedTuple):
 
 @dataclass(frozen=True)
 class Predicted:
-    """kV and A of hypotheses (H,), and with the rods at 1.35 times; `grass_kv`, `grass_a` for growth's logarithm."""
+    """kV and A of hypotheses (H,), and with the rods at 1.35 times; `grass_kv`, `grass_a` for growth's logarithm.
+
+    A are NaN where only volts are read.
+    """
 
     kv: Peaks
     amps: Peaks
@@ -76,22 +79,37 @@ class Hypotheses:
     """One fault more on a fence that stands: ports (H,) and sizes (H,), each a single fault on top of the state.
 
     `pushes` (H, K) is what each drives at its port; the first is that nothing is added. `worse` is the same fence with
-    the rods at 1.35 times; `standing` are the faults that the state has already.
+    the rods at 1.35 times; `standing` are the faults that the state has already. What was computed of a reading is
+    kept, as it does not change with what is believed.
     """
 
     base: TraceBase
     state: State
     worse: State
     fault: Index
+    size: Real
     pushes: Spectra
     worse_pushes: Spectra
     standing: tuple[int, ...] = ()
     kept: dict[ReadAt, Predicted] = field(default_factory=dict, compare=False)
     seen: dict[ReadAt, tuple[Complex, ...]] = field(default_factory=dict, compare=False)
     glances: dict[ReadAt, Glance] = field(default_factory=dict, compare=False)
+    others: dict[tuple[int, ...], "Hypotheses"] = field(default_factory=dict, compare=False)
+
+    def under(self, opened: frozenset[str]) -> "Hypotheses":
+        """The same while switches stand open."""
+        parted = self.base.parted(opened)
+        if not parted:
+            return self
+        if parted not in self.others:
+            state = self.state
+            for port in parted:
+                state = self.base.with_fault(state, port, PARTED_OHM)
+            self.others[parted] = hypotheses(self.base, state, self.fault[1:], self.size[1:], self.standing)
+        return self.others[parted]
 
     def predict(self, place: ReadAt) -> Predicted:
-        """What a reading would show under all of them; kept, as it does not change with what is believed."""
+        """What a reading would show under all of them."""
         if place not in self.kept:
             self.kept[place] = self.predict_some(place, np.arange(len(self.fault)))
         return self.kept[place]
@@ -138,26 +156,32 @@ class Hypotheses:
         base = self.base
         own, at = np.unique(self.fault[chosen], return_inverse=True)
         rows: list[Peaks] = []
-        for watched in (base.volts_at(place.number), base.amps_at(place.number, place.leg)):
+        for watched in self._watched(place):
             scale = base.follow if watched.direct is None else 1.0
             does = base.at_faults(base.column(watched.ports, watched.shares * scale, self.state.changes), own)
             if watched.direct is not None:
                 does[(base.faults.kind[own] == CUT) & (base.faults.piece[own] == watched.piece)] -= watched.direct
             here = (watched.shares * self.state.volts[watched.ports]).sum(axis=0) * scale
             rows.append(base.peaks(here.astype(np.complex64) - does.astype(np.complex64)[at] * self.pushes[chosen]))
-        return np.stack([np.abs(rows[0]), rows[1]])
+        unread = np.full(len(chosen), np.nan, dtype=np.float32)
+        return np.stack([np.abs(rows[0]), rows[1] if place.leg else unread])
+
+    def _watched(self, place: ReadAt) -> tuple[Observed, ...]:
+        """What a reading is of the unknowns: volts, and amps where a leg is read."""
+        volts = self.base.volts_at(place.number)
+        return (volts, self.base.amps_at(place.number, place.leg)) if place.leg else (volts,)
 
     def _well(self, place: ReadAt) -> tuple[tuple[float, float, float], tuple[float, float, float]]:
         """Of kV and of A on the fence as it stands when well: the reading, its turn with growth, with worse rods."""
         base, found = self.base, []
-        for watched in (base.volts_at(place.number), base.amps_at(place.number, place.leg)):
+        for watched in self._watched(place):
             scale = base.follow if watched.direct is None else 1.0
             well, grass = self._healthy(watched, is_volts=watched.direct is None)
             both = [(watched.shares * one.volts[watched.ports]).sum(axis=0) for one in (self.state, self.worse)]
             as_is, worse = base.peaks(np.stack(both) * scale).tolist()
             turn = abs(worse) - abs(as_is) if watched.direct is None else worse - as_is
             found.append((well, grass, turn))
-        return found[0], found[1]
+        return found[0], found[1] if place.leg else (math.nan, 0.0, 0.0)
 
     def kv_at(self, number: int, chosen: Index) -> tuple[Peaks, float]:
         """kV at a place under some of them, and when well; the rods as they are."""
@@ -208,4 +232,5 @@ def hypotheses(base: TraceBase, state: State, fault: Index, size: Real, standing
     for one in (state, worse):
         own = (base.strength(one, fault, size) * one.drive[fault]).astype(np.complex64)
         pushes.append(np.concatenate([np.zeros((1, own.shape[1]), dtype=np.complex64), own]))
-    return Hypotheses(base, state, worse, np.concatenate([[0], fault]), pushes[0], pushes[1], standing)
+    ports, sizes = np.concatenate([[0], fault]), np.concatenate([[np.inf], size])
+    return Hypotheses(base, state, worse, ports, sizes, pushes[0], pushes[1], standing)

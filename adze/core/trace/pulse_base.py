@@ -20,12 +20,13 @@ from adze.core.pulse.laplace import Window
 from adze.core.pulse.line import line_model, span_admittances
 from adze.core.pulse.network import Line, Network, NetworkError, Port, Terminal, WireLine, terminals_of
 from adze.core.pulse.solver import Solution, solve_pulse
-from adze.core.trace.farm import TracedFarm
-from adze.core.trace.grid import Grid
+from adze.core.trace.farm import HandSwitch, TracedFarm
+from adze.core.trace.grid import Grid, Spot
 
 WINDOW = Window(length_s=0.6e-3, frequencies=64, wrap_around=0.01)
 _INSTANTS, _SOUGHT_S = 72, 0.24e-3
 LS, LE, CUT, RODS = range(4)
+PARTED_OHM = 1e9  # of an open switch
 Spectra = NDArray[np.complex64]
 Peaks = NDArray[np.float32]
 
@@ -182,6 +183,28 @@ class TraceBase:
         sees = state.sees - sign * here * here * strength
         rods_ohm = state.rods_ohm * (ohm if faults.kind[fault] == RODS else 1.0)
         return State(volts, drive, sees, rods_ohm, (*state.changes, FaultChange(column, strength)))
+
+    def parted(self, opened: frozenset[str]) -> tuple[int, ...]:
+        """The ports of the pieces that open switches part: the wire cut there, without ohms to speak of."""
+        pieces = {
+            self.grid.piece_at(Spot(*spot))
+            for switch in self.farm.switches
+            if switch.id in opened
+            for spot in switch.parts
+        }
+        cuts = np.flatnonzero(self.faults.kind == CUT)
+        return tuple(int(cuts[piece]) for piece in sorted(pieces))
+
+    def fed_place(self, switch: HandSwitch) -> int:
+        """The place at a switch that stays fed when it is opened."""
+        place = self.grid.place(Spot(*switch.read_at))
+        for port in self.parted(frozenset({switch.id})):
+            piece = self.faults.piece[port]
+            ends = [int(self.grid.a[piece]), int(self.grid.b[piece])]
+            if place in ends:
+                volts = self.with_fault(self.healthy, port, PARTED_OHM).volts[self.live[ends]] * self.follow
+                return ends[int(np.argmax(np.abs(self.peaks(volts))))]
+        return place
 
     @cached_property
     def _watched(self) -> dict[tuple[int, str], Observed]:

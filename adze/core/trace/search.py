@@ -24,7 +24,7 @@ _STAGE_1 = 0.6
 _MOST_ACTIONS, _MOST_MINUTES, _LEAST_ACTIONS = 26, 100.0, 10
 _MOST_SWEEPS = 2
 _LOOKS_GONE, _RODS_LIKELY, _LIKELY_SHARE = 0.01, 0.5, 1e-3
-SURPRISE = 3.0
+SURPRISE, EXPLAINED = 3.0, 2.0  # spreads off what was expected
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,10 @@ class Find:
 
 @dataclass(frozen=True)
 class FaultSearch:
-    """A search on a farm. `readings` are those since the last mend, with whether kV were read there already."""
+    """A search on a farm. `readings` are those since the last mend, with whether kV were read there already.
+
+    `opened` are the switches that stand open; `doubtful` is the one that the last reading fits the other way about.
+    """
 
     farm: TracedFarm
     grid: Grid
@@ -55,6 +58,8 @@ class FaultSearch:
     is_thorough: bool = True
     surprise: float = 0.0
     sweeps: int = 0
+    opened: frozenset[str] = frozenset()
+    doubtful: str = ""
     log_prior: Real = field(default_factory=lambda: np.empty(0), repr=False)
 
     @property
@@ -72,9 +77,19 @@ class FaultSearch:
         """Whether it is the closing round: something was mended, and what is left is hardly material."""
         return bool(self.finds) and self.hunches.p_material < _STAGE_1
 
+    @property
+    def is_unread(self) -> bool:
+        """Whether the person stands at the start and has read nothing yet."""
+        return not self.finds and not self.readings and self.here == self.grid.start
+
     def next_deed(self) -> Deed:
         """What to do next."""
-        done = {reading.place for reading, _ in self.readings} | self.skipped
+        if self.opened:
+            return self._while_open()
+        done = {reading.place for reading, _ in self.readings if not reading.opened} | self.skipped
+        if self.is_unread and not done:
+            # How much is missing at the start tells every later reading what to expect: a minute, without a walk.
+            return Deed("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
         if self.reads_mend:
             return Deed("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
         spent = self.minutes - self.since
@@ -90,8 +105,19 @@ class FaultSearch:
         if rods_in_doubt and np.isfinite(self.suspects.base.healthy.rods_ohm):
             there = float(self.grid.walk_m[self.here, self.grid.start]) / self.farm.pace_m_per_min
             return Deed("read_rods", minutes=there + self.farm.minutes.rods)
-        deed_or_none = next_in_search(self.hunches, self.learner, self.here, done, set(self.looked))
+        worked = frozenset().union(*(reading.opened for reading, _ in self.readings))
+        deed_or_none = next_in_search(self.hunches, self.learner, self.here, done, set(self.looked), worked)
         return self.stop() if deed_or_none is None or over else deed_or_none
+
+    def _while_open(self) -> Deed:
+        """With a switch open: kV beside it, then shut it again, so that the fence is whole for what follows."""
+        switch = next(s for s in self.farm.switches if s.id in self.opened)
+        place = self.suspects.base.fed_place(switch)
+        walk = float(self.grid.walk_m[self.here, place]) / self.farm.pace_m_per_min
+        read = {reading.place.number for reading, _ in self.readings if reading.opened == self.opened}
+        if place not in read | {skipped.number for skipped in self.skipped}:
+            return Deed("read", place, self.grid.legs[place][0], walk + self.farm.minutes.reading)
+        return Deed("switch", place, minutes=walk + self.farm.minutes.switch, switch=switch.id, opens=False)
 
     def stop(self) -> Deed:
         """To end here, with the chance that nothing that matters is left."""
@@ -153,6 +179,11 @@ class FaultSearch:
         looks.place[ends[1]] = self.hunches.looks.place[ends[1]]
         return self._looked(self.hunches.seen(looks))
 
+    def switched(self, switch: str, *, opens: bool) -> "FaultSearch":
+        """After a switch was opened or shut where the person stands."""
+        opened = self.opened | {switch} if opens else self.opened - {switch}
+        return replace(self, opened=opened, doubtful="")
+
     def swept_all(self, spans: tuple[str, ...], minutes: float) -> "FaultSearch":
         """After walking and looking along spans and finding nothing: the search begins anew with what that says."""
         numbers = [self.grid.span_number[name] for name in spans]
@@ -164,14 +195,25 @@ class FaultSearch:
         return after._looked(self.hunches.seen(looks))
 
     def read(self, reading: TraceReading) -> "FaultSearch":
-        """After a reading at a place."""
-        again = any(other.place.number == reading.place.number and other.kv is not None for other, _ in self.readings)
+        """After a reading at a place, with the switches as they stand."""
+        reading = replace(reading, place=self._fed(reading.place), opened=self.opened)
+        again = any(
+            other.place.number == reading.place.number and other.opened == reading.opened and other.kv is not None
+            for other, _ in self.readings
+        )
         surprise = self._surprise(reading, again=again)
+        doubtful = self._doubtful(reading, again=again) if surprise >= SURPRISE else ""
         hunches = self.hunches.after(self.learner, reading, again=again)
         readings = (*self.readings, (reading, again))
         closing = self.closing_readings + (self.is_closing and not self.reads_mend)
         after = replace(
-            self, hunches=hunches, readings=readings, closing_readings=closing, reads_mend=False, surprise=surprise
+            self,
+            hunches=hunches,
+            readings=readings,
+            closing_readings=closing,
+            reads_mend=False,
+            surprise=surprise,
+            doubtful=doubtful,
         )
         count = len(readings)
         if not self.finds and count >= _PAIRS_FROM and (count - _PAIRS_FROM) % _PAIRS_EVERY == 0:
@@ -185,7 +227,7 @@ class FaultSearch:
         likely = np.flatnonzero(weight[: len(best.loss)] > _LIKELY_SHARE * weight.max())
         if not len(likely):
             return 0.0
-        predicted = best.hypotheses.predict(reading.place).part(likely)
+        predicted = best.hypotheses.under(reading.opened).predict_some(reading.place, likely)
         kv_var, amps_var = self.learner.spread(best.doubts.part(likely), predicted)
         off = np.zeros(len(likely))
         if reading.kv is not None and not again:
@@ -194,10 +236,29 @@ class FaultSearch:
             off = np.maximum(off, np.abs(reading.amps - predicted.amps) / np.sqrt(amps_var))
         return float(off.min())
 
+    def _fed(self, place: ReadAt) -> ReadAt:
+        """A place to read at; beside an open switch the side that is fed, as people read there."""
+        base = self.suspects.base
+        for switch in (s for s in self.farm.switches if s.id in self.opened):
+            pieces = [base.faults.piece[port] for port in base.parted(frozenset({switch.id}))]
+            if any(place.number in (self.grid.a[piece], self.grid.b[piece]) for piece in pieces):
+                fed = base.fed_place(switch)
+                return ReadAt(fed, place.leg if place.leg in self.grid.legs[fed] else self.grid.legs[fed][0])
+        return place
+
+    def _doubtful(self, reading: TraceReading, *, again: bool) -> str:
+        """The switch which, the other way about, would explain a reading that nothing explains; else none."""
+        rows = [
+            (self._surprise(replace(reading, opened=reading.opened ^ {switch.id}), again=again), switch.id)
+            for switch in self.farm.switches
+        ]
+        least, switch = min(rows, default=(SURPRISE, ""))
+        return switch if least < EXPLAINED else ""
+
     def found(self, find: Find, minutes: float) -> "FaultSearch":
         """After a fault was found and mended where the person stands; what was read since the last mend is weighed."""
         place = self.grid.place(find.spot)
-        piece = self._piece(find.spot)
+        piece = self.grid.piece_at(find.spot)
         known = None
         fault = port_of(self.suspects, find.kind, place, piece)
         scored = score(self.suspects, self.learner, fault, list(self.readings), known)
@@ -226,10 +287,6 @@ class FaultSearch:
             skipped=frozenset(),
             sweeps=0,
         )
-
-    def _piece(self, spot: Spot) -> int:
-        own = np.flatnonzero(self.grid.span == self.grid.span_number[spot.span])
-        return int(own[np.searchsorted(self.grid.from_m[own], spot.at_m, side="right") - 1])
 
 
 def adjusted(network: Network, rods: float, grass: float) -> Network:

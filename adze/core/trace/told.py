@@ -7,8 +7,9 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse.csgraph import connected_components
 
-from adze.core.basics.types import Real
+from adze.core.basics.types import Index, Real
 from adze.core.trace.deeds import Deed, glanced, weighed
+from adze.core.trace.farm import HandSwitch
 from adze.core.trace.pulse_base import CUT, LE, LS
 from adze.core.trace.search import FaultSearch
 
@@ -18,6 +19,7 @@ _HALF, _MOST = 0.5, 0.9
 _STEPS = 160
 _A_SIDE = 0.08  # of what is left: less lies hardly on another side
 _A_PART = 0.15  # of a half: less is not worth its name
+_BESIDE_M, _PARTED_FROM_OHM, _LIKELY_OPEN = 40.0, 10_000.0, 0.2
 
 
 @dataclass(frozen=True)
@@ -141,6 +143,37 @@ def kinds_told(search: FaultSearch) -> Kinds:
     )
 
 
+@dataclass(frozen=True)
+class OpenSwitch:
+    """A switch beside which a cut explains what was read, and how likely that is: it may stand open."""
+
+    id: str
+    share: float
+
+
+def pieces_beside(search: FaultSearch, switch: HandSwitch) -> Index:
+    """The pieces of the lines at a switch that lie within a few steps of it."""
+    grid = search.grid
+    spans = {grid.span_number[span] for span, _ in (switch.read_at, *switch.parts)}
+    walk = grid.walk_m[search.suspects.base.fed_place(switch)]
+    near = np.minimum(walk[grid.a], walk[grid.b]) <= _BESIDE_M
+    found: Index = np.flatnonzero(near & np.isin(grid.span, list(spans)))
+    return found
+
+
+def open_switch(search: FaultSearch) -> OpenSwitch | None:
+    """The switch that most likely stands open though it was told shut: nearly all of a wire is cut beside it."""
+    suspects, rows = search.suspects, []
+    weight = search.hunches.weight[: len(suspects.fault)]
+    parted = (suspects.kind == CUT) & (suspects.size >= _PARTED_FROM_OHM)
+    piece = suspects.base.faults.piece[suspects.fault]
+    for switch in search.farm.switches:
+        share = float(weight[parted & np.isin(piece, pieces_beside(search, switch))].sum())
+        rows.append(OpenSwitch(switch.id, share))
+    best = max(rows, key=lambda row: row.share, default=None)
+    return best if best is not None and best.share >= _LIKELY_OPEN else None
+
+
 def _past(search: FaultSearch, deed: Deed) -> Real:
     """Which places (P,) lie past a reading's place by its leg: 1, or 0 before it; the place itself counts half."""
     grid = search.grid
@@ -181,6 +214,8 @@ def meaning(search: FaultSearch, deed: Deed) -> Meaning | None:
     kv_var, amps_var = search.learner.spread(hunches.doubts.part(some.chosen), predicted)
     told = []
     for unit, values, variance in (("A", predicted.amps, amps_var), ("kV", predicted.kv, kv_var)):
+        if unit == "A" and not search.farm.meter.shows_amps:
+            continue
         told.append(_outcomes(unit, (values.astype(float), variance), weight * past, weight * (located - past)))
     best = min(told, key=lambda rows: sum(row.chance for row in rows[1] if row.means == "open"))
     if not {"past", "before"} <= {row.means for row in best[1]}:
@@ -200,7 +235,7 @@ class AmpsSplit:
 
 def split(search: FaultSearch, deed: Deed) -> AmpsSplit | None:
     """How the amps of a reading divide what is left where no place lies past another, as on a ring."""
-    if deed.do != "read":
+    if deed.do != "read" or not search.farm.meter.shows_amps:
         return None
     hunches, grid = search.hunches, search.grid
     some = weighed(hunches)

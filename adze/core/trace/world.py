@@ -18,7 +18,7 @@ from adze.core.pulse.network import Link, Network, Port, Shunt, Span, Terminal, 
 from adze.core.pulse.solver import Solution, solve_pulse
 from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Spot
-from adze.core.trace.pulse_base import leakier
+from adze.core.trace.pulse_base import PARTED_OHM, leakier
 from adze.core.trace.ways import graph, shortest_m, steps_back
 
 _STEP_M, _SEEN_M = 5.0, 15.0
@@ -82,14 +82,24 @@ class World:
         elif do == "look":
             found = self._look(Spot(*deed["at"]))
         elif do == "switch":
-            self.minutes += self.farm.minutes.switch
-            (self.opened.add if deed["open"] else self.opened.discard)(deed["id"])
-            self.solved = None
+            found = self._switch(deed["id"], opens=bool(deed["open"]))
         elif do == "sweep":
             found = self._sweep(deed["spans"])
         elif do != "stop":
             raise ValueError(f"do: {do!r} is no deed")
         return found | {"minutes": round(self.minutes, 3), "metres": round(self.metres, 1)}
+
+    def _switch(self, name: str, *, opens: bool) -> dict[str, Any]:
+        switch = next((s for s in self.farm.switches if s.id == name), None)
+        if switch is None:
+            raise KeyError(f"id: {name!r} is no switch of this farm")
+        seen = self._go(Spot(*switch.read_at))
+        if seen:
+            return seen
+        self.minutes += self.farm.minutes.switch
+        (self.opened.add if opens else self.opened.discard)(name)
+        self.solved = None
+        return {}
 
     @property
     def _start(self) -> Spot:
@@ -189,9 +199,13 @@ class World:
         return all(now[name] >= _RESTORED * kv for name, kv in self._healthy.items() if kv > _LIVE_KV)
 
     def _solve(self, faults: Sequence[HiddenFault]) -> Solution:
-        network = with_truth(self.farm.network, self.truth)
-        network = replace(network, links=tuple(link for link in network.links if link.id not in self.opened))
-        return solve_pulse(with_faults(network, faults), laplace.FAST)
+        parted = [
+            HiddenFault("cut", span, at_m, PARTED_OHM)
+            for switch in self.farm.switches
+            if switch.id in self.opened
+            for span, at_m in switch.parts
+        ]
+        return solve_pulse(with_faults(with_truth(self.farm.network, self.truth), [*faults, *parted]), laplace.FAST)
 
 
 def with_truth(network: Network, truth: Truth) -> Network:

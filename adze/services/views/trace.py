@@ -13,6 +13,7 @@ from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS, Season
 from adze.core.plan.stages import Incomplete
+from adze.core.plan.tester import TesterKind
 from adze.core.pulse.network import NetworkError
 from adze.core.tables.causes import causes
 from adze.core.trace.deeds import Deed
@@ -24,6 +25,7 @@ from adze.services.photos import photos_by_thing
 from adze.services.practice_record import practice_record
 from adze.services.shed_use import shed_for_mends
 from adze.services.trace import Told, last_walk, told
+from adze.services.trace_switches import doubt_words, switches_of
 from adze.services.trace_words import (
     DeedWords,
     deed_words,
@@ -62,6 +64,8 @@ class TraceView:
     clear: str
     practice: bool = False
     gain: str = ""
+    doubtful: str = ""
+    opened: frozenset[str] = frozenset()
 
 
 def trace_view(asked: Asked) -> dict[str, Any]:
@@ -85,6 +89,8 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "season_words": SEASON_WORDS,
         "causes": causes(),
         "run_rows": [(run.id, run.name, round(length_m(run))) for run in plan.runs],
+        "switch_rows": [(switch.id, switch.name) for switch in switches_of(plan)],
+        "kv_alone": plan.tester.kind is TesterKind.LAMPS,
         "lessons": LESSONS,
         "record": practice_record([row.result or {} for row in ended]),
         "ended": [_ended(row) for row in ended],
@@ -117,6 +123,8 @@ def _shown(plan: Plan, found: Told) -> TraceView:
         how_likely(1 - p_left) if search.finds else "",
         found.row.hidden is not None,
         gain_words(plan, search, found.events),
+        doubt_words(plan, search, found.events),
+        search.opened,
     )
 
 

@@ -1,6 +1,6 @@
 -- name: get_open_search
 -- The search of a plan that is going on; of practice or in earnest.
-SELECT id, season, is_thorough, hidden, started_at, ended_at, result
+SELECT id, season, is_thorough, shows_amps, hidden, started_at, ended_at, result
 FROM trace_search
 WHERE plan_id = %(plan_id)s AND ended_at IS NULL
 ORDER BY id DESC
@@ -12,9 +12,9 @@ SELECT pg_advisory_xact_lock(hashtextextended('trace', %(plan_id)s)) IS NULL AS 
 
 -- name: add_trace_search
 -- A search begins.
-INSERT INTO trace_search (plan_id, season, is_thorough, hidden, started_by)
-VALUES (%(plan_id)s, %(season)s, %(is_thorough)s, %(hidden)s, %(started_by)s)
-RETURNING id, season, is_thorough, hidden, started_at, ended_at, result;
+INSERT INTO trace_search (plan_id, season, is_thorough, shows_amps, hidden, started_by)
+VALUES (%(plan_id)s, %(season)s, %(is_thorough)s, %(shows_amps)s, %(hidden)s, %(started_by)s)
+RETURNING id, season, is_thorough, shows_amps, hidden, started_at, ended_at, result;
 
 -- name: end_search
 -- A search ends, with what came of it.
@@ -24,7 +24,7 @@ RETURNING id;
 
 -- name: list_ended_searches
 -- The searches of a plan that ended, newest first.
-SELECT id, season, is_thorough, hidden, started_at, ended_at, result
+SELECT id, season, is_thorough, shows_amps, hidden, started_at, ended_at, result
 FROM trace_search
 WHERE plan_id = %(plan_id)s AND ended_at IS NOT NULL
 ORDER BY id DESC

@@ -11,8 +11,9 @@ from adze.core.basics.faults import FieldFault
 from adze.core.plan.season import SEASON_WORDS
 from adze.core.plan.stages import Incomplete, Stage
 from adze.services import trace, trace_field
-from adze.services.trace import SearchBeginning, Typed
+from adze.services.trace import SearchBeginning
 from adze.services.trace_field import FieldStep
+from adze.services.trace_typed import Typed
 from adze.services.views.base import Asked
 from adze.web.access import Db, LogOnPlan, ReadPlan, Who
 from adze.web.pages import page
@@ -30,6 +31,7 @@ class Begun(JsonBody):
     hidden: Annotated[int, Field(ge=0, le=9)] = 0
     with_log: bool = False
     lesson: Short = ""
+    kv_alone: bool = False
 
 
 class StepTyped(JsonBody):
@@ -45,6 +47,9 @@ class StepTyped(JsonBody):
     cause: Short = ""
     note: Short = ""
     once: Annotated[str, Field(max_length=60)] = ""
+    switch: Short = ""
+    opens: bool = True
+    all_along: bool = False
 
 
 class FieldStepTyped(StepTyped):
@@ -52,6 +57,7 @@ class FieldStepTyped(StepTyped):
 
     season: Short = "usual"
     quick: bool = False
+    kv_alone: bool = False
     search: int = 0
     of: Annotated[str, Field(max_length=60)] = ""
 
@@ -77,7 +83,9 @@ def begin_trace(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
     """Begin a search; where one is going on, it is that one."""
 
     def do() -> None:
-        beginning = SearchBeginning(body.season, not body.quick, body.hidden, body.with_log, body.lesson)
+        beginning = SearchBeginning(
+            body.season, not body.quick, body.hidden, body.with_log, body.lesson, not body.kv_alone
+        )
         trace.start(transaction, opened, beginning, who.account_id)
 
     return _done(request, transaction, opened, do)
@@ -137,7 +145,7 @@ def _told(tell: Callable[[], Response]) -> Response:
 @router.post("/api/plans/{plan_id}/trace/field", name="trace_field_take")
 def trace_field_take(transaction: Db, who: Who, opened: LogOnPlan, body: FieldSteps) -> Response:
     """Take in what a phone did; what is refused stays with it."""
-    more = ("season", "quick", "search", "of")
+    more = ("season", "quick", "kv_alone", "search", "of")
     steps = [
         FieldStep(Typed(**step.model_dump(exclude=set(more))), **step.model_dump(include=set(more)))
         for step in body.steps

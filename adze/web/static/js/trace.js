@@ -6,6 +6,7 @@ import { legend } from "./ground_words.js";
 import { readLayers } from "./layers.js";
 import { at, css, draw, shape } from "./map_parts.js";
 import { sendNow } from "./send.js";
+import { stepValue } from "./trace/input.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const [NARROWEST, WIDEST] = [7, 22];
@@ -76,12 +77,13 @@ class Trace {
     if (!trace) return;
     if (trace === "begin") {
       const ticked = (id) => document.getElementById(id)?.checked ?? false;
-      const how = { quick: ticked("trace-quick"), with_log: ticked("trace-log") };
+      const how = { quick: ticked("trace-quick"), with_log: ticked("trace-log"), kv_alone: ticked("trace-kv-alone") };
       this.send("", { season: value("trace-season"), ...how }, button);
     } else if (trace === "practice") {
       const lesson = value("trace-lesson");
       const hidden = lesson ? 0 : Number(value("trace-hidden"));
-      this.send("", { season: value("trace-season"), hidden, lesson }, button);
+      const alone = document.getElementById("trace-kv-alone").checked;
+      this.send("", { season: value("trace-season"), hidden, lesson, kv_alone: alone }, button);
     } else if (trace === "undo" || trace === "end") this.send(`/${trace}`, {}, button);
     else this.send("/steps", this.step(trace, button), button);
   }
@@ -91,7 +93,7 @@ class Trace {
     const form = button.closest("[data-trace-form]") ?? document.getElementById("trace-deed");
     const typed = { what, once: token() };
     for (const input of form?.querySelectorAll("[data-step]") ?? []) {
-      typed[input.dataset.step] = input.dataset.step === "outward" ? input.value === "1" : input.value;
+      typed[input.dataset.step] = stepValue(input);
     }
     if ("traceEmpty" in button.dataset) typed.kv = "";
     return typed;

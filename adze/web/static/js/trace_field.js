@@ -127,9 +127,14 @@ class FieldSearch {
     const isThere = "there" in button.dataset;
     const at = isThere ? { ...(this.shown?.at ?? {}), leg: this.shown?.deed.leg } : {};
     const typed = typedIn(what, form, at);
+    if (what === "switch" && isThere) {
+      const { switch: id, opens } = this.shown.deed;
+      Object.assign(typed, { switch: id, opens });
+    }
     if (what === "end") typed.search = this.known.search;
     if (what !== "begin") return typed;
-    return { ...typed, season: this.season, quick: document.getElementById("search-quick").checked };
+    const ticked = (id) => document.getElementById(id).checked;
+    return { ...typed, season: this.season, quick: ticked("search-quick"), kv_alone: ticked("search-kv-alone") };
   }
 
   /** Keep a step on the device, let it count, and send it. */

@@ -1,4 +1,4 @@
-// What unit and lead-out showed alone, before the fence itself is searched (adze/services/trace.py).
+// How a search begins: its setting and tester, what unit and lead-out showed alone (adze/services/trace.py).
 
 import { Looks } from "./looks.js";
 
@@ -7,8 +7,9 @@ const LEAD_SHARE = 0.93;
 
 const lastOf = (steps, what) => steps.findLast((step) => step.what === what)?.kv ?? null;
 
-/** The packed search with what was read of the unit and the lead-out alone since it was packed. */
-export function begun(kit, steps) {
+/** The packed search with what was read of the unit and the lead-out alone, and as it was begun, since it was packed. */
+export function begun(packed, steps, how) {
+  const kit = how ? asBegun(packed, how) : packed;
   const [unitKv, leadKv] = [lastOf(steps, "unit"), lastOf(steps, "lead")];
   const { open_kv: openKv, lead } = kit.field;
   const [mean, cov] = [kit.mean.slice(), kit.cov.slice()];
@@ -20,6 +21,12 @@ export function begun(kit, steps) {
   const isWell = leadKv !== null && leadKv >= LEAD_SHARE * (unitKv || openKv);
   return { ...kit, mean, cov, ...(isWell && lead ? cleared(kit, lead) : {}) };
 }
+
+const asBegun = (kit, { quick, kv_alone: kvAlone }) => ({
+  ...kit,
+  meter: { ...kit.meter, shows_amps: !kvAlone },
+  search: { ...kit.search, is_thorough: !quick },
+});
 
 /** A span that was read well by itself: as good as walked and looked along, but for its far end. */
 function cleared(kit, span) {

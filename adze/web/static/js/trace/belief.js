@@ -102,8 +102,8 @@ export class Learner {
   }
 
   /** The hypotheses of a block after a reading; `again`: its kV were read at this place already. */
-  take(doubts, block, { place, kv, amps }, again) {
-    const predicted = block.predict(place);
+  take(doubts, block, { place, kv, amps, opened }, again) {
+    const predicted = block.under(opened).predict(place);
     let found = doubts;
     if (kv !== null && !again) {
       const slopes = kvSlopes(predicted);

@@ -37,14 +37,17 @@ function candidates(hunches, here, done) {
   const { fence } = hunches;
   const read = new Set(done.map(({ number }) => number));
   const known = new Set(done.map(keyOf));
+  const showsAmps = fence.meter.shows_amps;
   const wide = hunches.entropyBits > WIDE_BITS;
   const worth = (place) =>
     !known.has(keyOf(place)) &&
+    (showsAmps || !read.has(place.number)) &&
     (!wide ||
       read.has(place.number) ||
       [...read].every((other) => other < 0 || walkM(fence, place.number, other) > WIDE_M));
   const nearer = (p, q) => walkM(fence, here, p.number) - walkM(fence, here, q.number);
-  const near = favoured(fence).sort(nearer).filter(worth).slice(0, NEAREST);
+  const isOwn = ({ number }, k, all) => showsAmps || all.findIndex((other) => other.number === number) === k;
+  const near = favoured(fence).sort(nearer).filter(worth).filter(isOwn).slice(0, NEAREST);
   const taken = new Set(near.map(({ number }) => number));
   const far = Array.from(fence.nodes)
     .filter((number) => !taken.has(number))
@@ -68,7 +71,7 @@ function usedCells(hunches, chosen) {
   return { cell, share, count: numbers.size };
 }
 
-/** How many bits of the place each reading is expected to bring. */
+/** How many bits of the place each reading is expected to bring, with the switches that are opened for each. */
 function readingGains(hunches, learner, places) {
   const { fence } = hunches;
   const { chosen, weight } = weighed(hunches);
@@ -83,7 +86,7 @@ function readingGains(hunches, learner, places) {
   };
   const before = spread(weight);
   return places.map((place) => {
-    const predicted = glanced(hunches, chosen, place);
+    const predicted = glanced(hunches, chosen, place, place.opened);
     const rows = likelihood(fence, predicted, learner.spread(doubts, predicted), picked);
     return rows.reduce((sum, row, t) => {
       for (let m = 0; m < row.length; m++) row[m] *= weight[m];
@@ -92,8 +95,23 @@ function readingGains(hunches, learner, places) {
   });
 }
 
+/** Switches that may be opened for a reading beside them, for a tester that shows no amps. */
+function switched(hunches, learner, here, worked) {
+  const { fence } = hunches;
+  const { reading, switch: switching } = fence.minutes;
+  const places = fence.meter.shows_amps
+    ? []
+    : fence.switches.filter(({ id }) => !worked.has(id)).map(({ id, fed }) => ({ number: fed, leg: "", opened: [id] }));
+  if (!places.length) return [];
+  return readingGains(hunches, learner, places).map((gain, k) => {
+    const { number, opened } = places[k];
+    const minutes = walkM(fence, here, number) / fence.pace_m_per_min + reading + 2 * switching;
+    return { do: "switch", number, leg: "", minutes, gain, switch: opened[0], opens: true };
+  });
+}
+
 /** The deed of the search: at least half the best bits a minute, then the fewest minutes to be expected. */
-export function nextInSearch(hunches, learner, here, done, looked) {
+export function nextInSearch(hunches, learner, here, done, { looked, worked }) {
   const { fence, cells, noneCell, entropyBits } = hunches;
   const pace = fence.pace_m_per_min;
   const inside = cells.subarray(0, noneCell);
@@ -109,6 +127,11 @@ export function nextInSearch(hunches, learner, here, done, looked) {
     const rest = meanWalk(places[k].number) + BIT_MINUTES * Math.max(0, entropyBits - gain);
     deeds.push({ rate: gain / cost, all: cost + rest, do: "read", ...places[k], minutes: cost, gain });
   });
+  for (const deed of switched(hunches, learner, here, worked)) {
+    const { number, gain, minutes } = deed;
+    const rest = meanWalk(number) + BIT_MINUTES * Math.max(0, entropyBits - gain);
+    deeds.push({ rate: gain / minutes, all: minutes + rest, ...deed });
+  }
   for (const number of hunches.likeliest(LOOKS)) {
     if (looked.has(number) && cells[number] < 0.05) continue;
     const after = hunches.seen(hunches.looks.looked(fence, number, fence.looking.finds));

@@ -8,6 +8,7 @@ import { addProduct, product } from "./rows.js";
 export const [LS, LE, CUT, RODS] = [0, 1, 2, 3];
 
 export const GRASSIER = 1.2;
+export const PARTED_OHM = 1e9; // of an open switch
 
 export class Fence {
   /** Of a packed search, with what finds peaks of its spectra; rods and growth so many times what was packed. */
@@ -40,6 +41,12 @@ export class Fence {
     }
     const rodsOhm = this.rods_ohm * moved.rods;
     return { volts, sees, drive: this.atFaults(volts), rodsOhm, changes: [] };
+  }
+
+  /** The ports of the cuts that open switches make. */
+  partedBy(opened) {
+    const ports = this.switches.filter(({ id }) => opened.includes(id)).flatMap(({ parted }) => parted);
+    return [...new Set(ports)].sort((p, q) => p - q);
   }
 
   row(matrix, k) {

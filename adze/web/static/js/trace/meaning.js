@@ -97,12 +97,11 @@ export function meaningOf({ fence, hunches, learner }, deed) {
   if (Math.min(sharePast, shareBefore) < A_SIDE) return null;
   const predicted = glanced(hunches, chosen, deed);
   const [kvVar, ampsVar] = learner.spread(hunches.doubtsOf(chosen), predicted);
-  const told = [
-    { unit: "A", outcomes: outcomesOf("A", predicted.amps, ampsVar, past, before) },
-    { unit: "kV", outcomes: outcomesOf("kV", predicted.kv, kvVar, past, before) },
-  ];
+  const told = [{ unit: "kV", outcomes: outcomesOf("kV", predicted.kv, kvVar, past, before) }];
+  if (fence.meter.shows_amps)
+    told.unshift({ unit: "A", outcomes: outcomesOf("A", predicted.amps, ampsVar, past, before) });
   const open = ({ outcomes }) => outcomes.reduce((sum, row) => sum + (row.means === "open" ? row.chance : 0), 0);
-  const best = open(told[1]) < open(told[0]) ? told[1] : told[0];
+  const best = told.reduce((one, other) => (open(other) < open(one) ? other : one));
   const means = new Set(best.outcomes.map((row) => row.means));
   return means.has("past") && means.has("before") ? { ...best, past: sharePast, before: shareBefore } : null;
 }
@@ -134,6 +133,7 @@ function whereMost(fence, share) {
 
 /** How the amps of a reading divide what is left where no place lies past another, as on a ring. */
 export function splitOf({ fence, hunches }, deed) {
+  if (!fence.meter.shows_amps) return null;
   const { chosen, weight } = weighed(hunches);
   const { amps } = glanced(hunches, chosen, deed);
   const order = Array.from(amps, (_, m) => m).sort((p, q) => amps[p] - amps[q]);

@@ -1,6 +1,6 @@
 // What a reading would show under every hypothesis, with the rods as they are and with more ohms (predicted.py).
 
-import { CUT, GRASSIER, RODS } from "./fence.js";
+import { CUT, GRASSIER, PARTED_OHM, RODS } from "./fence.js";
 import { product } from "./rows.js";
 
 export const SIZES_OHM = Float64Array.from({ length: 15 }, (_, k) => 20 * 250 ** (k / 14));
@@ -28,8 +28,22 @@ export class Hypotheses {
     Object.assign(this, { fence, state, standing });
     this.worse = fence.rodsFault < 0 ? state : fence.withFault(state, fence.rodsFault, RODS_FACTOR);
     this.fault = Int32Array.from([0, ...faults]);
+    this.sizes = sizes;
     [this.pushes, this.worsePushes] = [state, this.worse].map((one) => this.pushed(one, faults, sizes));
-    Object.assign(this, { kept: new Map(), seen: new Map(), glances: new Map() });
+    Object.assign(this, { kept: new Map(), seen: new Map(), glances: new Map(), others: new Map() });
+  }
+
+  /** The same while switches stand open. */
+  under(opened) {
+    const { fence, standing, others } = this;
+    const parted = fence.partedBy(opened);
+    if (!parted.length) return this;
+    const key = parted.join();
+    if (!others.has(key)) {
+      const state = parted.reduce((one, port) => fence.withFault(one, port, PARTED_OHM), this.state);
+      others.set(key, new Hypotheses(fence, state, this.fault.subarray(1), this.sizes, standing));
+    }
+    return others.get(key);
   }
 
   get count() {
@@ -96,13 +110,13 @@ export class Hypotheses {
   }
 
   fill(glance, place, missing) {
-    const [volts, flow] = [this.seenAs({ number: place.number, leg: "" }), this.seenAs(place)];
+    const volts = this.seenAs({ number: place.number, leg: "" });
     const kv = this.peaksOf(volts.here, volts.does, this.pushes, missing);
+    missing.forEach((h, k) => (glance.kv[h] = Math.abs(kv[k])));
+    if (!place.leg) return;
+    const flow = this.seenAs(place);
     const amps = this.peaksOf(flow.here, flow.does, this.pushes, missing);
-    missing.forEach((h, k) => {
-      glance.kv[h] = Math.abs(kv[k]);
-      glance.amps[h] = amps[k];
-    });
+    missing.forEach((h, k) => (glance.amps[h] = amps[k]));
   }
 
   /** Of kV and of A on the fence as it stands when well: the reading, its turn with growth, with worse rods. */
@@ -114,7 +128,9 @@ export class Hypotheses {
       const rods = isVolts ? Math.abs(worse) - Math.abs(asIs) : worse - asIs;
       return { ...this.healthyAt(watched, isVolts), rods };
     };
-    return { volts: of(fence.voltsAt(place.number), true), flow: of(fence.ampsAt(place.number, place.leg), false) };
+    const volts = of(fence.voltsAt(place.number), true);
+    const flow = place.leg ? of(fence.ampsAt(place.number, place.leg), false) : { well: NaN, grass: 0, rods: 0 };
+    return { volts, flow };
   }
 
   /** kV at a place under all of them, and when well. */

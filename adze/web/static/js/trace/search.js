@@ -3,20 +3,20 @@
 import { Learner } from "./belief.js";
 import { nextInClosing } from "./closing.js";
 import { nextInSearch, walkM } from "./deeds.js";
-import { CUT, Fence, LE, LS } from "./fence.js";
+import { Fence } from "./fence.js";
 import { Hunches, MATERIAL_AFTER } from "./hunches.js";
 import { Looks } from "./looks.js";
 import { believedAfter, movedBy, portOf, score } from "./mended.js";
 import { withPairs } from "./pairs.js";
-import { ends, nearestPlace, pieceAt, sweepOrder, wayPieces } from "./places.js";
+import { ends, sweepOrder, wayPieces } from "./places.js";
 import { grassinessOf, singlesAnew, singlesOf } from "./singles.js";
-import { surpriseOf } from "./surprise.js";
+import { fedPlace, whileOpen } from "./switches.js";
+import { doubtfulSwitch, SURPRISE, surpriseOf } from "./surprise.js";
 
 const [PAIRS_FROM, PAIRS_EVERY] = [5, 4];
 const STAGE_1 = 0.6;
 const [MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_SWEEPS] = [26, 100, 10, 2];
 const [LOOKS_GONE, RODS_LIKELY, LOOKS_FADE] = [0.01, 0.5, 0.7];
-const KINDS = { LS, LE, cut: CUT, grass: LS };
 
 export class FaultSearch {
   /** A search as the server packed it: nothing read since its beginning or its last mend. */
@@ -40,6 +40,7 @@ export class FaultSearch {
       readings: [],
       skipped: [],
       surprise: 0,
+      doubtful: "",
     });
   }
 
@@ -56,7 +57,8 @@ export class FaultSearch {
   }
 
   get done() {
-    return [...this.readings.map(({ reading }) => reading.place), ...this.skipped];
+    const whole = this.readings.filter(({ reading }) => !reading.opened.length);
+    return [...whole.map(({ reading }) => reading.place), ...this.skipped];
   }
 
   minutesTo(place) {
@@ -75,10 +77,17 @@ export class FaultSearch {
     return fence.rods_ohm > 0 && likely && !done.some(({ number }) => number < 0);
   }
 
+  /** Whether the person stands at the start and has read nothing yet. */
+  get isUnread() {
+    return !this.finds && !this.readings.length && this.here === this.fence.start;
+  }
+
   nextDeed() {
     const { fence, hunches, learner, here, done, isOver } = this;
     const { reading, rods } = fence.minutes;
-    if (this.readsMend) return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
+    if (this.opened.length) return whileOpen(this);
+    if (this.readsMend || (this.isUnread && !done.length))
+      return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
     if (this.isClosing) {
       const how = { readings: this.closing, isThorough: this.isThorough };
       const deed = nextInClosing(hunches, learner, here, done, how);
@@ -86,7 +95,8 @@ export class FaultSearch {
     }
     if (isOver && this.sweeps < MOST_SWEEPS) return { do: "sweep", number: here, leg: "", spans: sweepOrder(this) };
     if (this.doubtsRods) return { do: "read_rods", number: -1, leg: "", minutes: this.minutesTo(fence.start) + rods };
-    const deed = isOver ? null : nextInSearch(hunches, learner, here, done, this.looked);
+    const worked = new Set(this.readings.flatMap(({ reading: own }) => own.opened));
+    const deed = isOver ? null : nextInSearch(hunches, learner, here, done, { looked: this.looked, worked });
     return deed ?? this.stop();
   }
 
@@ -118,6 +128,11 @@ export class FaultSearch {
     return this.with({ looked: new Set([...this.looked, place]) }).seen(looks);
   }
 
+  /** After a place where nothing could be read: it is not asked for again before the next mend. */
+  skippedAt(place) {
+    return this.with({ skipped: [...this.skipped, place], readsMend: false });
+  }
+
   sweptAll() {
     const pieces = Array.from(this.fence.a, (_, k) => k);
     const looks = this.hunches.looks.passed(this.fence, pieces, this.fence.looking.finds);
@@ -125,14 +140,24 @@ export class FaultSearch {
     return this.with({ here, sweeps: this.sweeps + 1, actions: 0, since: this.minutes }).seen(looks);
   }
 
-  read(reading) {
-    const { number } = reading.place;
-    const again = this.readings.some(({ reading: own }) => own.place.number === number && own.kv !== null);
+  /** After a switch was opened or shut where the person stands. */
+  switched(id, opens) {
+    const others = this.opened.filter((own) => own !== id);
+    return this.with({ opened: opens ? [...others, id].sort() : others, doubtful: "" });
+  }
+
+  read(shown) {
+    const { opened } = this;
+    const reading = { ...shown, place: fedPlace(this, shown.place), opened };
+    const isSame = ({ place, kv, opened: own }) =>
+      place.number === reading.place.number && kv !== null && own.join() === opened.join();
+    const again = this.readings.some(({ reading: own }) => isSame(own));
     const surprise = surpriseOf(this, reading, again);
+    const doubtful = surprise >= SURPRISE ? doubtfulSwitch(this, reading, again) : "";
     const hunches = this.hunches.after(this.learner, reading, again);
     const readings = [...this.readings, { reading, again }];
     const closing = this.closing + Number(this.isClosing && !this.readsMend);
-    const after = this.with({ hunches, readings, closing, readsMend: false, surprise });
+    const after = this.with({ hunches, readings, closing, readsMend: false, surprise, doubtful });
     const isTime = readings.length >= PAIRS_FROM && (readings.length - PAIRS_FROM) % PAIRS_EVERY === 0;
     if (this.finds || !isTime) return after;
     return after.with({ hunches: withPairs(hunches, this.learner, this.singles, readings) });
@@ -170,23 +195,5 @@ export class FaultSearch {
       skipped: [],
       sweeps: 0,
     });
-  }
-
-  /** After one more step as it is kept: what, on which span and how far from its a, the leg, kV, A, a kind. */
-  after({ what, span, atM, leg, kv = null, amps = null, kind }, told) {
-    const { fence } = this;
-    const { reading, look, rods } = fence.minutes;
-    if (what === "sweep") return this.sweptAll();
-    if (what === "rods") {
-      const reached = this.walked(fence.start, this.minutesTo(fence.start) + rods);
-      return reached.read({ place: { number: -1, leg: "" }, kv, amps: null });
-    }
-    const place = nearestPlace(fence, span, atM);
-    const own = fence.legs[place].includes(leg || span) ? leg || span : fence.legs[place][0];
-    if (what === "found") return this.found(KINDS[kind], place, pieceAt(fence, span, atM), told);
-    if (what === "skip")
-      return this.with({ skipped: [...this.skipped, { number: place, leg: own }], readsMend: false });
-    if (what === "look") return this.walked(place, this.minutesTo(place) + look).lookedAt(place);
-    return this.walked(place, this.minutesTo(place) + reading).read({ place: { number: place, leg: own }, kv, amps });
   }
 }

@@ -27,6 +27,8 @@ export function showSearch(shown, field) {
   say("search-far", [words.howFar, words.leg && `amps on ${words.leg}`].filter(Boolean).join("; "));
   say("search-reason", words.reason);
   for (const part of document.querySelectorAll("[data-deed]")) part.hidden = part.dataset.deed !== deed.do;
+  for (const part of document.querySelectorAll("[data-amps]")) part.hidden = !shown.showsAmps;
+  find("search-switch-there").textContent = deed.opens ? "It is open" : "It is shut";
   find("search-means").replaceChildren(
     ...words.means.map(([when, means]) => el("tr", {}, el("td", {}, el("b", {}, when)), el("td", {}, means))),
   );
@@ -64,8 +66,12 @@ export function showSteps(steps, waiting, says, dropRefused) {
     );
 }
 
-/** Lines to choose from, in every form that asks for a place. */
-export function offerLines({ runs }) {
+/** Lines to choose from, in every form that asks for a place, and switches. */
+export function offerLines({ runs, switches }) {
+  const options = Object.entries(switches).map(([id, name]) => el("option", { value: id }, name));
+  const list = find("search-switch");
+  if (list.options.length !== options.length) list.replaceChildren(...options);
+  document.querySelector("[data-switches]").hidden = !options.length;
   for (const select of document.querySelectorAll('select[data-step="run"]')) {
     if (select.options.length === runs.length) continue;
     select.replaceChildren(...runs.map(({ id, name }) => el("option", { value: id }, name)));

@@ -1,6 +1,7 @@
 // A step as it is typed: what goes to the server, what the search takes of it, how it is said. Wrong input is named.
 
 import { token } from "../api.js";
+import { stepValue } from "./input.js";
 
 export class TypedError extends Error {
   constructor(field, message) {
@@ -45,6 +46,9 @@ export function stepOf(typed, { runs, open_kv: openKv }, causes) {
   const kv = figure(typed.kv, "kv", "kV", MOST_KV);
   const amps = figure(typed.amps, "amps", "Amps", MOST_A);
   checkReading(what, kv, amps, openKv);
+  if (what === "switch")
+    return { what, once, switch: typed.switch, opens: typed.opens, all_along: typed.all_along ?? false };
+  if (what === "begin") return { what, once, quick: typed.quick, kv_alone: typed.kv_alone, kv: null, amps: null };
   const step = { what, run, leg, once, kv, amps: amps === null || typed.outward ? amps : -amps };
   if (run) step.at_m = placeOf(typed, runs);
   if (what === "found" && !run) throw new TypedError("run", "Where it was: choose the line.");
@@ -58,13 +62,17 @@ const lengthOf = (points) =>
 /** What is typed in a form, with a token of its own. */
 export function typedIn(what, form, { run = "", at_m: atM = "", leg = "" } = {}) {
   const typed = { what, run, at_m: String(atM), leg, outward: true, once: token() };
-  for (const input of form?.querySelectorAll("[data-step]") ?? [])
-    typed[input.dataset.step] = input.dataset.step === "outward" ? input.value === "1" : input.value;
+  for (const input of form?.querySelectorAll("[data-step]") ?? []) typed[input.dataset.step] = stepValue(input);
   return typed;
 }
 
+function switchWords({ switch: id, opens, all_along: allAlong }, switches) {
+  const [name, state] = [switches?.[id] ?? "A switch since removed", opens ? "open" : "shut"];
+  return allAlong ? `${name} stood ${state} all along` : `${name} ${state}`;
+}
+
 /** A step in words: what was done, what it showed. */
-export function stepWords({ what, kv, amps, run, at_m: atM }, { runs }) {
+export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...more }, { runs, switches }) {
   const line = runs.find(({ id }) => id === run);
   const where = line ? `${line.name}, ${Math.round(atM)} m along` : "the lead-out, at the unit";
   const shown = [
@@ -79,6 +87,7 @@ export function stepWords({ what, kv, amps, run, at_m: atM }, { runs }) {
     lead: ["Lead-out alone", shown || "not read"],
     rods: ["Rods", shown],
     sweep: ["Walked all of it", "nothing seen"],
+    switch: [switchWords(more, switches), ""],
     look: [`Looked at ${where}`, "nothing"],
     skip: [where, "could not be read"],
     found: [`Found and mended, ${where}`, ""],

@@ -110,6 +110,19 @@ function stopWords({ finds, hunches }, words, pieces) {
   return { title: "Stop here", reason };
 }
 
+/** A switch to be opened, or to be shut again. */
+function switchWords(search, { switch: id, opens, number, minutes }, words) {
+  const [name, howFar] = [words.switches[id], farWords(search, words, number, minutes)];
+  if (!opens) {
+    const reason = "So that the fence is whole for what is read next. Stock past it are without a fence until then.";
+    return { title: `Shut ${name} again`, howFar, reason };
+  }
+  const reason =
+    "Then kV are read beside it: without amps a switch tells on which side of it the fault lies. " +
+    "Power off while it is worked; stock past it are without a fence until it is shut.";
+  return { title: `Open ${name}`, howFar, reason };
+}
+
 /** The next deed: what and where, how far, its reason, what each outcome would mean. */
 export function deedWords(search, deed, words, pieces) {
   const plain = { howFar: "", leg: "", means: [] };
@@ -130,6 +143,7 @@ export function deedWords(search, deed, words, pieces) {
       howFar: farWords(search, words, search.fence.start, deed.minutes),
       reason: "Much speaks for the rods: their volts with the fence loaded decide it.",
     };
+  if (deed.do === "switch") return { ...plain, ...switchWords(search, deed, words) };
   const place = words.places[deed.number];
   const [where, howFar] = [place.words, farWords(search, words, deed.number, deed.minutes)];
   if (deed.do === "look") {
@@ -143,7 +157,13 @@ export function deedWords(search, deed, words, pieces) {
       "The same place again after a mend: what came back is that fault's worth; what is missing is another.";
     return { ...plain, title: `Read again here, at ${where}`, howFar, leg, reason };
   }
-  return { ...plain, title: `Read kV and amps at ${where}`, howFar, leg, ...readWords(search, words, deed) };
+  if (search.opened.length) {
+    const names = search.opened.map((id) => words.switches[id]).join(", ");
+    const reason = `${names} open: kV come back here if it lies past the switch, and stay low if it lies before.`;
+    return { ...plain, title: `Read kV at ${where}, on the fed side`, howFar, reason };
+  }
+  const what = search.fence.meter.shows_amps ? "kV and amps" : "kV";
+  return { ...plain, title: `Read ${what} at ${where}`, howFar, leg, ...readWords(search, words, deed) };
 }
 
 /** What is said of a reading that nothing explains. */

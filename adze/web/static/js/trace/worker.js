@@ -4,15 +4,19 @@
 
 import { unpack } from "./kit.js";
 import { begun } from "./beginning.js";
+import { doubtWords } from "./doubt.js";
 import { Peaks } from "./peaks.js";
 import { FaultSearch } from "./search.js";
+import { after } from "./steps.js";
 import { howLikely, deedWords, stands, stretchWords, percent, surpriseWords } from "./words.js";
 import { gainWords } from "./gain.js";
 import { kindsTold, piecesTold, stretches } from "./told.js";
 import { spotOf, wayXy } from "./spots.js";
+import { asItWas } from "./switches.js";
 
 const assembled = fetch(new URL("../../vendor/trace/peaks.wasm", import.meta.url)).then((told) => told.arrayBuffer());
 const BEFORE = ["begin", "end", "checked", "unit", "lead"];
+const NOWHERE = ["rods", "sweep", "switch"];
 
 let kit = null;
 let peaks = null;
@@ -27,7 +31,9 @@ function shown(search, wanted) {
     deed,
     at: deed.number >= 0 && deed.do !== "sweep" && deed.do !== "stop" ? words.places[deed.number].at : null,
     words: deedWords(search, deed, words, pieces),
-    surprise: surpriseWords(search),
+    surprise: doubtWords(search, words) || surpriseWords(search),
+    showsAmps: kit.meter.shows_amps,
+    opened: search.opened,
     gain: gainWords(search, wanted, words),
     minutes: Math.round(search.minutes),
     clear: search.finds ? howLikely(1 - search.hunches.pMaterial) : "",
@@ -41,22 +47,26 @@ function shown(search, wanted) {
   };
 }
 
-/** The search after the steps, from as far as it was known already. */
-function after(wanted, told) {
+/** The search after all steps, from as far as it was known already. */
+function afterAll(wanted, told) {
   const mends = wanted.flatMap(({ what }, k) => (what === "found" ? [k] : []));
   const packed = kit.search.finds ? mends[kit.search.finds - 1] + 1 : 0;
   const done = wanted.slice(packed).filter(({ what }) => !BEFORE.includes(what));
   const alone = packed ? [] : wanted.filter(({ what }) => what === "unit" || what === "lead");
-  const beginning = alone.map(({ what, kv }) => `${what} ${kv}`).join();
-  if (steps.beginning !== beginning)
-    steps = Object.assign([FaultSearch.of(begun(kit, alone), peaks)], { beginning, keys: [] });
+  const { counted, opened } = asItWas(done);
+  const how = wanted.find(({ what }) => what === "begin");
+  const beginning = JSON.stringify([alone.map(({ what, kv }) => [what, kv]), opened, how]);
+  if (steps.beginning !== beginning) {
+    const first = opened.reduce((one, id) => one.switched(id, true), FaultSearch.of(begun(kit, alone, how), peaks));
+    steps = Object.assign([first], { beginning, keys: [] });
+  }
   let known = 0;
-  while (known < done.length && steps.keys[known] === done[known].once && steps[known + 1]) known++;
+  while (known < counted.length && steps.keys[known] === counted[known].once && steps[known + 1]) known++;
   steps.length = known + 1;
   steps.keys.length = known;
-  for (const step of done.slice(known)) {
-    const spot = step.what === "rods" || step.what === "sweep" ? {} : spotOf(kit.field, step);
-    steps.push(steps.at(-1).after({ ...step, ...spot }, told));
+  for (const step of counted.slice(known)) {
+    const spot = NOWHERE.includes(step.what) ? {} : spotOf(kit.field, step);
+    steps.push(after(steps.at(-1), { ...step, ...spot }, told));
     steps.keys.push(step.once);
   }
   return steps.at(-1);
@@ -69,7 +79,7 @@ async function answer({ ask, packed, wanted }) {
     steps = [];
   }
   const told = (share) => self.postMessage({ ask, share });
-  const found = wanted && shown(after(wanted, told), wanted);
+  const found = wanted && shown(afterAll(wanted, told), wanted);
   const modules = performance.getEntriesByType("resource").map(({ name }) => new URL(name).pathname);
   self.postMessage({ ask, shown: found, field: kit.field, modules });
 }

@@ -21,14 +21,15 @@ export function weighed(hunches) {
   return { chosen, weight: chosen.map((h) => weight[h] / total) };
 }
 
-/** What some hypotheses expect of a reading. */
-export function glanced(hunches, chosen, place) {
+/** What some hypotheses expect of a reading while switches stand open; a tester without amps shows kV alone. */
+export function glanced(hunches, chosen, { number, leg }, opened = []) {
+  const place = { number, leg: hunches.fence.meter.shows_amps ? leg : "" };
   let whole = null;
   hunches.blocks.forEach(({ hypotheses }, k) => {
     const [low, high] = [hunches.offsets[k], hunches.offsets[k + 1]];
     const own = chosen.filter((h) => h >= low && h < high).map((h) => h - low);
     if (!own.length) return;
-    const found = hypotheses.glance(place, own);
+    const found = hypotheses.under(opened).glance(place, own);
     if (!whole) whole = found;
     else
       for (const name of ["kv", "amps", "rodsKv", "rodsA"])
@@ -47,16 +48,17 @@ function errorsOf({ errors }, count) {
 export function likelihood(fence, predicted, spreads, truths) {
   const { kv, amps } = predicted;
   const [kvVar, ampsVar] = spreads.map((row) => row.map((x) => WIDER * x));
-  const scale = kvVar.map((x, m) => 1 / Math.sqrt(x * ampsVar[m]));
   const [kvErrors, ampsErrors] = errorsOf(fence, truths.length);
+  const isRead = !Number.isNaN(amps[0]);
+  const scale = kvVar.map((x, m) => 1 / Math.sqrt(isRead ? x * ampsVar[m] : x));
   return truths.map((truth, t) => {
     const kvShown = kv[truth] + kvErrors[t] * Math.sqrt(kvVar[truth]);
-    const ampsShown = amps[truth] + ampsErrors[t] * Math.sqrt(ampsVar[truth]);
+    const ampsShown = isRead ? amps[truth] + ampsErrors[t] * Math.sqrt(ampsVar[truth]) : 0;
     const found = new Float64Array(kv.length);
     for (let m = 0; m < kv.length; m++) {
       const kvOff = kvShown - kv[m];
       const ampsOff = ampsShown - amps[m];
-      const off = (kvOff * kvOff) / kvVar[m] + (ampsOff * ampsOff) / ampsVar[m];
+      const off = (kvOff * kvOff) / kvVar[m] + (isRead ? (ampsOff * ampsOff) / ampsVar[m] : 0);
       found[m] = Math.exp(-0.5 * Math.min(off, 60)) * scale[m];
     }
     return found;
