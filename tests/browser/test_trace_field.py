@@ -70,3 +70,30 @@ def test_what_the_server_refuses_stays_on_the_phone_with_its_reason(browser: Bro
     assert "choose a line of this plan" in page.waits()
     page.button("Throw the refused away").click()
     page.until(lambda: not page.waits(), "the refused one is still there")
+
+
+def test_without_amps_a_switch_is_worked_on_a_phone(browser: Browser) -> None:
+    plan = SignIn(browser).open().demo().open_plan("Terrace ring").plan_id
+    browser.size(390, 800)
+    page = TraceField(browser).open(plan)
+    page.keep_here()
+    with browser.without_signal():
+        page = TraceField(browser).open(plan)
+        page.find("#search-kv-alone").click()
+        page.begin()
+        assert page.title().startswith("Read kV at")
+        assert not page.find("#search-next-amps").is_displayed()
+        page.switch("Goose far switch", "open")
+        assert page.title().endswith("on the fed side")
+        assert "Goose far switch open" in page.text("#search-reason")
+        page.fill("#search-next-kv", "2.1")
+        page.press("Keep the reading")
+        assert page.title() == "Shut Goose far switch again"
+        assert not page.wider_than_screen()
+        page.press("It is shut")
+        assert not page.title().startswith("Shut")
+    page.until(lambda: not page.waits(), "the steps are not sent", 30)
+    own = Trace(browser).of(plan)
+    rows = [" ".join((row.get_attribute("textContent") or "").split()) for row in own.all('[data-surface="steps"] tr')]
+    assert rows[0].startswith("Goose far switch shut")
+    assert rows[2].startswith("Goose far switch open")

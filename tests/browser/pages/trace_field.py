@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from selenium.webdriver.support.select import Select
+
 from tests.browser.pages.base import Page
 
 _THINKS_S = 40
@@ -70,6 +72,14 @@ class TraceField(Page):
         self.driver.execute_script("arguments[0].value = arguments[1]", self.find("#search-found-run"), run)
         self.fill("#search-found-at", at_m)
         return self.press("Found and mended")
+
+    def switch(self, name: str, state: str) -> "TraceField":
+        """A switch that was worked without being asked for."""
+        form = self.find("#search-switch").find_element("xpath", "ancestor::details")
+        self.driver.execute_script("arguments[0].open = true", form)
+        Select(self.find("#search-switch")).select_by_visible_text(name)
+        Select(self.find("#search-switch-state")).select_by_visible_text(state)
+        return self.press("Keep the switch so")
 
     def take_back(self) -> "TraceField":
         before = self.here().steps

@@ -32,7 +32,7 @@ function shown(search, wanted) {
     at: deed.number >= 0 && deed.do !== "sweep" && deed.do !== "stop" ? words.places[deed.number].at : null,
     words: deedWords(search, deed, words, pieces),
     surprise: doubtWords(search, words) || surpriseWords(search),
-    showsAmps: kit.meter.shows_amps,
+    showsAmps: search.fence.meter.shows_amps,
     opened: search.opened,
     gain: gainWords(search, wanted, words),
     minutes: Math.round(search.minutes),
