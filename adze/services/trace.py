@@ -19,6 +19,7 @@ from adze.core.plan.season import Season
 from adze.core.pulse.network import NetworkError
 from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading
 from adze.core.trace.deeds import Deed
+from adze.core.trace.grid import Spot
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.search import KINDS, FaultSearch, Find, begin
@@ -28,6 +29,7 @@ from adze.services.plans import OpenPlan
 from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
 from adze.services.trace_going import going
 from adze.services.trace_known import LogKnown
+from adze.services.trace_spurs import spurs_of
 from adze.services.trace_switches import after_switch, as_it_was
 from adze.services.trace_typed import TraceError, Typed, body_of, switch_of, where_of
 from adze.store import trace
@@ -80,6 +82,7 @@ def computed(
         return Told(row, tuple(events), None, None, known)
     alone = _alone_of(events)
     counted, opened = as_it_was(events)
+    spurs = spurs_of(plan, events)
     key: tuple[Any, ...] = (
         id(plan),
         row.season,
@@ -87,16 +90,17 @@ def computed(
         row.shows_amps,
         alone,
         tuple(sorted(opened)),
+        spurs,
         tuple(sorted(before.items())),
         known.mark if known else b"",
     )
-    steps = [event for event in counted if event.what not in ELIMINATION]
+    steps = [event for event in counted if event.what not in (*ELIMINATION, "spur")]
     names = [f"{event.id}" for event in steps]
     done = len(steps)
     while done and _steps.peek((*key, *names[:done])) is None:
         done -= 1
     kept = _steps.peek((*key, *names[:done]))
-    search = kept[0] if kept else replace(begun(plan, row, before, known, alone), opened=opened)
+    search = kept[0] if kept else replace(begun(plan, row, before, known, alone, spurs), opened=opened)
     for count in range(done, len(steps)):
         with contextlib.suppress(KeyError):  # a line that is no longer there: the page says so
             search = after(search, plan, steps[count])
@@ -117,10 +121,19 @@ class AloneRead:
 
 
 def begun(
-    plan: Plan, row: TraceSearch, before: dict[str, int], known: LogKnown | None, alone: AloneRead = AloneRead()
+    plan: Plan,
+    row: TraceSearch,
+    before: dict[str, int],
+    known: LogKnown | None,
+    alone: AloneRead = AloneRead(),
+    spurs: tuple[Spot, ...] = (),
 ) -> FaultSearch:
-    """A search at its beginning, with what the log knows of unit, rods and growth, and what the unit showed alone."""
+    """A search at its beginning, with what the log knows of unit, rods and growth, and what the unit showed alone.
+
+    `spurs` are where fence joins that is on no plan.
+    """
     farm = farm_of(plan, Season(row.season), before, shows_amps=row.shows_amps)
+    farm = replace(farm, spurs=tuple((spot.span, spot.at_m) for spot in spurs))
     unit, prior = unit_of(plan), None
     mean = known.mean.copy() if known else np.zeros(3)
     cov = known.cov.copy() if known else np.diag(np.square([farm.doubt.unit, farm.doubt.rods, farm.doubt.grass]))
@@ -162,6 +175,8 @@ def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
         return search.skipped_at(ReadAt(place, body.get("leg") or spot.span))
     if event.what == "look":
         return search.walked(place, walk + search.farm.minutes.look).looked_at(place)
+    if event.what == "strands" and body["kv"] is None:
+        return search.walked(place, walk + search.farm.minutes.reading)
     leg = body.get("leg") or spot.span
     if leg not in search.grid.legs[place]:
         leg = search.grid.legs[place][0]
@@ -259,7 +274,7 @@ def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> Non
     if len(events) >= _MOST_EVENTS:
         raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
     if row.hidden is None:
-        what, body = typed.what, body_of(opened.plan, typed)
+        what, body = typed.what, body_of(opened.plan, row.season, typed)
     else:
         what, body = _practised(opened.plan, row, events, typed)
     with transaction() as connection:

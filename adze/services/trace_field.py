@@ -21,6 +21,7 @@ from adze.formats.trace_kit import pack, search_arrays, search_head
 from adze.services.plans import OpenPlan
 from adze.services.trace import SearchBeginning, begun, computed, do, end, start
 from adze.services.trace_going import Going, going
+from adze.services.trace_spurs import spurs_of
 from adze.services.trace_switches import as_it_was, switches_of
 from adze.services.trace_typed import TraceError, Typed
 from adze.services.trace_words import event_words, leg_words, spot_words
@@ -86,6 +87,7 @@ def _mark(opened: OpenPlan, stands: Going) -> str:
         stands.row.season,
         stands.row.shows_amps,
         sorted(as_it_was(stands.events)[1]),
+        [e.id for e in stands.events if e.what == "spur"],
         sorted(stands.before.items()),
         [e.id for e in stands.events[:count]],
     )
@@ -130,7 +132,7 @@ def _as_packed(plan: Plan, stands: Going) -> FaultSearch:
         found = computed(plan, stands.row, stands.events[:count], stands.before, stands.known).search
         if found is not None:
             return found
-    return begun(plan, stands.row, stands.before, stands.known)
+    return begun(plan, stands.row, stands.before, stands.known, spurs=spurs_of(plan, stands.events))
 
 
 def _field_words(plan: Plan, search: FaultSearch) -> dict[str, Any]:

@@ -6,10 +6,12 @@ from typing import Any
 
 from adze.core.basics.faults import FieldFault
 from adze.core.ground.lines import length_m, run_of
+from adze.core.log.strand_compare import comparable
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
 from adze.services.readings import number
+from adze.services.trace_strands import strands_body
 from adze.services.trace_switches import switch_body
 
 
@@ -21,7 +23,8 @@ class TraceError(FieldFault):
 class Typed:
     """A deed as it was typed: what, where (a line and m along it, its leg), kV, amps and whether outward, a cause.
 
-    Of a switch: which, whether it was opened, and whether it stood so all along.
+    Of a switch: which, whether it was opened, and whether it stood so all along. `strand_kv` are of strands that were
+    read one by one, from the ground.
     """
 
     what: str
@@ -37,10 +40,11 @@ class Typed:
     switch: str = ""
     opens: bool = True
     all_along: bool = False
+    strand_kv: tuple[str, ...] = ()
 
 
-def body_of(plan: Plan, typed: Typed) -> dict[str, Any]:
-    """What is kept of a step. Raises TraceError naming the field."""
+def body_of(plan: Plan, season: str, typed: Typed) -> dict[str, Any]:
+    """What is kept of a step of a search in a season. Raises TraceError naming the field."""
     makers: dict[str, Callable[[Plan, Typed], dict[str, Any]]] = {
         "checked": lambda _, t: {"note": t.note.strip()[:300]},
         "unit": _alone,
@@ -49,6 +53,8 @@ def body_of(plan: Plan, typed: Typed) -> dict[str, Any]:
         "read": _read,
         "look": lambda p, t: where_of(p, t) | {"note": t.note.strip()[:300]},
         "skip": lambda p, t: where_of(p, t) | {"leg": t.leg},
+        "spur": _spur,
+        "strands": lambda p, t: _strands(p, season, t),
         "switch": switch_of,
         "sweep": lambda _, __: {},
         "found": _found,
@@ -64,6 +70,23 @@ def switch_of(plan: Plan, typed: Typed) -> dict[str, Any]:
         return switch_body(plan, typed.switch, opens=typed.opens, all_along=typed.all_along)
     except FieldFault as error:
         raise TraceError(error.field, str(error)) from None
+
+
+def _spur(plan: Plan, typed: Typed) -> dict[str, Any]:
+    where = where_of(plan, typed)
+    if not where["run"]:
+        raise TraceError("run", "Where it joins: choose the line.")
+    return where
+
+
+def _strands(plan: Plan, season: str, typed: Typed) -> dict[str, Any]:
+    where = where_of(plan, typed)
+    if not where["run"] or not comparable(plan, where["run"]):
+        raise TraceError("run", "Line: choose one whose strands can be told apart.")
+    body = strands_body(plan, season, where, typed.strand_kv)
+    if all(kv is None for kv in body["strand_kv"]):
+        raise TraceError("strand_kv", "kV: type what at least one strand shows.")
+    return body
 
 
 def _alone(_: Plan, typed: Typed) -> dict[str, Any]:

@@ -28,6 +28,7 @@ from adze.core.trace.told import (
     split,
     stretches,
 )
+from adze.services.trace_strands import strand_event_words
 from adze.services.trace_switches import switch_name
 from adze.store.trace import TraceEvent
 
@@ -280,7 +281,11 @@ def event_words(plan: Plan, event: TraceEvent) -> tuple[str, str]:
     runs = {run.id for run in plan.runs}
     if body["run"] and body["run"] not in runs:
         return "A line since removed", "not counted"
+    if event.what == "strands":
+        return strand_event_words(plan, body)
     where = spot_words(plan, FencePlace(body["run"], body["at_m"]) if body["run"] else None)
+    if event.what == "spur":
+        return f"Fence on no plan joins at {where}", ""
     if event.what == "look":
         return f"Looked at {where}", "nothing"
     if event.what == "skip":

@@ -1,5 +1,6 @@
 """Trace on the page: elimination first, one deed at a time, everything typed counts, a step back, a find, the end."""
 
+import re
 from datetime import UTC, datetime, timedelta
 from html import unescape
 from typing import Any
@@ -287,3 +288,71 @@ def test_in_practice_a_switch_is_worked_too(plan: PlanPage) -> None:
     assert "Gap switch open" in page
     page = step(plan, "read", run="line1", at_m="600", kv="")
     assert " A " not in page.split("So far")[1].split("</tr>")[0]
+
+
+def strand_search(plan: PlanPage) -> str:
+    """A search on a line of three live strands that are joined where the pulse comes in alone."""
+    run = {"id": "line1", "name": "First line", "points": [[0, 0], [400, 0], [400, 300]], "joined": "near"}
+    strands = [{"cm": 20 + 25 * k, "role": "live"} for k in range(3)]
+    assert plan.save(runs=[run], energizer_at=[-5, -5], strands=strands).status_code == 200, plan.state
+    assert post(plan, season="usual").status_code == 200
+    step(plan, "checked")
+    step(plan, "unit", kv="")
+    return step(plan, "lead", kv="")
+
+
+def expected_kv(page: str) -> list[float]:
+    """What each strand should show at the line's end, as the form has it."""
+    return [float(text) for text in re.findall(r"well, at its end: ([0-9.]+)", page)]
+
+
+def test_one_strand_lower_than_its_neighbours_is_named_and_counts(plan: PlanPage) -> None:
+    page = strand_search(plan)
+    well = expected_kv(page)
+    assert len(well) == 3
+    shown = [f"{kv * share:.2f}" for kv, share in zip(well, (0.3, 0.97, 1.02), strict=True)]
+    after = step(plan, "strands", run="line1", at_m="700", strand_kv=shown)
+    assert "First line: It is on strand 1" in after
+    assert "the others are well" in after
+    assert "The lowest: growth" in after
+    assert "Read strand 1 alone from here on" in after
+    assert after.split("Half of it lies in")[1] != page.split("Half of it lies in")[1]
+
+
+def test_strands_low_alike_are_not_one_strand(plan: PlanPage) -> None:
+    well = expected_kv(strand_search(plan))
+    page = step(plan, "strands", run="line1", at_m="700", strand_kv=[f"{kv / 2:.2f}" for kv in well])
+    assert "All live strands are low alike" in page
+
+
+def test_strands_that_were_not_read_are_asked_for(plan: PlanPage) -> None:
+    strand_search(plan)
+    for body, field, words in (
+        ({"strand_kv": ["", "", ""]}, "trace.strand_kv", "kV: type what at least one strand shows."),
+        ({"strand_kv": ["x"]}, "trace.strand_kv", "kV of strand 1"),
+        ({"strand_kv": ["3"], "at_m": "9000"}, "trace.at_m", "First line is 700 m long"),
+        ({"strand_kv": ["3"], "run": "none"}, "trace.run", "choose a line of this plan"),
+    ):
+        answer = post(plan, "/steps", **({"what": "strands", "run": "line1", "at_m": "700"} | body))
+        assert answer.status_code == 422
+        (fault,) = answer.json()["faults"]
+        assert fault["path"] == field
+        assert words in fault["message"]
+
+
+def spur_share(page: str) -> int:
+    found = re.search(r"About (\d+)% lies on or past the fence that joins at First line, 400 m along", page)
+    assert found, page[:600]
+    return int(found[1])
+
+
+def test_fence_on_no_plan_is_said_and_the_search_goes_on(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    page = step(plan, "spur", run="line1", at_m="400")
+    assert "Fence on no plan joins at First line, 400 m along" in page
+    first = spur_share(page)
+    for at_m, kv, amps in (("100", "2.0", "30"), ("300", "1.8", "30"), ("400", "1.7", "30"), ("600", "1.7", "0")):
+        page = step(plan, "read", run="line1", at_m=at_m, kv=kv, amps=amps)
+    assert spur_share(page) > first + 10
+    assert "unhook it there and read again" in page
+    assert "Where it joins: choose the line." in post(plan, "/steps", what="spur").text

@@ -97,7 +97,8 @@ class TracedFarm:
     """A farm whose fence is searched: the healthy forecast as a network, and the person who walks it.
 
     `response_s` is the tester's time constant and `kv_scale` its adjustment; `hazards` by span; `switches` are those
-    that are shut while the fence is whole.
+    that are shut while the fence is whole; `spurs` are where fence joins of which nothing is known, each a span and
+    metres from its a.
     """
 
     network: Network
@@ -112,3 +113,4 @@ class TracedFarm:
     response_s: float = 0.0
     kv_scale: float = 1.0
     switches: tuple[HandSwitch, ...] = ()
+    spurs: tuple[tuple[str, float], ...] = ()

@@ -95,8 +95,10 @@ class FaultSearch:
         spent = self.minutes - self.since
         over = self.actions >= _MOST_ACTIONS or (spent > _MOST_MINUTES and self.actions >= _LEAST_ACTIONS)
         if self.is_closing:
+            # After one find three more readings seldom show a second; after two there is often a third.
+            patient = self.is_thorough and len(self.finds) > 1
             deed = next_in_closing(
-                self.hunches, self.learner, self.here, done, self.closing_readings, is_thorough=self.is_thorough
+                self.hunches, self.learner, self.here, done, self.closing_readings, is_thorough=patient
             )
             return self.stop() if over and deed.do != "stop" else deed
         if over and self.sweeps < _MOST_SWEEPS:

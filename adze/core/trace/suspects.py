@@ -7,13 +7,14 @@ from numpy.typing import NDArray
 
 from adze.core.basics.types import Index, Real
 from adze.core.pulse.network import Terminal
+from adze.core.trace.grid import Spot
 from adze.core.trace.predicted import Hypotheses, ReadAt, hypotheses, sizes_of
 from adze.core.trace.pulse_base import CUT, LE, LS, RODS, TraceBase
 
-KIND_SHARE = {LS: 0.72, LE: 0.12, CUT: 0.08, RODS: 0.05}
+KIND_SHARE = {LS: 0.60, LE: 0.12, CUT: 0.20, RODS: 0.05}
 NONE_SHARE, RODS_AFTER = 0.03, 0.01
 MATERIAL, MATERIAL_AFTER = 0.05, 0.08
-_GATE_M, _SWITCH_M, _BEFORE = 60.0, 25.0, 2.0
+_GATE_M, _SWITCH_M, _SPUR_M, _BEFORE = 60.0, 25.0, 300.0, 2.0  # a spur of unknown length: some hundred metres
 _LEAST_KV = 0.5  # nodes that read less when well tell nothing of a loss
 
 
@@ -100,6 +101,8 @@ def metres_of_hazard(base: TraceBase) -> tuple[Real, Real]:
         for port in (link.a, link.b):
             if port.terminal is Terminal.LIVE and port.node in number:
                 places[number[port.node]] += _SWITCH_M / 2
+    for spur in farm.spurs:
+        places[grid.place(Spot(*spur))] += _SPUR_M
     return places, pieces
 
 

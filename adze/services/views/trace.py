@@ -25,6 +25,8 @@ from adze.services.photos import photos_by_thing
 from adze.services.practice_record import practice_record
 from adze.services.shed_use import shed_for_mends
 from adze.services.trace import Told, last_walk, told
+from adze.services.trace_spurs import spur_words
+from adze.services.trace_strands import strand_lines, strand_verdict
 from adze.services.trace_switches import doubt_words, switches_of
 from adze.services.trace_words import (
     DeedWords,
@@ -66,6 +68,8 @@ class TraceView:
     gain: str = ""
     doubtful: str = ""
     opened: frozenset[str] = frozenset()
+    strands: str = ""
+    spurs: str = ""
 
 
 def trace_view(asked: Asked) -> dict[str, Any]:
@@ -89,6 +93,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "season_words": SEASON_WORDS,
         "causes": causes(),
         "run_rows": [(run.id, run.name, round(length_m(run))) for run in plan.runs],
+        "strand_lines": strand_lines(plan, found.row.season) if found and found.search else (),
         "switch_rows": [(switch.id, switch.name) for switch in switches_of(plan)],
         "kv_alone": plan.tester.kind is TesterKind.LAMPS,
         "lessons": LESSONS,
@@ -125,6 +130,8 @@ def _shown(plan: Plan, found: Told) -> TraceView:
         gain_words(plan, search, found.events),
         doubt_words(plan, search, found.events),
         search.opened,
+        strand_verdict(plan, found.row.season, found.events),
+        spur_words(plan, search, found.events),
     )
 
 

@@ -1,6 +1,6 @@
 """A search for faults: begun, done step by step, taken back, ended."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Annotated
 
 from fastapi import APIRouter, Request
@@ -50,6 +50,7 @@ class StepTyped(JsonBody):
     switch: Short = ""
     opens: bool = True
     all_along: bool = False
+    strand_kv: Annotated[list[Short], Field(max_length=12)] = []
 
 
 class FieldStepTyped(StepTyped):
@@ -66,6 +67,10 @@ class FieldSteps(JsonBody):
     """What a phone did without signal, in its order."""
 
     steps: Annotated[list[FieldStepTyped], Field(max_length=100)]
+
+
+def _typed(step: StepTyped, more: Iterable[str] = ()) -> Typed:
+    return Typed(**step.model_dump(exclude={*more, "strand_kv"}), strand_kv=tuple(step.strand_kv))
 
 
 def _done(request: Request, transaction: Db, opened: LogOnPlan, do: Callable[[], None]) -> Response:
@@ -96,7 +101,7 @@ def trace_step(request: Request, transaction: Db, who: Who, opened: LogOnPlan, b
     """One step of the search that is going on."""
 
     def do() -> None:
-        trace.do(transaction, opened, Typed(**body.model_dump()), who.account_id)
+        trace.do(transaction, opened, _typed(body), who.account_id)
 
     return _done(request, transaction, opened, do)
 
@@ -146,9 +151,6 @@ def _told(tell: Callable[[], Response]) -> Response:
 def trace_field_take(transaction: Db, who: Who, opened: LogOnPlan, body: FieldSteps) -> Response:
     """Take in what a phone did; what is refused stays with it."""
     more = ("season", "quick", "kv_alone", "search", "of")
-    steps = [
-        FieldStep(Typed(**step.model_dump(exclude=set(more))), **step.model_dump(include=set(more)))
-        for step in body.steps
-    ]
+    steps = [FieldStep(_typed(step, more), **step.model_dump(include=set(more))) for step in body.steps]
     refused = trace_field.take_steps(transaction, opened, steps, who.account_id)
     return JSONResponse({"refused": refused})

@@ -93,7 +93,9 @@ class Trace {
     const form = button.closest("[data-trace-form]") ?? document.getElementById("trace-deed");
     const typed = { what, once: token() };
     for (const input of form?.querySelectorAll("[data-step]") ?? []) {
-      typed[input.dataset.step] = stepValue(input);
+      const { step } = input.dataset;
+      if (step === "strand_kv") (typed[step] ??= []).push(input.value);
+      else typed[step] = stepValue(input);
     }
     if ("traceEmpty" in button.dataset) typed.kv = "";
     return typed;

@@ -89,7 +89,7 @@ export class FaultSearch {
     if (this.readsMend || (this.isUnread && !done.length))
       return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
     if (this.isClosing) {
-      const how = { readings: this.closing, isThorough: this.isThorough };
+      const how = { readings: this.closing, isThorough: this.isThorough && this.finds > 1 };
       const deed = nextInClosing(hunches, learner, here, done, how);
       return isOver ? this.stop() : deed;
     }

@@ -20,6 +20,7 @@ export function after(search, { what, span, atM, leg, kv = null, amps = null, ki
   const own = fence.legs[place].includes(leg || span) ? leg || span : fence.legs[place][0];
   if (what === "found") return search.found(KINDS[kind], place, pieceAt(fence, span, atM), told);
   if (what === "skip") return search.skippedAt({ number: place, leg: own });
+  if (what === "strands" && kv === null) return reach(place, reading);
   if (what === "look") return reach(place, look).lookedAt(place);
   return reach(place, reading).read({ place: { number: place, leg: own }, kv, amps });
 }

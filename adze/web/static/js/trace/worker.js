@@ -15,7 +15,7 @@ import { spotOf, wayXy } from "./spots.js";
 import { asItWas } from "./switches.js";
 
 const assembled = fetch(new URL("../../vendor/trace/peaks.wasm", import.meta.url)).then((told) => told.arrayBuffer());
-const BEFORE = ["begin", "end", "checked", "unit", "lead"];
+const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur"];
 const NOWHERE = ["rods", "sweep", "switch"];
 
 let kit = null;

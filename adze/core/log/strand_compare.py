@@ -1,0 +1,128 @@
+"""Strands read one by one at a place: which of them is low, beside what each should show there."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from adze.core.basics.types import Real
+from adze.core.basics.units import kv_words
+from adze.core.build.construction import has_earth_strands
+from adze.core.forecast.apart import groups_of, live_numbers, strand_words
+from adze.core.forecast.volts import Trace, volts
+from adze.core.ground.lines import run_of
+from adze.core.ground.places import Place
+from adze.core.plan.constructions import views_by_run
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Weather
+from adze.core.plan.stages import Incomplete
+
+LOW_SHARE = 0.85  # of what it should show: twice the tester's 3 % and the model's 4 %, in quadrature, and some more
+_CUT_SHARE = 0.05
+_EARTH_TIMES, _EARTH_MORE_KV = 2.0, 0.3  # twice as many ohms are found on half of the farms only, and a tester's end
+
+
+@dataclass(frozen=True)
+class StrandRow:
+    """Strands that are one conductor at a place: their numbers from the ground, what they are called, kV when well.
+
+    Earth strands have no numbers: their kV to soil are low when well.
+    """
+
+    numbers: tuple[int, ...]
+    words: str
+    well_kv: float
+
+    @property
+    def is_earth(self) -> bool:
+        """Whether it is the earth strand."""
+        return not self.numbers
+
+
+@dataclass(frozen=True)
+class StrandVerdict:
+    """Which strands are low, in words; `counted_kv` is what the search takes of it, `low` the numbers of the strand."""
+
+    words: str
+    counted_kv: float | None
+    low: tuple[int, ...] = ()
+
+
+def comparable(plan: Plan, run: str) -> bool:
+    """Whether strands of a line can be told apart by a tester: live ones that are apart, or an earth strand."""
+    try:
+        apart = bool(groups_of(plan, run_of(plan, run)))
+    except Incomplete:
+        return False
+    return apart or has_earth_strands(views_by_run(plan)[run])
+
+
+def strands_at(plan: Plan, weather: Weather, place: Place) -> tuple[StrandRow, ...]:
+    """What each strand of a line should show to soil at a place when well. Raises Incomplete."""
+    trace = next(one for one in volts(plan, weather).traces if one.run == place.run)
+    groups = groups_of(plan, run_of(plan, place.run))
+    numbers = groups[0].numbers if groups else live_numbers(views_by_run(plan)[place.run])
+    rows = [StrandRow(numbers, _words(numbers), _kv(trace, trace.live_kv, place.at_m))]
+    rows += [
+        StrandRow(own.group.numbers, _words(own.group.numbers), _kv(trace, own.live_kv, place.at_m))
+        for own in trace.apart
+    ]
+    rows.sort(key=lambda row: row.numbers)
+    if trace.has_earth:
+        rows.append(StrandRow((), "earth strand", _kv(trace, trace.earth_kv, place.at_m)))
+    return tuple(rows)
+
+
+def _words(numbers: tuple[int, ...]) -> str:
+    return strand_words(numbers) if numbers else "the live netting"
+
+
+def _kv(trace: Trace, kv: Real, at_m: float) -> float:
+    return float(np.interp(at_m, trace.at_m, np.abs(kv)))
+
+
+def judged(rows: tuple[StrandRow, ...], read_kv: tuple[float | None, ...]) -> StrandVerdict:
+    """Which strand is low, of kV (one for each row) of which some may be missing.
+
+    One strand lower than its neighbours: that strand. All alike: the branch, the unit or the earth.
+    """
+    both = [(row, kv) for row, kv in zip(rows, read_kv, strict=True) if kv is not None]
+    live = [(kv / max(row.well_kv, 0.1), row, kv) for row, kv in both if not row.is_earth]
+    earth = next(((row, kv) for row, kv in both if row.is_earth), None)
+    said = [_earth_words(*earth)] if earth else []
+    if not live:
+        return StrandVerdict(" ".join(said), None)
+    least, row, kv = min(live, key=lambda one: one[0])
+    most = max(share for share, *_ in live)
+    shown = f"{row.words} {kv_words(kv)} of {kv_words(row.well_kv)} kV"
+    low: tuple[int, ...] = ()
+    if least >= LOW_SHARE:
+        said.insert(0, "No live strand is low here.")
+    elif len(live) > 1 and least < LOW_SHARE * most:
+        low = row.numbers
+        cut = "It is cut, or nothing joins it: look at its joints." if least < _CUT_SHARE else _where(row, live)
+        said.insert(0, f"It is on {shown}; the others are {'well' if most >= LOW_SHARE else 'less low'}. {cut}")
+    elif len(live) > 1:
+        said.insert(
+            0, f"All live strands are low alike ({shown}): not one strand, but the branch, the unit or the earth."
+        )
+    else:
+        said.insert(0, f"Low: {shown}.")
+    return StrandVerdict(" ".join(said), kv, low)
+
+
+def _where(row: StrandRow, live: list[tuple[float, StrandRow, float]]) -> str:
+    lowest = min(own.numbers for _, own, _ in live) == row.numbers
+    return (
+        "The lowest: growth, a fallen insulator, a clod or wire lying on it."
+        if lowest
+        else "Not the lowest: a branch, a cracked insulator, a wire across it, a bad joint."
+    )
+
+
+def _earth_words(row: StrandRow, kv: float) -> str:
+    if kv > _EARTH_TIMES * row.well_kv + _EARTH_MORE_KV:
+        return (
+            f"The earth strand carries {kv_words(kv)} kV to soil, {kv_words(row.well_kv)} are expected: a live strand "
+            "touches it past here, or its link to the rods or the rods themselves are poor."
+        )
+    return f"The earth strand is well ({kv_words(kv)} kV to soil)."
