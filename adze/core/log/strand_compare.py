@@ -93,7 +93,7 @@ def judged(rows: tuple[StrandRow, ...], read_kv: tuple[float | None, ...]) -> St
         return StrandVerdict(" ".join(said), None)
     least, row, kv = min(live, key=lambda one: one[0])
     most = max(share for share, *_ in live)
-    shown = f"{row.words} {kv_words(kv)} of {kv_words(row.well_kv)} kV"
+    shown = f"{row.words}, at {kv_words(kv)} of {kv_words(row.well_kv)} kV"
     low: tuple[int, ...] = ()
     if least >= LOW_SHARE:
         said.insert(0, "No live strand is low here.")

@@ -49,7 +49,7 @@ def test_one_strand_lower_than_its_neighbours_is_that_strand(low: int) -> None:
     read = tuple(5.0 if k != low else 2.0 for k in (1, 2, 3))
     found = judged(rows_of(5.2, 5.2, 5.2), read)
     assert found.low == (low,)
-    assert found.words.startswith(f"It is on strand {low} 2.0 of 5.2 kV; the others are well.")
+    assert found.words.startswith(f"It is on strand {low}, at 2.0 of 5.2 kV; the others are well.")
     assert ("The lowest: growth" in found.words) == (low == 1)
     assert found.counted_kv == 2.0
 
