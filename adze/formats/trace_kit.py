@@ -71,7 +71,7 @@ def search_head(search: FaultSearch) -> dict[str, Any]:
             "actions": search.actions,
             "minutes": search.minutes,
             "since": search.since,
-            "closing_readings": search.closing_readings,
+            "closing": vars(search.closing),
             "reads_mend": search.reads_mend,
             "is_thorough": search.is_thorough,
             "sweeps": search.sweeps,

@@ -1,5 +1,7 @@
 """The closing round: what would carry most of what may be left, and when it is no longer worth the walk."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from adze.core.basics.types import Real
@@ -11,6 +13,7 @@ from adze.core.trace.suspects import lost_share
 
 MISSED_MINUTES = 3000.0  # what a missed fault is worth
 _SETTLED, _SURELY = 0.012, 0.003
+_EARNED_BITS = 0.1  # how many bits of readings it takes to doubt what they are expected to bring
 THOROUGH_READINGS = 3
 _LEFT, _REST = 50, 30
 _HEAVIEST, _EVERY = 300, 9
@@ -68,13 +71,34 @@ def closing_gains(hunches: Hunches, learner: Learner, places: list[ReadAt]) -> R
     return np.array(gains)
 
 
+@dataclass(frozen=True)
+class Round:
+    """A closing round so far: readings since the last mend, the bits that they were expected to bring, and brought."""
+
+    readings: int = 0
+    expected_bits: float = 0.0
+    brought_bits: float = 0.0
+
+    @property
+    def earned(self) -> float:
+        """The share of expected bits that readings bring: little where what is left looks like the day's growth."""
+        return min(1.0, (self.brought_bits + _EARNED_BITS) / (self.expected_bits + _EARNED_BITS))
+
+    def after(self, hunches: Hunches, learner: Learner, place: ReadAt, read: Hunches) -> "Round":
+        """The round after a reading at a place that made `read` of what was believed."""
+        before, now = p_left(hunches), p_left(read)
+        brought = float(learned_bits(np.array([[1 - now, now]]), np.array([1 - before, before]))[0])
+        expected = float(closing_gains(hunches, learner, [place])[0])
+        return Round(self.readings + 1, self.expected_bits + expected, self.brought_bits + brought)
+
+
 def next_in_closing(
-    hunches: Hunches, learner: Learner, here: int, done: set[ReadAt], closing_readings: int, *, is_thorough: bool
+    hunches: Hunches, learner: Learner, here: int, done: set[ReadAt], so_far: Round, *, is_thorough: bool
 ) -> Deed:
     """The most bits a minute, far or near; or to stop, with the chance that nothing is left."""
     p = p_left(hunches)
     stop = Deed("stop", here, clear=1 - p)
-    patient = is_thorough and closing_readings < THOROUGH_READINGS
+    patient = is_thorough and so_far.readings < THOROUGH_READINGS
     if p < _SURELY or (p < _SETTLED and not patient):
         return stop
     base = hunches.suspects.base
@@ -93,7 +117,7 @@ def next_in_closing(
     if not deeds:
         return stop
     rate, deed = max(deeds, key=lambda row: row[0])
-    settles = float(bits(np.array([p]))[0]) / max(rate, 1e-9)
+    settles = float(bits(np.array([p]))[0]) / max(rate * so_far.earned, 1e-9)
     if settles > MISSED_MINUTES * p and not patient:
         return stop
     return deed

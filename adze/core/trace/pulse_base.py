@@ -160,14 +160,14 @@ class TraceBase:
         return found
 
     def strength(self, state: State, fault: Index, ohm: Real) -> Complex:
-        """How strongly faults act (..., K) at ohms (...); rods take a factor in the place of ohms."""
-        kind = self.faults.kind[fault][..., None]
-        sees, size = state.sees[fault], np.asarray(ohm)[..., None]
-        shunt = 1 / (size + sees)
-        cut = -size / (1 + size * sees)
-        added = (1 / size - 1) / state.rods_ohm
-        rods = added / (1 + added * sees)
-        found: Complex = np.where(kind == CUT, cut, np.where(kind == RODS, rods, shunt))
+        """How strongly faults (H,) act at ohms (H,), (H, K); rods take a factor in the place of ohms."""
+        kind = self.faults.kind[fault]
+        found, size = state.sees[fault], ohm[:, None]
+        shunts, cuts, rods = kind <= LE, kind == CUT, kind == RODS
+        found[shunts] = 1 / (size[shunts] + found[shunts])
+        found[cuts] = -size[cuts] / (1 + size[cuts] * found[cuts])
+        added = (1 / size[rods] - 1) / state.rods_ohm
+        found[rods] = added / (1 + added * found[rods])
         return found
 
     def with_fault(self, state: State, fault: int, ohm: float) -> State:

@@ -8,7 +8,7 @@ import numpy as np
 from adze.core.basics.types import Real
 from adze.core.pulse.network import Network, Terminal
 from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, TraceReading, fresh, grassiness, normalised
-from adze.core.trace.closing import next_in_closing
+from adze.core.trace.closing import Round, next_in_closing
 from adze.core.trace.deeds import Deed, next_in_search
 from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Grid, Spot, grid
@@ -53,7 +53,7 @@ class FaultSearch:
     actions: int = 0
     minutes: float = 0.0
     since: float = 0.0
-    closing_readings: int = 0
+    closing: Round = field(default_factory=Round)
     reads_mend: bool = False
     is_thorough: bool = True
     surprise: float = 0.0
@@ -97,9 +97,7 @@ class FaultSearch:
         if self.is_closing:
             # After one find three more readings seldom show a second; after two there is often a third.
             patient = self.is_thorough and len(self.finds) > 1
-            deed = next_in_closing(
-                self.hunches, self.learner, self.here, done, self.closing_readings, is_thorough=patient
-            )
+            deed = next_in_closing(self.hunches, self.learner, self.here, done, self.closing, is_thorough=patient)
             return self.stop() if over and deed.do != "stop" else deed
         if over and self.sweeps < _MOST_SWEEPS:
             return Deed("sweep", self.here, spans=self._sweep())
@@ -207,12 +205,13 @@ class FaultSearch:
         doubtful = self._doubtful(reading, again=again) if surprise >= SURPRISE else ""
         hunches = self.hunches.after(self.learner, reading, again=again)
         readings = (*self.readings, (reading, again))
-        closing = self.closing_readings + (self.is_closing and not self.reads_mend)
+        counts = self.is_closing and not self.reads_mend and reading.place != RODS_PLACE and not self.opened
+        closing = self.closing.after(self.hunches, self.learner, reading.place, hunches) if counts else self.closing
         after = replace(
             self,
             hunches=hunches,
             readings=readings,
-            closing_readings=closing,
+            closing=closing,
             reads_mend=False,
             surprise=surprise,
             doubtful=doubtful,
@@ -284,7 +283,7 @@ class FaultSearch:
             actions=0,
             minutes=self.minutes + minutes,
             since=self.minutes + minutes,
-            closing_readings=0,
+            closing=Round(),
             reads_mend=True,
             skipped=frozenset(),
             sweeps=0,

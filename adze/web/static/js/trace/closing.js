@@ -5,6 +5,7 @@ import { glanced, heaviest, learnedBits, likelihood, sampled } from "./worth.js"
 
 const MISSED_MINUTES = 3000;
 const [SETTLED, SURELY, THOROUGH_READINGS] = [0.012, 0.003, 3];
+const EARNED_BITS = 0.1; // how many bits of readings it takes to doubt what they are expected to bring
 const [LEFT, REST, HEAVIEST, EVERY] = [50, 30, 300, 9];
 const [NEAR, LIKELY, OF_LIKELIEST, LOOKS] = [8, 6, 40, 6];
 
@@ -88,11 +89,27 @@ function closingGains(hunches, learner, places) {
   });
 }
 
+export const NO_ROUND = { readings: 0, expected_bits: 0, brought_bits: 0 };
+
+/** A closing round after a reading: the bits that its readings were expected to bring, and those that they brought. */
+export function roundAfter(round, { hunches, learner }, place, read) {
+  const [before, now] = [pLeft(hunches), pLeft(read)];
+  return {
+    readings: round.readings + 1,
+    expected_bits: round.expected_bits + closingGains(hunches, learner, [place])[0],
+    brought_bits: round.brought_bits + learnedBits([1 - now, now], [1 - before, before]),
+  };
+}
+
+/** The share of expected bits that readings bring: little where what is left looks like the day's growth. */
+const earned = ({ expected_bits: expected, brought_bits: brought }) =>
+  Math.min(1, (brought + EARNED_BITS) / (expected + EARNED_BITS));
+
 /** The most bits a minute, far or near; or to stop, with the chance that nothing is left. */
-export function nextInClosing(hunches, learner, here, done, { readings, isThorough }) {
+export function nextInClosing(hunches, learner, here, done, { round, isThorough }) {
   const p = pLeft(hunches);
   const stop = { do: "stop", number: here, leg: "", minutes: 0, gain: 0, clear: 1 - p };
-  const patient = isThorough && readings < THOROUGH_READINGS;
+  const patient = isThorough && round.readings < THOROUGH_READINGS;
   if (p < SURELY || (p < SETTLED && !patient)) return stop;
   const { fence } = hunches;
   const pace = fence.pace_m_per_min;
@@ -111,5 +128,5 @@ export function nextInClosing(hunches, learner, here, done, { readings, isThorou
   }
   if (!deeds.length) return stop;
   const best = deeds.reduce((one, other) => (other.rate > one.rate ? other : one));
-  return bits(p) / Math.max(best.rate, 1e-9) > MISSED_MINUTES * p && !patient ? stop : best;
+  return bits(p) / Math.max(best.rate * earned(round), 1e-9) > MISSED_MINUTES * p && !patient ? stop : best;
 }

@@ -1,7 +1,7 @@
 // A search as it goes, on the device: what was done so far, what is believed, the next deed (search.py).
 
 import { Learner } from "./belief.js";
-import { nextInClosing } from "./closing.js";
+import { NO_ROUND, nextInClosing, roundAfter } from "./closing.js";
 import { nextInSearch, walkM } from "./deeds.js";
 import { Fence } from "./fence.js";
 import { Hunches, MATERIAL_AFTER } from "./hunches.js";
@@ -26,7 +26,7 @@ export class FaultSearch {
     const doubts = { logWeight: kit.log_weight, mean: kit.mean, cov: kit.cov };
     const block = { hypotheses: singles.hypotheses, doubts, loss: kit.loss, first: -1 };
     const looks = new Looks(kit.looks_place, kit.looks_half);
-    const { looked, is_thorough: isThorough, closing_readings: closing, reads_mend: readsMend, ...rest } = kit.search;
+    const { looked, is_thorough: isThorough, closing, reads_mend: readsMend, ...rest } = kit.search;
     return new FaultSearch({
       ...rest,
       fence,
@@ -77,19 +77,19 @@ export class FaultSearch {
     return fence.rods_ohm > 0 && likely && !done.some(({ number }) => number < 0);
   }
 
-  /** Whether the person stands at the start and has read nothing yet. */
-  get isUnread() {
-    return !this.finds && !this.readings.length && this.here === this.fence.start;
+  /** Whether to read where one stands: after a mend, or where nothing is read yet at the start. */
+  get readsHere() {
+    const isUnread = !this.finds && !this.readings.length && this.here === this.fence.start && !this.done.length;
+    return this.readsMend || isUnread;
   }
 
   nextDeed() {
     const { fence, hunches, learner, here, done, isOver } = this;
     const { reading, rods } = fence.minutes;
     if (this.opened.length) return whileOpen(this);
-    if (this.readsMend || (this.isUnread && !done.length))
-      return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
+    if (this.readsHere) return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
     if (this.isClosing) {
-      const how = { readings: this.closing, isThorough: this.isThorough && this.finds > 1 };
+      const how = { round: this.closing, isThorough: this.isThorough && this.finds > 1 };
       const deed = nextInClosing(hunches, learner, here, done, how);
       return isOver ? this.stop() : deed;
     }
@@ -156,7 +156,8 @@ export class FaultSearch {
     const doubtful = surprise >= SURPRISE ? doubtfulSwitch(this, reading, again) : "";
     const hunches = this.hunches.after(this.learner, reading, again);
     const readings = [...this.readings, { reading, again }];
-    const closing = this.closing + Number(this.isClosing && !this.readsMend);
+    const counts = this.isClosing && !this.readsMend && reading.place.number >= 0 && !opened.length;
+    const closing = counts ? roundAfter(this.closing, this, reading.place, hunches) : this.closing;
     const after = this.with({ hunches, readings, closing, readsMend: false, surprise, doubtful });
     const isTime = readings.length >= PAIRS_FROM && (readings.length - PAIRS_FROM) % PAIRS_EVERY === 0;
     if (this.finds || !isTime) return after;
@@ -190,7 +191,7 @@ export class FaultSearch {
       minutes,
       since: minutes,
       actions: 0,
-      closing: 0,
+      closing: NO_ROUND,
       readsMend: true,
       skipped: [],
       sweeps: 0,

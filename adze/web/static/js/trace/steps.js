@@ -5,22 +5,34 @@ import { nearestPlace, pieceAt } from "./places.js";
 
 const KINDS = { LS, LE, cut: CUT, grass: LS };
 
+const ANYWHERE = {
+  sweep: (search) => search.sweptAll(),
+  switch: (search, { switch: id, opens }) => {
+    const { fed } = search.fence.switches.find((own) => own.id === id);
+    return reach(search, fed, "switch").switched(id, opens);
+  },
+  rods: (search, { kv }) =>
+    reach(search, search.fence.start, "rods").read({ place: { number: -1, leg: "" }, kv, amps: null }),
+};
+
+const AT_A_PLACE = {
+  found: (search, { span, atM, kind }, { number }, told) =>
+    search.found(KINDS[kind], number, pieceAt(search.fence, span, atM), told),
+  skip: (search, _, place) => search.skippedAt(place),
+  look: (search, _, { number }) => reach(search, number, "look").lookedAt(number),
+  strands: (search, step, place) =>
+    step.kv === null ? reach(search, place.number, "reading") : AT_A_PLACE.read(search, step, place),
+  read: (search, { kv = null, amps = null }, place) => reach(search, place.number, "reading").read({ place, kv, amps }),
+};
+
+const reach = (search, place, deed) => search.walked(place, search.minutesTo(place) + search.fence.minutes[deed]);
+
 /** What, on which span and how far from its a, the leg, kV, A, a kind, a switch. `told` hears how far a mend is. */
-export function after(search, { what, span, atM, leg, kv = null, amps = null, kind, switch: id, opens }, told) {
+export function after(search, step, told) {
+  const { what, span, atM, leg } = step;
+  if (ANYWHERE[what]) return ANYWHERE[what](search, step);
   const { fence } = search;
-  const { reading, look, rods, switch: switching } = fence.minutes;
-  const reach = (place, minutes) => search.walked(place, search.minutesTo(place) + minutes);
-  if (what === "sweep") return search.sweptAll();
-  if (what === "switch") {
-    const { fed } = fence.switches.find((own) => own.id === id);
-    return reach(fed, switching).switched(id, opens);
-  }
-  if (what === "rods") return reach(fence.start, rods).read({ place: { number: -1, leg: "" }, kv, amps: null });
-  const place = nearestPlace(fence, span, atM);
-  const own = fence.legs[place].includes(leg || span) ? leg || span : fence.legs[place][0];
-  if (what === "found") return search.found(KINDS[kind], place, pieceAt(fence, span, atM), told);
-  if (what === "skip") return search.skippedAt({ number: place, leg: own });
-  if (what === "strands" && kv === null) return reach(place, reading);
-  if (what === "look") return reach(place, look).lookedAt(place);
-  return reach(place, reading).read({ place: { number: place, leg: own }, kv, amps });
+  const number = nearestPlace(fence, span, atM);
+  const own = fence.legs[number].includes(leg || span) ? leg || span : fence.legs[number][0];
+  return AT_A_PLACE[what](search, step, { number, leg: own }, told);
 }
