@@ -34,7 +34,7 @@ def answered(page: Trace, farm: World) -> str:
         page.press("look")
         return "look"
     assert deed.key == "read", page.title()
-    spot = spot_of(PLAN, Place(deed.run, deed.at_m))
+    spot = spot_of(PLAN, Place(deed.run, deed.at_m)) if deed.run else farm.here  # the lead-out, at the unit
     page.read(*farm.true_reading(spot, deed.leg))
     return "read"
 
@@ -73,3 +73,16 @@ def test_a_reading_that_nothing_explains_is_questioned(browser: Browser) -> None
     page.take_back()
     assert "check it" not in page.text("#panel")
     assert browser.script_errors() == []
+
+
+@pytest.mark.parametrize("width", [1280, 390])
+def test_strands_are_compared_with_what_each_should_show(browser: Browser, width: int) -> None:
+    bench = SignIn(browser).open().demo().open_plan("Two flats")
+    browser.size(width, 800)
+    page = Trace(browser).of(bench.plan_id).begin_search().eliminate("8.6")
+    page.strands("1.2", "5.9")
+    assert "Low: strands 1, 3 and 4, at 1.2 of" in page.text("[data-test=strands]")
+    assert "The earth strand carries 5.9 kV to soil" in page.text("[data-test=strands]")
+    assert not page.wider_than_screen()
+    page.take_back()
+    assert not page.all("[data-test=strands]")

@@ -77,6 +77,14 @@ class Trace(Bench):
         box.send_keys(f"{at_m:.0f}")
         return self._pressed("[data-trace=found]")
 
+    def strands(self, *kv: str) -> "Trace":
+        """kV of the first line's strands, read one by one at its far end."""
+        fold = self.driver.find_element("css selector", "#panel details:has([data-trace=strands])")
+        self.driver.execute_script("arguments[0].open = true", fold)
+        for number, shown in enumerate(kv, 1):
+            self.find(f"#trace-strands-1-{number}").send_keys(shown)
+        return self._pressed("[data-trace=strands]")
+
     def drawn(self) -> int:
         """How many lines are drawn on the ground in the colour of what is not live."""
         return len(self.driver.find_elements("css selector", "#map path[stroke-dasharray='2 5']"))
