@@ -16,7 +16,7 @@ from adze.store.trace import TraceEvent
 
 
 @dataclass(frozen=True)
-class StrandLine:
+class StrandsToRead:
     """A line whose strands can be told apart, with what each should show at its far end."""
 
     run: str
@@ -25,14 +25,14 @@ class StrandLine:
     rows: tuple[StrandRow, ...]
 
 
-def strand_lines(plan: Plan, season: str) -> tuple[StrandLine, ...]:
+def strand_lines(plan: Plan, season: str) -> tuple[StrandsToRead, ...]:
     """The lines whose strands can be told apart. Raises Incomplete."""
     weather = Weather(Season(season))
     found = []
     for run in plan.runs:
         if comparable(plan, run.id):
             far = round(length_m(run), 1)
-            found.append(StrandLine(run.id, run.name, far, strands_at(plan, weather, FencePlace(run.id, far))))
+            found.append(StrandsToRead(run.id, run.name, far, strands_at(plan, weather, FencePlace(run.id, far))))
     return tuple(found)
 
 

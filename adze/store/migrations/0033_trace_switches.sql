@@ -6,5 +6,5 @@ ALTER TABLE trace_search ADD COLUMN shows_amps boolean NOT NULL DEFAULT true;
 
 ALTER TABLE trace_event
     DROP CONSTRAINT trace_event_what,
-    ADD CONSTRAINT trace_event_what CHECK
-        (what IN ('checked', 'unit', 'lead', 'read', 'rods', 'look', 'skip', 'switch', 'strands', 'spur', 'found', 'sweep'));
+    ADD CONSTRAINT trace_event_what CHECK (what IN
+        ('checked', 'unit', 'lead', 'read', 'rods', 'look', 'skip', 'switch', 'strands', 'spur', 'found', 'sweep'));

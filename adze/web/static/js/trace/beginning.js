@@ -7,7 +7,7 @@ const LEAD_SHARE = 0.93;
 
 const lastOf = (steps, what) => steps.findLast((step) => step.what === what)?.kv ?? null;
 
-/** The packed search with what was read of the unit and the lead-out alone, and as it was begun, since it was packed. */
+/** The packed search as it was begun since, and with what unit and lead-out showed alone. */
 export function begun(packed, steps, how) {
   const kit = how ? asBegun(packed, how) : packed;
   const [unitKv, leadKv] = [lastOf(steps, "unit"), lastOf(steps, "lead")];

@@ -34,7 +34,7 @@ export function whileOpen(search) {
   };
 }
 
-/** Steps without what was told wrongly of switches, and those that stood open from the beginning (trace_switches.py). */
+/** Steps without what was told wrongly of switches, and those that stood open from the beginning. */
 export function asItWas(steps) {
   const overruled = new Map(steps.flatMap((step, k) => (step.all_along ? [[step.switch, k]] : [])));
   return {
