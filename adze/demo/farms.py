@@ -1,6 +1,7 @@
 """Three invented farms in open ocean: nothing here lies on real land. The plans lie beside this file."""
 
 from dataclasses import dataclass
+from functools import cache
 from importlib import resources
 
 from adze.core.plan.document import Plan
@@ -31,6 +32,12 @@ class DemoTest:
     note: str = ""
 
 
+@cache
+def _plan(file: str) -> Plan:
+    """Read once: what is computed of a plan is kept by the very object."""
+    return read_plan(resources.files("adze.demo").joinpath(file).read_text(encoding="utf-8"))
+
+
 @dataclass(frozen=True)
 class DemoFarm:
     """A farm with one plan."""
@@ -44,7 +51,7 @@ class DemoFarm:
     @property
     def plan(self) -> Plan:
         """Its plan, read from its file."""
-        return read_plan(resources.files("adze.demo").joinpath(self.file).read_text(encoding="utf-8"))
+        return _plan(self.file)
 
 
 HALLOW_REACH = DemoFarm(

@@ -1,37 +1,60 @@
 """The demo farms, a copy for each visitor, dropped after a day."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from functools import cache
 
 from adze.core.plan.season import Season
 from adze.demo.farms import DEMO_FARMS
 from adze.services.accounts import Caller, Key, admit_visitor, make_visitor
-from adze.services.earth_tests import default_entry, log_test
+from adze.services.earth_tests import TestEntry, WorkedOut, default_entry, keep_test, worked_out
 from adze.services.plans import begin_plan
-from adze.services.readings import Entry, log_reading
-from adze.services.verdicts import keep_verdict_of
+from adze.services.readings import Entry, with_forecast
+from adze.services.verdicts import verdict_of
 from adze.store.connection import Transaction
 from adze.store.farms import add_farm
+from adze.store.readings import NewReading, add_reading
+from adze.store.verdicts import KeptVerdict, keep_verdict
+
+
+@dataclass(frozen=True)
+class _Prepared:
+    """What is kept of a demo farm for every visitor alike."""
+
+    verdict: KeptVerdict
+    readings: tuple[NewReading, ...]
+    tests: tuple[tuple[TestEntry, WorkedOut], ...]
+
+
+@cache
+def _prepared(number: int) -> _Prepared:
+    """A demo farm judged, with the forecasts of its readings: computed for the first visitor, known after it."""
+    farm = DEMO_FARMS[number]
+    plan = farm.plan
+    entries = (Entry(r.run, r.at_m, r.strand, r.kv, r.amps, True, Season(r.season), r.note) for r in farm.readings)
+    tests = []
+    for t in farm.tests:
+        usual = default_entry(plan, Season(t.season))
+        test = replace(usual, rods_kv=t.rods_kv, fence_kv=t.fence_kv, read_on=t.day, note=t.note)
+        tests.append((test, worked_out(plan, test)))
+    return _Prepared(verdict_of(plan), tuple(with_forecast(plan, entry) for entry in entries), tuple(tests))
 
 
 def open_demo(transaction: Transaction, caller: Caller, most_an_hour: int = 1000) -> Key:
     """An account for a visitor, with the demo farms on it, and the key to its browser.
 
-    The plans are those of every visitor: their forecasts are computed for the first one and known after it.
     Raises Busy for an address that has opened it too often.
     """
     with transaction() as connection:
         account = make_visitor(connection, caller, most_an_hour)
-    for farm in DEMO_FARMS:
+    for number, farm in enumerate(DEMO_FARMS):
+        known = _prepared(number)
         with transaction() as connection:
             place = add_farm(connection, account_id=account.id, name=farm.name, note=farm.note)
             plan = begin_plan(connection, farm_id=place.id, name=farm.plan.name, made_by=account.id, plan=farm.plan)
-        keep_verdict_of(transaction, farm.plan, plan_id=plan, number=1)
-        for r in farm.readings:
-            entry = Entry(r.run, r.at_m, r.strand, r.kv, r.amps, True, Season(r.season), r.note)
-            log_reading(transaction, plan_id=plan, plan=farm.plan, entry=entry, read_by=account.id)
-        for t in farm.tests:
-            usual = default_entry(farm.plan, Season(t.season))
-            test = replace(usual, rods_kv=t.rods_kv, fence_kv=t.fence_kv, read_on=t.day, note=t.note)
-            log_test(transaction, plan_id=plan, plan=farm.plan, entry=test, read_by=account.id)
+            keep_verdict(connection, known.verdict, plan_id=plan, number=1)
+            for reading in known.readings:
+                add_reading(connection, reading, plan_id=plan, read_by=account.id)
+            for entry, found in known.tests:
+                keep_test(connection, plan_id=plan, plan=farm.plan, entry=entry, found=found, read_by=account.id)
     with transaction() as connection:
         return admit_visitor(connection, account, caller)

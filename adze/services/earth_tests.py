@@ -21,7 +21,7 @@ from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete
 from adze.services.readings import ReadingError, number
 from adze.store import earth_tests
-from adze.store.connection import Transaction
+from adze.store.connection import Connection, Transaction
 from adze.store.earth_tests import StoredTest
 
 _TESTED = ("dry", "wet")
@@ -119,37 +119,59 @@ def read_of(plan: Plan, entry: TestEntry) -> TestRead:
     return TestRead(Place(run.id, min(at_m, length_m(run))), entry.season, rods, fence, peg, before)
 
 
-def log_test(transaction: Transaction, *, plan_id: int, plan: Plan, entry: TestEntry, read_by: int) -> StoredTest:
-    """Keep a test with what it implies. Raises ReadingError, Incomplete, Refused."""
+@dataclass(frozen=True)
+class WorkedOut:
+    """A test as it was read, and what it implies of a plan."""
+
+    read: TestRead
+    says: Implied
+    read_on: date | None
+
+
+def worked_out(plan: Plan, entry: TestEntry) -> WorkedOut:
+    """What a test that was typed implies. Raises ReadingError, Incomplete."""
     read = read_of(plan, entry)
     day = _day(entry.read_on)
     try:
-        says = implied(replaced(plan, what_ifs=()), read)
+        return WorkedOut(read, implied(replaced(plan, what_ifs=()), read), day)
     except ReadingFault as error:
         raise ReadingError(error.field, str(error)) from error
+
+
+def log_test(transaction: Transaction, *, plan_id: int, plan: Plan, entry: TestEntry, read_by: int) -> StoredTest:
+    """Keep a test with what it implies. Raises ReadingError, Incomplete, Refused."""
+    found = worked_out(plan, entry)
     with transaction() as connection:
-        return earth_tests.add_earth_test(
-            connection,
-            plan_id=plan_id,
-            run=read.place.run,
-            at_m=read.place.at_m,
-            season=read.season.value,
-            rods_kv=read.rods_kv,
-            fence_kv=read.fence_kv,
-            before_kv=read.before_kv,
-            peg_m=read.peg_m,
-            rods=plan.rods.count,
-            tester=entry.tester,
-            school=plan.earth_school.value,
-            note=entry.note.strip(),
-            rods_ohm=says.rods_ohm,
-            low_ohm=says.low_ohm,
-            high_ohm=says.high_ohm,
-            soil_ohm_m=says.soil_ohm_m,
-            full_kv=says.full_kv,
-            read_by=read_by,
-            read_on=day,
-        )
+        return keep_test(connection, plan_id=plan_id, plan=plan, entry=entry, found=found, read_by=read_by)
+
+
+def keep_test(
+    connection: Connection, *, plan_id: int, plan: Plan, entry: TestEntry, found: WorkedOut, read_by: int
+) -> StoredTest:
+    """Keep a test that was worked out. Raises Refused."""
+    read, says = found.read, found.says
+    return earth_tests.add_earth_test(
+        connection,
+        plan_id=plan_id,
+        run=read.place.run,
+        at_m=read.place.at_m,
+        season=read.season.value,
+        rods_kv=read.rods_kv,
+        fence_kv=read.fence_kv,
+        before_kv=read.before_kv,
+        peg_m=read.peg_m,
+        rods=plan.rods.count,
+        tester=entry.tester,
+        school=plan.earth_school.value,
+        note=entry.note.strip(),
+        rods_ohm=says.rods_ohm,
+        low_ohm=says.low_ohm,
+        high_ohm=says.high_ohm,
+        soil_ohm_m=says.soil_ohm_m,
+        full_kv=says.full_kv,
+        read_by=read_by,
+        read_on=found.read_on,
+    )
 
 
 def again(plan: Plan, test: StoredTest) -> Implied | None:

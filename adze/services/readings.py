@@ -69,6 +69,15 @@ def number(text: str, field: str, what: str, most: float) -> float:
 
 def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: Entry, read_by: int) -> Reading:
     """Keep a reading with its forecast. Raises ReadingError, Refused."""
+    reading = with_forecast(plan, entry)
+    with transaction() as connection:
+        return readings.add_reading(
+            connection, reading, plan_id=plan_id, read_by=read_by, once=entry.once, read_at=entry.read_at
+        )
+
+
+def with_forecast(plan: Plan, entry: Entry) -> readings.NewReading:
+    """A reading as it was typed, with the forecast of its place. Raises ReadingError."""
     _check_place(plan, entry)
     if len(entry.note) > 300:
         raise ReadingError("note", "Note: at most 300 characters.")
@@ -79,7 +88,7 @@ def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: En
         expected = expected_of(plan, entry.season, Place(entry.run, entry.at_m), entry.strand)
     except (Incomplete, KeyError):
         expected = None
-    reading = readings.NewReading(
+    return readings.NewReading(
         run=entry.run,
         at_m=entry.at_m,
         strand=entry.strand,
@@ -93,10 +102,6 @@ def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: En
         forecast_high_kv=expected.high if expected else None,
         is_over=is_over,
     )
-    with transaction() as connection:
-        return readings.add_reading(
-            connection, reading, plan_id=plan_id, read_by=read_by, once=entry.once, read_at=entry.read_at
-        )
 
 
 def _check_place(plan: Plan, entry: Entry) -> None:
