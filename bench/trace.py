@@ -12,14 +12,14 @@ import random
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from multiprocessing import Pool
 from typing import Any
 
 import numpy as np
 
 from adze.core.pulse.network import Link, Network, Port, Shunt, Source, Span, Terminal, Wire, WireLine
-from adze.core.trace.farm import Hazard, Meter, TracedFarm, Track, hand_switch
+from adze.core.trace.farm import Hazard, TracedFarm, Track, hand_switch
 from adze.core.trace.search import FaultSearch, begin
 from adze.core.trace.told import pieces_told
 from adze.core.trace.world import HiddenFault, Truth, World, walk_all, world
@@ -45,8 +45,8 @@ class MadeUp:
     truth: Truth
 
 
-def made_up(seed: int, faults: int, kinds: tuple[str, ...] = _KINDS, *, shows_amps: bool = True) -> MadeUp:
-    """A farm by its number, and whether the tester there shows amps."""
+def made_up(seed: int, faults: int, kinds: tuple[str, ...] = _KINDS) -> MadeUp:
+    """A farm by its number."""
     rng = random.Random(f"trace {seed} {faults} {kinds}")
     count = rng.randint(7, 28)
     at = {"n0": (0.0, 0.0)}
@@ -86,7 +86,7 @@ def made_up(seed: int, faults: int, kinds: tuple[str, ...] = _KINDS, *, shows_am
         {s.id: math.exp(rng.gauss(0, 0.15)) for s in spans},
     )
     switches = tuple(s for s in (hand_switch(network, k) for k in links if k.a.terminal is Terminal.LIVE) if s)
-    farm = TracedFarm(network, "n0", tuple(tracks), hazards, meter=Meter(shows_amps=shows_amps), switches=switches)
+    farm = TracedFarm(network, "n0", tuple(tracks), hazards, switches=switches)
     return MadeUp(farm, _hidden(rng, farm, truth, faults, kinds), truth)
 
 
@@ -142,7 +142,10 @@ def searched(made: MadeUp, seed: int, *, is_thorough: bool) -> Played:
         deed = search.next_deed()
         if deed.do == "stop":
             break
-        search = taken(search, deed, there.answer(question(search, deed)))
+        answer = there.answer(question(search, deed))
+        if not made.farm.meter.shows_amps:
+            answer.pop("amps", None)
+        search = taken(search, deed, answer)
     return Played(there, tuple(held))
 
 
@@ -153,9 +156,15 @@ def _holds(search: FaultSearch, fault: HiddenFault) -> bool:
     return any(piece.in_most for piece in own)
 
 
+def without_amps(made: MadeUp) -> MadeUp:
+    """The same farm and a tester that shows kV alone."""
+    return replace(made, farm=replace(made.farm, meter=replace(made.farm.meter, shows_amps=False)))
+
+
 METHODS = {
     "thorough": lambda made, seed: searched(made, seed, is_thorough=True),
     "quick": lambda made, seed: searched(made, seed, is_thorough=False),
+    "kv alone": lambda made, seed: searched(without_amps(made), seed, is_thorough=True),
     "halving": lambda made, seed: Played(halve_all(world(made.farm, made.faults, made.truth, seed))),
     "walking": lambda made, seed: Played(walk_all(world(made.farm, made.faults, made.truth, seed))),
 }

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from adze.core.basics.faults import FieldFault
+from adze.core.basics.units import Units, format_length, parse_length_m
 from adze.core.ground.lines import length_m, run_of
 from adze.core.log.strand_compare import comparable
 from adze.core.plan.catalogue import unit_of
@@ -101,9 +102,14 @@ def where_of(plan: Plan, typed: Typed) -> dict[str, Any]:
     if typed.run not in {run.id for run in plan.runs}:
         raise TraceError("run", "Line: choose a line of this plan.")
     run = run_of(plan, typed.run)
-    at_m = number(typed.at_m or "0", "at_m", "Metres along", 1_000_000)
-    if at_m > length_m(run) + 0.5:
-        raise TraceError("at_m", f"Metres along: {run.name} is {length_m(run):.0f} m long.")
+    is_imperial = plan.units is Units.IMPERIAL
+    name = "Feet along" if is_imperial else "Metres along"
+    try:
+        at_m = parse_length_m(typed.at_m or "0", "ft" if is_imperial else "m")
+    except ValueError as error:
+        raise TraceError("at_m", f"{name}: {error}.") from None
+    if not 0 <= at_m <= length_m(run) + 0.5:
+        raise TraceError("at_m", f"{name}: {run.name} is {format_length(length_m(run), plan.units)} long.")
     return {"run": typed.run, "at_m": at_m}
 
 

@@ -356,3 +356,20 @@ def test_fence_on_no_plan_is_said_and_the_search_goes_on(plan: PlanPage) -> None
     assert spur_share(page) > first + 10
     assert "unhook it there and read again" in page
     assert "Where it joins: choose the line." in post(plan, "/steps", what="spur").text
+
+
+def test_places_are_typed_in_the_units_of_the_plan(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    plan.save(units="imperial")
+    page = panel(plan)
+    assert "Feet along" in page
+    assert "Metres along" not in page
+    assert "First line, 2,297 ft</option>" in page
+    page = step(plan, "read", run="line1", at_m="1000", kv="2.0", amps="20")
+    assert "First line, 1,000 ft along" in page
+    page = step(plan, "read", run="line1", at_m="100 m", kv="2.0", amps="20")
+    assert "First line, 328 ft along" in page
+    told = post(plan, "/steps", what="look", run="line1", at_m="3000").text
+    assert "Feet along: First line is 2,297 ft long." in told
+    assert "is not understood" in post(plan, "/steps", what="look", run="line1", at_m="far").text
+    assert "Feet along" in plan.client.get(f"/plans/{plan.id}/trace/field").text

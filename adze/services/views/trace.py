@@ -92,7 +92,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "alone": alone,
         "season_words": SEASON_WORDS,
         "causes": causes(),
-        "run_rows": [(run.id, run.name, round(length_m(run))) for run in plan.runs],
+        "run_rows": [(run.id, run.name, format_length(length_m(run), plan.units)) for run in plan.runs],
         "strand_lines": strand_lines(plan, found.row.season) if found and found.search else (),
         "switch_rows": [(switch.id, switch.name) for switch in switches_of(plan)],
         "kv_alone": plan.tester.kind is TesterKind.LAMPS,
@@ -141,7 +141,7 @@ def _at(plan: Plan, search: FaultSearch, deed: Deed) -> dict[str, Any]:
     place = fence_place(plan, search.grid, deed.place, deed.leg)
     if place is None:
         return {"run": "", "at_m": 0, "leg": deed.leg}
-    return {"run": place.run, "at_m": round(place.at_m, 2), "leg": deed.leg}
+    return {"run": place.run, "at_m": f"{place.at_m:.2f} m", "leg": deed.leg}
 
 
 def _stretch_words(plan: Plan, search: FaultSearch) -> tuple[tuple[str, str, str], ...]:

@@ -121,7 +121,12 @@ def end_trace(request: Request, transaction: Db, opened: LogOnPlan) -> Response:
 @router.get("/plans/{plan_id}/trace/field", name="trace_field_page")
 def trace_field_page(request: Request, opened: ReadPlan) -> Response:
     """The search for a phone, which computes it by itself."""
-    context = {"stored": opened.stored, "season_words": SEASON_WORDS, "causes": trace_field.cause_rows()}
+    context = {
+        "stored": opened.stored,
+        "units": opened.plan.units.value,
+        "season_words": SEASON_WORDS,
+        "causes": trace_field.cause_rows(),
+    }
     return page(request, "trace/field.html", context)
 
 

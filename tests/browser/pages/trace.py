@@ -50,7 +50,7 @@ class Trace(Bench):
             self.driver.find_element("css selector", f"#trace-deed [data-step={name}]").get_attribute("value") or ""
             for name in ("run", "at_m", "leg")
         )
-        return NextDeed(key, run, float(at_m or 0), leg)
+        return NextDeed(key, run, float(at_m.removesuffix(" m") or 0), leg)
 
     def title(self) -> str:
         return self.text("#panel h2")

@@ -39,7 +39,7 @@ export function showSearch(shown, field) {
   if (shown.at) {
     // What is found is mostly found where one was sent.
     find("search-found-run").value = shown.at.run;
-    find("search-found-at").value = shown.at.at_m;
+    find("search-found-at").value = `${shown.at.at_m} m`;
   }
   for (const input of document.querySelectorAll('[data-step="kv"], [data-step="amps"]')) input.value = "";
 }

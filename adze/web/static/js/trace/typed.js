@@ -2,6 +2,7 @@
 
 import { token } from "../api.js";
 import { stepValue } from "./input.js";
+import { M_PER_FT, lengthWords } from "./words.js";
 
 export class TypedError extends Error {
   constructor(field, message) {
@@ -23,12 +24,15 @@ function figure(text, field, name, most) {
   return value;
 }
 
-/** Where a step was, or what is wrong with its place. */
-function placeOf({ run, at_m: text }, runs) {
-  const atM = figure(text || "0", "at_m", "Metres along", 1_000_000);
+/** Where a step was, or what is wrong with its place; a bare number is in the plan's units. */
+function placeOf({ run, at_m: text }, { runs, units }) {
+  const name = units === "imperial" ? "Feet along" : "Metres along";
+  const [, shown, unit] = /^([^a-z]*?)\s*(m|ft)?$/i.exec(text || "0") ?? [null, text];
+  const isFeet = unit ? unit.toLowerCase() === "ft" : units === "imperial";
+  const atM = figure(shown, "at_m", name, 1_000_000) * (isFeet ? M_PER_FT : 1);
   const line = runs.find(({ id }) => id === run);
   const length = line ? lengthOf(line.points) : Infinity;
-  if (atM > length + 0.5) throw new TypedError("at_m", `Metres along: ${line.name} is ${length.toFixed(0)} m long.`);
+  if (atM > length + 0.5) throw new TypedError("at_m", `${name}: ${line.name} is ${lengthWords(length, units)} long.`);
   return atM;
 }
 
@@ -41,16 +45,16 @@ function checkReading(what, kv, amps, openKv) {
 }
 
 /** What the search takes of a step as it was typed. Throws TypedError. */
-export function stepOf(typed, { runs, open_kv: openKv }, causes) {
+export function stepOf(typed, field, causes) {
   const { what, run, leg, once } = typed;
   const kv = figure(typed.kv, "kv", "kV", MOST_KV);
   const amps = figure(typed.amps, "amps", "Amps", MOST_A);
-  checkReading(what, kv, amps, openKv);
+  checkReading(what, kv, amps, field.open_kv);
   if (what === "switch")
     return { what, once, switch: typed.switch, opens: typed.opens, all_along: typed.all_along ?? false };
   if (what === "begin") return { what, once, quick: typed.quick, kv_alone: typed.kv_alone, kv: null, amps: null };
   const step = { what, run, leg, once, kv, amps: amps === null || typed.outward ? amps : -amps };
-  if (run) step.at_m = placeOf(typed, runs);
+  if (run) step.at_m = placeOf(typed, field);
   if (what === "found" && !run) throw new TypedError("run", "Where it was: choose the line.");
   if (what === "found") step.kind = causes[typed.cause];
   return step;
@@ -61,7 +65,7 @@ const lengthOf = (points) =>
 
 /** What is typed in a form, with a token of its own. */
 export function typedIn(what, form, { run = "", at_m: atM = "", leg = "" } = {}) {
-  const typed = { what, run, at_m: String(atM), leg, outward: true, once: token() };
+  const typed = { what, run, at_m: atM === "" ? "" : `${atM} m`, leg, outward: true, once: token() };
   for (const input of form?.querySelectorAll("[data-step]") ?? []) typed[input.dataset.step] = stepValue(input);
   return typed;
 }
@@ -72,9 +76,9 @@ function switchWords({ switch: id, opens, all_along: allAlong }, switches) {
 }
 
 /** A step in words: what was done, what it showed. */
-export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...more }, { runs, switches }) {
+export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...more }, { runs, switches, units }) {
   const line = runs.find(({ id }) => id === run);
-  const where = line ? `${line.name}, ${Math.round(atM)} m along` : "the lead-out, at the unit";
+  const where = line ? `${line.name}, ${lengthWords(atM, units)} along` : "the lead-out, at the unit";
   const shown = [
     ...(kv === null ? [] : [`${kv} kV`]),
     ...(amps === null ? [] : [`${Math.abs(amps)} A ${amps >= 0 ? "outward" : "back"}`]),

@@ -6,7 +6,8 @@ import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
 
 const NEAR_ZERO = 0.02;
-const [M_PER_FT, FT_PER_MILE] = [0.3048, 5280];
+export const M_PER_FT = 0.3048;
+const FT_PER_MILE = 5280;
 const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
 
 export const percent = (share) => `${Math.round(100 * share)}%`;
