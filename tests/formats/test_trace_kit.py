@@ -113,6 +113,10 @@ def test_a_phone_believes_and_asks_what_the_server_does(case: str, tmp_path: Pat
     compare(begun(case), hidden(case), tmp_path)
 
 
+def test_a_phone_ends_a_quick_search_where_the_server_does(tmp_path: Path) -> None:
+    compare(begin(cases()["T30007"].farm(), is_thorough=False), hidden("T30007"), tmp_path)
+
+
 def test_a_phone_opens_the_switches_that_the_server_does(tmp_path: Path) -> None:
     farm = cases()["T30003"].farm()
     search = begin(replace(farm, meter=replace(farm.meter, shows_amps=False)))

@@ -73,8 +73,9 @@ def closing_gains(hunches: Hunches, learner: Learner, places: list[ReadAt]) -> R
 
 @dataclass(frozen=True)
 class Round:
-    """A closing round so far: readings since the last mend, the bits that they were expected to bring, and brought."""
+    """A closing round after so many finds: its readings, the bits that they were expected to bring, and brought."""
 
+    finds: int = 0
     readings: int = 0
     expected_bits: float = 0.0
     brought_bits: float = 0.0
@@ -89,16 +90,21 @@ class Round:
         before, now = p_left(hunches), p_left(read)
         brought = float(learned_bits(np.array([[1 - now, now]]), np.array([1 - before, before]))[0])
         expected = float(closing_gains(hunches, learner, [place])[0])
-        return Round(self.readings + 1, self.expected_bits + expected, self.brought_bits + brought)
+        return Round(self.finds, self.readings + 1, self.expected_bits + expected, self.brought_bits + brought)
 
 
 def next_in_closing(
     hunches: Hunches, learner: Learner, here: int, done: set[ReadAt], so_far: Round, *, is_thorough: bool
 ) -> Deed:
-    """The most bits a minute, far or near; or to stop, with the chance that nothing is left."""
+    """The most bits a minute, far or near; or to stop, with the chance that nothing is left.
+
+    Thorough, a round after a second find has three readings at least: there is often a third. Else what readings
+    brought so far says how soon it no longer pays.
+    """
     p = p_left(hunches)
     stop = Deed("stop", here, clear=1 - p)
-    patient = is_thorough and so_far.readings < THOROUGH_READINGS
+    patient = is_thorough and so_far.finds > 1 and so_far.readings < THOROUGH_READINGS
+    earned = 1.0 if is_thorough else so_far.earned
     if p < _SURELY or (p < _SETTLED and not patient):
         return stop
     base = hunches.suspects.base
@@ -117,7 +123,7 @@ def next_in_closing(
     if not deeds:
         return stop
     rate, deed = max(deeds, key=lambda row: row[0])
-    settles = float(bits(np.array([p]))[0]) / max(rate * so_far.earned, 1e-9)
+    settles = float(bits(np.array([p]))[0]) / max(rate * earned, 1e-9)
     if settles > MISSED_MINUTES * p and not patient:
         return stop
     return deed

@@ -95,9 +95,9 @@ class FaultSearch:
         spent = self.minutes - self.since
         over = self.actions >= _MOST_ACTIONS or (spent > _MOST_MINUTES and self.actions >= _LEAST_ACTIONS)
         if self.is_closing:
-            # After one find three more readings seldom show a second; after two there is often a third.
-            patient = self.is_thorough and len(self.finds) > 1
-            deed = next_in_closing(self.hunches, self.learner, self.here, done, self.closing, is_thorough=patient)
+            deed = next_in_closing(
+                self.hunches, self.learner, self.here, done, self.closing, is_thorough=self.is_thorough
+            )
             return self.stop() if over and deed.do != "stop" else deed
         if over and self.sweeps < _MOST_SWEEPS:
             return Deed("sweep", self.here, spans=self._sweep())
@@ -283,7 +283,7 @@ class FaultSearch:
             actions=0,
             minutes=self.minutes + minutes,
             since=self.minutes + minutes,
-            closing=Round(),
+            closing=Round(len(self.finds) + 1),
             reads_mend=True,
             skipped=frozenset(),
             sweeps=0,

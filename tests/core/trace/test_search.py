@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from adze.core.trace.belief import Doubts, TraceReading, kalman
-from adze.core.trace.closing import p_left
+from adze.core.trace.closing import Round, p_left
 from adze.core.trace.deeds import learned_bits
 from adze.core.trace.looks import unlooked
 from adze.core.trace.predicted import ReadAt
@@ -182,3 +182,22 @@ def test_all_public_farms() -> None:
     several = [case for case, row in cases().items() if row.world and len(row.world.faults) > 1]
     assert all(restored[case] for case in restored if case not in several)
     assert sum(restored[case] for case in several) >= 5
+
+
+def test_a_round_is_trusted_by_what_its_readings_brought() -> None:
+    assert Round().earned == 1.0
+    assert Round(1, 9, expected_bits=0.9, brought_bits=0.0).earned == pytest.approx(0.1)
+    assert Round(1, 9, expected_bits=0.1, brought_bits=0.5).earned == 1.0
+
+
+def test_a_reading_in_the_round_counts_what_it_moved() -> None:
+    """What a reading brought is how far "is anything left" lies from what was believed before (closed form)."""
+    search = begun("T30003")
+    place = ReadAt(search.here, search.grid.legs[search.here][0])
+    read = search.hunches.after(search.learner, TraceReading(place, 3.0, 20.0), again=False)
+    before, now = p_left(search.hunches), p_left(read)
+    found = Round(1).after(search.hunches, search.learner, place, read)
+    bits = now * math.log2(now / before) + (1 - now) * math.log2((1 - now) / (1 - before)) if now < 1 else 0.0
+    assert found.brought_bits == pytest.approx(bits, abs=1e-6)
+    assert (found.finds, found.readings) == (1, 1)
+    assert found.expected_bits > 0

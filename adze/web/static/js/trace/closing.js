@@ -89,12 +89,13 @@ function closingGains(hunches, learner, places) {
   });
 }
 
-export const NO_ROUND = { readings: 0, expected_bits: 0, brought_bits: 0 };
+export const roundOf = (finds) => ({ finds, readings: 0, expected_bits: 0, brought_bits: 0 });
 
 /** A closing round after a reading: the bits that its readings were expected to bring, and those that they brought. */
 export function roundAfter(round, { hunches, learner }, place, read) {
   const [before, now] = [pLeft(hunches), pLeft(read)];
   return {
+    finds: round.finds,
     readings: round.readings + 1,
     expected_bits: round.expected_bits + closingGains(hunches, learner, [place])[0],
     brought_bits: round.brought_bits + learnedBits([1 - now, now], [1 - before, before]),
@@ -109,7 +110,7 @@ const earned = ({ expected_bits: expected, brought_bits: brought }) =>
 export function nextInClosing(hunches, learner, here, done, { round, isThorough }) {
   const p = pLeft(hunches);
   const stop = { do: "stop", number: here, leg: "", minutes: 0, gain: 0, clear: 1 - p };
-  const patient = isThorough && round.readings < THOROUGH_READINGS;
+  const patient = isThorough && round.finds > 1 && round.readings < THOROUGH_READINGS;
   if (p < SURELY || (p < SETTLED && !patient)) return stop;
   const { fence } = hunches;
   const pace = fence.pace_m_per_min;
@@ -128,5 +129,7 @@ export function nextInClosing(hunches, learner, here, done, { round, isThorough 
   }
   if (!deeds.length) return stop;
   const best = deeds.reduce((one, other) => (other.rate > one.rate ? other : one));
-  return bits(p) / Math.max(best.rate * earned(round), 1e-9) > MISSED_MINUTES * p && !patient ? stop : best;
+  return bits(p) / Math.max(best.rate * (isThorough ? 1 : earned(round)), 1e-9) > MISSED_MINUTES * p && !patient
+    ? stop
+    : best;
 }

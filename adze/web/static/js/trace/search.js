@@ -1,7 +1,7 @@
 // A search as it goes, on the device: what was done so far, what is believed, the next deed (search.py).
 
 import { Learner } from "./belief.js";
-import { NO_ROUND, nextInClosing, roundAfter } from "./closing.js";
+import { nextInClosing, roundAfter, roundOf } from "./closing.js";
 import { nextInSearch, walkM } from "./deeds.js";
 import { Fence } from "./fence.js";
 import { Hunches, MATERIAL_AFTER } from "./hunches.js";
@@ -89,7 +89,7 @@ export class FaultSearch {
     if (this.opened.length) return whileOpen(this);
     if (this.readsHere) return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
     if (this.isClosing) {
-      const how = { round: this.closing, isThorough: this.isThorough && this.finds > 1 };
+      const how = { round: this.closing, isThorough: this.isThorough };
       const deed = nextInClosing(hunches, learner, here, done, how);
       return isOver ? this.stop() : deed;
     }
@@ -191,7 +191,7 @@ export class FaultSearch {
       minutes,
       since: minutes,
       actions: 0,
-      closing: NO_ROUND,
+      closing: roundOf(this.finds + 1),
       readsMend: true,
       skipped: [],
       sweeps: 0,
