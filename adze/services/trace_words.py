@@ -151,6 +151,8 @@ def _reason(search: FaultSearch, told: Meaning | None, parted: AmpsSplit | None)
     if search.is_closing:
         left = search.hunches.p_material
         return f"Closing round: something is left with about {left:.0%}; this reading settles most of it for its walk."
+    if search.is_unread:
+        return "What is missing where it begins tells each later reading what to expect; a minute, without a walk."
     if told is None and parted is not None:
         halves = sorted((round(100 * parted.under), round(100 * (1 - parted.under))), reverse=True)
         return (

@@ -58,6 +58,7 @@ def test_elimination_comes_first_in_the_trades_order(plan: PlanPage) -> None:
 def test_every_step_says_where_to_go_and_why(plan: PlanPage) -> None:
     page = at_the_fence(plan)
     assert "about 1 minute" in page or "about" in page
+    assert "What is missing where it begins tells each later reading what to expect" in page
     assert "A hard short to soil" in page
     assert "Half of it lies in" in page
     assert 'data-trace-drawn="' in page

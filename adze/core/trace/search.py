@@ -80,14 +80,14 @@ class FaultSearch:
     @property
     def is_unread(self) -> bool:
         """Whether the person stands at the start and has read nothing yet."""
-        return not self.finds and not self.readings and self.here == self.grid.start
+        return not (self.finds or self.readings or self.skipped) and self.here == self.grid.start
 
     def next_deed(self) -> Deed:
         """What to do next."""
         if self.opened:
             return self._while_open()
         done = {reading.place for reading, _ in self.readings if not reading.opened} | self.skipped
-        if self.is_unread and not done:
+        if self.is_unread:
             # How much is missing at the start tells every later reading what to expect: a minute, without a walk.
             return Deed("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
         if self.reads_mend:

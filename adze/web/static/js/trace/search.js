@@ -77,17 +77,17 @@ export class FaultSearch {
     return fence.rods_ohm > 0 && likely && !done.some(({ number }) => number < 0);
   }
 
-  /** Whether to read where one stands: after a mend, or where nothing is read yet at the start. */
-  get readsHere() {
-    const isUnread = !this.finds && !this.readings.length && this.here === this.fence.start && !this.done.length;
-    return this.readsMend || isUnread;
+  /** Whether the person stands at the start and has read nothing yet. */
+  get isUnread() {
+    return !this.finds && !this.readings.length && !this.skipped.length && this.here === this.fence.start;
   }
 
   nextDeed() {
     const { fence, hunches, learner, here, done, isOver } = this;
     const { reading, rods } = fence.minutes;
     if (this.opened.length) return whileOpen(this);
-    if (this.readsHere) return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
+    if (this.readsMend || this.isUnread)
+      return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
     if (this.isClosing) {
       const how = { round: this.closing, isThorough: this.isThorough };
       const deed = nextInClosing(hunches, learner, here, done, how);

@@ -82,11 +82,13 @@ function readWords(search, words, deed) {
   return { reason: reasonOf(search, told, parted), means };
 }
 
-function reasonOf({ isClosing, hunches }, told, parted) {
+function reasonOf({ isClosing, isUnread, hunches }, told, parted) {
   if (isClosing) {
     const left = percent(hunches.pMaterial);
     return `Closing round: something is left with about ${left}; this reading settles most of it for its walk.`;
   }
+  if (isUnread)
+    return "What is missing where it begins tells each later reading what to expect; a minute, without a walk.";
   if (told) {
     const [more, less] = parts(told.past, told.before);
     return `It parts what is left about ${more} to ${less}; nothing nearer tells as much for its walk.`;
