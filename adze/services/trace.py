@@ -100,7 +100,7 @@ def computed(
     while done and _steps.peek((*key, *names[:done])) is None:
         done -= 1
     kept = _steps.peek((*key, *names[:done]))
-    search = kept[0] if kept else replace(begun(plan, row, before, known, alone, spurs), opened=opened)
+    search = kept[0] if kept else _with_open(begun(plan, row, before, known, alone, spurs), opened)
     for count in range(done, len(steps)):
         with contextlib.suppress(KeyError):  # a line that is no longer there: the page says so
             search = after(search, plan, steps[count])
@@ -110,6 +110,11 @@ def computed(
     deed = kept[1] if kept and kept[1] else search.next_deed()
     _steps.put(whole, (search, deed), plan)
     return Told(row, tuple(events), search, deed, known)
+
+
+def _with_open(search: FaultSearch, opened: frozenset[str]) -> FaultSearch:
+    """A search at its beginning with switches that stood open; those that are gone from the plan do not count."""
+    return replace(search, opened=opened & {switch.id for switch in search.farm.switches})
 
 
 @dataclass(frozen=True)

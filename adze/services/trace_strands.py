@@ -33,7 +33,7 @@ def strand_lines(plan: Plan, season: str) -> tuple[StrandsToRead, ...]:
         if comparable(plan, run.id):
             far = round(length_m(run), 1)
             found.append(StrandsToRead(run.id, run.name, far, strands_at(plan, weather, FencePlace(run.id, far))))
-    return tuple(found)
+    return tuple(line for line in found if line.rows)
 
 
 def strands_body(plan: Plan, season: str, where: dict[str, Any], typed: Sequence[str]) -> dict[str, Any]:

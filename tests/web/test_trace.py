@@ -270,6 +270,15 @@ def test_what_is_told_of_a_switch_afterwards_counts_for_every_reading(plan: Plan
     assert "kV at" in page
 
 
+def test_a_switch_that_is_gone_from_the_plan_counts_no_more(plan: PlanPage) -> None:
+    with_a_switch(plan)
+    step(plan, "switch", switch="gap", opens=True, all_along=True)
+    assert plan.save(fixtures=[]).status_code == 200
+    page = panel(plan)
+    assert "A switch since removed stood open all along" in page
+    assert "on the fed side" not in page
+
+
 def test_a_reading_on_a_line_that_is_switched_off_is_questioned(plan: PlanPage) -> None:
     with_a_switch(plan, is_open=True)
     page = step(plan, "read", run="line1", at_m="600", kv="4.1")

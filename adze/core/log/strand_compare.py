@@ -57,8 +57,13 @@ def comparable(plan: Plan, run: str) -> bool:
 
 
 def strands_at(plan: Plan, weather: Weather, place: Place) -> tuple[StrandRow, ...]:
-    """What each strand of a line should show to soil at a place when well. Raises Incomplete."""
-    trace = next(one for one in volts(plan, weather).traces if one.run == place.run)
+    """What each strand of a line should show to soil at a place when well; none of a line too short to be computed.
+
+    Raises Incomplete.
+    """
+    trace = next((one for one in volts(plan, weather).traces if one.run == place.run), None)
+    if trace is None:
+        return ()
     groups = groups_of(plan, run_of(plan, place.run))
     numbers = groups[0].numbers if groups else live_numbers(views_by_run(plan)[place.run])
     rows = [StrandRow(numbers, _words(numbers), _kv(trace, trace.live_kv, place.at_m))]

@@ -43,6 +43,11 @@ def closing_places(hunches: Hunches, here: int, done: set[ReadAt]) -> list[ReadA
     likely = [ReadAt(p, grid.legs[p][0]) for p in likeliest(hunches, _OF_LIKELIEST)]
     step = max(1, len(likely) // _LIKELY)
     found += inside[:_NEAR] + likely[::step][:_LIKELY]
+    if not hunches.suspects.base.farm.meter.shows_amps:  # all legs of a place show the same kV
+        firsts: dict[int, ReadAt] = {}
+        for place in found:
+            firsts.setdefault(place.number, place)
+        found = [place for place in firsts.values() if place.number not in {one.number for one in done}]
     return [place for place in dict.fromkeys(found) if place not in done]
 
 

@@ -6,10 +6,12 @@ import numpy as np
 import pytest
 
 from adze.core.trace.belief import TraceReading
+from adze.core.trace.closing import closing_places
 from adze.core.trace.deeds import Deed
 from adze.core.trace.grid import Spot
 from adze.core.trace.predicted import ReadAt
-from adze.core.trace.search import SURPRISE, FaultSearch, begin
+from adze.core.trace.pulse_base import LS
+from adze.core.trace.search import SURPRISE, FaultSearch, Find, begin
 from adze.core.trace.told import open_switch
 from adze.core.trace.world import HiddenFault, Truth, World, world
 from adze.services.trace_play import question, taken
@@ -95,6 +97,14 @@ def test_a_tester_without_amps_is_never_asked_for_them_and_finds_the_fault() -> 
     switched = [deed for deed in deeds if deed.do == "switch"]
     assert switched
     assert all(one.switch == other.switch for one, other in zip(switched[::2], switched[1::2], strict=True))
+
+
+def test_a_closing_round_without_amps_reads_no_place_twice() -> None:
+    search = without_amps("T30003").found(Find(LS, Spot("s3", 100.0)), 1.0)
+    place = ReadAt(int(search.grid.nodes[2]), search.grid.legs[int(search.grid.nodes[2])][0])
+    asked = closing_places(search.hunches, place.number, {place})
+    assert place.number not in {one.number for one in asked}
+    assert len({one.number for one in asked}) == len(asked)
 
 
 def test_with_amps_no_switch_needs_to_be_opened() -> None:

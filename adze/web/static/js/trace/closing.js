@@ -34,10 +34,12 @@ function closingPlaces(hunches, here, done) {
     ...inside.slice(0, NEAR),
     ...likely.filter((_, k) => k % step === 0).slice(0, LIKELY),
   ];
-  const known = new Set(done.map(({ number, leg }) => `${number} ${leg}`));
-  return found.filter(({ number, leg }) => {
-    const isNew = !known.has(`${number} ${leg}`);
-    known.add(`${number} ${leg}`);
+  // All legs of a place show the same kV.
+  const keyOf = ({ number, leg }) => (fence.meter.shows_amps ? `${number} ${leg}` : number);
+  const known = new Set(done.map(keyOf));
+  return found.filter((place) => {
+    const isNew = !known.has(keyOf(place));
+    known.add(keyOf(place));
     return isNew;
   });
 }

@@ -8,8 +8,8 @@ const KINDS = { LS, LE, cut: CUT, grass: LS };
 const ANYWHERE = {
   sweep: (search) => search.sweptAll(),
   switch: (search, { switch: id, opens }) => {
-    const { fed } = search.fence.switches.find((own) => own.id === id);
-    return reach(search, fed, "switch").switched(id, opens);
+    const own = search.fence.switches.find((one) => one.id === id);
+    return own ? reach(search, own.fed, "switch").switched(id, opens) : search; // one that is gone does not count
   },
   rods: (search, { kv }) =>
     reach(search, search.fence.start, "rods").read({ place: { number: -1, leg: "" }, kv, amps: null }),

@@ -57,7 +57,9 @@ function afterAll(wanted, told) {
   const how = wanted.find(({ what }) => what === "begin");
   const beginning = JSON.stringify([alone.map(({ what, kv }) => [what, kv]), opened, how]);
   if (steps.beginning !== beginning) {
-    const first = opened.reduce((one, id) => one.switched(id, true), FaultSearch.of(begun(kit, alone, how), peaks));
+    const first = kit.switches
+      .filter(({ id }) => opened.includes(id))
+      .reduce((one, { id }) => one.switched(id, true), FaultSearch.of(begun(kit, alone, how), peaks));
     steps = Object.assign([first], { beginning, keys: [] });
   }
   let known = 0;
