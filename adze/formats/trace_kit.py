@@ -22,6 +22,7 @@ from adze.core.trace.deeds import MOST_TRUTHS, drawn_errors
 from adze.core.trace.farm import HandSwitch
 from adze.core.trace.pulse_base import WINDOW, leakier
 from adze.core.trace.search import FaultSearch
+from adze.core.trace.suspects import metres_of_hazard
 from adze.core.trace.told import pieces_beside
 
 Arrays = dict[str, NDArray[Any]]
@@ -129,6 +130,7 @@ def search_arrays(search: FaultSearch) -> Arrays:
         "joined": np.array(joined, dtype=np.int32).reshape(-1, 2),
         "loss": search.suspects.loss,
         "prior": search.suspects.prior,
+        "hazard_m": metres_of_hazard(base)[0],
         "log_weight": doubts.log_weight,
         "mean": doubts.mean,
         "cov": doubts.cov[:, rows, columns],

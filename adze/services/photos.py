@@ -20,12 +20,24 @@ _ON_LINE_M, _FAR_M = 25.0, 5000.0  # a phone under trees is off by some 10 m
 
 
 def add_photo(
-    transaction: Transaction, opened: OpenPlan, *, thing: str, name: str, content: bytes, by_account: int
+    transaction: Transaction,
+    opened: OpenPlan,
+    *,
+    thing: str,
+    name: str,
+    content: bytes,
+    by_account: int,
+    once: str = "",
 ) -> None:
-    """Keep a photo of a thing. Raises Unreadable for no picture, one too many, no such thing; OverQuota, Busy."""
+    """Keep a photo of a thing; with a token, once.
+
+    Raises Unreadable for no picture, one too many, no such thing; OverQuota, Busy.
+    """
     if not _THING.fullmatch(thing):
         raise Unreadable("A photo belongs to a step, a defect or what got through; choose one of them.")
     with transaction() as connection:
+        if once and photos.has_photo(connection, plan_id=opened.id, once=once):
+            return
         if photos.count_photos(connection, plan_id=opened.id, thing=thing) >= _MOST:
             raise Unreadable(f"It has {_MOST} photos already; take one off first.")
     kept, lon_lat = keep_picture(
@@ -33,7 +45,15 @@ def add_photo(
     )
     with transaction() as connection:
         at = to_metres(opened.plan.origin, [lon_lat])[0] if lon_lat else None
-        photos.add_photo(connection, plan_id=opened.id, picture_id=kept.id, thing=thing, by_account=by_account, at=at)
+        photos.add_photo(
+            connection,
+            plan_id=opened.id,
+            picture_id=kept.id,
+            thing=thing,
+            by_account=by_account,
+            at=at,
+            once=once,
+        )
 
 
 def drop_photo(transaction: Transaction, opened: OpenPlan, photo_id: int) -> None:

@@ -60,14 +60,27 @@ def shed_for_mends(transaction: Transaction, opened: OpenPlan) -> ShedForMends:
     return ShedForMends(tuple(sorted(there, key=lambda row: row.label)), used)
 
 
-def use_part(transaction: Transaction, opened: OpenPlan, part: str, quantity: str, what_for: str, by: int) -> None:
-    """Take so much of a part for a mend, as typed. Raises ReadingError naming the field, the limit and the mend."""
+@dataclass(frozen=True)
+class UseTyped:
+    """A part that a mend took, as typed; `once` is the token of one that may be sent twice."""
+
+    part: str
+    quantity: str
+    what_for: str = ""
+    once: str = ""
+
+
+def use_part(transaction: Transaction, opened: OpenPlan, typed: UseTyped, by: int) -> None:
+    """Take so much of a part for a mend, once. Raises ReadingError naming the field, the limit and the mend."""
+    part, what_for = typed.part, typed.what_for
     if len(what_for) > 200:
         raise ReadingError("what_for", "For what: at most 200 characters.")
-    amount = number(quantity, "quantity", "How many", _MOST)
+    amount = number(typed.quantity, "quantity", "How many", _MOST)
     if amount == 0:
         raise ReadingError("quantity", "How many: 0 takes nothing; write how many or how much was used.")
     with transaction() as connection:
+        if typed.once and shed.has_use(connection, plan_id=opened.id, once=typed.once):
+            return
         farm = opened.stored.farm_id
         if shed.take_item(connection, farm_id=farm, part=part, quantity=amount) is None:
             own = {item.part: item.quantity for item in shed.list_items(connection, farm_id=farm)}
@@ -80,5 +93,11 @@ def use_part(transaction: Transaction, opened: OpenPlan, part: str, quantity: st
                 "quantity", f"How many: the shed has {own[part]:g} {unit}, not {amount:g}; take what is there."
             )
         shed.add_use(
-            connection, plan_id=opened.id, part=part, quantity=amount, what_for=what_for.strip(), by_account=by
+            connection,
+            plan_id=opened.id,
+            part=part,
+            quantity=amount,
+            what_for=what_for.strip(),
+            by_account=by,
+            once=typed.once,
         )

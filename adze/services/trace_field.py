@@ -18,10 +18,14 @@ from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import LEAD_OUT, fence_place
 from adze.core.trace.search import FaultSearch
 from adze.formats.trace_kit import pack, search_arrays, search_head
+from adze.services.photos import add_photo, photos_by_thing
+from adze.services.picture_worker import Unreadable
 from adze.services.plans import OpenPlan
+from adze.services.shed_use import UseTyped, shed_for_mends, use_part
 from adze.services.trace import SearchBeginning, begun, computed, do, end, start
 from adze.services.trace_going import Going, going
 from adze.services.trace_spurs import spurs_of
+from adze.services.trace_strands import strands_packed
 from adze.services.trace_switches import as_it_was, switches_of
 from adze.services.trace_typed import TraceError, Typed
 from adze.services.trace_words import event_words, leg_words, spot_words
@@ -29,15 +33,15 @@ from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.trace import TraceEvent, TraceSearch
 
-_OF_A_STEP = ("run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along")
+_OF_A_STEP = ("run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along", "strand_kv")
 _NOTHING_YET = 0  # the number of a search that has not begun
 
 
 @dataclass(frozen=True)
 class FieldStep:
-    """A step as a phone kept it: a deed as typed, or begin, undo and end.
+    """A step as a phone kept it: a deed as typed, or begin, undo, end and used (a part from the shed).
 
-    `season`, `quick` and `kv_alone` say how it begins.
+    `season`, `quick` and `kv_alone` say how it begins; `part`, `quantity` and `what_for` are of what a mend used.
 
     `search` is the one that it ends, 0 where it began without signal; `of` is the token of the step that is taken back.
     """
@@ -48,6 +52,9 @@ class FieldStep:
     search: int = _NOTHING_YET
     of: str = ""
     kv_alone: bool = False
+    part: str = ""
+    quantity: str = ""
+    what_for: str = ""
 
 
 def _stands(opened: OpenPlan, transaction: Transaction, season: str) -> Going:
@@ -105,13 +112,24 @@ def field_steps(opened: OpenPlan, transaction: Transaction, season: str) -> dict
         "quick": not stands.row.is_thorough,
         "kv_alone": not stands.row.shows_amps,
         "steps": [_step(opened.plan, event) for event in stands.events],
+        "shed": [vars(row) for row in shed_for_mends(transaction, opened).there],
+        "photos": len(photos_by_thing(transaction, opened).get(photo_thing(stands.row.id), ())),
     }
+
+
+def photo_thing(search: int) -> str:
+    """What the photos of a search are kept under."""
+    return f"trace:{search}"
 
 
 def _step(plan: Plan, event: TraceEvent) -> dict[str, Any]:
     what, showed = event_words(plan, event)
     kept: dict[str, Any] = {name: event.body[name] for name in _OF_A_STEP if name in event.body}
-    return {"what": event.what, "once": event.once or f"e{event.id}", "words": [what, showed], **kept}
+    return {"what": event.what, "once": _token(event), "words": [what, showed], **kept}
+
+
+def _token(event: TraceEvent) -> str:
+    return event.once or f"e{event.id}"
 
 
 def field_kit(opened: OpenPlan, transaction: Transaction, season: str) -> bytes:
@@ -120,7 +138,12 @@ def field_kit(opened: OpenPlan, transaction: Transaction, season: str) -> bytes:
     try:
         search = _as_packed(opened.plan, stands)
         head = search_head(search)
-        head["field"] = {"mark": _mark(opened, stands), **_field_words(opened.plan, search)}
+        head["field"] = {
+            "mark": _mark(opened, stands),
+            **_field_words(opened.plan, search),
+            "strands": strands_packed(opened.plan, stands.row.season),
+            "spurs": [_token(event) for event in stands.events if event.what == "spur"],
+        }
         return pack(head, search_arrays(search))
     except NetworkError as error:
         raise TraceError("season", f"Trace: {error}.") from None
@@ -186,6 +209,33 @@ def take_steps(transaction: Transaction, opened: OpenPlan, steps: Sequence[Field
     return refused
 
 
+@dataclass(frozen=True)
+class FieldPhoto:
+    """A photo as a phone kept it: of the search that a step is of, with a token of its own."""
+
+    of: str
+    once: str
+    name: str
+    content: bytes
+
+
+def take_photo(transaction: Transaction, opened: OpenPlan, photo: FieldPhoto, by: int) -> None:
+    """Keep a photo of a search, once. Raises Unreadable, OverQuota, Busy."""
+    with transaction() as connection:
+        row = trace.get_search_of_step(connection, plan_id=opened.id, token=photo.of)
+    if row is None:
+        raise Unreadable("The search that it belongs to is not known here: was its first step refused?")
+    add_photo(
+        transaction,
+        opened,
+        thing=photo_thing(row.id),
+        name=photo.name,
+        content=photo.content,
+        by_account=by,
+        once=photo.once,
+    )
+
+
 def _take(transaction: Transaction, opened: OpenPlan, step: FieldStep, by: int) -> None:
     what = step.typed.what
     if what == "begin":
@@ -195,6 +245,9 @@ def _take(transaction: Transaction, opened: OpenPlan, step: FieldStep, by: int) 
             row = trace.get_open_search(connection, plan_id=opened.id)
             if row is not None and row.hidden is None:
                 trace.undo_trace_event_of(connection, search_id=row.id, token=step.of)
+    elif what == "used":
+        used = UseTyped(step.part, step.quantity, step.what_for, step.typed.once)
+        use_part(transaction, opened, used, by)
     elif what == "end":
         found = going(opened, transaction)
         # What was ended already, by this phone or somebody else, stays so.

@@ -4,11 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from adze.core.basics.units import kv_words
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.ground.places import place_words
-from adze.core.log.strand_compare import StrandRow, comparable, judged, strands_at
+from adze.core.log.strand_compare import StrandAlong, StrandRow, comparable, judged, strands_along, strands_at
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from adze.services.readings import number
@@ -34,6 +36,25 @@ def strand_lines(plan: Plan, season: str) -> tuple[StrandsToRead, ...]:
             far = round(length_m(run), 1)
             found.append(StrandsToRead(run.id, run.name, far, strands_at(plan, weather, FencePlace(run.id, far))))
     return tuple(line for line in found if line.rows)
+
+
+def strands_packed(plan: Plan, season: str) -> list[dict[str, Any]]:
+    """The lines whose strands can be told apart, with what each should show along them, for a phone.
+
+    Raises Incomplete.
+    """
+    weather = Weather(Season(season))
+    lines = [(run.id, strands_along(plan, weather, run.id)) for run in plan.runs if comparable(plan, run.id)]
+    return [{"run": run, "rows": [_packed(row) for row in rows]} for run, rows in lines if rows]
+
+
+def _packed(row: StrandAlong) -> dict[str, Any]:
+    return {
+        "numbers": row.numbers,
+        "words": row.words,
+        "at_m": np.round(row.at_m, 2).tolist(),
+        "well_kv": np.round(row.well_kv, 4).tolist(),
+    }
 
 
 def strands_body(plan: Plan, season: str, where: dict[str, Any], typed: Sequence[str]) -> dict[str, Any]:

@@ -35,11 +35,12 @@ def add_photo(
     thing: str,
     by_account: int,
     at: tuple[float, float] | None,
+    once: str = "",
 ) -> None:
-    """Make a picture the photo of a thing. Raises RefusedByStore."""
+    """Make a picture the photo of a thing; `once` is the token of one that may be sent twice. Raises RefusedByStore."""
     run(
         connection, _QUERIES["add_photo"], plan_id=plan_id, picture_id=picture_id, thing=thing, by_account=by_account,
-        east_m=at and at[0], north_m=at and at[1],
+        east_m=at and at[0], north_m=at and at[1], once=once,
     )  # fmt: skip
 
 
@@ -47,6 +48,12 @@ def count_photos(connection: Connection, *, plan_id: int, thing: str) -> int:
     """How many photos a thing has."""
     found = fetch_one(connection, _QUERIES["count_photos"], _Count, plan_id=plan_id, thing=thing)
     return found.photos if found else 0
+
+
+def has_photo(connection: Connection, *, plan_id: int, once: str) -> bool:
+    """Whether a photo with this token is kept."""
+    found = fetch_one(connection, _QUERIES["count_photos_once"], _Count, plan_id=plan_id, once=once)
+    return found is not None and found.photos > 0
 
 
 def list_photos(connection: Connection, *, plan_id: int, most: int = 500) -> tuple[PhotoRow, ...]:

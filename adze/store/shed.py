@@ -70,11 +70,22 @@ class ShedUse:
     at: datetime
 
 
+@dataclass(frozen=True)
+class _Uses:
+    uses: int
+
+
+def has_use(connection: Connection, *, plan_id: int, once: str) -> bool:
+    """Whether a use with this token is kept."""
+    found = fetch_one(connection, _QUERIES["count_uses_once"], _Uses, plan_id=plan_id, once=once)
+    return found is not None and found.uses > 0
+
+
 def add_use(
-    connection: Connection, *, plan_id: int, part: str, quantity: float, what_for: str, by_account: int
+    connection: Connection, *, plan_id: int, part: str, quantity: float, what_for: str, by_account: int, once: str = ""
 ) -> None:
-    """Keep what a mend took. Raises RefusedByStore."""
-    values = {"part": part, "quantity": quantity, "what_for": what_for, "by_account": by_account}
+    """Keep what a mend took; `once` is the token of one that may be sent twice. Raises RefusedByStore."""
+    values = {"part": part, "quantity": quantity, "what_for": what_for, "by_account": by_account, "once": once}
     run(connection, _QUERIES["add_use"], plan_id=plan_id, **values)
 
 

@@ -52,6 +52,11 @@ def get_open_search(connection: Connection, *, plan_id: int) -> TraceSearch | No
     return fetch_one(connection, _QUERIES["get_open_search"], TraceSearch, plan_id=plan_id)
 
 
+def get_search_of_step(connection: Connection, *, plan_id: int, token: str) -> TraceSearch | None:
+    """The search in earnest that a step is of, by its token, or by e and its number; None where there is none."""
+    return fetch_one(connection, _QUERIES["get_search_of_step"], TraceSearch, plan_id=plan_id, token=token)
+
+
 def begin_search(
     connection: Connection,
     *,

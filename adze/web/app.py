@@ -110,7 +110,8 @@ def create_app(settings: Settings) -> Application:
     app.add_middleware(
         BodyLimit,
         largest_bytes=settings.largest_body_bytes,
-        larger={"/imports": LARGEST_FILE + 1000, "/pictures": LARGEST_PICTURE + 1000, "/everything": LARGEST_BUNDLE},
+        larger={"/imports": LARGEST_FILE + 1000, "/everything": LARGEST_BUNDLE}
+        | dict.fromkeys(("/pictures", "/photos", "/photo"), LARGEST_PICTURE + 1000),
     )
     app.add_middleware(TimeLimit, body_s=settings.slowest_body_s, answer_s=settings.longest_answer_s)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=settings.allowed_hosts.split(","))

@@ -4,8 +4,9 @@ import logging
 import secrets
 from collections.abc import Callable
 from typing import Annotated, Any
+from urllib.parse import unquote
 
-from fastapi import Request
+from fastapi import Depends, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -23,6 +24,18 @@ from adze.web.stages.registry import STAGE_PAGES
 
 _LOG = logging.getLogger("adze")
 Faults = tuple[tuple[str, str], ...]
+
+
+async def _raw_body(request: Request) -> bytes:
+    return await request.body()
+
+
+RawBody = Annotated[bytes, Depends(_raw_body)]
+
+
+def file_name(request: Request, instead: str) -> str:
+    """The name that a file came with, or another in its stead."""
+    return unquote(request.headers.get("X-File-Name", instead))[:400]
 
 
 class JsonBody(BaseModel):

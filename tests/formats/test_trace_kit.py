@@ -153,6 +153,24 @@ def compare(search: FaultSearch, world: World, folder: Path) -> list[dict[str, A
     return steps
 
 
+def test_fence_on_no_plan_counts_on_a_phone_as_on_the_server(tmp_path: Path) -> None:
+    farm = cases()["T30007"].farm()
+    plain, span = begin(farm), farm.network.spans[1]
+    joins = ((span.id, span.length_m / 3), (span.id, span.length_m))
+    known = begin(replace(farm, spurs=joins))
+    lines = {span.id: {"run": span.id, "from_m": 0, "length_m": span.length_m}}
+    field = {"lines": lines, "lead": "", "runs": [{"id": span.id}], "spurs": []}
+    packed, file = tmp_path / "search.bin", tmp_path / "steps.json"
+    packed.write_bytes(pack(search_head(plain) | {"field": field}, search_arrays(plain)))
+    file.write_text(json.dumps([{"what": "spur", "run": run, "at_m": at_m, "once": f"{at_m}"} for run, at_m in joins]))
+    told = subprocess.run(["node", REPLAY.parent / "spurred.js", packed, file], capture_output=True, check=True)
+    own = json.loads(told.stdout)
+    assert own["prior"] == pytest.approx(known.suspects.prior, rel=1e-9)
+    server = known.hunches.blocks[0].doubts.log_weight
+    # Weights are known but for a factor that all share.
+    assert np.array(own["log_weight"]) - own["log_weight"][0] == pytest.approx(server - server[0], abs=1e-9)
+
+
 def test_what_is_packed_is_read_where_it_lies() -> None:
     raw = pack(
         {"name": "A fence"}, {"few": np.arange(3, dtype=np.int8), "pairs": np.array([1 + 2j]), "none": np.empty(0)}

@@ -1,12 +1,14 @@
 """A search in the field: what a phone gets, what it hands in, once each, in its order, with what is refused said."""
 
 import json
+import re
 import struct
 from typing import Any
 from uuid import uuid4
 
 from adze.core.trace.plan_farm import LEAD_OUT
-from tests.web.conftest import PlanPage
+from tests.web.conftest import PlanPage, word
+from tests.web.test_photos import picture
 from tests.web.test_trace import at_the_fence, panel, post, step
 
 
@@ -115,6 +117,66 @@ def test_what_cannot_be_kept_for_the_field_says_why(plan: PlanPage) -> None:
     assert "take dry, usual or wet" in plan.get("/trace/kit?season=mud").json()["message"]
     post(plan, season="usual", hidden=1)
     assert "Practice is going on" in plan.get("/trace/field").json()["message"]
+
+
+def test_parts_that_a_phone_took_from_the_shed_count_once(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    farm = re.search(r"/farms/(\d+)/shed", plan.client.get(f"/plans/{plan.id}/parts").text)
+    assert farm
+    address = f"/farms/{farm[1]}/shed"
+    form = {"csrf": word(plan.client.get(address).text), "part": "rope_clamp", "quantity": "5", "note": ""}
+    assert plan.client.post(address, data=form).status_code == 303
+    assert [(row["part"], row["quantity"]) for row in known(plan)["shed"]] == [("rope_clamp", 5)]
+    used = done("used", part="rope_clamp", quantity="2", what_for="Ford")
+    assert hand_in(plan, used) == {}
+    assert hand_in(plan, used) == {}
+    assert [row["quantity"] for row in known(plan)["shed"]] == [3]
+    assert "Ford" in panel(plan)
+    for typed, words in (({"quantity": "4"}, "the shed has 3 piece, not 4"), ({"part": "gone"}, "not in the shed")):
+        wrong = done("used", **({"part": "rope_clamp", "quantity": "1"} | typed))
+        assert words in hand_in(plan, wrong)[wrong["once"]]
+    assert [row["what"] for row in known(plan)["steps"]] == ["checked", "unit", "lead"]
+
+
+def photo(plan: PlanPage, of: str, once: str, content: bytes) -> Any:
+    return plan.client.post(
+        f"/api/plans/{plan.id}/trace/field/photo",
+        params={"of": of, "once": once},
+        content=content,
+        headers={"X-CSRF-Token": plan.csrf, "X-File-Name": "joint.jpg"},
+    )
+
+
+def test_a_photo_of_a_phone_stands_with_its_search_once(plan: PlanPage) -> None:
+    plan.draw()
+    steps = [done(row["what"]) for row in BEGUN]
+    hand_in(plan, *steps)
+    first = known(plan)["steps"][0]["once"]
+    for _ in range(2):
+        assert photo(plan, first, "one", picture()).status_code == 200
+    assert photo(plan, first, "two", picture()).status_code == 200
+    assert known(plan)["photos"] == 2
+    assert panel(plan).count("photo-small") == 2
+    assert "is not known here" in photo(plan, "none of these", "three", picture()).text
+    assert photo(plan, first, "four", b"no picture").status_code == 422
+    hand_in(plan, done("end", search=known(plan)["search"]))
+    assert photo(plan, first, "late", picture()).status_code == 200  # it came after the end
+    assert known(plan)["photos"] == 0  # of the next search
+
+
+def test_strands_and_spurs_of_a_phone_count(plan: PlanPage) -> None:
+    plan.draw()
+    strands = [{"cm": cm, "role": role} for cm, role in ((30, "live"), (60, "earth"), (90, "live"))]
+    plan.save(strands=strands)
+    at_the_fence(plan)
+    line = kit(plan)["field"]["strands"][0]
+    assert line["run"] == "line1"
+    assert [row["words"] for row in line["rows"]] == ["strands 1 and 3", "earth strand"]
+    assert all(len(row["at_m"]) == len(row["well_kv"]) > 1 for row in line["rows"])
+    spur = done("spur", run="line1", at_m="100")
+    assert hand_in(plan, done("strands", run="line1", at_m="200", strand_kv=["2.1", ""]), spur) == {}
+    assert known(plan)["steps"][-2]["strand_kv"] == [2.1, None]
+    assert kit(plan)["field"]["spurs"] == [spur["once"]]
 
 
 def test_the_page_is_there_for_who_may_read(plan: PlanPage) -> None:

@@ -8,7 +8,7 @@ from adze.core.basics.types import Real
 from adze.core.basics.units import kv_words
 from adze.core.build.construction import has_earth_strands
 from adze.core.forecast.apart import groups_of, live_numbers, strand_words
-from adze.core.forecast.volts import Trace, volts
+from adze.core.forecast.volts import volts
 from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place
 from adze.core.plan.constructions import views_by_run
@@ -56,33 +56,46 @@ def comparable(plan: Plan, run: str) -> bool:
     return apart or has_earth_strands(views_by_run(plan)[run])
 
 
+@dataclass(frozen=True)
+class StrandAlong:
+    """A strand along its line: what it should show to soil when well, kV (N,) at `at_m` (N,)."""
+
+    numbers: tuple[int, ...]
+    words: str
+    at_m: Real
+    well_kv: Real
+
+
+def strands_along(plan: Plan, weather: Weather, run: str) -> tuple[StrandAlong, ...]:
+    """What each strand of a line should show to soil along it; none of a line too short to be computed.
+
+    Raises Incomplete.
+    """
+    trace = next((one for one in volts(plan, weather).traces if one.run == run), None)
+    if trace is None:
+        return ()
+    groups = groups_of(plan, run_of(plan, run))
+    numbers = groups[0].numbers if groups else live_numbers(views_by_run(plan)[run])
+    live = [(numbers, trace.live_kv), *((own.group.numbers, own.live_kv) for own in trace.apart)]
+    rows = [StrandAlong(own, _words(own), trace.at_m, np.abs(kv)) for own, kv in sorted(live, key=lambda row: row[0])]
+    if trace.has_earth:
+        rows.append(StrandAlong((), "earth strand", trace.at_m, np.abs(trace.earth_kv)))
+    return tuple(rows)
+
+
 def strands_at(plan: Plan, weather: Weather, place: Place) -> tuple[StrandRow, ...]:
     """What each strand of a line should show to soil at a place when well; none of a line too short to be computed.
 
     Raises Incomplete.
     """
-    trace = next((one for one in volts(plan, weather).traces if one.run == place.run), None)
-    if trace is None:
-        return ()
-    groups = groups_of(plan, run_of(plan, place.run))
-    numbers = groups[0].numbers if groups else live_numbers(views_by_run(plan)[place.run])
-    rows = [StrandRow(numbers, _words(numbers), _kv(trace, trace.live_kv, place.at_m))]
-    rows += [
-        StrandRow(own.group.numbers, _words(own.group.numbers), _kv(trace, own.live_kv, place.at_m))
-        for own in trace.apart
-    ]
-    rows.sort(key=lambda row: row.numbers)
-    if trace.has_earth:
-        rows.append(StrandRow((), "earth strand", _kv(trace, trace.earth_kv, place.at_m)))
-    return tuple(rows)
+    return tuple(
+        StrandRow(row.numbers, row.words, float(np.interp(place.at_m, row.at_m, row.well_kv)))
+        for row in strands_along(plan, weather, place.run)
+    )
 
 
 def _words(numbers: tuple[int, ...]) -> str:
     return strand_words(numbers) if numbers else "the live netting"
-
-
-def _kv(trace: Trace, kv: Real, at_m: float) -> float:
-    return float(np.interp(at_m, trace.at_m, np.abs(kv)))
 
 
 def judged(rows: tuple[StrandRow, ...], read_kv: tuple[float | None, ...]) -> StrandVerdict:

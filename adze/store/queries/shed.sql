@@ -36,8 +36,12 @@ RETURNING part, quantity, note;
 
 -- name: add_use
 -- What a mend took from the shed.
-INSERT INTO shed_use (plan_id, part, quantity, what_for, by_account)
-VALUES (%(plan_id)s, %(part)s, %(quantity)s, %(what_for)s, %(by_account)s);
+INSERT INTO shed_use (plan_id, part, quantity, what_for, by_account, once)
+VALUES (%(plan_id)s, %(part)s, %(quantity)s, %(what_for)s, %(by_account)s, nullif(%(once)s, ''));
+
+-- name: count_uses_once
+-- How many uses came with a token: none or one.
+SELECT count(*) AS uses FROM shed_use WHERE plan_id = %(plan_id)s AND once = %(once)s;
 
 -- name: list_uses
 -- What mends of a plan took from the shed, newest first.

@@ -57,6 +57,15 @@ UPDATE trace_event SET undone_at = now()
 WHERE search_id = %(search_id)s AND (once = %(token)s OR 'e' || id = %(token)s) AND undone_at IS NULL
 RETURNING id;
 
+-- name: get_search_of_step
+-- The search in earnest that a step is of, by the step's token or number; also of one that was taken back.
+SELECT s.id, s.season, s.is_thorough, s.shows_amps, s.hidden, s.started_at, s.ended_at, s.result
+FROM trace_event e
+JOIN trace_search s ON s.id = e.search_id
+WHERE s.plan_id = %(plan_id)s AND s.hidden IS NULL AND (e.once = %(token)s OR 'e' || e.id = %(token)s)
+ORDER BY e.id DESC
+LIMIT 1;
+
 -- name: list_finds
 -- What was found in the searches of a plan that were in earnest, newest first.
 SELECT e.id, e.what, e.body, e.at, e.once, coalesce(a.name, 'somebody who left') AS by_name

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from typing import Annotated, Literal
 from urllib.parse import quote, unquote
 
-from fastapi import APIRouter, Depends, Header, Query, Request
+from fastapi import APIRouter, Header, Query, Request
 from fastapi import Path as PathValue
 from fastapi.responses import JSONResponse, Response, StreamingResponse
 from pydantic import AfterValidator, Field, FiniteFloat
@@ -20,7 +20,7 @@ from adze.services.views.papers import ground_paper_view, price_text
 from adze.store import pictures
 from adze.web.access import Db, EditPlan, ReadPlan
 from adze.web.pages import page
-from adze.web.workbench import EditionBody, fault, file, saved
+from adze.web.workbench import EditionBody, RawBody, fault, file, saved
 
 router = APIRouter()
 
@@ -34,11 +34,6 @@ def _is_written(kind: str) -> str:
 _GroundFormat = Annotated[str, AfterValidator(_is_written)]
 
 
-async def _raw(request: Request) -> bytes:
-    return await request.body()
-
-
-Raw = Annotated[bytes, Depends(_raw)]
 FileName = Annotated[str, Header(max_length=400)]
 Tolerance = Annotated[FiniteFloat, Query(ge=0, le=1000)]
 
@@ -48,7 +43,7 @@ def _file_name(header: str) -> str:
 
 
 @router.post("/api/plans/{plan_id}/imports", name="bring_file")
-def bring_file(transaction: Db, opened: EditPlan, content: Raw, x_file_name: FileName = "file") -> Response:
+def bring_file(transaction: Db, opened: EditPlan, content: RawBody, x_file_name: FileName = "file") -> Response:
     """Read a file, telling how far it has come, one JSON a line; the last line says what was kept, or the fault."""
 
     def lines() -> Iterator[bytes]:
@@ -104,7 +99,7 @@ def take_file(request: Request, transaction: Db, opened: EditPlan, import_id: in
 
 
 @router.post("/api/plans/{plan_id}/price-text", name="price_text")
-def read_price_file(_opened: EditPlan, content: Raw) -> Response:
+def read_price_file(_opened: EditPlan, content: RawBody) -> Response:
     """A shop's price list as text, to be looked at before it is brought in; nothing is kept."""
     try:
         return JSONResponse({"text": price_text(content)})
@@ -122,7 +117,7 @@ def fence_file(opened: ReadPlan, kind: _GroundFormat) -> Response:
 def take_picture(
     transaction: Db,
     opened: EditPlan,
-    content: Raw,
+    content: RawBody,
     purpose: Literal["photo", "underlay"] = "photo",
     x_file_name: FileName = "photo",
 ) -> Response:

@@ -132,7 +132,8 @@ def use_part(request: Request, transaction: Db, who: Who, opened: LogOnPlan, bod
     """A part taken from the shed for a mend."""
 
     def do() -> None:
-        shed_use.use_part(transaction, opened, body.part, body.quantity, body.what_for, who.account_id)
+        typed = shed_use.UseTyped(body.part, body.quantity, body.what_for)
+        shed_use.use_part(transaction, opened, typed, who.account_id)
 
     return _kept(request, transaction, opened, do, "used", Stage(body.stage))
 

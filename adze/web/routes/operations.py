@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 from pydantic import Field, ValidationError
 
@@ -12,7 +12,7 @@ from adze.services import plans
 from adze.services.operations.registry import read_operation
 from adze.services.plans import NothingThere
 from adze.web.access import Db, EditPlan
-from adze.web.workbench import EditionBody, Faults, fault, saved
+from adze.web.workbench import EditionBody, Faults, RawBody, fault, saved
 
 router = APIRouter()
 
@@ -34,10 +34,6 @@ class Save(EditionBody):
 
     document: dict[str, Any]
     summary: Annotated[str, Field(max_length=200)] = "Changed"
-
-
-async def _raw(request: Request) -> bytes:
-    return await request.body()
 
 
 def _faults(error: ValidationError) -> Faults:
@@ -95,7 +91,7 @@ def settle(request: Request, transaction: Db, opened: EditPlan, body: Settle) ->
 
 
 @router.put("/api/plans/{plan_id}", name="save")
-def save(request: Request, transaction: Db, opened: EditPlan, raw: Annotated[bytes, Depends(_raw)]) -> Response:
+def save(request: Request, transaction: Db, opened: EditPlan, raw: RawBody) -> Response:
     """Save a whole document, as a program or a plan file brings it."""
     try:
         body = Save.model_validate_json(raw)

@@ -1,9 +1,8 @@
 """Photos of steps, defects and what got through: added and taken off by whoever logs."""
 
 from typing import Annotated, Literal
-from urllib.parse import unquote
 
-from fastapi import APIRouter, Depends, Query, Request
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, Field
 
@@ -12,7 +11,7 @@ from adze.services import photos
 from adze.services.picture_worker import Unreadable
 from adze.services.views.base import Asked
 from adze.web.access import Db, LogOnPlan, Who
-from adze.web.workbench import JsonBody, fault, state
+from adze.web.workbench import JsonBody, RawBody, fault, file_name, state
 
 router = APIRouter()
 Shown = Literal["build", "log", "trace"]
@@ -25,22 +24,18 @@ class PhotoOf(BaseModel):
     stage: Shown = "build"
 
 
-async def _raw(request: Request) -> bytes:
-    return await request.body()
-
-
 @router.post("/api/plans/{plan_id}/photos", name="add_photo")
 def add_photo(
     request: Request,
     transaction: Db,
     who: Who,
     opened: LogOnPlan,
-    content: Annotated[bytes, Depends(_raw)],
+    content: RawBody,
     shown: Annotated[PhotoOf, Query()],
 ) -> Response:
     """A photo of a step, a defect or what got through."""
     thing, stage = shown.thing, shown.stage
-    name = unquote(request.headers.get("X-File-Name", "photo"))[:400]
+    name = file_name(request, "photo")
     try:
         photos.add_photo(transaction, opened, thing=thing, name=name, content=content, by_account=who.account_id)
     except Unreadable as error:

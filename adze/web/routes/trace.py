@@ -3,21 +3,22 @@
 from collections.abc import Callable, Iterable
 from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import JSONResponse, Response
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from adze.core.basics.faults import FieldFault
 from adze.core.plan.season import SEASON_WORDS
 from adze.core.plan.stages import Incomplete, Stage
 from adze.services import trace, trace_field
+from adze.services.picture_worker import Unreadable
 from adze.services.trace import SearchBeginning
-from adze.services.trace_field import FieldStep
+from adze.services.trace_field import FieldPhoto, FieldStep
 from adze.services.trace_typed import Typed
 from adze.services.views.base import Asked
 from adze.web.access import Db, LogOnPlan, ReadPlan, Who
 from adze.web.pages import page
-from adze.web.workbench import JsonBody, fault, state
+from adze.web.workbench import JsonBody, RawBody, fault, file_name, state
 
 router = APIRouter()
 Short = Annotated[str, Field(max_length=400)]
@@ -54,13 +55,16 @@ class StepTyped(JsonBody):
 
 
 class FieldStepTyped(StepTyped):
-    """A step as a phone kept it; `begin`, `undo` of a step, and `end` are steps too."""
+    """A step as a phone kept it; `begin`, `undo` of a step, `used` of a part, and `end` are steps too."""
 
     season: Short = "usual"
     quick: bool = False
     kv_alone: bool = False
     search: int = 0
     of: Annotated[str, Field(max_length=60)] = ""
+    part: Short = ""
+    quantity: Short = ""
+    what_for: Short = ""
 
 
 class FieldSteps(JsonBody):
@@ -155,7 +159,32 @@ def _told(tell: Callable[[], Response]) -> Response:
 @router.post("/api/plans/{plan_id}/trace/field", name="trace_field_take")
 def trace_field_take(transaction: Db, who: Who, opened: LogOnPlan, body: FieldSteps) -> Response:
     """Take in what a phone did; what is refused stays with it."""
-    more = ("season", "quick", "kv_alone", "search", "of")
+    more = ("season", "quick", "kv_alone", "search", "of", "part", "quantity", "what_for")
     steps = [FieldStep(_typed(step, more), **step.model_dump(include=set(more))) for step in body.steps]
     refused = trace_field.take_steps(transaction, opened, steps, who.account_id)
     return JSONResponse({"refused": refused})
+
+
+class FieldPhotoTold(BaseModel):
+    """Which search a photo from a phone is of, by one of its steps, and its own token."""
+
+    of: Annotated[str, Field(max_length=60)] = ""
+    once: Annotated[str, Field(max_length=60)] = ""
+
+
+@router.post("/api/plans/{plan_id}/trace/field/photo", name="trace_field_photo")
+def trace_field_photo(
+    request: Request,
+    transaction: Db,
+    who: Who,
+    opened: LogOnPlan,
+    content: RawBody,
+    told: Annotated[FieldPhotoTold, Query()],
+) -> Response:
+    """Take in a photo that a phone kept."""
+    photo = FieldPhoto(told.of, told.once, file_name(request, "photo"), content)
+    try:
+        trace_field.take_photo(transaction, opened, photo, who.account_id)
+    except Unreadable as error:
+        return fault((("", str(error)),))
+    return JSONResponse({})

@@ -1,5 +1,10 @@
 """Strands read one by one: what each should show, and which is low."""
 
+import json
+import random
+import subprocess
+from pathlib import Path
+
 import pytest
 
 from adze.core.forecast.volts import volts
@@ -8,6 +13,7 @@ from adze.core.log.strand_compare import LOW_SHARE, StrandRow, comparable, judge
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 
+SCRIPT = Path(__file__).parents[2] / "js" / "strand_words.js"
 USUAL = Weather(Season.USUAL)
 
 
@@ -75,3 +81,26 @@ def test_an_earth_strand_that_carries_too_much_is_said() -> None:
     assert "The earth strand carries 1.5 kV to soil" in judged(rows, (4.9, 1.5)).words
     assert "The earth strand is well" in judged(rows, (4.9, 0.3)).words
     assert judged(rows, (None, 0.3)).counted_kv is None
+
+
+def test_a_phone_says_of_strands_what_the_server_says(tmp_path: Path) -> None:
+    rng, cases = random.Random(7), []
+    for _ in range(300):
+        rows = [(k, rng.uniform(0.05, 9)) for k in range(1, rng.randint(2, 5))]
+        rows += [(0, rng.uniform(0.01, 1.5))] * rng.randint(0, 1)
+        kinds = (lambda well: well, lambda well: 0.02 * well, lambda _: rng.uniform(0, 9))
+        read = [None if rng.random() < 0.15 else rng.choice(kinds)(well) for _, well in rows]
+        cases.append((rows, read))
+    file = tmp_path / "cases.json"
+    told = [{"rows": [{"numbers": [k] if k else [], "words": named(k), "wellKv": kv} for k, kv in rows], "read": read}
+            for rows, read in cases]  # fmt: skip
+    file.write_text(json.dumps(told))
+    answer = subprocess.run(["node", SCRIPT, file], capture_output=True, text=True, check=True)
+    for (rows, read), line in zip(cases, answer.stdout.splitlines(), strict=True):
+        found = judged(tuple(StrandRow((k,) if k else (), named(k), kv) for k, kv in rows), tuple(read))
+        own = json.loads(line)
+        assert (own["words"], own["counted_kv"], tuple(own["low"])) == (found.words, found.counted_kv, found.low)
+
+
+def named(number: int) -> str:
+    return f"strand {number}" if number else "earth strand"

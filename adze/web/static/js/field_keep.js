@@ -1,7 +1,7 @@
 // Keep a plan's field pages on this device: asked for by a press, for every stop of the round.
 
 /** Ask the worker to keep addresses with all that this page is made of; what it says when it is done. */
-export async function keepHere(addresses) {
+async function keepHere(addresses) {
   await navigator.serviceWorker.register("/sw.js");
   const { active } = await navigator.serviceWorker.ready;
   const own = performance.getEntriesByType("resource").map(({ name }) => name);
@@ -11,4 +11,13 @@ export async function keepHere(addresses) {
   );
   active.postMessage({ keep: [...new Set([...addresses, ...parts])] });
   return answer;
+}
+
+/** A key that keeps what it names on this device; it says when that is done. */
+export function mountKeep(button, addresses) {
+  button.hidden = !navigator.serviceWorker;
+  button.addEventListener("click", async () => {
+    const { kept, failed } = await keepHere(addresses());
+    button.textContent = kept ? "Kept on this device: it opens without signal" : `Not kept: ${failed}`;
+  });
 }

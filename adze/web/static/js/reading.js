@@ -1,7 +1,7 @@
 // The field page: big keys for a thumb, and the reading against the forecast as it is typed.
 
 import { token } from "./api.js";
-import { keepHere } from "./field_keep.js";
+import { mountKeep } from "./field_keep.js";
 import { Outbox, outcome } from "./outbox.js";
 
 const form = document.getElementById("reading");
@@ -31,16 +31,6 @@ function mountOutbox() {
     } catch {
       await keep();
     }
-  });
-}
-
-function mountKeep() {
-  const button = document.getElementById("keep-here");
-  if (!navigator.serviceWorker) return;
-  button.hidden = false;
-  button.addEventListener("click", async () => {
-    const { kept, failed } = await keepHere(JSON.parse(button.dataset.pages));
-    button.textContent = kept ? "Kept on this device: it opens without signal" : `Not kept: ${failed}`;
   });
 }
 
@@ -94,5 +84,6 @@ function mount() {
 if (form) {
   mount();
   mountOutbox();
-  mountKeep();
+  const keep = document.getElementById("keep-here");
+  mountKeep(keep, () => JSON.parse(keep.dataset.pages));
 }

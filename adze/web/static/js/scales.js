@@ -19,7 +19,7 @@ export function readWords(bench, kv, sign = false) {
   return sign ? `${kvWords(end.kv)}+` : end.words;
 }
 
-const M_PER_FT = 0.3048;
+export const M_PER_FT = 0.3048;
 
 export function lengthWords(m, units) {
   if (units === "imperial") {

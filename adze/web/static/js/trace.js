@@ -6,7 +6,7 @@ import { legend } from "./ground_words.js";
 import { readLayers } from "./layers.js";
 import { at, css, draw, shape } from "./map_parts.js";
 import { sendNow } from "./send.js";
-import { stepValue } from "./trace/input.js";
+import { stepsIn } from "./trace/input.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const [NARROWEST, WIDEST] = [7, 22];
@@ -91,12 +91,7 @@ class Trace {
   /** What was typed for a step; places are those of the next deed, or of the form that the key stands in. */
   step(what, button) {
     const form = button.closest("[data-trace-form]") ?? document.getElementById("trace-deed");
-    const typed = { what, once: token() };
-    for (const input of form?.querySelectorAll("[data-step]") ?? []) {
-      const { step } = input.dataset;
-      if (step === "strand_kv") (typed[step] ??= []).push(input.value);
-      else typed[step] = stepValue(input);
-    }
+    const typed = { what, once: token(), ...stepsIn(form) };
     if ("traceEmpty" in button.dataset) typed.kv = "";
     return typed;
   }

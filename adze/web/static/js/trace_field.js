@@ -3,14 +3,16 @@
 // What is done is kept on the device at once and counts at once; it is sent in its order when there is signal. Then the
 // device hears what others did meanwhile.
 
-import { keepHere } from "./field_keep.js";
+import { mountKeep } from "./field_keep.js";
 import { held } from "./trace/held.js";
 import { drop, keep, sendWaiting, waiting } from "./trace/queue.js";
+import { keepPhoto, offerBeside } from "./trace/beside.js";
 import { offerLines, say, showFault, showSearch, showSteps, stand } from "./trace/shown.js";
 import { stepOf, stepWords, typedIn, TypedError } from "./trace/typed.js";
 
 const AGAIN_MS = 15_000;
 const FIRST = ["checked", "unit", "lead"];
+const ASIDE = ["begin", "end", "used", "photo"]; // what is no step of the search itself
 const FORMS = "[data-form], [data-deed], [data-when]";
 const NO_FIELD = { runs: [] };
 const TOO_OLD = "This browser cannot compute the search: bring it up to date, or use the page of Trace with signal.";
@@ -25,10 +27,11 @@ class FieldSearch {
       Array.from(document.getElementById("search-cause").options, ({ value, dataset }) => [value, dataset.kind]),
     );
     root.addEventListener("click", ({ target }) => this.pressed(target.closest("button[data-do]")));
+    document.getElementById("search-photo").addEventListener("change", ({ target }) => this.photo(target));
     document.getElementById("search-season").addEventListener("change", () => this.take());
     addEventListener("online", () => this.send());
     setInterval(() => this.again(), AGAIN_MS);
-    this.mountKeep();
+    mountKeep(document.getElementById("search-keep"), () => [location.pathname, ...(this.modules ?? [])]);
     this.take().then(() => this.send());
   }
 
@@ -36,15 +39,6 @@ class FieldSearch {
   again() {
     if (this.waits?.length) this.send();
     else if (!document.hidden) this.take();
-  }
-
-  mountKeep() {
-    const button = document.getElementById("search-keep");
-    button.hidden = !navigator.serviceWorker;
-    button.addEventListener("click", async () => {
-      const { kept, failed } = await keepHere([location.pathname, ...(this.modules ?? [])]);
-      button.textContent = kept ? "Kept on this device: it opens without signal" : `Not kept: ${failed}`;
-    });
   }
 
   get season() {
@@ -78,7 +72,7 @@ class FieldSearch {
     const all = [...this.known.steps, ...ours.map(({ step }) => step)];
     const gone = new Set(all.map(({ of }) => of));
     const steps = all.filter(({ what, once }) => what !== "undo" && !gone.has(once));
-    this.steps = steps.filter(({ what }) => what !== "begin" && what !== "end");
+    this.steps = steps.filter(({ what }) => !ASIDE.includes(what));
     this.ends = ours.findLast(({ step }) => step.what === "end" || step.what === "begin")?.step.what;
     const isGoing = this.ends ? this.ends === "begin" : this.known.search > 0;
     const done = new Set(steps.map(({ what }) => what));
@@ -106,6 +100,7 @@ class FieldSearch {
     else {
       this.field = field;
       offerLines(field);
+      offerBeside(field, this.known, this.waits);
       this.shown = shown ?? null;
       document.getElementById("search-open").textContent = field.open_kv ?? "the unit's own";
       if (shown) showSearch(shown, field);
@@ -142,7 +137,7 @@ class FieldSearch {
     const form = button.closest(FORMS);
     try {
       const typed = this.typed(what, button);
-      const step = stepOf(typed, this.field ?? NO_FIELD, this.causes);
+      const step = stepOf(typed, { ...(this.field ?? NO_FIELD), shed: this.known.shed }, this.causes);
       showFault(form, null);
       await keep({ plan: this.plan, typed, step, words: stepWords(step, this.field ?? NO_FIELD) });
       await this.show();
@@ -152,6 +147,13 @@ class FieldSearch {
       if (!(error instanceof TypedError)) throw error;
       showFault(form, error);
     }
+  }
+
+  /** Keep a photo of what was found; it is sent after the search's steps. */
+  async photo(input) {
+    await keepPhoto(this.plan, this.steps[0].once, input);
+    await this.show();
+    await this.send();
   }
 
   /** Take back what was done last: off the device where it was never sent, else of the server, once it hears of it. */

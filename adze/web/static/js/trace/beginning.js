@@ -1,6 +1,7 @@
-// How a search begins: its setting and tester, what unit and lead-out showed alone (adze/services/trace.py).
+// How a search begins: its setting and tester, what unit and lead-out showed alone, spurs (adze/services/trace.py).
 
 import { Looks } from "./looks.js";
+import { spurred } from "./spurs.js";
 
 const UNIT_SURE = 0.02;
 const LEAD_SHARE = 0.93;
@@ -9,7 +10,7 @@ const lastOf = (steps, what) => steps.findLast((step) => step.what === what)?.kv
 
 /** The packed search as it was begun since, and with what unit and lead-out showed alone. */
 export function begun(packed, steps, how) {
-  const kit = how ? asBegun(packed, how) : packed;
+  const kit = spurred(how ? asBegun(packed, how) : packed, steps);
   const [unitKv, leadKv] = [lastOf(steps, "unit"), lastOf(steps, "lead")];
   const { open_kv: openKv, lead } = kit.field;
   const [mean, cov] = [kit.mean.slice(), kit.cov.slice()];

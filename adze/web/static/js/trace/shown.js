@@ -23,6 +23,8 @@ export function showSearch(shown, field) {
   const { deed, words } = shown;
   say("search-surprise", shown.surprise);
   say("search-gain", shown.gain);
+  say("search-strands-say", shown.strands);
+  say("search-spurs-say", shown.spurs);
   say("search-title", words.title);
   say("search-far", [words.howFar, words.leg && `amps on ${words.leg}`].filter(Boolean).join("; "));
   say("search-reason", words.reason);
@@ -41,7 +43,8 @@ export function showSearch(shown, field) {
     find("search-found-run").value = shown.at.run;
     find("search-found-at").value = `${shown.at.at_m} m`;
   }
-  for (const input of document.querySelectorAll('[data-step="kv"], [data-step="amps"]')) input.value = "";
+  for (const input of document.querySelectorAll('[data-step="kv"], [data-step="amps"], [data-step="strand_kv"]'))
+    input.value = "";
 }
 
 /** What was done, the newest first; what waits on the device says so, what was refused says why. */
@@ -72,7 +75,7 @@ export function offerLines({ runs, switches }) {
   const list = find("search-switch");
   if (list.options.length !== options.length) list.replaceChildren(...options);
   document.querySelector("[data-switches]").hidden = !options.length;
-  for (const select of document.querySelectorAll('select[data-step="run"]')) {
+  for (const select of document.querySelectorAll('select[data-step="run"]:not([data-own])')) {
     if (select.options.length === runs.length) continue;
     select.replaceChildren(...runs.map(({ id, name }) => el("option", { value: id }, name)));
   }

@@ -1,8 +1,9 @@
 // A step as it is typed: what goes to the server, what the search takes of it, how it is said. Wrong input is named.
 
 import { token } from "../api.js";
-import { stepValue } from "./input.js";
-import { M_PER_FT, lengthWords } from "./words.js";
+import { M_PER_FT, kvWords, lengthWords } from "../scales.js";
+import { stepsIn } from "./input.js";
+import { judged, strandsAt } from "./strands.js";
 
 export class TypedError extends Error {
   constructor(field, message) {
@@ -24,11 +25,22 @@ function figure(text, field, name, most) {
   return value;
 }
 
+/** A length as it was typed: its figure, and whether it is in feet; a bare one is in the plan's units. */
+function lengthTyped(text, units) {
+  const [, shown, unit] = /^([^a-z]*?)\s*(m|ft)?$/i.exec(text || "0") ?? [null, text];
+  return [shown, unit ? unit.toLowerCase() === "ft" : units === "imperial"];
+}
+
+/** Metres of a length as it was typed; NaN of what is none. */
+export function metresOf(text, units) {
+  const [shown, isFeet] = lengthTyped(text, units);
+  return Number(shown.replace(",", ".")) * (isFeet ? M_PER_FT : 1);
+}
+
 /** Where a step was, or what is wrong with its place; a bare number is in the plan's units. */
 function placeOf({ run, at_m: text }, { runs, units }) {
   const name = units === "imperial" ? "Feet along" : "Metres along";
-  const [, shown, unit] = /^([^a-z]*?)\s*(m|ft)?$/i.exec(text || "0") ?? [null, text];
-  const isFeet = unit ? unit.toLowerCase() === "ft" : units === "imperial";
+  const [shown, isFeet] = lengthTyped(text, units);
   const atM = figure(shown, "at_m", name, 1_000_000) * (isFeet ? M_PER_FT : 1);
   const line = runs.find(({ id }) => id === run);
   const length = line ? lengthOf(line.points) : Infinity;
@@ -44,29 +56,63 @@ function checkReading(what, kv, amps, openKv) {
   if (what === "rods" && kv === null) throw new TypedError("kv", "kV at the rods: type what the tester shows.");
 }
 
-/** What the search takes of a step as it was typed. Throws TypedError. */
-export function stepOf(typed, field, causes) {
+/** A part that a mend took, so far as the device knows what the shed has. */
+function usedOf({ part, quantity, once }, shed) {
+  const own = shed.find((row) => row.part === part);
+  if (!own) throw new TypedError("part", "Part: it is not in the shed any more; choose one that is.");
+  const many = figure(quantity, "quantity", "How many", 1_000_000);
+  if (!many) throw new TypedError("quantity", "How many: write how many or how much was used.");
+  if (many > own.quantity)
+    throw new TypedError(
+      "quantity",
+      `How many: the shed has ${own.quantity} ${own.unit}, not ${many}; take what is there.`,
+    );
+  return { what: "used", once, label: `${many} ${own.unit} ${own.label}` };
+}
+
+/** What each strand showed, and what the search takes of them. */
+function strandsOf({ run, strand_kv: texts = [] }, atM, { strands }) {
+  const rows = strandsAt(strands, run, atM);
+  if (!rows.length) throw new TypedError("run", "Line: choose one whose strands can be told apart.");
+  const read = rows.map(({ words }, k) => figure(texts[k], "strand_kv", `kV of ${words}`, MOST_KV));
+  if (read.every((kv) => kv === null)) throw new TypedError("strand_kv", "kV: type what at least one strand shows.");
+  return { leg: "", strand_kv: read, kv: judged(rows, read).countedKv, amps: null };
+}
+
+/** A reading, a look or whatever else is done at a place, in the search's own words. */
+function placedOf(typed, field, causes) {
   const { what, run, leg, once } = typed;
   const kv = figure(typed.kv, "kv", "kV", MOST_KV);
   const amps = figure(typed.amps, "amps", "Amps", MOST_A);
   checkReading(what, kv, amps, field.open_kv);
-  if (what === "switch")
-    return { what, once, switch: typed.switch, opens: typed.opens, all_along: typed.all_along ?? false };
-  if (what === "begin") return { what, once, quick: typed.quick, kv_alone: typed.kv_alone, kv: null, amps: null };
   const step = { what, run, leg, once, kv, amps: amps === null || typed.outward ? amps : -amps };
   if (run) step.at_m = placeOf(typed, field);
-  if (what === "found" && !run) throw new TypedError("run", "Where it was: choose the line.");
+  else if (MUST_LIE[what]) throw new TypedError("run", MUST_LIE[what]);
   if (what === "found") step.kind = causes[typed.cause];
   return step;
 }
 
-const lengthOf = (points) =>
+const MUST_LIE = { found: "Where it was: choose the line.", spur: "Where it joins: choose the line." };
+
+/** What the search takes of a step as it was typed. Throws TypedError. */
+export function stepOf(typed, field, causes) {
+  const { what, once, run } = typed;
+  if (what === "used") return usedOf(typed, field.shed);
+  if (what === "switch")
+    return { what, once, switch: typed.switch, opens: typed.opens, all_along: typed.all_along ?? false };
+  if (what === "begin") return { what, once, quick: typed.quick, kv_alone: typed.kv_alone, kv: null, amps: null };
+  if (what !== "strands") return placedOf(typed, field, causes);
+  const atM = placeOf(typed, field);
+  return { what, once, run, at_m: atM, ...strandsOf(typed, atM, field) };
+}
+
+export const lengthOf = (points) =>
   points.slice(1).reduce((sum, [x, y], k) => sum + Math.hypot(x - points[k][0], y - points[k][1]), 0);
 
 /** What is typed in a form, with a token of its own. */
 export function typedIn(what, form, { run = "", at_m: atM = "", leg = "" } = {}) {
   const typed = { what, run, at_m: atM === "" ? "" : `${atM} m`, leg, outward: true, once: token() };
-  for (const input of form?.querySelectorAll("[data-step]") ?? []) typed[input.dataset.step] = stepValue(input);
+  Object.assign(typed, stepsIn(form));
   return typed;
 }
 
@@ -74,6 +120,8 @@ function switchWords({ switch: id, opens, all_along: allAlong }, switches) {
   const [name, state] = [switches?.[id] ?? "A switch since removed", opens ? "open" : "shut"];
   return allAlong ? `${name} stood ${state} all along` : `${name} ${state}`;
 }
+
+const strandsShown = (read = []) => `${read.map((kv) => (kv === null ? "–" : kvWords(kv))).join(", ")} kV`;
 
 /** A step in words: what was done, what it showed. */
 export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...more }, { runs, switches, units }) {
@@ -95,6 +143,9 @@ export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...mor
     look: [`Looked at ${where}`, "nothing"],
     skip: [where, "could not be read"],
     found: [`Found and mended, ${where}`, ""],
+    spur: [`A fence on no plan joins, ${where}`, ""],
+    strands: [`${where}, strand by strand from the ground`, strandsShown(more.strand_kv)],
+    used: [`From the shed: ${more.label}`, ""],
   };
   return said[what] ?? [where, shown];
 }

@@ -1,23 +1,15 @@
 // A search in words, as the page of Trace says it (adze/services/trace_words.py).
 
+import { lengthWords } from "../scales.js";
 import { walkM } from "./deeds.js";
 import { meaningOf, splitOf } from "./meaning.js";
 import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
 
 const NEAR_ZERO = 0.02;
-export const M_PER_FT = 0.3048;
-const FT_PER_MILE = 5280;
 const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
 
 export const percent = (share) => `${Math.round(100 * share)}%`;
-
-/** Metres as the plan's units have them. */
-export function lengthWords(m, units) {
-  if (units !== "imperial") return m >= 1000 ? `${(m / 1000).toFixed(2)} km` : `${m.toFixed(0)} m`;
-  const feet = m / M_PER_FT;
-  return feet >= FT_PER_MILE ? `${(feet / FT_PER_MILE).toFixed(2)} mi` : `${Math.round(feet).toLocaleString("en")} ft`;
-}
 
 /** A chance in words with its number. */
 export function howLikely(share) {

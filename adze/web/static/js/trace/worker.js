@@ -12,10 +12,12 @@ import { howLikely, deedWords, stands, stretchWords, percent, surpriseWords } fr
 import { gainWords } from "./gain.js";
 import { kindsTold, piecesTold, stretches } from "./told.js";
 import { spotOf, wayXy } from "./spots.js";
+import { spurWords } from "./spurs.js";
+import { strandWords } from "./strands.js";
 import { asItWas } from "./switches.js";
 
 const assembled = fetch(new URL("../../vendor/trace/peaks.wasm", import.meta.url)).then((told) => told.arrayBuffer());
-const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur"];
+const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur", "used", "photo"];
 const NOWHERE = ["rods", "sweep", "switch"];
 
 let kit = null;
@@ -32,6 +34,8 @@ function shown(search, wanted) {
     at: deed.number >= 0 && deed.do !== "sweep" && deed.do !== "stop" ? words.places[deed.number].at : null,
     words: deedWords(search, deed, words, pieces),
     surprise: doubtWords(search, words) || surpriseWords(search),
+    strands: strandWords(wanted, words),
+    spurs: spurWords(search, wanted, words),
     showsAmps: search.fence.meter.shows_amps,
     opened: search.opened,
     gain: gainWords(search, wanted, words),
@@ -52,15 +56,16 @@ function afterAll(wanted, told) {
   const mends = wanted.flatMap(({ what }, k) => (what === "found" ? [k] : []));
   const packed = kit.search.finds ? mends[kit.search.finds - 1] + 1 : 0;
   const done = wanted.slice(packed).filter(({ what }) => !BEFORE.includes(what));
-  const alone = packed ? [] : wanted.filter(({ what }) => what === "unit" || what === "lead");
+  const spurs = wanted.filter(({ what }) => what === "spur");
+  const first = packed ? spurs : wanted.filter(({ what }) => ["unit", "lead", "spur"].includes(what));
   const { counted, opened } = asItWas(done);
   const how = wanted.find(({ what }) => what === "begin");
-  const beginning = JSON.stringify([alone.map(({ what, kv }) => [what, kv]), opened, how]);
+  const beginning = JSON.stringify([first.map(({ what, kv, run, at_m: atM }) => [what, kv, run, atM]), opened, how]);
   if (steps.beginning !== beginning) {
-    const first = kit.switches
+    const search = kit.switches
       .filter(({ id }) => opened.includes(id))
-      .reduce((one, { id }) => one.switched(id, true), FaultSearch.of(begun(kit, alone, how), peaks));
-    steps = Object.assign([first], { beginning, keys: [] });
+      .reduce((one, { id }) => one.switched(id, true), FaultSearch.of(begun(kit, first, how), peaks));
+    steps = Object.assign([search], { beginning, keys: [] });
   }
   let known = 0;
   while (known < counted.length && steps.keys[known] === counted[known].once && steps[known + 1]) known++;

@@ -1,0 +1,80 @@
+// What goes beside a search on the page in the field: strands read one by one, parts from the shed, photos.
+
+import { token } from "../api.js";
+import { el } from "../dom.js";
+import { kvWords, M_PER_FT } from "../scales.js";
+import { keep } from "./queue.js";
+import { strandsAt } from "./strands.js";
+import { lengthOf, metresOf } from "./typed.js";
+
+const find = (id) => document.getElementById(id);
+
+/** Keep a photo on the device; it is of the search that one of its steps says. */
+export async function keepPhoto(plan, of, input) {
+  const [photo] = input.files;
+  if (!photo) return;
+  const typed = { what: "photo", of, once: token() };
+  await keep({ plan, typed, photo, step: { what: "photo", once: typed.once }, words: [`Photo ${photo.name}`, ""] });
+  input.value = "";
+}
+
+/** Strands, parts and photos as they can be given now. */
+export function offerBeside(field, known, waits) {
+  offerStrands(field);
+  offerShed(known.shed);
+  const waiting = waits.filter(({ photo }) => photo).length;
+  const words = [known.photos && `${known.photos} kept`, waiting && `${waiting} on this device`].filter(Boolean);
+  find("search-photos").textContent = words.length ? `Photos: ${words.join(", ")}.` : "";
+}
+
+function offerShed(shed) {
+  find("search-shed").hidden = !shed.length;
+  const select = find("search-part");
+  const options = shed.map(({ part, label, quantity, unit }) =>
+    el("option", { value: part }, `${label} (${quantity} ${unit})`),
+  );
+  const now = options.map(({ textContent }) => textContent).join();
+  if (select.dataset.offered === now) return;
+  const { value } = select;
+  select.replaceChildren(...options);
+  select.dataset.offered = now;
+  if (shed.some(({ part }) => part === value)) select.value = value;
+}
+
+/** The lines whose strands can be told apart, and an input for each strand of the one that is chosen. */
+function offerStrands(field) {
+  const { strands, runs, units } = field;
+  const [select, at] = [find("search-strands-run"), find("search-strands-at")];
+  find("search-strands").hidden = !strands.length;
+  const name = (run) => runs.find(({ id }) => id === run).name;
+  const isOffered = select.options.length === strands.length;
+  if (!strands.length || isOffered) return;
+  select.replaceChildren(...strands.map(({ run }) => el("option", { value: run }, name(run))));
+  const chosen = () => {
+    const metres = lengthOf(runs.find(({ id }) => id === select.value).points);
+    at.value = (units === "imperial" ? metres / M_PER_FT : metres).toFixed(0);
+    const rows = strandsAt(strands, select.value, metres);
+    find("search-strands-rows").replaceChildren(...rows.map(strandRow));
+  };
+  const moved = () => {
+    const rows = strandsAt(strands, select.value, metresOf(at.value, units) || 0);
+    rows.forEach(({ wellKv }, k) => (find(`search-strand-${k}-well`).textContent = wellWords(wellKv)));
+  };
+  select.onchange = chosen;
+  at.oninput = moved;
+  chosen();
+}
+
+const wellWords = (kv) => `well, there: ${kvWords(kv)}`;
+
+function strandRow({ words, wellKv }, k) {
+  const id = `search-strand-${k}`;
+  const typed = { class: "form-control short-figure", id, inputmode: "decimal", "data-step": "strand_kv" };
+  return el(
+    "tr",
+    {},
+    el("td", {}, el("label", { for: id }, words)),
+    el("td", { class: "n soft", id: `${id}-well` }, wellWords(wellKv)),
+    el("td", { class: "n" }, el("input", typed)),
+  );
+}
