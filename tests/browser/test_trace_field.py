@@ -1,11 +1,14 @@
 """A search on a phone: begun with signal, gone on without, closed midway, handed in; the server then says the same."""
 
+from pathlib import Path
 from uuid import uuid4
 
 import pytest
+from PIL import Image
 
 from tests.browser.pages.accounts import SignIn
 from tests.browser.pages.base import Browser
+from tests.browser.pages.shed import Shed
 from tests.browser.pages.trace import Trace
 from tests.browser.pages.trace_field import TraceField
 
@@ -97,3 +100,31 @@ def test_without_amps_a_switch_is_worked_on_a_phone(browser: Browser) -> None:
     rows = [" ".join((row.get_attribute("textContent") or "").split()) for row in own.all('[data-surface="steps"] tr')]
     assert rows[0].startswith("Goose far switch shut")
     assert rows[2].startswith("Goose far switch open")
+
+
+def test_strands_parts_and_a_photo_wait_on_the_phone_until_there_is_signal(browser: Browser, tmp_path: Path) -> None:
+    plan = SignIn(browser).open().demo().open_plan("Two flats").plan_id
+    shed = Shed(browser).of(plan).put_in("Rope clamp", "5")
+    browser.size(390, 800)
+    page = TraceField(browser).open(plan)
+    page.keep_here()
+    picture = tmp_path / "joint.jpg"
+    Image.new("RGB", (640, 480), "darkolivegreen").save(picture)
+    with browser.without_signal():
+        page = TraceField(browser).open(plan).begin()
+        assert "kV: type what at least one strand shows" in page.strands("outer").fault()
+        assert "Outer flat: Low: strands 1, 3 and 4, at 2.1" in page.strands("outer", "2.1", "0.9").said("strands")
+        assert "the fence that joins at Outer flat, 290 m along" in page.joins("outer", "300").said("spurs")
+        steps = page.here().steps
+        assert "the shed has 5 piece, not 9" in page.used("9", "Ford").fault()
+        assert page.used("2", "Ford").here().steps == steps + 1
+        assert page.photo(str(picture)).photos() == "Photos: 1 on this device."
+        assert not page.wider_than_screen()
+        browser.driver.get("about:blank")
+        page = TraceField(browser).open(plan)
+        assert page.photos() == "Photos: 1 on this device."
+    page.until(lambda: not page.waits(), "what was kept is not sent", 30)
+    page.until(lambda: page.photos() == "Photos: 1 kept.", "the photo is not there", 30)
+    assert "at 2.1" in page.said("strands")
+    assert page.here().steps == steps - 1  # that it was begun is no step of its own on the server
+    assert shed.of(plan).has("Rope clamp") == "3 piece"

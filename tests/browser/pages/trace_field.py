@@ -52,6 +52,10 @@ class TraceField(Page):
         steps = len(self.all("#search-steps tr"))
         return Here(self.find("#search-title").text, self.find("#search-says").text, steps)
 
+    def said(self, of: str) -> str:
+        """What is said of strands or spurs."""
+        return self.text(f"#search-{of}-say")
+
     def waits(self) -> str:
         return self.find("#search-waits").text
 
@@ -80,6 +84,44 @@ class TraceField(Page):
         Select(self.find("#search-switch")).select_by_visible_text(name)
         Select(self.find("#search-switch-state")).select_by_visible_text(state)
         return self.press("Keep the switch so")
+
+    def opened(self, part: str) -> "TraceField":
+        """With the folded part open in which something lies."""
+        form = self.find(part).find_element("xpath", "ancestor::details")
+        self.driver.execute_script("arguments[0].open = true", form)
+        return self
+
+    def strands(self, run: str, *kv: str) -> "TraceField":
+        """kV of each strand of a line at its end, from the ground."""
+        self.opened("#search-strands-run")
+        Select(self.find("#search-strands-run")).select_by_value(run)
+        for number, text in enumerate(kv):
+            self.fill(f"#search-strand-{number}", text)
+        return self.press("Compare the strands")
+
+    def joins(self, run: str, at_m: str) -> "TraceField":
+        """Where fence joins that is on no plan."""
+        self.opened("#search-other-kv")
+        Select(self.find("#search-other-run")).select_by_value(run)
+        self.fill("#search-other-at", at_m)
+        return self.press("A fence on no plan joins there")
+
+    def used(self, quantity: str, what_for: str) -> "TraceField":
+        """So many of the first part that the shed has."""
+        self.opened("#search-many")
+        self.fill("#search-many", quantity)
+        self.fill("#search-for", what_for)
+        return self.press("Taken from the shed")
+
+    def photo(self, path: str) -> "TraceField":
+        self.opened("#search-photo")
+        before = self.photos()
+        self.find("#search-photo").send_keys(path)
+        self.until(lambda: self.photos() != before, "the photo is not kept")
+        return self
+
+    def photos(self) -> str:
+        return self.find("#search-photos").get_attribute("textContent") or ""
 
     def take_back(self) -> "TraceField":
         before = self.here().steps
