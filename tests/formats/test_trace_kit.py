@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from adze.core.trace.belief import RODS_PLACE, TraceReading
+from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading
 from adze.core.trace.deeds import Deed
 from adze.core.trace.grid import Spot
 from adze.core.trace.search import KINDS, FaultSearch, Find, begin
@@ -115,6 +115,11 @@ def test_a_phone_believes_and_asks_what_the_server_does(case: str, tmp_path: Pat
 
 def test_a_phone_ends_a_quick_search_where_the_server_does(tmp_path: Path) -> None:
     compare(begin(cases()["T30007"].farm(), is_thorough=False), hidden("T30007"), tmp_path)
+
+
+def test_a_phone_keeps_what_was_known_before_the_search(tmp_path: Path) -> None:
+    known = Doubts(np.zeros(1), np.array([[-0.05, 0.1, -0.2]]), np.diag([0.02, 0.2, 0.25])[None] ** 2)
+    compare(begin(cases()["T30007"].farm(), known=known), hidden("T30007"), tmp_path)
 
 
 def test_a_phone_opens_the_switches_that_the_server_does(tmp_path: Path) -> None:

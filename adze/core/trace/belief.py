@@ -52,13 +52,16 @@ class Doubts:
         return Doubts(*(np.concatenate([getattr(self, name), getattr(other, name)]) for name in names))
 
 
-def fresh(log_weight: Real, farm: TracedFarm, prior: Doubts | None = None) -> Doubts:
-    """Hypotheses of these weights that have read nothing; `prior` (1,): what is known of the doubts already."""
+def unlearned(farm: TracedFarm) -> Doubts:
+    """What is known of unit, rods and growth before anything was read, (1,)."""
+    spread = np.diag(np.square([farm.doubt.unit, farm.doubt.rods, farm.doubt.grass]))
+    return Doubts(np.zeros(1), np.zeros((1, 3)), spread[None])
+
+
+def fresh(log_weight: Real, known: Doubts) -> Doubts:
+    """Hypotheses of these weights that have read nothing; `known` (1,) of the doubts already."""
     count = len(log_weight)
-    if prior is not None:
-        return Doubts(log_weight, np.repeat(prior.mean, count, axis=0), np.repeat(prior.cov, count, axis=0))
-    spread = np.diag([farm.doubt.unit**2, farm.doubt.rods**2, farm.doubt.grass**2])
-    return Doubts(log_weight, np.zeros((count, 3)), np.broadcast_to(spread, (count, 3, 3)).copy())
+    return Doubts(log_weight, np.repeat(known.mean, count, axis=0), np.repeat(known.cov, count, axis=0))
 
 
 def kv_slopes(predicted: Predicted) -> Real:
@@ -116,11 +119,15 @@ def grassiness(base: TraceBase) -> float:
 
 @dataclass(frozen=True)
 class Learner:
-    """How readings are taken in: the farm's meter and how far the model is trusted."""
+    """How readings are taken in: the farm's meter and how far the model is trusted.
+
+    `known` (1,) is what was known of unit, rods and growth before the first reading, such as the unit read alone.
+    """
 
     farm: TracedFarm
     grassy: float
     found: bool
+    known: Doubts
 
     def take(self, doubts: Doubts, block: Hypotheses, reading: TraceReading, *, again: bool = False) -> Doubts:
         """The hypotheses of a block after a reading; `again`: its kV were read at this place already."""

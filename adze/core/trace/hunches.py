@@ -173,7 +173,7 @@ def with_pairs(
         state = base.with_fault(base.healthy, one, float(suspects.size[first]))
         made = hypotheses(base, state, fault, ohm, standing=(one,))
         share = np.log(_PAIR_SHARE) + log_prior[first] + log_prior[of_single] + np.log(len(SIZES_OHM) / len(sizes))
-        doubts = fresh(np.concatenate([prior_none, share]), base.farm)
+        doubts = fresh(np.concatenate([prior_none, share]), learner.known)
         for reading, again in history:
             doubts = learner.take(doubts, made, reading, again=again)
         doubts = replace(doubts, log_weight=np.concatenate([prior_none, doubts.log_weight[1:]]))

@@ -40,24 +40,24 @@ def _replayed(learner: Learner, made: Doubts, block: object, history: History) -
     return made
 
 
-def score(suspects: Suspects, learner: Learner, fault: int, history: History, known: Doubts | None) -> Scored:
+def score(suspects: Suspects, learner: Learner, fault: int, history: History) -> Scored:
     """Score "the found fault alone" against "one more" over the readings since the last mend."""
     base = suspects.base
     times = CUT_TIMES if base.faults.kind[fault] == CUT else 1.0
     sizes = times * np.geomspace(20.0, 5000.0, _FOUND_SIZES)
     alone = hypotheses(base, base.healthy, np.full(_FOUND_SIZES, fault), sizes)
     weights = np.concatenate([[-np.inf], np.zeros(_FOUND_SIZES)])
-    told = _replayed(learner, fresh(weights, base.farm, known), alone, history)
+    told = _replayed(learner, fresh(weights, learner.known), alone, history)
     best = int(np.argmax(told.log_weight))
     nothing_else = _log_sum(told.log_weight)
     chosen = np.flatnonzero((suspects.loss > _LEAST_LOSS) & (np.arange(len(suspects.loss)) > 0))
     total = np.full(len(suspects.loss), -np.inf)
     best_more = np.full(len(suspects.loss), -np.inf)
-    kept = fresh(np.zeros(len(suspects.loss)), base.farm, known)
+    kept = fresh(np.zeros(len(suspects.loss)), learner.known)
     for factor in _TIMES_BEST:
         state = base.with_fault(base.healthy, fault, float(sizes[best - 1] * factor))
         block = hypotheses(base, state, suspects.fault[chosen], suspects.size[chosen], standing=(fault,))
-        found = _replayed(learner, fresh(np.zeros(len(chosen) + 1), base.farm, known), block, history).part(
+        found = _replayed(learner, fresh(np.zeros(len(chosen) + 1), learner.known), block, history).part(
             np.arange(1, len(chosen) + 1)
         )
         total[chosen] = np.logaddexp(total[chosen], found.log_weight)

@@ -7,7 +7,7 @@ import numpy as np
 
 from adze.core.basics.types import Real
 from adze.core.pulse.network import Network, Terminal
-from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, TraceReading, fresh, grassiness, normalised
+from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, TraceReading, fresh, grassiness, normalised, unlearned
 from adze.core.trace.closing import Round, next_in_closing
 from adze.core.trace.deeds import Deed, next_in_search
 from adze.core.trace.farm import TracedFarm
@@ -39,13 +39,15 @@ class Find:
 class FaultSearch:
     """A search on a farm. `readings` are those since the last mend, with whether kV were read there already.
 
-    `opened` are the switches that stand open; `doubtful` is the one that the last reading fits the other way about.
+    `known` (1,) is what was known of unit, rods and growth before the first reading, of the fence as it is computed
+    now. `opened` are the switches that stand open; `doubtful` is the one that the last reading fits the other way about.
     """
 
     farm: TracedFarm
     grid: Grid
     hunches: Hunches
     here: int
+    known: Doubts
     readings: tuple[tuple[TraceReading, bool], ...] = ()
     looked: frozenset[int] = frozenset()
     skipped: frozenset[ReadAt] = frozenset()
@@ -70,7 +72,7 @@ class FaultSearch:
     @cached_property
     def learner(self) -> Learner:
         """How readings are taken in."""
-        return Learner(self.farm, grassiness(self.suspects.base), bool(self.finds))
+        return Learner(self.farm, grassiness(self.suspects.base), bool(self.finds), self.known)
 
     @property
     def is_closing(self) -> bool:
@@ -260,17 +262,17 @@ class FaultSearch:
         """After a fault was found and mended where the person stands; what was read since the last mend is weighed."""
         place = self.grid.place(find.spot)
         piece = self.grid.piece_at(find.spot)
-        known = None
         fault = port_of(self.suspects, find.kind, place, piece)
-        scored = score(self.suspects, self.learner, fault, list(self.readings), known)
+        scored = score(self.suspects, self.learner, fault, list(self.readings))
         rods, grass = moved(scored)
-        subject, doubts = self.suspects, scored
+        subject, doubts, known = self.suspects, scored, self.known
         if rods != 1.0 or grass != 1.0:
             farm = replace(self.farm, network=adjusted(self.farm.network, rods, grass))
             where = replace(self.grid, network=adjusted(self.grid.network, rods, grass))
             subject = suspects(base(farm, where))
-            settled = scored.doubts.mean - np.log([1.0, rods, grass])
-            doubts = replace(scored, doubts=replace(scored.doubts, mean=settled))
+            away = np.log([1.0, rods, grass])
+            doubts = replace(scored, doubts=replace(scored.doubts, mean=scored.doubts.mean - away))
+            known = replace(known, mean=known.mean - away)
         hunches = believed_after(subject, doubts, self.hunches.looks, len(self.finds) + 1)
         return replace(
             self,
@@ -287,6 +289,7 @@ class FaultSearch:
             reads_mend=True,
             skipped=frozenset(),
             sweeps=0,
+            known=known,
         )
 
 
@@ -307,9 +310,10 @@ def begin(farm: TracedFarm, *, is_thorough: bool = True, known: Doubts | None = 
     where = grid(farm)
     every = suspects(base(farm, where))
     log_prior = first_log_prior(every)
-    block = HypothesisBlock(every.single, normalised(fresh(log_prior, farm, known)), every.loss)
+    before = known or unlearned(farm)
+    block = HypothesisBlock(every.single, normalised(fresh(log_prior, before)), every.loss)
     hunches = Hunches(every, (block,), unlooked(where), MATERIAL)
-    return FaultSearch(farm, where, hunches, where.start, is_thorough=is_thorough, log_prior=log_prior)
+    return FaultSearch(farm, where, hunches, where.start, before, is_thorough=is_thorough, log_prior=log_prior)
 
 
 KINDS = {"LS": LS, "LE": LE, "cut": CUT, "grass": LS}

@@ -150,6 +150,19 @@ def test_after_a_mend_what_is_left_is_weighed_anew() -> None:
     assert mended.hunches.weight.sum() == pytest.approx(1.0)
 
 
+def test_what_was_known_before_the_search_outlasts_a_mend() -> None:
+    farm = cases()["T30007"].farm()
+    off = math.log(0.93)
+    search = begin(farm, known=Doubts(np.zeros(1), np.array([[off, 0.0, 0.0]]), np.diag([0.02, 0.3, 0.35])[None] ** 2))
+    there = hidden("T30007")
+    while not search.finds:
+        deed = search.next_deed()
+        search = taken(search, deed, there.answer(question(search, deed)))
+    assert search.known.mean[0, 0] == off
+    assert np.sqrt(search.hunches.doubts.cov[:, 0, 0]).max() < 0.021
+    assert np.abs(search.hunches.doubts.mean[:, 0] - off).max() < 0.06  # three spreads
+
+
 def test_the_stretches_hold_what_they_say() -> None:
     search = begun("T30003")
     pieces = pieces_told(search)

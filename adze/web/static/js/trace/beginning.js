@@ -13,14 +13,18 @@ export function begun(packed, steps, how) {
   const kit = spurred(how ? asBegun(packed, how) : packed, steps);
   const [unitKv, leadKv] = [lastOf(steps, "unit"), lastOf(steps, "lead")];
   const { open_kv: openKv, lead } = kit.field;
-  const [mean, cov] = [kit.mean.slice(), kit.cov.slice()];
-  if (unitKv && openKv)
-    for (let h = 0; h < kit.log_weight.length; h++) {
-      mean[3 * h] = Math.log(unitKv / openKv);
-      cov.set([UNIT_SURE ** 2, 0, 0], 6 * h);
-    }
+  const told = unitKv && openKv ? withUnit(kit, Math.log(unitKv / openKv)) : {};
   const isWell = leadKv !== null && leadKv >= LEAD_SHARE * (unitKv || openKv);
-  return { ...kit, mean, cov, ...(isWell && lead ? cleared(kit, lead) : {}) };
+  return { ...kit, ...told, ...(isWell && lead ? cleared(kit, lead) : {}) };
+}
+
+/** What every hypothesis knows of the unit once it was read alone, and what is known before the first reading. */
+function withUnit({ mean, cov, known_mean: knownMean, known_cov: knownCov }, log) {
+  const told = { mean: mean.slice(), cov: cov.slice(), known_mean: knownMean.slice(), known_cov: knownCov.slice() };
+  for (const means of [told.mean, told.known_mean]) for (let k = 0; k < means.length; k += 3) means[k] = log;
+  for (const covs of [told.cov, told.known_cov])
+    for (let k = 0; k < covs.length; k += 6) covs.set([UNIT_SURE ** 2, 0, 0], k);
+  return told;
 }
 
 const asBegun = (kit, { quick, kv_alone: kvAlone }) => ({

@@ -11,13 +11,15 @@ const [MODEL_KV, MODEL_A] = [
   [0.08, 0.05],
 ];
 const [LOCAL_GRASS, GRASSY_AMPS] = [0.15, 0.25];
-export const SPREAD = [0, 3, 5]; // where the variances lie in a covariance
 
-/** Hypotheses of these weights that have read nothing. */
-export function fresh(logWeight, doubt) {
+/** Hypotheses of these weights that have read nothing; `known` is what is known of the doubts already. */
+export function fresh(logWeight, known) {
   const count = logWeight.length;
   const found = { logWeight, mean: new Float64Array(3 * count), cov: new Float64Array(6 * count) };
-  for (let h = 0; h < count; h++) SPREAD.forEach((at, i) => (found.cov[6 * h + at] = doubt[i] ** 2));
+  for (let h = 0; h < count; h++) {
+    found.mean.set(known.mean, 3 * h);
+    found.cov.set(known.cov, 6 * h);
+  }
   return found;
 }
 

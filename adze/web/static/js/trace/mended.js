@@ -34,25 +34,25 @@ const logAdd = (x, y) => (x === -Infinity ? y : Math.max(x, y) + Math.log1p(Math
 
 /** The found fault alone against one more, over the readings since the last mend; `told` hears of the progress. */
 export function score(fence, learner, fault, { singles, history, told = () => {} }) {
-  const { sizes, loss, doubt } = singles;
+  const { sizes, loss, known } = singles;
   const { fault: faults } = singles.hypotheses;
   const times = fence.kind[fault] === CUT ? CUT_TIMES : 1;
   const tried = Float64Array.from({ length: FOUND_SIZES }, (_, k) => times * 20 * 250 ** (k / (FOUND_SIZES - 1)));
   const alone = new Hypotheses(fence, fence.healthy, new Int32Array(FOUND_SIZES).fill(fault), tried);
   const weights = Float64Array.from([-Infinity, ...new Float64Array(FOUND_SIZES)]);
-  const own = replayed(learner, fresh(weights, doubt), alone, history);
+  const own = replayed(learner, fresh(weights, known), alone, history);
   const best = own.logWeight.indexOf(own.logWeight.reduce((x, y) => Math.max(x, y)));
   const nothingElse = logSum(own.logWeight);
   const chosen = Array.from(loss, (_, h) => h).filter((h) => h > 0 && loss[h] > LEAST_LOSS);
   const total = new Float64Array(loss.length).fill(-Infinity);
   const bestMore = total.slice();
-  const kept = fresh(new Float64Array(loss.length), doubt);
+  const kept = fresh(new Float64Array(loss.length), known);
   TIMES_BEST.forEach((factor, step) => {
     told(step / TIMES_BEST.length);
     const state = fence.withFault(fence.healthy, fault, tried[best - 1] * factor);
     const [ports, ohms] = [chosen.map((h) => faults[h]), Float64Array.from(chosen, (h) => sizes[h])];
     const block = new Hypotheses(fence, state, ports, ohms, [fault]);
-    const found = replayed(learner, fresh(new Float64Array(chosen.length + 1), doubt), block, history);
+    const found = replayed(learner, fresh(new Float64Array(chosen.length + 1), known), block, history);
     chosen.forEach((h, k) => {
       const log = found.logWeight[k + 1];
       total[h] = logAdd(total[h], log);
@@ -65,10 +65,16 @@ export function score(fence, learner, fault, { singles, history, told = () => {}
   const logRatio = new Float64Array(loss.length);
   for (const h of chosen)
     if (loss[h] > MATERIAL_AFTER) logRatio[h] = Math.min(Math.max(SURE * (total[h] - nothingElse), LEAST), MOST);
-  const known = partOf(own, [best]);
-  kept.mean.set(known.mean, 0);
-  kept.cov.set(known.cov, 0);
-  return { logRatio, doubts: kept, alone: known };
+  const thinks = partOf(own, [best]);
+  kept.mean.set(thinks.mean, 0);
+  kept.cov.set(thinks.cov, 0);
+  return { logRatio, doubts: kept, alone: thinks };
+}
+
+/** Means of the doubts on a fence whose rods and growth were set anew by factors. */
+export function meanOff(mean, { rods, grass }) {
+  const away = [0, Math.log(rods), Math.log(grass)];
+  return mean.map((x, k) => x - away[k % 3]);
 }
 
 /** How far rods and growth must be set anew, as factors; 1 where it is less than a tenth. */

@@ -46,7 +46,7 @@ function secondPlaces(hunches) {
 /** Pairs joined to the singles, scored on everything that was read. */
 export function withPairs(hunches, learner, singles, history) {
   const { fence } = hunches;
-  const { sizes, logPrior, doubt } = singles;
+  const { sizes, logPrior, known } = singles;
   const { fault } = hunches.blocks[0].hypotheses;
   const tried = Float64Array.from({ length: SIZES }, (_, k) => SIZES_OHM[0] * 250 ** (k / (SIZES - 1)));
   const nearest = Array.from(tried, (ohm) => {
@@ -69,7 +69,7 @@ export function withPairs(hunches, learner, singles, history) {
       [one],
     );
     const beside = Math.log(SHARE) + logPrior[first] + Math.log(SIZES_OHM.length / SIZES);
-    let doubts = fresh(Float64Array.from([-Infinity, ...rows.map(({ single }) => beside + logPrior[single])]), doubt);
+    let doubts = fresh(Float64Array.from([-Infinity, ...rows.map(({ single }) => beside + logPrior[single])]), known);
     for (const { reading, again } of history) doubts = learner.take(doubts, made, reading, again);
     doubts.logWeight[0] = -Infinity;
     const own = hunches.blocks[0].loss;

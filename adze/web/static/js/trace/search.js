@@ -6,7 +6,7 @@ import { nextInSearch, walkM } from "./deeds.js";
 import { Fence } from "./fence.js";
 import { Hunches, MATERIAL_AFTER } from "./hunches.js";
 import { Looks } from "./looks.js";
-import { believedAfter, movedBy, portOf, score } from "./mended.js";
+import { believedAfter, meanOff, movedBy, portOf, score } from "./mended.js";
 import { withPairs } from "./pairs.js";
 import { ends, sweepOrder, wayPieces } from "./places.js";
 import { grassinessOf, singlesAnew, singlesOf } from "./singles.js";
@@ -22,7 +22,8 @@ export class FaultSearch {
   /** A search as the server packed it: nothing read since its beginning or its last mend. */
   static of(kit, peaks) {
     const fence = new Fence({ ...kit, from_place: kit.legs.length }, peaks);
-    const singles = singlesOf(fence, kit);
+    const known = { mean: kit.known_mean, cov: kit.known_cov };
+    const singles = singlesOf(fence, { ...kit, known });
     const doubts = { logWeight: kit.log_weight, mean: kit.mean, cov: kit.cov };
     const block = { hypotheses: singles.hypotheses, doubts, loss: kit.loss, first: -1 };
     const looks = new Looks(kit.looks_place, kit.looks_half);
@@ -171,12 +172,10 @@ export class FaultSearch {
     const moved = movedBy(scored);
     const isSame = moved.rods === 1 && moved.grass === 1;
     const fence = isSame ? this.fence : this.fence.with(moved);
-    const singles = isSame ? this.singles : singlesAnew(fence, this.singles);
-    if (!isSame)
-      for (let h = 0; h < singles.loss.length; h++) {
-        scored.doubts.mean[3 * h + 1] -= Math.log(moved.rods);
-        scored.doubts.mean[3 * h + 2] -= Math.log(moved.grass);
-      }
+    const { known } = this.singles;
+    const knownOff = { ...known, mean: meanOff(known.mean, moved) };
+    const singles = isSame ? this.singles : singlesAnew(fence, { ...this.singles, known: knownOff });
+    scored.doubts.mean = meanOff(scored.doubts.mean, moved);
     const doubts = believedAfter(fence, singles, scored, this.finds + 1);
     const block = { hypotheses: singles.hypotheses, doubts, loss: singles.loss, first: -1 };
     const minutes = this.minutes + this.minutesTo(place) + fence.minutes.look;

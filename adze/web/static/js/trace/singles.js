@@ -8,17 +8,17 @@ import { product } from "./rows.js";
 const LEAST_KV = 0.5; // nodes that read less when well tell nothing of a loss
 
 /** Every single fault of a farm at each of its sizes, with what each would cost and how likely it is beforehand. */
-export function singlesOf(fence, { loss, prior, doubt }) {
+export function singlesOf(fence, { loss, prior, known }) {
   const faults = Array.from(fence.kind).flatMap((_, f) => new Array(15).fill(f));
   const sizes = Array.from(fence.kind).flatMap((kind) => Array.from(sizesOf(kind)));
   const hypotheses = new Hypotheses(fence, fence.healthy, faults, sizes);
   const logPrior = prior.map((x, h) => Math.log(x * (0.03 + 0.97 * lostShare(loss[h]))));
-  return { hypotheses, sizes: Float64Array.from([Infinity, ...sizes]), loss, prior, logPrior, doubt };
+  return { hypotheses, sizes: Float64Array.from([Infinity, ...sizes]), loss, prior, logPrior, known };
 }
 
 /** The same on a fence whose rods or growth were set anew: what each would cost there. */
-export function singlesAnew(fence, { prior, doubt }) {
-  const found = singlesOf(fence, { loss: prior.map(() => 1), prior, doubt });
+export function singlesAnew(fence, { prior, known }) {
+  const found = singlesOf(fence, { loss: prior.map(() => 1), prior, known });
   const loss = lossOf(found.hypotheses);
   return { ...found, loss };
 }
