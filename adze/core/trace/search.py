@@ -40,7 +40,8 @@ class FaultSearch:
     """A search on a farm. `readings` are those since the last mend, with whether kV were read there already.
 
     `known` (1,) is what was known of unit, rods and growth before the first reading, of the fence as it is computed
-    now. `opened` are the switches that stand open; `doubtful` is the one that the last reading fits the other way about.
+    now. `opened` are the switches that stand open; `doubtful` is the one that the last reading fits the other way
+    about.
     """
 
     farm: TracedFarm
