@@ -36,6 +36,13 @@ _AT_M = 8.0  # a place this near a gate or switch is called by its name
 _NEAR_ZERO = 0.02
 
 
+_RODS_FIRST = (
+    "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, "
+    "without a walk."
+)
+_RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it."
+
+
 def spot_words(plan: Plan, place: FencePlace | None) -> str:
     """A place as people say it: the gate or switch there, else the line and how far along it."""
     if place is None:
@@ -85,7 +92,7 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
             (),
         )
     if deed.do == "read_rods":
-        reason = "Much speaks for the rods: their volts with the fence loaded decide it."
+        reason = _RODS_FIRST if search.asks_rods else _RODS_LIKELY
         return DeedWords("Read kV at the rods, fence on", _far(plan, search, search.grid.start, deed), "", reason, ())
     if deed.do == "switch":
         return _switch_words(plan, search, deed)

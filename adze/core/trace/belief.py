@@ -16,6 +16,9 @@ from adze.core.trace.predicted import LOG_RODS, Hypotheses, Predicted, ReadAt
 from adze.core.trace.pulse_base import CUT, RODS, TraceBase
 
 CAP, MEAN_CAP, OWN_PLACE_CAP = 5.5, 4.0, 1.0
+# A surge goes out and comes back: where its two peaks are nearly alike, which of them a tester shows is open, and an
+# arrow may be read the wrong way. Amps the other way about cost so much of the logarithm of the weight: one in twenty.
+_OTHER_WAY = 3.0
 MODEL_KV, MODEL_A = (0.04, 0.02), (0.08, 0.05)  # before the first find, after one
 _LOCAL_GRASS, _GRASSY_AMPS = 0.15, 0.25
 RODS_PLACE = ReadAt(-1, "")
@@ -94,15 +97,26 @@ def amps_variance(farm: TracedFarm, predicted: Predicted, slopes: Real, grassy: 
     return variance
 
 
-def kalman(doubts: Doubts, off: Real, slopes: Real, variance: Real, cap: Real | float) -> Doubts:
-    """One scalar step: `off` (H,) is what was read less what was predicted for the doubts at zero."""
+def kalman(
+    doubts: Doubts, off: Real, slopes: Real, variance: Real, cap: Real | float, other_way: Real | None = None
+) -> Doubts:
+    """One scalar step: `off` (H,) is what was read less what was predicted for the doubts at zero.
+
+    `other_way` (H,) is the same with the sign of what was predicted turned; what is explained so teaches no doubts.
+    """
     off = off - np.einsum("hi,hi->h", slopes, doubts.mean)
     gained = np.einsum("hij,hj->hi", doubts.cov, slopes)
     whole = np.einsum("hi,hi->h", slopes, gained) + variance
     spread = np.sqrt(whole)
     standard = off / spread
-    log_weight = doubts.log_weight - 0.5 * np.minimum(np.abs(standard), cap) ** 2 - np.log(spread)
+    square = np.minimum(np.abs(standard), cap) ** 2
     gain = gained / whole[:, None]
+    if other_way is not None:
+        turned = (other_way + np.einsum("hi,hi->h", slopes, doubts.mean)) / spread
+        other = np.minimum(np.abs(turned), cap) ** 2 + 2 * _OTHER_WAY
+        gain[other < square] = 0.0
+        square = np.minimum(square, other)
+    log_weight = doubts.log_weight - 0.5 * square - np.log(spread)
     mean = doubts.mean + gain * (np.clip(standard, -MEAN_CAP, MEAN_CAP) * spread)[:, None]
     cov = doubts.cov - gain[:, :, None] * gained[:, None, :]
     return Doubts(log_weight, mean, cov)
@@ -141,7 +155,8 @@ class Learner:
             slopes = amps_slopes(predicted)
             variance = amps_variance(self.farm, predicted, slopes, self.grassy, found=self.found)
             cap = np.where(at | beside, OWN_PLACE_CAP, CAP)
-            doubts = kalman(doubts, reading.amps - predicted.amps, slopes, variance, cap)
+            off, other_way = reading.amps - predicted.amps, reading.amps + predicted.amps
+            doubts = kalman(doubts, off, slopes, variance, cap, other_way)
         return doubts
 
     def spread(self, doubts: Doubts, predicted: Predicted) -> tuple[Real, Real]:

@@ -22,7 +22,7 @@ from adze.core.trace.suspects import MATERIAL, Suspects, first_log_prior, suspec
 _PAIRS_FROM, _PAIRS_EVERY = 5, 4
 _STAGE_1 = 0.6
 _MOST_ACTIONS, _MOST_MINUTES, _LEAST_ACTIONS = 26, 100.0, 10
-_MOST_SWEEPS = 2
+_MOST_CLOSING, _MOST_SWEEPS = 45, 2
 _LOOKS_GONE, _RODS_LIKELY, _LIKELY_SHARE = 0.01, 0.5, 1e-3
 SURPRISE, EXPLAINED = 3.0, 2.0  # spreads off what was expected
 
@@ -85,6 +85,14 @@ class FaultSearch:
         """Whether the person stands at the start and has read nothing yet."""
         return not (self.finds or self.readings or self.skipped) and self.here == self.grid.start
 
+    @property
+    def asks_rods(self) -> bool:
+        """Whether the rods come next: after the first reading, where they are, before anybody walks."""
+        read = [reading.place for reading, _ in self.readings]
+        is_first = len(read) == 1 and read[0].number == self.here == self.grid.start
+        has_rods = bool(np.isfinite(self.suspects.base.healthy.rods_ohm))
+        return is_first and not self.finds and has_rods and RODS_PLACE not in self.skipped
+
     def next_deed(self) -> Deed:
         """What to do next."""
         if self.opened:
@@ -93,15 +101,17 @@ class FaultSearch:
         if self.is_unread:
             # How much is missing at the start tells every later reading what to expect: a minute, without a walk.
             return Deed("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
+        if self.asks_rods:
+            return Deed("read_rods", minutes=self.farm.minutes.rods)
         if self.reads_mend:
             return Deed("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
-        spent = self.minutes - self.since
-        over = self.actions >= _MOST_ACTIONS or (spent > _MOST_MINUTES and self.actions >= _LEAST_ACTIONS)
         if self.is_closing:
             deed = next_in_closing(
                 self.hunches, self.learner, self.here, done, self.closing, is_thorough=self.is_thorough
             )
-            return self.stop() if over and deed.do != "stop" else deed
+            return self.stop() if self.actions >= _MOST_CLOSING and deed.do != "stop" else deed
+        spent = self.minutes - self.since
+        over = self.actions >= _MOST_ACTIONS or (spent > _MOST_MINUTES and self.actions >= _LEAST_ACTIONS)
         if over and self.sweeps < _MOST_SWEEPS:
             return Deed("sweep", self.here, spans=self._sweep())
         rods_in_doubt = self.hunches.cells[self.suspects.rods_cell] > _RODS_LIKELY and RODS_PLACE not in done

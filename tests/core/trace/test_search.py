@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from adze.core.trace.belief import Doubts, TraceReading, kalman
+from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading, kalman
 from adze.core.trace.closing import Round, p_left
 from adze.core.trace.deeds import learned_bits
 from adze.core.trace.looks import unlooked
@@ -35,6 +35,34 @@ def test_one_bad_reading_cannot_kill_the_truth() -> None:
     cov = np.zeros((1, 3, 3))
     found = kalman(Doubts(np.zeros(1), np.zeros((1, 3)), cov), np.array([50.0]), np.eye(1, 3), np.array([1.0]), 5.5)
     assert found.log_weight[0] == pytest.approx(-0.5 * 5.5**2)
+
+
+def test_amps_the_other_way_about_cost_little_and_teach_nothing() -> None:
+    one = Doubts(np.zeros(1), np.zeros((1, 3)), np.eye(3)[None] * 0.01)
+    slopes, variance = np.array([[8.0, 0.0, 0.0]]), np.array([0.5])
+    plain = kalman(one, np.array([-16.0]), slopes, variance, 5.5)
+    turned = kalman(one, np.array([-16.0]), slopes, variance, 5.5, np.array([0.0]))  # read -8 A, expected 8 A
+    spread = math.sqrt(0.5 + 64 * 0.01)
+    assert plain.log_weight[0] == pytest.approx(-0.5 * 5.5**2 - math.log(spread))
+    assert turned.log_weight[0] == pytest.approx(-3.0 - math.log(spread))
+    assert turned.mean[0] == pytest.approx(0.0)
+    assert turned.cov[0] == pytest.approx(one.cov[0])
+    right = kalman(one, np.array([0.0]), slopes, variance, 5.5, np.array([16.0]))
+    assert right.log_weight == pytest.approx(kalman(one, np.array([0.0]), slopes, variance, 5.5).log_weight)
+
+
+def test_the_rods_are_read_before_anybody_walks() -> None:
+    farm, search = hidden("T30003"), begun("T30003")
+    deeds = []
+    for _ in range(3):
+        deed = search.next_deed()
+        deeds.append(deed.do)
+        search = taken(search, deed, farm.answer(question(search, deed)))
+    assert deeds[:2] == ["read", "read_rods"]
+    assert farm.metres == 0 or deeds[2] != "read_rods"
+    skipped = begun("T30003")
+    skipped = taken(skipped, skipped.next_deed(), {"kv": 3.0, "amps": 9.0}).skipped_at(RODS_PLACE)
+    assert skipped.next_deed().do != "read_rods"
 
 
 def test_gains_are_bits_and_none_where_nothing_is_told() -> None:

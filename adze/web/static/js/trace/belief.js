@@ -6,6 +6,7 @@ import { CUT, RODS } from "./fence.js";
 import { LOG_RODS } from "./predicted.js";
 
 const [CAP, MEAN_CAP, OWN_PLACE_CAP] = [5.5, 4, 1];
+const OTHER_WAY = 3; // what amps the other way about cost of the logarithm of the weight
 const [MODEL_KV, MODEL_A] = [
   [0.04, 0.02],
   [0.08, 0.05],
@@ -64,19 +65,24 @@ function gained(cov, at, s0, s1, s2, into) {
 
 const clip = (x, low, high) => Math.min(Math.max(x, low), high);
 
-/** One scalar step: `off` is what was read less what was predicted; `cap` (h) says how far one reading counts. */
-export function kalman(doubts, off, slopes, variance, cap) {
+/** One scalar step: `off` is what was read less what was predicted; `cap` (h) says how far one reading counts.
+ *
+ * `turned` is the same with the sign of what was predicted turned; what is explained so teaches no doubts. */
+export function kalman(doubts, off, slopes, variance, { cap, turned = null }) {
   const count = off.length;
   const found = { logWeight: doubts.logWeight.slice(), mean: doubts.mean.slice(), cov: doubts.cov.slice() };
   const gain = new Float64Array(3);
   for (let h = 0; h < count; h++) {
     const [m, c] = [3 * h, 6 * h];
     const [s0, s1, s2] = [slopes[m], slopes[m + 1], slopes[m + 2]];
-    const rest = off[h] - s0 * doubts.mean[m] - s1 * doubts.mean[m + 1] - s2 * doubts.mean[m + 2];
+    const moved = s0 * doubts.mean[m] + s1 * doubts.mean[m + 1] + s2 * doubts.mean[m + 2];
     const whole = gained(doubts.cov, c, s0, s1, s2, gain) + variance[h];
     const spread = Math.sqrt(whole);
-    const standard = rest / spread;
-    found.logWeight[h] -= 0.5 * Math.min(Math.abs(standard), cap(h)) ** 2 + Math.log(spread);
+    const standard = (off[h] - moved) / spread;
+    const square = Math.min(Math.abs(standard), cap(h)) ** 2;
+    const other = turned ? Math.min(Math.abs((turned[h] + moved) / spread), cap(h)) ** 2 + 2 * OTHER_WAY : Infinity;
+    found.logWeight[h] -= 0.5 * Math.min(square, other) + Math.log(spread);
+    if (other < square) gain.fill(0);
     const step = (clip(standard, -MEAN_CAP, MEAN_CAP) * spread) / whole;
     for (let i = 0; i < 3; i++) found.mean[m + i] += gain[i] * step;
     let at = c;
@@ -110,14 +116,15 @@ export class Learner {
     if (kv !== null && !again) {
       const slopes = kvSlopes(predicted);
       const off = predicted.kv.map((x) => kv - x);
-      found = kalman(found, off, slopes, this.kvVariance(predicted, slopes), () => CAP);
+      found = kalman(found, off, slopes, this.kvVariance(predicted, slopes), { cap: () => CAP });
     }
     if (amps !== null && place.leg) {
       const slopes = ampsSlopes(predicted);
       const off = predicted.amps.map((x) => amps - x);
       const isOwn = ownPlace(block, place);
       const cap = (h) => (isOwn(h) ? OWN_PLACE_CAP : CAP);
-      found = kalman(found, off, slopes, this.ampsVariance(predicted, slopes), cap);
+      const turned = predicted.amps.map((x) => amps + x);
+      found = kalman(found, off, slopes, this.ampsVariance(predicted, slopes), { cap, turned });
     }
     return found;
   }

@@ -4,6 +4,7 @@ import { Learner } from "./belief.js";
 import { nextInClosing, roundAfter, roundOf } from "./closing.js";
 import { nextInSearch, walkM } from "./deeds.js";
 import { Fence } from "./fence.js";
+import { asksRods, isUnread } from "./first.js";
 import { Hunches, MATERIAL_AFTER } from "./hunches.js";
 import { Looks } from "./looks.js";
 import { believedAfter, meanOff, movedBy, portOf, score } from "./mended.js";
@@ -15,7 +16,7 @@ import { doubtfulSwitch, SURPRISE, surpriseOf } from "./surprise.js";
 
 const [PAIRS_FROM, PAIRS_EVERY] = [5, 4];
 const STAGE_1 = 0.6;
-const [MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_SWEEPS] = [26, 100, 10, 2];
+const [MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_CLOSING, MOST_SWEEPS] = [26, 100, 10, 45, 2];
 const [LOOKS_GONE, RODS_LIKELY, LOOKS_FADE] = [0.01, 0.5, 0.7];
 
 export class FaultSearch {
@@ -78,21 +79,17 @@ export class FaultSearch {
     return fence.rods_ohm > 0 && likely && !done.some(({ number }) => number < 0);
   }
 
-  /** Whether the person stands at the start and has read nothing yet. */
-  get isUnread() {
-    return !this.finds && !this.readings.length && !this.skipped.length && this.here === this.fence.start;
-  }
-
   nextDeed() {
     const { fence, hunches, learner, here, done, isOver } = this;
     const { reading, rods } = fence.minutes;
     if (this.opened.length) return whileOpen(this);
-    if (this.readsMend || this.isUnread)
+    if (asksRods(this)) return { do: "read_rods", number: -1, leg: "", minutes: rods };
+    if (this.readsMend || isUnread(this))
       return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
     if (this.isClosing) {
       const how = { round: this.closing, isThorough: this.isThorough };
       const deed = nextInClosing(hunches, learner, here, done, how);
-      return isOver ? this.stop() : deed;
+      return this.actions >= MOST_CLOSING ? this.stop() : deed;
     }
     if (isOver && this.sweeps < MOST_SWEEPS) return { do: "sweep", number: here, leg: "", spans: sweepOrder(this) };
     if (this.doubtsRods) return { do: "read_rods", number: -1, leg: "", minutes: this.minutesTo(fence.start) + rods };

@@ -2,11 +2,16 @@
 
 import { lengthWords } from "../scales.js";
 import { walkM } from "./deeds.js";
+import { asksRods, isUnread } from "./first.js";
 import { meaningOf, splitOf } from "./meaning.js";
 import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
 
 const NEAR_ZERO = 0.02;
+const RODS_FIRST =
+  "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, " +
+  "without a walk.";
+const RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it.";
 const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
 
 export const percent = (share) => `${Math.round(100 * share)}%`;
@@ -74,12 +79,13 @@ function readWords(search, words, deed) {
   return { reason: reasonOf(search, told, parted), means };
 }
 
-function reasonOf({ isClosing, isUnread, hunches }, told, parted) {
+function reasonOf(search, told, parted) {
+  const { isClosing, hunches } = search;
   if (isClosing) {
     const left = percent(hunches.pMaterial);
     return `Closing round: something is left with about ${left}; this reading settles most of it for its walk.`;
   }
-  if (isUnread)
+  if (isUnread(search))
     return "What is missing where it begins tells each later reading what to expect; a minute, without a walk.";
   if (told) {
     const [more, less] = parts(told.past, told.before);
@@ -136,7 +142,7 @@ export function deedWords(search, deed, words, pieces) {
       ...plain,
       title: "Read kV at the rods, fence on",
       howFar: farWords(search, words, search.fence.start, deed.minutes),
-      reason: "Much speaks for the rods: their volts with the fence loaded decide it.",
+      reason: asksRods(search) ? RODS_FIRST : RODS_LIKELY,
     };
   if (deed.do === "switch") return { ...plain, ...switchWords(search, deed, words) };
   const place = words.places[deed.number];
