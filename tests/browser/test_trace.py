@@ -33,6 +33,9 @@ def answered(page: Trace, farm: World) -> str:
             return "found"
         page.press("look")
         return "look"
+    if deed.key == "rods":
+        page.read_rods(farm.answer({"do": "read_rods"})["rods_kv"])
+        return "rods"
     assert deed.key == "read", page.title()
     spot = spot_of(PLAN, Place(deed.run, deed.at_m)) if deed.run else farm.here  # the lead-out, at the unit
     page.read(*farm.true_reading(spot, deed.leg))

@@ -158,10 +158,10 @@ class Hypotheses:
         rows: list[Peaks] = []
         for watched in self._watched(place):
             scale = base.follow if watched.direct is None else 1.0
-            does = base.at_faults(base.column(watched.ports, watched.shares * scale, self.state.changes), own)
+            does = base.at_faults(base.turns(watched, self.state, scale), own)
             if watched.direct is not None:
                 does[(base.faults.kind[own] == CUT) & (base.faults.piece[own] == watched.piece)] -= watched.direct
-            here = (watched.shares * self.state.volts[watched.ports]).sum(axis=0) * scale
+            here = base.reads(watched, self.state) * scale
             rows.append(base.peaks(here.astype(np.complex64) - does.astype(np.complex64)[at] * self.pushes[chosen]))
         unread = np.full(len(chosen), np.nan, dtype=np.float32)
         return np.stack([np.abs(rows[0]), rows[1] if place.leg else unread])
@@ -177,7 +177,7 @@ class Hypotheses:
         for watched in self._watched(place):
             scale = base.follow if watched.direct is None else 1.0
             well, grass = self._healthy(watched, is_volts=watched.direct is None)
-            both = [(watched.shares * one.volts[watched.ports]).sum(axis=0) for one in (self.state, self.worse)]
+            both = [base.reads(watched, one) for one in (self.state, self.worse)]
             as_is, worse = base.peaks(np.stack(both) * scale).tolist()
             turn = abs(worse) - abs(as_is) if watched.direct is None else worse - as_is
             found.append((well, grass, turn))
@@ -187,9 +187,8 @@ class Hypotheses:
         """kV at a place under some of them, and when well; the rods as they are."""
         base = self.base
         watched = base.volts_at(number)
-        column = base.column(watched.ports, watched.shares * base.follow, self.state.changes)
-        here = (watched.shares * self.state.volts[watched.ports]).sum(axis=0) * base.follow
-        does = base.at_faults(column).astype(np.complex64)
+        here = base.reads(watched, self.state) * base.follow
+        does = base.at_faults(base.turns(watched, self.state, base.follow)).astype(np.complex64)
         return np.abs(self._peaks(here, does, self.pushes, chosen)), self._healthy(watched, is_volts=True)[0]
 
     def _seen(self, place: ReadAt) -> tuple[Complex, ...]:
@@ -200,8 +199,8 @@ class Hypotheses:
             scale = 1.0 if place.leg else base.follow
             rows: list[Complex] = []
             for state in (self.state, self.worse):
-                here = (watched.shares * state.volts[watched.ports]).sum(axis=0)
-                does = base.at_faults(base.column(watched.ports, watched.shares, state.changes))
+                here = base.reads(watched, state)
+                does = base.at_faults(base.turns(watched, state, 1.0))
                 if watched.direct is not None:
                     own = (base.faults.kind == CUT) & (base.faults.piece == watched.piece)
                     does[own] -= watched.direct

@@ -67,10 +67,15 @@ class Observed:
 
 @dataclass(frozen=True)
 class FaultChange:
-    """A fault that is put on the fence: what a unit at its port does everywhere (n, K), and how strongly (K,)."""
+    """A fault that is put on the fence: what a unit at its port does everywhere (n, K), and how strongly (K,).
+
+    `through` (K,) is how much it drives in the fence as it stands; `piece` is that of a cut, else -1.
+    """
 
     column: Complex
     strength: Complex
+    through: Complex
+    piece: int
 
 
 @dataclass(frozen=True)
@@ -132,6 +137,23 @@ class TraceBase:
         left: Complex = self.farm.kv_scale / 1000 / (1 + self.farm.response_s * s)
         return left
 
+    def reads(self, watched: Observed, state: State) -> Complex:
+        """What a reading is on a fence as it stands, (K,): V or A."""
+        found: Complex = (watched.shares * state.volts[watched.ports]).sum(axis=0)
+        for change in state.changes:
+            if watched.direct is not None and change.piece == watched.piece:
+                found = found + watched.direct * change.through
+        return found
+
+    def turns(self, watched: Observed, state: State, scale: Complex | float) -> Complex:
+        """What a unit at each port would take off a reading, a column (n, K), with the changes that stand."""
+        ports, shares, changes = watched.ports, watched.shares * scale, state.changes
+        found = self.column(ports, shares, changes)
+        for change in changes:
+            if watched.direct is not None and change.piece == watched.piece:
+                found = found + change.column * (watched.direct * change.strength)
+        return found
+
     def column(self, ports: Index, shares: Complex, changes: tuple[FaultChange, ...]) -> Complex:
         """What a unit at a port does to every unknown, (n, K), with the changes that stand."""
         drive: dict[int, Complex] = {}
@@ -175,14 +197,20 @@ class TraceBase:
         faults = self.faults
         column = self.column(faults.ports[fault], faults.shares[fault], state.changes)
         strength = self.strength(state, np.array([fault]), np.array([ohm]))[0]
-        here = self.at_faults(column)
-        volts = state.volts - column * (strength * state.drive[fault])
-        drive = state.drive - here * (strength * state.drive[fault])
+        here, through = self.at_faults(column), strength * state.drive[fault]
+        volts = state.volts - column * through
+        drive = state.drive - here * through
         # A cut sees what its piece conducts less what the fence gives back: both turn alike.
         sign = np.where(faults.kind == CUT, -1.0, 1.0)[:, None]
         sees = state.sees - sign * here * here * strength
         rods_ohm = state.rods_ohm * (ohm if faults.kind[fault] == RODS else 1.0)
-        return State(volts, drive, sees, rods_ohm, (*state.changes, FaultChange(column, strength)))
+        seen = [(faults.shares[fault] * c.column[faults.ports[fault]]).sum(axis=0) for c in state.changes]
+        stood = [
+            replace(change, through=change.through - change.strength * own * through)
+            for change, own in zip(state.changes, seen, strict=True)
+        ]
+        own_piece = int(faults.piece[fault]) if faults.kind[fault] == CUT else -1
+        return State(volts, drive, sees, rods_ohm, (*stood, FaultChange(column, strength, through, own_piece)))
 
     def parted(self, opened: frozenset[str]) -> tuple[int, ...]:
         """The ports of the pieces that open switches part: the wire cut there, without ohms to speak of."""

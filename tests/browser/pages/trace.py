@@ -61,6 +61,10 @@ class Trace(Bench):
         Select(self.find("#trace-next-way")).select_by_value("1" if amps >= 0 else "0")
         return self._pressed("#trace-deed [data-trace=read]")
 
+    def read_rods(self, kv: float) -> "Trace":
+        self.find("#trace-kv").send_keys(f"{kv:.2f}")
+        return self.press("rods")
+
     def press(self, key: str) -> "Trace":
         return self._pressed(f"#trace-deed [data-trace={key}]")
 

@@ -111,6 +111,37 @@ def test_two_faults_are_what_a_fresh_solve_gives(case: str, first: int, second: 
         assert found.amps[1] == pytest.approx(amps, rel=2e-3, abs=1e-2)
 
 
+@pytest.mark.parametrize("case", FARMS[:3])
+@pytest.mark.parametrize("more", [None, LS, CUT, RODS])
+def test_amps_in_the_very_piece_of_a_cut_are_those_of_a_fresh_solve(case: str, more: int | None) -> None:
+    base = begun(case).suspects.base
+    rng = np.random.default_rng(11)
+    one, ohm, _ = asked(base, CUT, rng)
+    piece = base.faults.piece[one]
+    state = base.with_fault(base.healthy, one, ohm)
+    network = with_fault(base, one, ohm)
+    chosen, row = (np.empty(0, dtype=np.intp), np.empty(0)), 0
+    if more is not None:
+        other, ohm_2, _ = asked(base, more, rng)
+        assert base.faults.piece[other] != piece
+        chosen, row = (np.array([other]), np.array([ohm_2])), 1
+        network = with_fault(replace(base, grid=replace(base.grid, network=network)), other, ohm_2, "second")
+        stood = base.with_fault(state, other, ohm_2)  # what is added afterwards turns what the cut lets through
+        again = hypotheses(base, stood, np.empty(0, dtype=np.intp), np.empty(0), standing=(one, other))
+    made = hypotheses(base, state, *chosen, standing=(one,))
+    solution = solve_pulse(network, WINDOW)
+    for end, half, at_m in ((base.grid.a, "fault1", 0.0), (base.grid.b, "fault2", base.grid.length_m[piece] / 2)):
+        place = ReadAt(int(end[piece]), base.grid.spans[base.grid.span[piece]].id)
+        if base.amps_at(*place).piece != piece:
+            continue  # the leg goes on from here in another piece
+        _, _, amps = solution.along(half, np.array([at_m]))
+        wanted = float(base.peaks(amps[0, 0, :-1]))
+        assert made.predict(place).amps[row] == pytest.approx(wanted, rel=2e-3, abs=1e-2)
+        assert made.glance(place, np.array([row])).amps[0] == pytest.approx(wanted, rel=2e-3, abs=1e-2)
+        if more is not None:
+            assert again.predict(place).amps[0] == pytest.approx(wanted, rel=2e-3, abs=1e-2)
+
+
 def test_a_glance_is_what_is_predicted() -> None:
     search = begun("T30000")
     single = search.suspects.single

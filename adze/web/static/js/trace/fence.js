@@ -10,6 +10,9 @@ export const [LS, LE, CUT, RODS] = [0, 1, 2, 3];
 export const GRASSIER = 1.2;
 export const PARTED_OHM = 1e9; // of an open switch
 
+/** The cuts that stand in the very piece whose amps are read. */
+const cutsIn = ({ direct, piece }, { changes }) => (direct ? changes.filter((own) => own.piece === piece) : []);
+
 export class Fence {
   /** Of a packed search, with what finds peaks of its spectra; rods and growth so many times what was packed. */
   constructor(kit, peaks, moved = { rods: 1, grass: 1 }) {
@@ -133,6 +136,7 @@ export class Fence {
     const column = this.column(this.portOf(fault), state.changes);
     const strength = this.strength(state, fault, ohm);
     const here = this.atFaults(column);
+    const piece = kind[fault] === CUT ? this.piece[fault] : -1;
     const push = product(strength, this.row(state.drive, fault));
     const [volts, drive, sees] = [state.volts.slice(), state.drive.slice(), state.sees.slice()];
     for (let at = 0; at < volts.length; at += size) addProduct(volts, at, column, at, push, 0, size, -1);
@@ -145,7 +149,29 @@ export class Fence {
       addProduct(sees, at, square, 0, strength, 0, size, -1);
     }
     const rodsOhm = state.rodsOhm * (kind[fault] === RODS ? ohm : 1);
-    return { volts, drive, sees, rodsOhm, changes: [...state.changes, { column, strength }] };
+    // What stands already drives less or more: it sees the new fault.
+    const stood = state.changes.map((change) => {
+      const own = product(product(change.strength, this.seen(change.column, this.portOf(fault))), push);
+      return { ...change, through: change.through.map((x, i) => x - own[i]) };
+    });
+    return { volts, drive, sees, rodsOhm, changes: [...stood, { column, strength, through: push, piece }] };
+  }
+
+  /** What a reading is on a fence as it stands. */
+  reads(watched, state) {
+    const found = this.seen(state.volts, watched);
+    for (const { through } of cutsIn(watched, state)) addProduct(found, 0, watched.direct, 0, through, 0, this.size, 1);
+    return found;
+  }
+
+  /** What a unit at each port would take off a reading, with the changes that stand. */
+  turns(watched, state) {
+    const found = this.column(watched, state.changes);
+    for (const { column, strength } of cutsIn(watched, state)) {
+      const much = product(watched.direct, strength);
+      for (let at = 0; at < found.length; at += this.size) addProduct(found, at, column, at, much, 0, this.size, 1);
+    }
+    return found;
   }
 
   /** kV of the live strands to soil at a place; -1: of the rods. */

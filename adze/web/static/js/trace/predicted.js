@@ -123,7 +123,7 @@ export class Hypotheses {
   wellAt(place) {
     const { fence } = this;
     const of = (watched, isVolts) => {
-      const peakOf = (state) => fence.peaks.one(this.scaled(fence.seen(state.volts, watched), isVolts));
+      const peakOf = (state) => fence.peaks.one(this.scaled(fence.reads(watched, state), isVolts));
       const [asIs, worse] = [peakOf(this.state), peakOf(this.worse)];
       const rods = isVolts ? Math.abs(worse) - Math.abs(asIs) : worse - asIs;
       return { ...this.healthyAt(watched, isVolts), rods };
@@ -164,8 +164,8 @@ export class Hypotheses {
     const { fence } = this;
     const isVolts = !place.leg;
     const watched = isVolts ? fence.voltsAt(place.number) : fence.ampsAt(place.number, place.leg);
-    const here = this.scaled(fence.seen(state.volts, watched), isVolts);
-    const does = fence.atFaults(fence.column(watched, state.changes));
+    const here = this.scaled(fence.reads(watched, state), isVolts);
+    const does = fence.atFaults(fence.turns(watched, state));
     for (let f = 0; f < fence.kind.length; f++) {
       const own = fence.row(does, f);
       if (watched.direct && fence.kind[f] === CUT && fence.piece[f] === watched.piece)
