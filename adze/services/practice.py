@@ -21,7 +21,7 @@ from adze.store.trace import TraceEvent, TraceSearch
 
 MOST_FAULTS = 3
 _KINDS = (("LS", 6), ("LE", 2), ("cut", 2), ("grass", 1))
-_CAUSES = {"LS": "insulator", "LE": "tangle", "cut": "cut", "grass": "grass"}
+CAUSES = {"LS": "insulator", "LE": "tangle", "cut": "cut", "grass": "grass"}
 _TRIES = 200
 _MOST_SEED = 2**31
 
@@ -102,7 +102,7 @@ def answered(
         fault = next(fault for fault in faults if fault not in there.left)
         place = of_spot(plan, Spot(*seen["at"]), grid(there.farm), -1)
         where = {"run": place.run, "at_m": round(place.at_m, 1)} if place else {"run": "", "at_m": 0.0}
-        cause = {"cause": _CAUSES[fault.kind], "kind": fault.kind, "note": ""}
+        cause = {"cause": CAUSES[fault.kind], "kind": fault.kind, "note": ""}
         return "found", where | cause | {"world": stands, "fault": asdict(fault)}
     body: dict[str, Any] = {"world": stands}
     if what == "read":

@@ -21,6 +21,7 @@ from adze.formats.trace_kit import pack, search_arrays, search_head
 from adze.services.photos import add_photo, photos_by_thing
 from adze.services.picture_worker import Unreadable
 from adze.services.plans import OpenPlan
+from adze.services.practice_field import Practised, keep_practised
 from adze.services.shed_use import UseTyped, shed_for_mends, use_part
 from adze.services.trace import SearchBeginning, begun, computed, do, end, start
 from adze.services.trace_going import Going, going
@@ -41,7 +42,8 @@ _NOTHING_YET = 0  # the number of a search that has not begun
 class FieldStep:
     """A step as a phone kept it: a deed as typed, or begin, undo, end and used (a part from the shed).
 
-    `season`, `quick` and `kv_alone` say how it begins; `part`, `quantity` and `what_for` are of what a mend used.
+    `season`, `quick` and `kv_alone` say how it begins; `part`, `quantity` and `what_for` are of what a mend used,
+    `practised` of a round of practice that ended on the phone.
 
     `search` is the one that it ends, 0 where it began without signal; `of` is the token of the step that is taken back.
     """
@@ -55,6 +57,7 @@ class FieldStep:
     part: str = ""
     quantity: str = ""
     what_for: str = ""
+    practised: Practised | None = None
 
 
 def _stands(opened: OpenPlan, transaction: Transaction, season: str) -> Going:
@@ -248,6 +251,8 @@ def _take(transaction: Transaction, opened: OpenPlan, step: FieldStep, by: int) 
     elif what == "used":
         used = UseTyped(step.part, step.quantity, step.what_for, step.typed.once)
         use_part(transaction, opened, used, by)
+    elif what == "practised" and step.practised:
+        keep_practised(transaction, opened, step.practised, by)
     elif what == "end":
         found = going(opened, transaction)
         # What was ended already, by this phone or somebody else, stays so.

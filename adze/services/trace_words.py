@@ -33,7 +33,7 @@ from adze.services.trace_switches import switch_name
 from adze.store.trace import TraceEvent
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
-_NEAR_ZERO = 0.02
+_NEAR_ZERO, _NEARLY = 0.02, 0.99
 
 
 _RODS_FIRST = (
@@ -220,7 +220,7 @@ def _stop_words(plan: Plan, search: FaultSearch) -> DeedWords:
             "Nothing that readings or looks can part is left; ask a second pair of eyes.",
             (),
         )
-    reason = f"Likely clear, about {clear:.0%}.{where} Further walking would hardly change that."
+    reason = f"Likely clear, {about_words(clear)}.{where} Further walking would hardly change that."
     return DeedWords("Stop here", "", "", reason, ())
 
 
@@ -247,7 +247,12 @@ def how_likely(share: float) -> str:
     if share < _NEAR_ZERO:
         return "ruled out"
     word = "unlikely" if share < 0.2 else "possible" if share < 0.5 else "likely" if share < 0.9 else "nearly sure"
-    return f"{word}, about {share:.0%}"
+    return f"{word}, {about_words(share)}"
+
+
+def about_words(share: float) -> str:
+    """A chance as a number; nothing is ever quite sure."""
+    return "over 99%" if share > _NEARLY else f"about {share:.0%}"
 
 
 def stands(search: FaultSearch) -> tuple[tuple[str, str], ...]:

@@ -6,7 +6,7 @@ from typing import Any
 
 from psycopg.types.json import Jsonb
 
-from adze.store.connection import Connection, fetch_all, fetch_one
+from adze.store.connection import Connection, fetch_all, fetch_one, run
 from adze.store.errors import Missing
 from adze.store.loader import load_queries
 
@@ -89,6 +89,20 @@ def begin_search(
     if made is None:
         raise Missing("The search was not kept.")
     return made
+
+
+def add_practised(
+    connection: Connection,
+    *,
+    plan_id: int,
+    season: str,
+    hidden: dict[str, Any],
+    result: dict[str, Any],
+    started_by: int,
+) -> None:
+    """Keep practice that ended elsewhere; by the token in `hidden` once. Raises RefusedByStore."""
+    values = {"season": season, "hidden": Jsonb(hidden), "result": Jsonb(result), "once": hidden["once"]}
+    run(connection, _QUERIES["add_practised"], plan_id=plan_id, started_by=started_by, **values)
 
 
 def end_search(connection: Connection, *, plan_id: int, search_id: int, result: dict[str, Any]) -> bool:

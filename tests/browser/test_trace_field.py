@@ -128,3 +128,27 @@ def test_strands_parts_and_a_photo_wait_on_the_phone_until_there_is_signal(brows
     assert "at 2.1" in page.said("strands")
     assert page.here().steps == steps - 1  # that it was begun is no step of its own on the server
     assert shed.of(plan).has("Rope clamp") == "3 piece"
+
+
+def test_practice_without_signal_is_answered_scored_and_sent_later(browser: Browser) -> None:
+    plan = SignIn(browser).open().demo().open_plan("Two flats").plan_id
+    browser.size(390, 800)
+    page = TraceField(browser).open(plan)
+    page.keep_here()
+    with browser.without_signal():
+        page = TraceField(browser).open(plan).practise("1")
+        assert not page.find("#search-next-kv").is_displayed()
+        assert page.go_on().steps == 1
+        assert not page.wider_than_screen()
+        browser.driver.get("about:blank")
+        page = TraceField(browser).open(plan)
+        assert page.here().steps == 1
+        while page.title() != "Stop here":
+            page.go_on()
+            assert page.here().steps < 60
+        assert "of 1 found" in page.press_last("Stop here").score()
+        assert "By every advice" in page.score()
+        assert page.waits().startswith("1 on this device waits")
+    page.until(lambda: not page.waits(), "how it went is not sent", 30)
+    own = Trace(browser).of(plan)
+    assert own.text("[data-test=record]").startswith("Practised 1 time, the fence restored")

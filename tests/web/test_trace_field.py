@@ -6,7 +6,14 @@ import struct
 from typing import Any
 from uuid import uuid4
 
-from adze.core.trace.plan_farm import LEAD_OUT
+import pytest
+
+from adze.core.plan.season import Season
+from adze.core.trace.grid import grid
+from adze.core.trace.plan_farm import LEAD_OUT, farm_of
+from adze.core.trace.world import HiddenFault, Truth, world
+from adze.formats.plan_file import read_plan_document
+from adze.services.practice import hide
 from tests.web.conftest import PlanPage, word
 from tests.web.test_photos import picture
 from tests.web.test_trace import at_the_fence, panel, post, step
@@ -177,6 +184,49 @@ def test_strands_and_spurs_of_a_phone_count(plan: PlanPage) -> None:
     assert hand_in(plan, done("strands", run="line1", at_m="200", strand_kv=["2.1", ""]), spur) == {}
     assert known(plan)["steps"][-2]["strand_kv"] == [2.1, None]
     assert kit(plan)["field"]["spurs"] == [spur["once"]]
+
+
+def test_a_round_of_practice_for_a_phone_holds_what_the_farm_would_answer(plan: PlanPage) -> None:
+    plan.draw()
+    told = plan.get("/trace/practice?season=usual&hidden=2").json()
+    stored = read_plan_document(plan.state["document"])
+    hidden = hide(stored, Season.USUAL, 2, told["seed"])
+    faults = [HiddenFault(**fault) for fault in hidden["faults"]]
+    assert [fault["kind"] for fault in told["faults"]] == [fault.kind for fault in faults]
+    assert len(told["states"]) == 2 ** len(faults)
+    farm = farm_of(stored, Season.USUAL)
+    where = grid(farm)
+    for mask, state in enumerate(told["states"]):
+        left = [fault for number, fault in enumerate(faults) if mask >> number & 1]
+        there = world(farm, left, Truth(**hidden["truth"]), 1)
+        assert state["restored"] == there.is_restored
+        for place in (0, len(where.spots) // 2, len(where.spots) - 1):
+            kv, amps = there.true_reading(where.at(place, where.legs[place][-1]), where.legs[place][-1])
+            assert state["kv"][place] == pytest.approx(kv, abs=1e-3)
+            assert state["amps"][place][-1] == pytest.approx(amps, abs=1e-2)
+    assert told["states"][0]["restored"]
+    assert told["walking_minutes"] > 0
+    assert "take dry, usual or wet" in plan.get("/trace/practice?season=mud").json()["message"]
+    assert "1 to 3" in plan.get("/trace/practice?hidden=9").json()["message"]
+
+
+def test_practice_that_ended_on_a_phone_is_on_record_once(plan: PlanPage) -> None:
+    plan.draw()
+    went = {
+        "season": "usual", "seed": 7, "faults": 2, "left": 1, "restored": False, "minutes": 40, "metres": 900,
+        "readings": 5, "advice_minutes": 20, "advice_restored": True, "halving_minutes": 30, "walking_minutes": 33,
+        "walking_restored": True,
+    }  # fmt: skip
+    round_ = done("practised", practised=went)
+    assert hand_in(plan, round_) == {}
+    assert hand_in(plan, round_) == {}
+    page = panel(plan)
+    assert "Practised 1 time, the fence restored 0 of 1" in page
+    assert "1 of 2 found, the fence not restored; 5 readings, 900 m" in page
+    assert known(plan)["search"] == 0
+    wrong = done("practised", practised=went | {"season": "mud"})
+    assert "take dry, usual or wet" in hand_in(plan, wrong)[wrong["once"]]
+    assert post(plan, "/field", steps=[done("practised", practised=went | {"minutes": -1})]).status_code == 422
 
 
 def test_the_page_is_there_for_who_may_read(plan: PlanPage) -> None:

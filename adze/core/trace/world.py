@@ -77,7 +77,7 @@ class World:
         if do == "read":
             found = self._read(Spot(*deed["at"]), deed["leg"])
         elif do == "read_rods":
-            found = self._go(self._start) or {"rods_kv": self._noisy_kv(self._rods_kv())}
+            found = self._go(self._start) or {"rods_kv": self._noisy_kv(self.true_rods_kv())}
             self.minutes += self.farm.minutes.rods
         elif do == "look":
             found = self._look(Spot(*deed["at"]))
@@ -183,7 +183,8 @@ class World:
         both = self.solved.peak(np.stack([volts[0, 0], amps[0, 0]]))
         return abs(float(both[0])) / 1000, float(both[1])
 
-    def _rods_kv(self) -> float:
+    def true_rods_kv(self) -> float:
+        """kV of the rods to soil, without the tester's errors."""
         if self.solved is None:
             self.solved = self._solve(self.left)
         return abs(self.solved.node_peak_v(self.farm.network.source.node, Terminal.EARTH)) / 1000

@@ -16,6 +16,12 @@ INSERT INTO trace_search (plan_id, season, is_thorough, shows_amps, hidden, star
 VALUES (%(plan_id)s, %(season)s, %(is_thorough)s, %(shows_amps)s, %(hidden)s, %(started_by)s)
 RETURNING id, season, is_thorough, shows_amps, hidden, started_at, ended_at, result;
 
+-- name: add_practised
+-- Practice that ended where there was no signal, with what came of it; one with a token that is kept already is none.
+INSERT INTO trace_search (plan_id, season, hidden, started_by, ended_at, result)
+SELECT %(plan_id)s, %(season)s, %(hidden)s, %(started_by)s, now(), %(result)s
+WHERE NOT EXISTS (SELECT 1 FROM trace_search WHERE plan_id = %(plan_id)s AND hidden ->> 'once' = %(once)s);
+
 -- name: end_search
 -- A search ends, with what came of it.
 UPDATE trace_search SET ended_at = now(), result = %(result)s

@@ -1,5 +1,6 @@
 """A search for faults: begun, done step by step, taken back, ended."""
 
+import secrets
 from collections.abc import Callable, Iterable
 from typing import Annotated
 
@@ -12,6 +13,7 @@ from adze.core.plan.season import SEASON_WORDS
 from adze.core.plan.stages import Incomplete, Stage
 from adze.services import trace, trace_field
 from adze.services.picture_worker import Unreadable
+from adze.services.practice_field import Practised, field_round
 from adze.services.trace import SearchBeginning
 from adze.services.trace_field import FieldPhoto, FieldStep
 from adze.services.trace_typed import Typed
@@ -54,6 +56,27 @@ class StepTyped(JsonBody):
     strand_kv: Annotated[list[Short], Field(max_length=12)] = []
 
 
+Count = Annotated[int, Field(ge=0, le=100_000)]
+
+
+class PractisedTold(JsonBody):
+    """How a round of practice went that a phone had for itself."""
+
+    season: Short
+    seed: Annotated[int, Field(ge=0, lt=2**31)]
+    faults: Annotated[int, Field(ge=1, le=9)]
+    left: Annotated[int, Field(ge=0, le=9)]
+    restored: bool
+    minutes: Count
+    metres: Count
+    readings: Count
+    advice_minutes: Count
+    advice_restored: bool
+    halving_minutes: Count
+    walking_minutes: Count
+    walking_restored: bool
+
+
 class FieldStepTyped(StepTyped):
     """A step as a phone kept it; `begin`, `undo` of a step, `used` of a part, and `end` are steps too."""
 
@@ -65,6 +88,7 @@ class FieldStepTyped(StepTyped):
     part: Short = ""
     quantity: Short = ""
     what_for: Short = ""
+    practised: PractisedTold | None = None
 
 
 class FieldSteps(JsonBody):
@@ -160,9 +184,23 @@ def _told(tell: Callable[[], Response]) -> Response:
 def trace_field_take(transaction: Db, who: Who, opened: LogOnPlan, body: FieldSteps) -> Response:
     """Take in what a phone did; what is refused stays with it."""
     more = ("season", "quick", "kv_alone", "search", "of", "part", "quantity", "what_for")
-    steps = [FieldStep(_typed(step, more), **step.model_dump(include=set(more))) for step in body.steps]
+    steps = [
+        FieldStep(_typed(step, (*more, "practised")), **step.model_dump(include=set(more)), practised=_practised(step))
+        for step in body.steps
+    ]
     refused = trace_field.take_steps(transaction, opened, steps, who.account_id)
     return JSONResponse({"refused": refused})
+
+
+def _practised(step: FieldStepTyped) -> Practised | None:
+    return None if step.practised is None else Practised(step.once, **step.practised.model_dump())
+
+
+@router.get("/api/plans/{plan_id}/trace/practice", name="trace_field_practice")
+def trace_field_practice(opened: ReadPlan, season: str = "usual", hidden: int = 1) -> Response:
+    """A round of practice for a phone, drawn anew at each asking."""
+    drawn = secrets.randbelow(2**31)
+    return _told(lambda: JSONResponse(field_round(opened.plan, season, hidden, drawn)))
 
 
 class FieldPhotoTold(BaseModel):

@@ -123,6 +123,30 @@ class TraceField(Page):
     def photos(self) -> str:
         return self.find("#search-photos").get_attribute("textContent") or ""
 
+    def practise(self, faults: str) -> "TraceField":
+        Select(self.find("#search-hidden")).select_by_value(faults)
+        self.button("Practise", "[data-when=none]").click()
+        self.until(lambda: self.find("#search").get_attribute("data-practice") is not None, "no practice begins")
+        return self.ready()
+
+    def go_on(self) -> Here:
+        """Do what comes next in practice."""
+        root = self.find("#search")
+        before = root.get_attribute("data-taken")
+        keys = self.all("[data-when=deed] [data-deed]:not([hidden]) button")
+        next(key for key in keys if key.is_displayed()).click()
+        self.until(lambda: root.get_attribute("data-taken") != before, "nothing comes of it", _THINKS_S)
+        return self.ready().here()
+
+    def press_last(self, words: str) -> "TraceField":
+        """A key after which the search thinks of all of it."""
+        self.button(words, "[data-when]:not([hidden])").click()
+        self.until(lambda: self.find("#search-score").is_displayed(), "it is not scored", _THINKS_S)
+        return self.ready()
+
+    def score(self) -> str:
+        return self.text("#search-score")
+
     def take_back(self) -> "TraceField":
         before = self.here().steps
         self.button("Take back the last").click()

@@ -7,13 +7,12 @@ import { mountKeep } from "./field_keep.js";
 import { held } from "./trace/held.js";
 import { drop, keep, sendWaiting, waiting } from "./trace/queue.js";
 import { keepPhoto, offerBeside } from "./trace/beside.js";
+import { FieldPractice } from "./trace/practice_page.js";
+import { standsOf } from "./trace/standing.js";
 import { offerLines, say, showFault, showSearch, showSteps, stand } from "./trace/shown.js";
-import { stepOf, stepWords, typedIn, TypedError } from "./trace/typed.js";
+import { formOf, stepOf, stepWords, typedBy, typedIn, TypedError } from "./trace/typed.js";
 
 const AGAIN_MS = 15_000;
-const FIRST = ["checked", "unit", "lead"];
-const ASIDE = ["begin", "end", "used", "photo"]; // what is no step of the search itself
-const FORMS = "[data-form], [data-deed], [data-when]";
 const NO_FIELD = { runs: [] };
 const TOO_OLD = "This browser cannot compute the search: bring it up to date, or use the page of Trace with signal.";
 
@@ -26,12 +25,14 @@ class FieldSearch {
     this.causes = Object.fromEntries(
       Array.from(document.getElementById("search-cause").options, ({ value, dataset }) => [value, dataset.kind]),
     );
+    this.practice = new FieldPractice(this.plan, (what) => this.worker.postMessage({ ask: ++this.asked, ...what }));
     root.addEventListener("click", ({ target }) => this.pressed(target.closest("button[data-do]")));
     document.getElementById("search-photo").addEventListener("change", ({ target }) => this.photo(target));
     document.getElementById("search-season").addEventListener("change", () => this.take());
     addEventListener("online", () => this.send());
     setInterval(() => this.again(), AGAIN_MS);
-    mountKeep(document.getElementById("search-keep"), () => [location.pathname, ...(this.modules ?? [])]);
+    const kept = () => [location.pathname, ...(this.modules ?? []), ...this.practice.addresses(this.season)];
+    mountKeep(document.getElementById("search-keep"), kept);
     this.take().then(() => this.send());
   }
 
@@ -68,32 +69,38 @@ class FieldSearch {
 
   async show() {
     this.waits = await waiting(this.plan);
-    const ours = this.waits.filter(({ refused }) => !refused);
-    const all = [...this.known.steps, ...ours.map(({ step }) => step)];
-    const gone = new Set(all.map(({ of }) => of));
-    const steps = all.filter(({ what, once }) => what !== "undo" && !gone.has(once));
-    this.steps = steps.filter(({ what }) => !ASIDE.includes(what));
-    this.ends = ours.findLast(({ step }) => step.what === "end" || step.what === "begin")?.step.what;
-    const isGoing = this.ends ? this.ends === "begin" : this.known.search > 0;
-    const done = new Set(steps.map(({ what }) => what));
-    this.next = FIRST.find((what) => !done.has(what));
+    const { done, steps, next, isGoing, hasEnded } = standsOf(this.known, this.waits);
+    this.steps = steps;
+    if (isGoing) this.practice.drop(); // a search in earnest goes before
+    const { round } = this.practice;
+    this.root.toggleAttribute("data-practice", Boolean(round));
     this.showWaits();
-    stand(!isGoing ? (this.ends ? "ended" : "none") : (this.next ?? "deed"));
-    document.getElementById("search-so-far").hidden ||= !isGoing && !this.waits.length;
+    stand(isGoing ? (next ?? "deed") : (this.practice.when ?? (hasEnded ? "ended" : "none")));
+    document.getElementById("search-so-far").hidden ||= !round && !isGoing && !this.waits.length;
     say("search-says", "The search thinks.");
-    const wanted = isGoing && !this.next ? steps : null;
+    const wanted = round ? this.practice.steps : isGoing && !next ? done : null;
     this.worker.postMessage({ ask: ++this.asked, packed: this.packed, wanted });
     this.packed = undefined;
     this.mark = this.known.mark;
   }
 
   showWaits() {
-    showSteps(this.known?.steps ?? [], this.waits ?? [], this.says ?? "", () => this.dropRefused());
+    const known = this.practice.round ? this.practice.rows : (this.known?.steps ?? []);
+    showSteps(known, this.waits ?? [], this.says ?? "", () => this.dropRefused());
   }
 
-  heard({ ask, shown, share, failed, field, modules }) {
+  async practised({ done, scored }) {
+    if (done) this.practice.took(done, stepWords(done, this.field));
+    else await this.practice.end(scored);
+    await this.show();
+    this.root.dataset.taken = this.asked;
+    await this.send();
+  }
+
+  heard({ ask, shown, share, failed, field, modules, ...more }) {
     if (modules) this.modules = modules;
     if (ask !== this.asked) return;
+    if (more.done || more.scored) return this.practised(more);
     if (share !== undefined)
       say("search-says", `Weighing what was read against the mend: ${Math.round(100 * share)}%.`);
     else if (failed) say("search-says", `The search cannot go on here: ${failed}. Take the last step back.`);
@@ -112,31 +119,26 @@ class FieldSearch {
   pressed(button) {
     if (!button || !this.known) return;
     const { do: what } = button.dataset;
-    if (what === "undo") this.undo();
+    if (what === "practise") this.practise();
+    else if (what === "again") this.practice.again(() => this.show());
+    else if (this.practice.round) this.practice.press(what, button, this.shown, this.field);
+    else if (what === "undo") this.undo();
     else this.add(what, button);
   }
 
-  /** What was typed for a step: at the next deed's place, or at that of the form. */
-  typed(what, button) {
-    const form = "empty" in button.dataset ? null : button.closest(FORMS);
-    const isThere = "there" in button.dataset;
-    const at = isThere ? { ...(this.shown?.at ?? {}), leg: this.shown?.deed.leg } : {};
-    const typed = typedIn(what, form, at);
-    if (what === "switch" && isThere) {
-      const { switch: id, opens } = this.shown.deed;
-      Object.assign(typed, { switch: id, opens });
-    }
-    if (what === "end") typed.search = this.known.search;
-    if (what !== "begin") return typed;
-    const ticked = (id) => document.getElementById(id).checked;
-    return { ...typed, season: this.season, quick: ticked("search-quick"), kv_alone: ticked("search-kv-alone") };
+  async practise() {
+    const failed = await this.practice.begin(this.season, document.getElementById("search-hidden").value);
+    if (failed) say("search-says", failed);
+    else await this.show();
   }
 
   /** Keep a step on the device, let it count, and send it. */
   async add(what, button) {
-    const form = button.closest(FORMS);
+    const form = formOf(button);
     try {
-      const typed = this.typed(what, button);
+      const typed = typedBy(what, button, this.shown);
+      if (what === "end") typed.search = this.known.search;
+      if (what === "begin") typed.season = this.season;
       const step = stepOf(typed, { ...(this.field ?? NO_FIELD), shed: this.known.shed }, this.causes);
       showFault(form, null);
       await keep({ plan: this.plan, typed, step, words: stepWords(step, this.field ?? NO_FIELD) });

@@ -116,6 +116,20 @@ export function typedIn(what, form, { run = "", at_m: atM = "", leg = "" } = {})
   return typed;
 }
 
+/** The form that a key stands in. */
+export const formOf = (button) => button.closest("[data-form], [data-deed], [data-when]");
+
+/** What was typed for a step: at the next deed's place, or at that of the form. */
+export function typedBy(what, button, shown) {
+  const form = "empty" in button.dataset ? null : formOf(button);
+  const isThere = "there" in button.dataset;
+  const typed = typedIn(what, form, isThere ? { ...(shown?.at ?? {}), leg: shown?.deed.leg } : {});
+  if (what === "switch" && isThere) Object.assign(typed, { switch: shown.deed.switch, opens: shown.deed.opens });
+  if (what !== "begin") return typed;
+  const ticked = (id) => document.getElementById(id).checked;
+  return { ...typed, quick: ticked("search-quick"), kv_alone: ticked("search-kv-alone") };
+}
+
 function switchWords({ switch: id, opens, all_along: allAlong }, switches) {
   const [name, state] = [switches?.[id] ?? "A switch since removed", opens ? "open" : "shut"];
   return allAlong ? `${name} stood ${state} all along` : `${name} ${state}`;

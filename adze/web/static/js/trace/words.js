@@ -7,7 +7,7 @@ import { meaningOf, splitOf } from "./meaning.js";
 import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
 
-const NEAR_ZERO = 0.02;
+const [NEAR_ZERO, NEARLY] = [0.02, 0.99];
 const RODS_FIRST =
   "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, " +
   "without a walk.";
@@ -16,11 +16,14 @@ const SIDE = { past: "it lies past here", before: "it lies before here, or elsew
 
 export const percent = (share) => `${Math.round(100 * share)}%`;
 
+/** A chance as a number; nothing is ever quite sure. */
+const aboutWords = (share) => (share > NEARLY ? "over 99%" : `about ${percent(share)}`);
+
 /** A chance in words with its number. */
 export function howLikely(share) {
   if (share < NEAR_ZERO) return "ruled out";
   const word = share < 0.2 ? "unlikely" : share < 0.5 ? "possible" : share < 0.9 ? "likely" : "nearly sure";
-  return `${word}, about ${percent(share)}`;
+  return `${word}, ${aboutWords(share)}`;
 }
 
 function ampsWords(word, amps) {
@@ -107,7 +110,7 @@ function stopWords({ finds, hunches }, words, pieces) {
   const clear = 1 - hunches.pMaterial;
   const [least] = stretches(pieces);
   const where = least && clear < 0.99 ? ` Least sure: ${stretchWords(words, least)}.` : "";
-  const reason = `Likely clear, about ${percent(clear)}.${where} Further walking would hardly change that.`;
+  const reason = `Likely clear, ${aboutWords(clear)}.${where} Further walking would hardly change that.`;
   return { title: "Stop here", reason };
 }
 

@@ -11,6 +11,8 @@ import { after } from "./steps.js";
 import { howLikely, deedWords, stands, stretchWords, percent, surpriseWords } from "./words.js";
 import { gainWords } from "./gain.js";
 import { kindsTold, piecesTold, stretches } from "./told.js";
+import { nearestPlace } from "./places.js";
+import { answered, byAdvice, untouched } from "./practice.js";
 import { spotOf, wayXy } from "./spots.js";
 import { spurWords } from "./spurs.js";
 import { strandWords } from "./strands.js";
@@ -19,6 +21,7 @@ import { asItWas } from "./switches.js";
 const assembled = fetch(new URL("../../vendor/trace/peaks.wasm", import.meta.url)).then((told) => told.arrayBuffer());
 const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur", "used", "photo"];
 const NOWHERE = ["rods", "sweep", "switch"];
+const BEGUN = 4; // steps of practice before anybody walks
 
 let kit = null;
 let peaks = null;
@@ -39,7 +42,7 @@ function shown(search, wanted) {
     showsAmps: search.fence.meter.shows_amps,
     opened: search.opened,
     gain: gainWords(search, wanted, words),
-    minutes: Math.round(search.minutes),
+    minutes: Math.round(wanted.findLast(({ world }) => world)?.world.minutes ?? search.minutes),
     clear: search.finds ? howLikely(1 - search.hunches.pMaterial) : "",
     stands: stands(kindsTold(search), search.finds),
     stretches: stretches(pieces)
@@ -79,13 +82,33 @@ function afterAll(wanted, told) {
   return steps.at(-1);
 }
 
-async function answer({ ask, packed, wanted }) {
+/** What becomes of a deed in practice. */
+function practised({ round, steps: done, deed }, told) {
+  const search = afterAll(done, told);
+  const { span, atM } = spotOf(kit.field, deed);
+  const place = { number: nearestPlace(search.fence, span, atM), leg: deed.leg || span };
+  const world = done.findLast((step) => step.world)?.world ?? untouched(search.fence, round);
+  const found = answered(search, round, world, { what: deed.what, ...place }, `${done.length}`);
+  return found.what === "found" ? found : { run: deed.run, at_m: deed.at_m, leg: deed.leg, ...found };
+}
+
+/** How a round ended, and what every advice would have taken. */
+function scored({ round, steps: done }, told) {
+  const { fence } = afterAll(done, told);
+  const world = done.findLast((step) => step.world)?.world ?? untouched(fence, round);
+  const first = afterAll(done.slice(0, BEGUN), told);
+  return { world, advice: byAdvice(first, round, told) };
+}
+
+async function answer({ ask, packed, wanted, practise, score }) {
   if (packed) {
     kit = unpack(packed);
     peaks = await Peaks.of(await assembled, kit.instants, kit.follow.length);
     steps = [];
   }
   const told = (share) => self.postMessage({ ask, share });
+  if (practise) return self.postMessage({ ask, done: practised(practise, told) });
+  if (score) return self.postMessage({ ask, scored: scored(score, told) });
   const found = wanted && shown(afterAll(wanted, told), wanted);
   const modules = performance.getEntriesByType("resource").map(({ name }) => new URL(name).pathname);
   self.postMessage({ ask, shown: found, field: kit.field, modules });

@@ -1,0 +1,147 @@
+// Practice on the page in the field: a round that the server drew, kept on the device, and how it went.
+
+import { token } from "../api.js";
+import { keep } from "./queue.js";
+import { metresOf } from "./typed.js";
+
+const [SLOW, FEW_READINGS, MANY_READINGS] = [1.5, 3, 9]; // times the minutes of every advice; readings of a search
+const find = (id) => document.getElementById(id);
+
+/** What a round teaches, by what it cost beside every advice and beside walking all of it (practice_record.py). */
+export function lessonOf({ restored, left, minutes, readings, ...others }) {
+  if (!restored || left)
+    return "Something was left. Read again where you mended, then at the far ends: what is still low is another.";
+  const share = minutes / Math.max(others.advice_minutes, 1);
+  if (share <= 1) return "As quick as every advice.";
+  if (share > SLOW && readings < FEW_READINGS)
+    return "Much walking, few readings. Where lines part, amps on each leg say which one to leave out.";
+  if (share > SLOW && readings >= MANY_READINGS)
+    return "Many readings. One at each branch parts the fence; two on the same stretch say nearly the same.";
+  if (minutes > others.walking_minutes)
+    return "Walking all of it had been quicker: the nearest branch first, and look where it usually fails.";
+  return "Look where it usually fails on the way to the next reading: corners, gates, trees.";
+}
+
+/** How a round went, in words. */
+export function scoreWords({ faults, left, restored, readings, metres, minutes, ...others }) {
+  return (
+    `${minutes} min: ${faults - left} of ${faults} found, the fence ${restored ? "" : "not "}restored; ` +
+    `${readings} readings, ${metres} m. By every advice ${others.advice_minutes} min, halving by amps ` +
+    `${others.halving_minutes} min, walking all ${others.walking_minutes} min.`
+  );
+}
+
+export class FieldPractice {
+  /** Of a plan; `ask` gives the worker what to do. What goes on outlives a closed page. */
+  constructor(plan, ask) {
+    Object.assign(this, { plan, ask, key: `adze-practice-${plan}` });
+    Object.assign(this, JSON.parse(localStorage.getItem(this.key) ?? "{}"));
+  }
+
+  store() {
+    const { round, steps } = this;
+    if (round) localStorage.setItem(this.key, JSON.stringify({ round, steps }));
+    else localStorage.removeItem(this.key);
+  }
+
+  address(season, hidden) {
+    return `/api/plans/${this.plan}/trace/practice?${new URLSearchParams({ season, hidden })}`;
+  }
+
+  /** A round of so many faults: drawn anew where there is signal, else as one was kept here last. Words where none. */
+  async begin(season, hidden) {
+    const cache = await caches.open("adze-pages");
+    const address = this.address(season, hidden);
+    let answer;
+    try {
+      answer = await fetch(address);
+      if (answer.ok) await cache.put(address, answer.clone());
+    } catch {
+      answer = await cache.match(address);
+    }
+    if (!answer) return "Nothing to practise on is on this device yet: keep the page here with signal first.";
+    const told = await answer.json();
+    if (!answer.ok) return told.message;
+    this.round = told;
+    const alone = { kv: told.unit_kv };
+    const first = [{ what: "begin" }, { what: "checked" }, { what: "unit", ...alone }, { what: "lead", ...alone }];
+    this.steps = first.map((step) => ({ ...step, once: token(), words: ["", ""] }));
+    this.store();
+    return "";
+  }
+
+  /** Rounds of one, two and three faults, for a device to keep. */
+  addresses(season) {
+    return [1, 2, 3].map((hidden) => this.address(season, hidden));
+  }
+
+  /** The part of the page that stands: a round, or how it went; else none of practice. */
+  get when() {
+    if (this.round) return "deed";
+    return this.isScored ? "practised" : undefined;
+  }
+
+  /** No more of the round that goes on. */
+  drop(isScored = false) {
+    Object.assign(this, { round: null, steps: [], isScored });
+    this.store();
+  }
+
+  again(show) {
+    this.drop();
+    show();
+  }
+
+  get rows() {
+    return this.steps.filter(({ words }) => words[0]);
+  }
+
+  /** Do what a key says: at the next deed's place, or at that of its form. */
+  press(what, button, shown, field) {
+    const form = button.closest("[data-form]");
+    const value = (name) => form.querySelector(`[data-step="${name}"]`).value;
+    const there = shown.at && { ...shown.at, leg: shown.deed.leg };
+    const own = form && { run: value("run"), at_m: metresOf(value("at_m"), field.units), leg: "" };
+    const deed = { what, run: "", at_m: 0, leg: "", ...("there" in button.dataset ? there : own) };
+    const { round, steps } = this;
+    this.ask(what === "end" ? { score: { round, steps } } : { practise: { round, steps, deed } });
+  }
+
+  /** What became of a deed. */
+  took(done, words) {
+    this.steps.push({ ...done, once: token(), words });
+    this.store();
+  }
+
+  /** The end: how it went, which waits to be sent. */
+  async end({ world, advice }) {
+    const { round, steps } = this;
+    const { states, season, seed, halving_minutes, walking_minutes, walking_restored } = round;
+    const result = {
+      season,
+      seed,
+      faults: round.faults.length,
+      left: round.faults.filter((_, k) => (world.left >> k) & 1).length,
+      restored: states[world.left].restored,
+      minutes: Math.round(world.minutes),
+      metres: Math.round(world.metres),
+      readings: steps.filter(({ what }) => what === "read").length,
+      advice_minutes: advice.minutes,
+      advice_restored: advice.restored,
+      halving_minutes,
+      walking_minutes,
+      walking_restored,
+    };
+    const once = token();
+    const words = ["Practice", scoreWords(result)];
+    await keep({
+      plan: this.plan,
+      typed: { what: "practised", once, practised: result },
+      step: { what: "practised", once },
+      words,
+    });
+    this.drop(true);
+    find("search-score").textContent = scoreWords(result);
+    find("search-lesson").textContent = lessonOf(result);
+  }
+}
