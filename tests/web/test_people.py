@@ -85,6 +85,7 @@ LOGS = {
     "/api/plans/{plan_id}/photos", "/api/plans/{plan_id}/photos/drop",
     "/api/plans/{plan_id}/work/tick", "/api/plans/{plan_id}/work/built",
     "/api/plans/{plan_id}/trace", "/api/plans/{plan_id}/trace/steps", "/api/plans/{plan_id}/trace/field",
+    "/api/plans/{plan_id}/trace/field/photo",
     "/api/plans/{plan_id}/trace/undo", "/api/plans/{plan_id}/trace/end",
 }  # fmt: skip
 
