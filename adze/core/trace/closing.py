@@ -18,6 +18,7 @@ THOROUGH_READINGS = 3
 _LEFT, _REST = 50, 30
 _HEAVIEST, _EVERY = 300, 9
 _NEAR, _LIKELY, _OF_LIKELIEST, _LOOKS = 8, 6, 40, 6
+_APART_M = 250.0  # readings of a round
 
 
 def p_left(hunches: Hunches) -> float:
@@ -43,6 +44,10 @@ def closing_places(hunches: Hunches, here: int, done: set[ReadAt]) -> list[ReadA
     likely = [ReadAt(p, grid.legs[p][0]) for p in likeliest(hunches, _OF_LIKELIEST)]
     step = max(1, len(likely) // _LIKELY)
     found += inside[:_NEAR] + likely[::step][:_LIKELY]
+    read = {one.number for one in done if one.number >= 0}
+    near_by = (grid.walk_m[list(read)] <= _APART_M).any(axis=0) if read else np.zeros(len(grid.spots), dtype=np.bool_)
+    # Reading on along the same line in steps tells little that is new; other legs where one was read do.
+    found = [place for place in found if place.number in read or not near_by[place.number]]
     if not hunches.suspects.base.farm.meter.shows_amps:  # all legs of a place show the same kV
         firsts: dict[int, ReadAt] = {}
         for place in found:

@@ -7,7 +7,7 @@ const MISSED_MINUTES = 3000;
 const [SETTLED, SURELY, THOROUGH_READINGS] = [0.012, 0.003, 3];
 const EARNED_BITS = 0.1; // how many bits of readings it takes to doubt what they are expected to bring
 const [LEFT, REST, HEAVIEST, EVERY] = [50, 30, 300, 9];
-const [NEAR, LIKELY, OF_LIKELIEST, LOOKS] = [8, 6, 40, 6];
+const [NEAR, LIKELY, OF_LIKELIEST, LOOKS, APART_M] = [8, 6, 40, 6, 250];
 
 /** How far a loss counts as something wrong, 0 to 1. */
 export const lostShare = (loss) => Math.min(Math.max((loss - 0.06) / 0.07, 0), 1);
@@ -34,10 +34,14 @@ function closingPlaces(hunches, here, done) {
     ...inside.slice(0, NEAR),
     ...likely.filter((_, k) => k % step === 0).slice(0, LIKELY),
   ];
+  // Reading on along the same line in steps tells little that is new; other legs where one was read do.
+  const read = [...new Set(done.map(({ number }) => number))].filter((number) => number >= 0);
+  const isApart = (number) => read.includes(number) || read.every((other) => walkM(fence, other, number) > APART_M);
   // All legs of a place show the same kV.
   const keyOf = ({ number, leg }) => (fence.meter.shows_amps ? `${number} ${leg}` : number);
   const known = new Set(done.map(keyOf));
-  return found.filter((place) => {
+  const apart = found.filter(({ number }) => isApart(number));
+  return apart.filter((place) => {
     const isNew = !known.has(keyOf(place));
     known.add(keyOf(place));
     return isNew;
