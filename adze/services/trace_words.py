@@ -146,12 +146,15 @@ def _far(plan: Plan, search: FaultSearch, place: int, deed: Deed) -> str:
 
 
 def _split_means(plan: Plan, search: FaultSearch, parted: AmpsSplit) -> tuple[tuple[str, str], ...]:
-    rows = []
+    """What fewer and more amps mean; nothing where both mean the same stretches, and the amps part sizes alone."""
     halves = (("under", parted.under_at, parted.under), ("over", parted.over_at, 1 - parted.under))
-    for word, stretches_of, share in halves:
-        names = " or ".join(_stretch_words(plan, search, row) for row in stretches_of) or "no one line"
-        rows.append((amps_words(word, parted.amps), f"mostly {names} ({share:.0%})"))
-    return tuple(rows)
+    rows = [
+        (word, " or ".join(_stretch_words(plan, search, row) for row in at) or "no one line", share)
+        for word, at, share in halves
+    ]
+    if rows[0][1] == rows[1][1]:
+        return ()
+    return tuple((amps_words(word, parted.amps), f"mostly {names} ({share:.0%})") for word, names, share in rows)
 
 
 def _reason(search: FaultSearch, told: Meaning | None, parted: AmpsSplit | None) -> str:

@@ -3,6 +3,8 @@
 import json
 import re
 import struct
+import subprocess
+from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
@@ -17,6 +19,8 @@ from adze.services.practice import hide
 from tests.web.conftest import PlanPage, word
 from tests.web.test_photos import picture
 from tests.web.test_trace import at_the_fence, panel, post, step
+
+SCRIPT = Path(__file__).parents[1] / "js" / "told_search.js"
 
 
 def known(plan: PlanPage, season: str = "usual") -> dict[str, Any]:
@@ -184,6 +188,53 @@ def test_strands_and_spurs_of_a_phone_count(plan: PlanPage) -> None:
     assert hand_in(plan, done("strands", run="line1", at_m="200", strand_kv=["2.1", ""]), spur) == {}
     assert known(plan)["steps"][-2]["strand_kv"] == [2.1, None]
     assert kit(plan)["field"]["spurs"] == [spur["once"]]
+
+
+def on_a_phone(plan: PlanPage, folder: Path) -> dict[str, Any]:
+    """What a phone that has just heard of the server says of the search."""
+    packed, file = folder / "search.bin", folder / "steps.json"
+    packed.write_bytes(plan.get("/trace/kit?season=usual").content)
+    file.write_text(json.dumps(known(plan)["steps"]))
+    told = subprocess.run(["node", SCRIPT, packed, file], capture_output=True, text=True, check=True)
+    shown: dict[str, Any] = json.loads(told.stdout)
+    return shown
+
+
+@pytest.mark.parametrize(
+    "steps",
+    [
+        [],
+        [done("read", run="", kv="5.1", amps="9")],
+        [
+            done("read", run="line1", at_m="400", kv="3.1", amps="6"),
+            done("read", run="line1", at_m="600", kv="2.8", amps="0.4"),
+            done("strands", run="line1", at_m="700", strand_kv=["2.4", "0.9"]),
+            done("spur", run="line1", at_m="500"),
+        ],
+        [done("read", run="line1", at_m="300", kv="0.3", amps="300", outward=False)],
+        [done("rods", kv="2.9"), done("look", run="line1", at_m="350")],
+        [
+            done("read", run="line1", at_m="400", kv="2.1", amps="11"),
+            done("found", run="line1", at_m="450", cause="insulator"),
+            done("read", run="line1", at_m="450", kv="6.1", amps="2"),
+        ],
+        [done("found", run="line1", at_m="450", cause="cut"), done("read", run="line1", at_m="690", kv="1.2")],
+    ],
+)
+def test_a_phone_says_what_the_page_of_trace_says(plan: PlanPage, tmp_path: Path, steps: list[dict[str, Any]]) -> None:
+    plan.draw()
+    plan.save(strands=[{"cm": cm, "role": role} for cm, role in ((30, "live"), (60, "earth"), (90, "live"))])
+    at_the_fence(plan)
+    assert hand_in(plan, *steps) == {}
+    page, told = panel(plan), on_a_phone(plan, tmp_path)
+    words = told["words"]
+    said_of = [words["title"], words["howFar"], words["leg"], words["reason"]]
+    if steps:  # before, many hypotheses weigh alike, and which of them are weighed against each other is open
+        said_of += [text for row in words["means"] for text in row]
+    said_of += [told["surprise"], told["strands"], told["spurs"], told["gain"], told["clear"]]
+    said_of += [text for row in told["stands"] for text in row]
+    said_of += [text for where, share in told["stretches"] for text in (*where.split(", ", 1), share)]
+    assert [text for text in said_of if text and text not in page] == []
 
 
 def test_a_round_of_practice_for_a_phone_holds_what_the_farm_would_answer(plan: PlanPage) -> None:

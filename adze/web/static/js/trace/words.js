@@ -71,15 +71,20 @@ function readWords(search, words, deed) {
       `${SIDE[row.means]} (${percent(row.chance)})`,
     ]);
   } else if (parted) {
-    means = [
-      ["under", parted.underAt, parted.under],
-      ["over", parted.overAt, 1 - parted.under],
-    ].map(([word, rows, share]) => {
-      const names = rows.map((row) => stretchWords(words, row)).join(" or ") || "no one line";
-      return [ampsWords(word, parted.amps), `mostly ${names} (${percent(share)})`];
-    });
+    means = splitMeans(parted, words);
   }
   return { reason: reasonOf(search, told, parted), means };
+}
+
+/** What fewer and more amps mean; nothing where both mean the same stretches, and the amps part sizes alone. */
+function splitMeans({ amps, under, underAt, overAt }, words) {
+  const names = (at) => at.map((row) => stretchWords(words, row)).join(" or ") || "no one line";
+  const rows = [
+    ["under", names(underAt), under],
+    ["over", names(overAt), 1 - under],
+  ];
+  if (rows[0][1] === rows[1][1]) return [];
+  return rows.map(([word, at, share]) => [ampsWords(word, amps), `mostly ${at} (${percent(share)})`]);
 }
 
 function reasonOf(search, told, parted) {

@@ -3,115 +3,24 @@
 // It is given what the server packed, then the steps that were done; where it stands after them is what it tells.
 
 import { unpack } from "./kit.js";
-import { begun } from "./beginning.js";
-import { doubtWords } from "./doubt.js";
+import { OnDevice } from "./on_device.js";
 import { Peaks } from "./peaks.js";
-import { FaultSearch } from "./search.js";
-import { after } from "./steps.js";
-import { howLikely, deedWords, stands, stretchWords, percent, surpriseWords } from "./words.js";
-import { gainWords } from "./gain.js";
-import { kindsTold, piecesTold, stretches } from "./told.js";
-import { nearestPlace } from "./places.js";
-import { answered, byAdvice, untouched } from "./practice.js";
-import { spotOf, wayXy } from "./spots.js";
-import { spurWords } from "./spurs.js";
-import { strandWords } from "./strands.js";
-import { asItWas } from "./switches.js";
 
 const assembled = fetch(new URL("../../vendor/trace/peaks.wasm", import.meta.url)).then((told) => told.arrayBuffer());
-const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur", "used", "photo"];
-const NOWHERE = ["rods", "sweep", "switch"];
-const BEGUN = 4; // steps of practice before anybody walks
 
-let kit = null;
-let peaks = null;
-let steps = []; // searches after each step that was done, by the steps' own tokens
-
-/** A search as it stands, in what the page shows. */
-function shown(search, wanted) {
-  const { field: words } = kit;
-  const deed = search.nextDeed();
-  const pieces = piecesTold(search);
-  return {
-    deed,
-    at: deed.number >= 0 && deed.do !== "sweep" && deed.do !== "stop" ? words.places[deed.number].at : null,
-    words: deedWords(search, deed, words, pieces),
-    surprise: doubtWords(search, words) || surpriseWords(search),
-    strands: strandWords(wanted, words),
-    spurs: spurWords(search, wanted, words),
-    showsAmps: search.fence.meter.shows_amps,
-    opened: search.opened,
-    gain: gainWords(search, wanted, words),
-    minutes: Math.round(wanted.findLast(({ world }) => world)?.world.minutes ?? search.minutes),
-    clear: search.finds ? howLikely(1 - search.hunches.pMaterial) : "",
-    stands: stands(kindsTold(search), search.finds),
-    stretches: stretches(pieces)
-      .slice(0, 4)
-      .map((row) => [stretchWords(words, row), percent(row.share)]),
-    pieces: pieces.filter(({ inMost, span }) => inMost && words.lines[span]),
-    here: words.places[search.here].xy,
-    way: wayXy(search, deed, words),
-  };
-}
-
-/** The search after all steps, from as far as it was known already. */
-function afterAll(wanted, told) {
-  const mends = wanted.flatMap(({ what }, k) => (what === "found" ? [k] : []));
-  const packed = kit.search.finds ? mends[kit.search.finds - 1] + 1 : 0;
-  const done = wanted.slice(packed).filter(({ what }) => !BEFORE.includes(what));
-  const spurs = wanted.filter(({ what }) => what === "spur");
-  const first = packed ? spurs : wanted.filter(({ what }) => ["unit", "lead", "spur"].includes(what));
-  const { counted, opened } = asItWas(done);
-  const how = wanted.find(({ what }) => what === "begin");
-  const beginning = JSON.stringify([first.map(({ what, kv, run, at_m: atM }) => [what, kv, run, atM]), opened, how]);
-  if (steps.beginning !== beginning) {
-    const search = kit.switches
-      .filter(({ id }) => opened.includes(id))
-      .reduce((one, { id }) => one.switched(id, true), FaultSearch.of(begun(kit, first, how), peaks));
-    steps = Object.assign([search], { beginning, keys: [] });
-  }
-  let known = 0;
-  while (known < counted.length && steps.keys[known] === counted[known].once && steps[known + 1]) known++;
-  steps.length = known + 1;
-  steps.keys.length = known;
-  for (const step of counted.slice(known)) {
-    const spot = NOWHERE.includes(step.what) ? {} : spotOf(kit.field, step);
-    steps.push(after(steps.at(-1), { ...step, ...spot }, told));
-    steps.keys.push(step.once);
-  }
-  return steps.at(-1);
-}
-
-/** What becomes of a deed in practice. */
-function practised({ round, steps: done, deed }, told) {
-  const search = afterAll(done, told);
-  const { span, atM } = spotOf(kit.field, deed);
-  const place = { number: nearestPlace(search.fence, span, atM), leg: deed.leg || span };
-  const world = done.findLast((step) => step.world)?.world ?? untouched(search.fence, round);
-  const found = answered(search, round, world, { what: deed.what, ...place }, `${done.length}`);
-  return found.what === "found" ? found : { run: deed.run, at_m: deed.at_m, leg: deed.leg, ...found };
-}
-
-/** How a round ended, and what every advice would have taken. */
-function scored({ round, steps: done }, told) {
-  const { fence } = afterAll(done, told);
-  const world = done.findLast((step) => step.world)?.world ?? untouched(fence, round);
-  const first = afterAll(done.slice(0, BEGUN), told);
-  return { world, advice: byAdvice(first, round, told) };
-}
+let device = null;
 
 async function answer({ ask, packed, wanted, practise, score }) {
   if (packed) {
-    kit = unpack(packed);
-    peaks = await Peaks.of(await assembled, kit.instants, kit.follow.length);
-    steps = [];
+    const kit = unpack(packed);
+    device = new OnDevice(kit, await Peaks.of(await assembled, kit.instants, kit.follow.length));
   }
-  const told = (share) => self.postMessage({ ask, share });
-  if (practise) return self.postMessage({ ask, done: practised(practise, told) });
-  if (score) return self.postMessage({ ask, scored: scored(score, told) });
-  const found = wanted && shown(afterAll(wanted, told), wanted);
+  const hears = (share) => self.postMessage({ ask, share });
+  if (practise) return self.postMessage({ ask, done: device.practised(practise, hears) });
+  if (score) return self.postMessage({ ask, scored: device.scored(score, hears) });
+  const shown = wanted && device.told(wanted, hears);
   const modules = performance.getEntriesByType("resource").map(({ name }) => new URL(name).pathname);
-  self.postMessage({ ask, shown: found, field: kit.field, modules });
+  return self.postMessage({ ask, shown, field: device.kit.field, modules });
 }
 
 let before = Promise.resolve(); // one after another: each begins where the last one ended
