@@ -45,9 +45,9 @@ def closing_places(hunches: Hunches, here: int, done: set[ReadAt]) -> list[ReadA
     step = max(1, len(likely) // _LIKELY)
     found += inside[:_NEAR] + likely[::step][:_LIKELY]
     read = {one.number for one in done if one.number >= 0}
-    near_by = (grid.walk_m[list(read)] <= _APART_M).any(axis=0) if read else np.zeros(len(grid.spots), dtype=np.bool_)
+    away_m = grid.walk_m[list(read)].min(axis=0) if read else np.full(len(grid.spots), np.inf)
     # Reading on along the same line in steps tells little that is new; other legs where one was read do.
-    found = [place for place in found if place.number in read or not near_by[place.number]]
+    found = [place for place in found if place.number in read or away_m[place.number] > _APART_M]
     if not hunches.suspects.base.farm.meter.shows_amps:  # all legs of a place show the same kV
         firsts: dict[int, ReadAt] = {}
         for place in found:

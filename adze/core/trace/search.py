@@ -22,7 +22,8 @@ from adze.core.trace.suspects import MATERIAL, Suspects, first_log_prior, suspec
 _PAIRS_FROM, _PAIRS_EVERY = 5, 4
 _STAGE_1 = 0.6
 _MOST_ACTIONS, _MOST_MINUTES, _LEAST_ACTIONS = 26, 100.0, 10
-_MOST_CLOSING, _MOST_SWEEPS = 45, 2
+_MOST_CLOSING = 45
+_MOST_SWEEPS = (2, 1)  # before the first find, after one: by then what the eye does not see hardly matters
 _LOOKS_GONE, _RODS_LIKELY, _LIKELY_SHARE = 0.01, 0.5, 1e-3
 SURPRISE, EXPLAINED = 3.0, 2.0  # spreads off what was expected
 
@@ -112,7 +113,7 @@ class FaultSearch:
             return self.stop() if self.actions >= _MOST_CLOSING and deed.do != "stop" else deed
         spent = self.minutes - self.since
         over = self.actions >= _MOST_ACTIONS or (spent > _MOST_MINUTES and self.actions >= _LEAST_ACTIONS)
-        if over and self.sweeps < _MOST_SWEEPS:
+        if over and self.sweeps < _MOST_SWEEPS[bool(self.finds)]:
             return Deed("sweep", self.here, spans=self._sweep())
         rods_in_doubt = self.hunches.cells[self.suspects.rods_cell] > _RODS_LIKELY and RODS_PLACE not in done
         if rods_in_doubt and np.isfinite(self.suspects.base.healthy.rods_ohm):

@@ -16,7 +16,8 @@ import { doubtfulSwitch, SURPRISE, surpriseOf } from "./surprise.js";
 
 const [PAIRS_FROM, PAIRS_EVERY] = [5, 4];
 const STAGE_1 = 0.6;
-const [MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_CLOSING, MOST_SWEEPS] = [26, 100, 10, 45, 2];
+const [MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_CLOSING] = [26, 100, 10, 45];
+const MOST_SWEEPS = [2, 1]; // before the first find, after one
 const [LOOKS_GONE, RODS_LIKELY, LOOKS_FADE] = [0.01, 0.5, 0.7];
 
 export class FaultSearch {
@@ -91,7 +92,8 @@ export class FaultSearch {
       const deed = nextInClosing(hunches, learner, here, done, how);
       return this.actions >= MOST_CLOSING ? this.stop() : deed;
     }
-    if (isOver && this.sweeps < MOST_SWEEPS) return { do: "sweep", number: here, leg: "", spans: sweepOrder(this) };
+    if (isOver && this.sweeps < MOST_SWEEPS[Math.min(this.finds, 1)])
+      return { do: "sweep", number: here, leg: "", spans: sweepOrder(this) };
     if (this.doubtsRods) return { do: "read_rods", number: -1, leg: "", minutes: this.minutesTo(fence.start) + rods };
     const worked = new Set(this.readings.flatMap(({ reading: own }) => own.opened));
     const deed = isOver ? null : nextInSearch(hunches, learner, here, done, { looked: this.looked, worked });
