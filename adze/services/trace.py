@@ -31,7 +31,7 @@ from adze.services.trace_going import going
 from adze.services.trace_known import LogKnown
 from adze.services.trace_spurs import spurs_of
 from adze.services.trace_switches import after_switch, as_it_was
-from adze.services.trace_typed import TraceError, Typed, body_of, switch_of, where_of
+from adze.services.trace_typed import RODS_LEG, TraceError, Typed, body_of, switch_of, where_of
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.readings import Reading, list_readings
@@ -171,6 +171,8 @@ def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
         walk = float(search.grid.walk_m[search.here, search.grid.start]) / pace
         reached = search.walked(search.grid.start, walk + search.farm.minutes.rods)
         return reached.read(TraceReading(RODS_PLACE, body["kv"]))
+    if event.what == "skip" and body.get("leg") == RODS_LEG:
+        return search.skipped_at(RODS_PLACE)
     spot = spot_of(plan, FencePlace(body["run"], body["at_m"])) if body["run"] else _lead_spot(search)
     place = search.grid.place(spot)
     walk = float(search.grid.walk_m[search.here, place]) / pace

@@ -15,6 +15,8 @@ from adze.services.readings import number
 from adze.services.trace_strands import strands_body
 from adze.services.trace_switches import switch_body
 
+RODS_LEG = "rods"  # of a step that says that the rods cannot be read
+
 
 class TraceError(FieldFault):
     """What cannot be done in a search; `field` is where to mend it."""

@@ -30,6 +30,7 @@ from adze.core.trace.told import (
 )
 from adze.services.trace_strands import strand_event_words
 from adze.services.trace_switches import switch_name
+from adze.services.trace_typed import RODS_LEG
 from adze.store.trace import TraceEvent
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
@@ -306,7 +307,7 @@ def event_words(plan: Plan, event: TraceEvent) -> tuple[str, str]:
     if event.what == "look":
         return f"Looked at {where}", "nothing"
     if event.what == "skip":
-        return where, "could not be read"
+        return "Rods" if body["leg"] == RODS_LEG else where, "could not be read"
     if event.what == "found":
         return f"{causes()[body['cause']].label}, {where}", "mended"
     shown = [] if body.get("kv") is None else [f"{kv_words(body['kv'])} kV"]

@@ -383,3 +383,14 @@ def test_places_are_typed_in_the_units_of_the_plan(plan: PlanPage) -> None:
     assert "Feet along: First line is 2,297 ft long." in told
     assert "is not understood" in post(plan, "/steps", what="look", run="line1", at_m="far").text
     assert "Feet along" in plan.client.get(f"/plans/{plan.id}/trace/field").text
+
+
+def test_rods_that_cannot_be_read_are_not_asked_for_again(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    step(plan, "read", run="", kv="5.1", amps="9")
+    assert "Read kV at the rods, fence on" in panel(plan)
+    assert 'data-step="leg" value="rods"' in panel(plan)
+    step(plan, "skip", run="", leg="rods")
+    page = panel(plan)
+    assert "Read kV at the rods" not in page
+    assert re.search(r"Rods</td>\s*<td[^>]*>could not be read", page)

@@ -213,6 +213,7 @@ def on_a_phone(plan: PlanPage, folder: Path) -> dict[str, Any]:
         ],
         [done("read", run="line1", at_m="300", kv="0.3", amps="300", outward=False)],
         [done("rods", kv="2.9"), done("look", run="line1", at_m="350")],
+        [done("read", run="", kv="5.1", amps="9"), done("skip", run="", leg="rods")],
         [
             done("read", run="line1", at_m="400", kv="2.1", amps="11"),
             done("found", run="line1", at_m="450", cause="insulator"),

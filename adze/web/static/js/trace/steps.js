@@ -5,6 +5,8 @@ import { nearestPlace, pieceAt } from "./places.js";
 
 const KINDS = { LS, LE, cut: CUT, grass: LS };
 
+export const RODS_LEG = "rods"; // of a step that says that the rods cannot be read
+
 const ANYWHERE = {
   sweep: (search) => search.sweptAll(),
   switch: (search, { switch: id, opens }) => {
@@ -30,6 +32,7 @@ const reach = (search, place, deed) => search.walked(place, search.minutesTo(pla
 /** What, on which span and how far from its a, the leg, kV, A, a kind, a switch. `told` hears how far a mend is. */
 export function after(search, step, told) {
   const { what, span, atM, leg } = step;
+  if (what === "skip" && leg === RODS_LEG) return search.skippedAt({ number: -1, leg: "" });
   if (ANYWHERE[what]) return ANYWHERE[what](search, step);
   const { fence } = search;
   const number = nearestPlace(fence, span, atM);

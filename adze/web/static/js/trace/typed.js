@@ -3,6 +3,7 @@
 import { token } from "../api.js";
 import { M_PER_FT, kvWords, lengthWords } from "../scales.js";
 import { stepsIn } from "./input.js";
+import { RODS_LEG } from "./steps.js";
 import { judged, strandsAt } from "./strands.js";
 
 export class TypedError extends Error {
@@ -123,7 +124,8 @@ export const formOf = (button) => button.closest("[data-form], [data-deed], [dat
 export function typedBy(what, button, shown) {
   const form = "empty" in button.dataset ? null : formOf(button);
   const isThere = "there" in button.dataset;
-  const typed = typedIn(what, form, isThere ? { ...(shown?.at ?? {}), leg: shown?.deed.leg } : {});
+  const leg = shown?.deed.do === "read_rods" ? RODS_LEG : shown?.deed.leg;
+  const typed = typedIn(what, form, isThere ? { ...(shown?.at ?? {}), leg } : {});
   if (what === "switch" && isThere) Object.assign(typed, { switch: shown.deed.switch, opens: shown.deed.opens });
   if (what !== "begin") return typed;
   const ticked = (id) => document.getElementById(id).checked;
@@ -155,7 +157,7 @@ export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...mor
     sweep: ["Walked all of it", "nothing seen"],
     switch: [switchWords(more, switches), ""],
     look: [`Looked at ${where}`, "nothing"],
-    skip: [where, "could not be read"],
+    skip: [more.leg === RODS_LEG ? "Rods" : where, "could not be read"],
     found: [`Found and mended, ${where}`, ""],
     spur: [`A fence on no plan joins, ${where}`, ""],
     strands: [`${where}, strand by strand from the ground`, strandsShown(more.strand_kv)],
