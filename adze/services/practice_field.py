@@ -84,6 +84,8 @@ class Practised:
     minutes: int
     metres: int
     readings: int
+    steps: int
+    causes: tuple[str, ...]
     advice_minutes: int
     advice_restored: bool
     halving_minutes: int
@@ -95,8 +97,8 @@ def keep_practised(transaction: Transaction, opened: OpenPlan, told: Practised, 
     """Keep a round that was practised on a phone, once. Raises FieldFault."""
     if told.season not in {s.value for s in Season}:
         raise FieldFault("season", f"Season: {told.season[:20]!r} is none; take dry, usual or wet.")
-    result = asdict(told) | {"practice": True, "lesson": "", "steps": told.readings, "finds": []}
-    for name in ("once", "season", "seed"):
+    result = asdict(told) | {"practice": True, "lesson": "", "finds": [{"cause": cause} for cause in told.causes]}
+    for name in ("once", "season", "seed", "causes"):
         result.pop(name)
     with transaction() as connection:
         trace.add_practised(

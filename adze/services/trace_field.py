@@ -18,7 +18,7 @@ from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import LEAD_OUT, fence_place
 from adze.core.trace.search import FaultSearch
 from adze.formats.trace_kit import pack, search_arrays, search_head
-from adze.services.photos import add_photo, photos_by_thing
+from adze.services.photos import add_photo
 from adze.services.picture_worker import Unreadable
 from adze.services.plans import OpenPlan
 from adze.services.practice_field import Practised, keep_practised
@@ -32,6 +32,7 @@ from adze.services.trace_typed import TraceError, Typed
 from adze.services.trace_words import event_words, leg_words, spot_words
 from adze.store import trace
 from adze.store.connection import Transaction
+from adze.store.photos import count_photos
 from adze.store.trace import TraceEvent, TraceSearch
 
 _OF_A_STEP = ("run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along", "strand_kv")
@@ -116,8 +117,13 @@ def field_steps(opened: OpenPlan, transaction: Transaction, season: str) -> dict
         "kv_alone": not stands.row.shows_amps,
         "steps": [_step(opened.plan, event) for event in stands.events],
         "shed": [vars(row) for row in shed_for_mends(transaction, opened).there],
-        "photos": len(photos_by_thing(transaction, opened).get(photo_thing(stands.row.id), ())),
+        "photos": _photos(transaction, opened, stands.row.id),
     }
+
+
+def _photos(transaction: Transaction, opened: OpenPlan, search: int) -> int:
+    with transaction() as connection:
+        return count_photos(connection, plan_id=opened.id, thing=photo_thing(search))
 
 
 def photo_thing(search: int) -> str:

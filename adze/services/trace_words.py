@@ -35,11 +35,9 @@ from adze.store.trace import TraceEvent
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
 _NEAR_ZERO, _NEARLY = 0.02, 0.99
-
-
 _RODS_FIRST = (
     "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, "
-    "without a walk."
+    "no walk along the fence."
 )
 _RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it."
 

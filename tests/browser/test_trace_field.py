@@ -139,6 +139,7 @@ def test_practice_without_signal_is_answered_scored_and_sent_later(browser: Brow
         page = TraceField(browser).open(plan).practise("1")
         assert not page.find("#search-next-kv").is_displayed()
         assert page.go_on().steps == 1
+        assert "far is no figure" in page.reads_at("far").fault()
         assert not page.wider_than_screen()
         browser.driver.get("about:blank")
         page = TraceField(browser).open(plan)

@@ -266,7 +266,8 @@ def test_practice_that_ended_on_a_phone_is_on_record_once(plan: PlanPage) -> Non
     plan.draw()
     went = {
         "season": "usual", "seed": 7, "faults": 2, "left": 1, "restored": False, "minutes": 40, "metres": 900,
-        "readings": 5, "advice_minutes": 20, "advice_restored": True, "halving_minutes": 30, "walking_minutes": 33,
+        "readings": 5, "steps": 8, "causes": ["insulator", "none of these"],
+        "advice_minutes": 20, "advice_restored": True, "halving_minutes": 30, "walking_minutes": 33,
         "walking_restored": True,
     }  # fmt: skip
     round_ = done("practised", practised=went)
@@ -275,6 +276,8 @@ def test_practice_that_ended_on_a_phone_is_on_record_once(plan: PlanPage) -> Non
     page = panel(plan)
     assert "Practised 1 time, the fence restored 0 of 1" in page
     assert "1 of 2 found, the fence not restored; 5 readings, 900 m" in page
+    assert "8 steps, 40 min" in page
+    assert "nothing found" not in page
     assert known(plan)["search"] == 0
     wrong = done("practised", practised=went | {"season": "mud"})
     assert "take dry, usual or wet" in hand_in(plan, wrong)[wrong["once"]]

@@ -4,7 +4,7 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
-from adze.core.basics.units import format_length
+from adze.core.basics.units import Units, format_length
 from adze.core.ground.lines import length_m, point_at, run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.log.round import ALONE_SHARE
@@ -99,7 +99,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "kv_alone": plan.tester.kind is TesterKind.LAMPS,
         "lessons": LESSONS,
         "record": practice_record([row.result or {} for row in ended]),
-        "ended": [_ended(row) for row in ended],
+        "ended": [_ended(row, plan.units) for row in ended],
         "shed_rows": shed_for_mends(asked.transaction, asked.opened),
         "photos": photos_by_thing(asked.transaction, asked.opened),
         "farm_id": asked.opened.stored.farm_id,
@@ -210,7 +210,7 @@ def _way(plan: Plan, search: FaultSearch, deed: Deed) -> list[list[float]]:
     return [spot for spot in spots if spot is not None]
 
 
-def _ended(row: TraceSearch) -> dict[str, Any]:
+def _ended(row: TraceSearch, units: Units) -> dict[str, Any]:
     result = row.result or {}
     finds = [causes()[find["cause"]].label for find in result.get("finds", []) if find.get("cause") in causes()]
     clear = result.get("clear")
@@ -220,18 +220,18 @@ def _ended(row: TraceSearch) -> dict[str, Any]:
         "clear": "" if clear is None else f"{clear:.0%} clear",
         "minutes": result.get("minutes"),
         "steps": result.get("steps", 0),
-        "practice": _practice_words(result) if result.get("practice") else "",
+        "practice": _practice_words(result, units) if result.get("practice") else "",
     }
 
 
-def _practice_words(result: dict[str, Any]) -> str:
+def _practice_words(result: dict[str, Any], units: Units) -> str:
     """How practice went, beside every advice and walking."""
     total = result["faults"]
     found = f"{total - result['left']} of {total} found" if total else "nothing was hidden"
     restored = "the fence restored" if result["restored"] else "the fence not restored"
     halving = f"halving by amps {result['halving_minutes']} min, " if "halving_minutes" in result else ""
     words = (
-        f"{found}, {restored}; {result['readings']} readings, {result['metres']} m; "
+        f"{found}, {restored}; {result['readings']} readings, {format_length(result['metres'], units)}; "
         f"by every advice {result['advice_minutes']} min, {halving}walking all {result['walking_minutes']} min"
     )
     taught = LESSONS.get(result.get("lesson", ""))

@@ -56,7 +56,7 @@ class StepTyped(JsonBody):
     strand_kv: Annotated[list[Short], Field(max_length=12)] = []
 
 
-Count = Annotated[int, Field(ge=0, le=100_000)]
+Count = Annotated[int, Field(ge=0, le=100_000_000)]
 
 
 class PractisedTold(JsonBody):
@@ -64,12 +64,14 @@ class PractisedTold(JsonBody):
 
     season: Short
     seed: Annotated[int, Field(ge=0, lt=2**31)]
-    faults: Annotated[int, Field(ge=1, le=9)]
+    faults: Annotated[int, Field(ge=0, le=9)]
     left: Annotated[int, Field(ge=0, le=9)]
     restored: bool
     minutes: Count
     metres: Count
     readings: Count
+    steps: Count
+    causes: Annotated[tuple[Short, ...], Field(max_length=9)]
     advice_minutes: Count
     advice_restored: bool
     halving_minutes: Count

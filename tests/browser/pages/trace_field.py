@@ -138,6 +138,13 @@ class TraceField(Page):
         self.until(lambda: root.get_attribute("data-taken") != before, "nothing comes of it", _THINKS_S)
         return self.ready().here()
 
+    def reads_at(self, at_m: str) -> "TraceField":
+        """In practice, a reading elsewhere than where the page sends one."""
+        self.opened("#search-other-at")
+        self.fill("#search-other-at", at_m)
+        self.button("A reading there").click()
+        return self
+
     def press_last(self, words: str) -> "TraceField":
         """A key after which the search thinks of all of it."""
         self.button(words, "[data-when]:not([hidden])").click()

@@ -54,12 +54,13 @@ def test_amps_the_other_way_about_cost_little_and_teach_nothing() -> None:
 def test_the_rods_are_read_before_anybody_walks() -> None:
     farm, search = hidden("T30003"), begun("T30003")
     deeds = []
-    for _ in range(3):
+    for _ in range(2):
         deed = search.next_deed()
         deeds.append(deed.do)
         search = taken(search, deed, farm.answer(question(search, deed)))
-    assert deeds[:2] == ["read", "read_rods"]
-    assert farm.metres == 0 or deeds[2] != "read_rods"
+    assert deeds == ["read", "read_rods"]
+    assert (farm.metres, farm.minutes) == (0, 2)
+    assert search.next_deed().do != "read_rods"
     skipped = begun("T30003")
     skipped = taken(skipped, skipped.next_deed(), {"kv": 3.0, "amps": 9.0}).skipped_at(RODS_PLACE)
     assert skipped.next_deed().do != "read_rods"

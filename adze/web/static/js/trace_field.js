@@ -5,7 +5,7 @@
 
 import { mountKeep } from "./field_keep.js";
 import { held } from "./trace/held.js";
-import { drop, keep, sendWaiting, waiting } from "./trace/queue.js";
+import { drop, dropRefused, keep, sendWaiting, waiting } from "./trace/queue.js";
 import { keepPhoto, offerBeside } from "./trace/beside.js";
 import { FieldPractice } from "./trace/practice_page.js";
 import { standsOf } from "./trace/standing.js";
@@ -86,12 +86,12 @@ class FieldSearch {
 
   showWaits() {
     const known = this.practice.round ? this.practice.rows : (this.known?.steps ?? []);
-    showSteps(known, this.waits ?? [], this.says ?? "", () => this.dropRefused());
+    showSteps(known, this.waits ?? [], this.says ?? "", () => dropRefused(this.waits).then(() => this.show()));
   }
 
   async practised({ done, scored }) {
     if (done) this.practice.took(done, stepWords(done, this.field));
-    else await this.practice.end(scored);
+    else await this.practice.end(scored, this.field.units);
     await this.show();
     this.root.dataset.taken = this.asked;
     await this.send();
@@ -121,9 +121,9 @@ class FieldSearch {
     const { do: what } = button.dataset;
     if (what === "practise") this.practise();
     else if (what === "again") this.practice.again(() => this.show());
-    else if (this.practice.round) this.practice.press(what, button, this.shown, this.field);
+    else if (this.practice.round) this.tried(button, () => this.practice.press(what, button, this.shown, this.field));
     else if (what === "undo") this.undo();
-    else this.add(what, button);
+    else this.tried(button, () => this.add(what, button));
   }
 
   async practise() {
@@ -132,30 +132,36 @@ class FieldSearch {
     else await this.show();
   }
 
-  /** Keep a step on the device, let it count, and send it. */
-  async add(what, button) {
+  /** Do what was typed; what is wrong with it stands beside its input. */
+  async tried(button, act) {
     const form = formOf(button);
     try {
-      const typed = typedBy(what, button, this.shown);
-      if (what === "end") typed.search = this.known.search;
-      if (what === "begin") typed.season = this.season;
-      const step = stepOf(typed, { ...(this.field ?? NO_FIELD), shed: this.known.shed }, this.causes);
       showFault(form, null);
-      await keep({ plan: this.plan, typed, step, words: stepWords(step, this.field ?? NO_FIELD) });
-      await this.show();
-      this.root.dataset.taken = step.once;
-      await this.send();
+      await act();
     } catch (error) {
       if (!(error instanceof TypedError)) throw error;
       showFault(form, error);
     }
   }
 
+  /** Keep a step on the device, let it count, and send it. */
+  async add(what, button) {
+    const typed = typedBy(what, button, this.shown);
+    if (what === "end") typed.search = this.known.search;
+    if (what === "begin") typed.season = this.season;
+    const step = stepOf(typed, { ...(this.field ?? NO_FIELD), shed: this.known.shed }, this.causes);
+    await keep({ plan: this.plan, typed, step, words: stepWords(step, this.field ?? NO_FIELD) });
+    await this.show();
+    this.root.dataset.taken = step.once;
+    await this.send();
+  }
+
   /** Keep a photo of what was found; it is sent after the search's steps. */
   async photo(input) {
-    await keepPhoto(this.plan, this.steps[0].once, input);
+    const failed = await keepPhoto(this.plan, this.steps[0].once, input);
     await this.show();
-    await this.send();
+    if (failed) say("search-waits", failed);
+    else await this.send();
   }
 
   /** Take back what was done last: off the device where it was never sent, else of the server, once it hears of it. */
@@ -173,11 +179,6 @@ class FieldSearch {
     await keep({ plan: this.plan, typed, step, words: ["The last taken back", ""] });
     await this.show();
     await this.send();
-  }
-
-  async dropRefused() {
-    for (const { number, refused } of this.waits) if (refused) await drop(number);
-    await this.show();
   }
 
   async send() {

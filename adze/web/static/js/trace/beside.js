@@ -2,20 +2,27 @@
 
 import { token } from "../api.js";
 import { el } from "../dom.js";
+import { lengthOf } from "../geometry.js";
 import { kvWords, M_PER_FT } from "../scales.js";
 import { keep } from "./queue.js";
 import { strandsAt } from "./strands.js";
-import { lengthOf, metresOf } from "./typed.js";
+import { metresOf } from "./typed.js";
 
 const find = (id) => document.getElementById(id);
 
-/** Keep a photo on the device; it is of the search that one of its steps says. */
+/** Keep a photo on the device, of the search that one of its steps says. Words where there is no room for it. */
 export async function keepPhoto(plan, of, input) {
   const [photo] = input.files;
-  if (!photo) return;
+  if (!photo) return "";
   const typed = { what: "photo", of, once: token() };
-  await keep({ plan, typed, photo, step: { what: "photo", once: typed.once }, words: [`Photo ${photo.name}`, ""] });
+  const step = { what: "photo", once: typed.once };
+  try {
+    await keep({ plan, typed, photo, step, words: [`Photo ${photo.name}`, ""] });
+  } catch {
+    return "The photo is not kept: this device has no room for it. Free some, or add it on the page of Trace.";
+  }
   input.value = "";
+  return "";
 }
 
 /** Strands, parts and photos as they can be given now. */
@@ -47,8 +54,8 @@ function offerStrands(field) {
   const [select, at] = [find("search-strands-run"), find("search-strands-at")];
   find("search-strands").hidden = !strands.length;
   const name = (run) => runs.find(({ id }) => id === run).name;
-  const isOffered = select.options.length === strands.length;
-  if (!strands.length || isOffered) return;
+  if (!strands.length || select.dataset.mark === field.mark) return;
+  select.dataset.mark = field.mark;
   select.replaceChildren(...strands.map(({ run }) => el("option", { value: run }, name(run))));
   const chosen = () => {
     const metres = lengthOf(runs.find(({ id }) => id === select.value).points);
@@ -65,7 +72,7 @@ function offerStrands(field) {
   chosen();
 }
 
-const wellWords = (kv) => `well, there: ${kvWords(kv)}`;
+const wellWords = (kv) => `well, there: ${kvWords(kv)} kV`;
 
 function strandRow({ words, wellKv }, k) {
   const id = `search-strand-${k}`;

@@ -2,7 +2,8 @@
 
 import { token } from "../api.js";
 import { keep } from "./queue.js";
-import { metresOf } from "./typed.js";
+import { lengthWords } from "../scales.js";
+import { placeOf } from "./typed.js";
 
 const [SLOW, FEW_READINGS, MANY_READINGS] = [1.5, 3, 9]; // times the minutes of every advice; readings of a search
 const find = (id) => document.getElementById(id);
@@ -11,7 +12,7 @@ const find = (id) => document.getElementById(id);
 export function lessonOf({ restored, left, minutes, readings, ...others }) {
   if (!restored || left)
     return "Something was left. Read again where you mended, then at the far ends: what is still low is another.";
-  const share = minutes / Math.max(others.advice_minutes, 1);
+  const share = Math.round((10 * minutes) / Math.max(others.advice_minutes, 1)) / 10;
   if (share <= 1) return "As quick as every advice.";
   if (share > SLOW && readings < FEW_READINGS)
     return "Much walking, few readings. Where lines part, amps on each leg say which one to leave out.";
@@ -23,11 +24,12 @@ export function lessonOf({ restored, left, minutes, readings, ...others }) {
 }
 
 /** How a round went, in words. */
-export function scoreWords({ faults, left, restored, readings, metres, minutes, ...others }) {
+export function scoreWords({ faults, left, restored, readings, metres, minutes, ...others }, units) {
+  const found = faults ? `${faults - left} of ${faults} found` : "nothing was hidden";
   return (
-    `${minutes} min: ${faults - left} of ${faults} found, the fence ${restored ? "" : "not "}restored; ` +
-    `${readings} readings, ${metres} m. By every advice ${others.advice_minutes} min, halving by amps ` +
-    `${others.halving_minutes} min, walking all ${others.walking_minutes} min.`
+    `${minutes} min: ${found}, the fence ${restored ? "" : "not "}restored; ` +
+    `${readings} readings, ${lengthWords(metres, units)}. By every advice ${others.advice_minutes} min, ` +
+    `halving by amps ${others.halving_minutes} min, walking all ${others.walking_minutes} min.`
   );
 }
 
@@ -96,12 +98,13 @@ export class FieldPractice {
     return this.steps.filter(({ words }) => words[0]);
   }
 
-  /** Do what a key says: at the next deed's place, or at that of its form. */
+  /** Do what a key says: at the next deed's place, or at that of its form. Throws TypedError. */
   press(what, button, shown, field) {
     const form = button.closest("[data-form]");
     const value = (name) => form.querySelector(`[data-step="${name}"]`).value;
     const there = shown.at && { ...shown.at, leg: shown.deed.leg };
-    const own = form && { run: value("run"), at_m: metresOf(value("at_m"), field.units), leg: "" };
+    const typed = form && { run: value("run"), at_m: value("at_m") };
+    const own = form && { run: typed.run, at_m: placeOf(typed, field), leg: "" };
     const deed = { what, run: "", at_m: 0, leg: "", ...("there" in button.dataset ? there : own) };
     const { round, steps } = this;
     this.ask(what === "end" ? { score: { round, steps } } : { practise: { round, steps, deed } });
@@ -114,7 +117,7 @@ export class FieldPractice {
   }
 
   /** The end: how it went, which waits to be sent. */
-  async end({ world, advice }) {
+  async end({ world, advice }, units) {
     const { round, steps } = this;
     const { states, season, seed, halving_minutes, walking_minutes, walking_restored } = round;
     const result = {
@@ -126,6 +129,8 @@ export class FieldPractice {
       minutes: Math.round(world.minutes),
       metres: Math.round(world.metres),
       readings: steps.filter(({ what }) => what === "read").length,
+      steps: this.rows.length,
+      causes: steps.filter(({ what }) => what === "found").map(({ cause }) => cause),
       advice_minutes: advice.minutes,
       advice_restored: advice.restored,
       halving_minutes,
@@ -133,7 +138,7 @@ export class FieldPractice {
       walking_restored,
     };
     const once = token();
-    const words = ["Practice", scoreWords(result)];
+    const words = ["Practice", scoreWords(result, units)];
     await keep({
       plan: this.plan,
       typed: { what: "practised", once, practised: result },
@@ -141,7 +146,7 @@ export class FieldPractice {
       words,
     });
     this.drop(true);
-    find("search-score").textContent = scoreWords(result);
+    find("search-score").textContent = scoreWords(result, units);
     find("search-lesson").textContent = lessonOf(result);
   }
 }

@@ -35,6 +35,11 @@ export const waiting = (plan) => store("readonly", (steps) => steps.index("plan"
 export const keep = (step) => store("readwrite", (steps) => steps.put(step));
 export const drop = (number) => store("readwrite", (steps) => steps.delete(number));
 
+/** What was refused, off the device. */
+export async function dropRefused(rows) {
+  for (const { number, refused } of rows) if (refused) await drop(number);
+}
+
 const NO_SIGNAL = "No signal yet.";
 const SIGN_IN = "Sign in again: what waits is still here.";
 const WRONG = [413, 422]; // what is sent again as it is stays wrong

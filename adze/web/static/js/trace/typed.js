@@ -1,6 +1,7 @@
 // A step as it is typed: what goes to the server, what the search takes of it, how it is said. Wrong input is named.
 
 import { token } from "../api.js";
+import { lengthOf } from "../geometry.js";
 import { M_PER_FT, kvWords, lengthWords } from "../scales.js";
 import { stepsIn } from "./input.js";
 import { RODS_LEG } from "./steps.js";
@@ -39,7 +40,7 @@ export function metresOf(text, units) {
 }
 
 /** Where a step was, or what is wrong with its place; a bare number is in the plan's units. */
-function placeOf({ run, at_m: text }, { runs, units }) {
+export function placeOf({ run, at_m: text }, { runs, units }) {
   const name = units === "imperial" ? "Feet along" : "Metres along";
   const [shown, isFeet] = lengthTyped(text, units);
   const atM = figure(shown, "at_m", name, 1_000_000) * (isFeet ? M_PER_FT : 1);
@@ -106,9 +107,6 @@ export function stepOf(typed, field, causes) {
   const atM = placeOf(typed, field);
   return { what, once, run, at_m: atM, ...strandsOf(typed, atM, field) };
 }
-
-export const lengthOf = (points) =>
-  points.slice(1).reduce((sum, [x, y], k) => sum + Math.hypot(x - points[k][0], y - points[k][1]), 0);
 
 /** What is typed in a form, with a token of its own. */
 export function typedIn(what, form, { run = "", at_m: atM = "", leg = "" } = {}) {

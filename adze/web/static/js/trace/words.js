@@ -10,7 +10,7 @@ import { stretches } from "./told.js";
 const [NEAR_ZERO, NEARLY] = [0.02, 0.99];
 const RODS_FIRST =
   "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, " +
-  "without a walk.";
+  "no walk along the fence.";
 const RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it.";
 const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
 
