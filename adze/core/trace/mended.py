@@ -16,7 +16,6 @@ from adze.core.trace.suspects import MATERIAL_AFTER, RODS_AFTER, Suspects
 NOTHING_ELSE = (0.55, 0.70)  # after the first find, after later ones
 _FOUND_SIZES, _TIMES_BEST = 41, (1.0, 1.6, 2.6, 6.0, 20.0)
 _LEAST_LOSS, _SURE, _LEAST, _MOST = 0.03, 0.5, -14.0, 10.0
-_SPREAD = 0.04
 _HISTORY = 30
 LOOKS_FADE = 0.7
 History = list[tuple[TraceReading, bool]]

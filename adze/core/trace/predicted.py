@@ -5,12 +5,14 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 import numpy as np
+from numba import njit
 
 from adze.core.basics.types import Complex, Index, Real
 from adze.core.trace.pulse_base import CUT, LOG_GRASSIER, PARTED_OHM, RODS, Observed, Peaks, Spectra, State, TraceBase
 
 SIZES_OHM = np.geomspace(20.0, 5000.0, 15)
 CUT_TIMES = 20.0
+_AT_A_TIME = 1024  # rows of spectra, half a megabyte
 RODS_FACTOR, LOG_RODS = 1.35, math.log(1.35)
 
 
@@ -209,8 +211,14 @@ class Hypotheses:
         return self.seen[place]
 
     def _peaks(self, here: Complex, does: Complex, pushes: Spectra, chosen: Index) -> Peaks:
-        """Signed peaks under chosen hypotheses."""
-        return self.base.peaks(here.astype(np.complex64) - does[self.fault[chosen]] * pushes[chosen])
+        """Signed peaks under chosen hypotheses, as many at a time as the processor's cache holds."""
+        stands, found = here.astype(np.complex64), np.empty(len(chosen), dtype=np.float32)
+        for first in range(0, len(chosen), _AT_A_TIME):
+            some = chosen[first : first + _AT_A_TIME]
+            spectra = np.empty((len(some), len(stands)), dtype=np.complex64)
+            _turned(stands, does, pushes, self.fault, some, spectra)
+            found[first : first + _AT_A_TIME] = self.base.peaks(spectra)
+        return found
 
     def _healthy(self, watched: Observed, *, is_volts: bool) -> tuple[float, float]:
         """The healthy reading, and how it turns with the logarithm of growth."""
@@ -221,6 +229,15 @@ class Hypotheses:
         if is_volts:
             healthy, grassy = abs(healthy), abs(grassy)
         return healthy, (grassy - healthy) / LOG_GRASSIER
+
+
+@njit(cache=True, nogil=True)
+def _turned(stands, does, pushes, fault, chosen, spectra):  # type: ignore[no-untyped-def]
+    """What stands less what each chosen fault does, into `spectra`: one pass instead of four."""
+    for row in range(len(chosen)):
+        push, own = pushes[chosen[row]], does[fault[chosen[row]]]
+        for f in range(len(stands)):
+            spectra[row, f] = stands[f] - own[f] * push[f]
 
 
 def hypotheses(base: TraceBase, state: State, fault: Index, size: Real, standing: tuple[int, ...] = ()) -> Hypotheses:
