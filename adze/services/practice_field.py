@@ -21,7 +21,8 @@ def field_round(plan: Plan, season: str, faults: int, seed: int) -> dict[str, An
     """Faults hidden on the own farm, and its table of answers for a phone. Raises FieldFault, Incomplete.
 
     `states` has a row for every set of faults that may be left, by the sum of 2 to their numbers: kV at each place, A
-    in each of its legs, kV of the rods, without the tester's errors. A fault is seen at its `place`.
+    in each of its legs, kV of the rods, without the tester's errors. A fault is seen at its `place`. With `truth`, the
+    factors of unit, rods and growth, a phone computes what shows while switches stand open.
     """
     if season not in {s.value for s in Season}:
         raise FieldFault("season", f"Season: {season[:20]!r} is none; take dry, usual or wet.")
@@ -56,6 +57,7 @@ def _tables(plan: Plan, season: Season, hidden: dict[str, Any]) -> dict[str, Any
         "season": season.value,
         "seed": hidden["seed"],
         "unit_kv": unit_kv(plan, hidden),
+        "truth": {name: hidden["truth"][name] for name in ("unit", "rods", "grass")},
         "faults": [_seen(plan, where, fault) for fault in faults],
         "states": states,
         "halving_minutes": round(halved.minutes),
@@ -68,7 +70,8 @@ def _seen(plan: Plan, where: Any, fault: HiddenFault) -> dict[str, Any]:
     place = where.place(fault.seen_at)
     at = fence_place(plan, where, place, fault.span)
     on = {"run": at.run, "at_m": round(at.at_m, 1)} if at else {"run": "", "at_m": 0.0}
-    return {"place": place, "span": fault.span, "kind": fault.kind, "cause": CAUSES[fault.kind]} | on
+    lies = {"span": fault.span, "span_at_m": fault.at_m, "until_m": fault.until_m, "size": fault.size}
+    return lies | {"place": place, "kind": fault.kind, "cause": CAUSES[fault.kind]} | on
 
 
 @dataclass(frozen=True)

@@ -153,3 +153,19 @@ def test_practice_without_signal_is_answered_scored_and_sent_later(browser: Brow
     page.until(lambda: not page.waits(), "how it went is not sent", 30)
     own = Trace(browser).of(plan)
     assert own.text("[data-test=record]").startswith("Practised 1 time, the fence restored")
+
+
+def test_a_switch_is_worked_in_practice_without_signal(browser: Browser) -> None:
+    plan = SignIn(browser).open().demo().open_plan("Terrace ring").plan_id
+    browser.size(390, 800)
+    TraceField(browser).open(plan).keep_here()
+    with browser.without_signal():
+        page = TraceField(browser).open(plan)
+        page.find("#search-kv-alone").click()
+        page.practise("1").go_on()
+        assert page.switch("Goose far switch", "open").title().endswith("on the fed side")
+        assert page.go_on().title == "Shut Goose far switch again"
+        assert "kV" in page.text("#search-steps tr")
+        assert not page.wider_than_screen()
+        page.go_on()
+        assert page.text("#search-steps tr").startswith("Goose far switch shut")

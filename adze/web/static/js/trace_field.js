@@ -10,7 +10,7 @@ import { keepPhoto, offerBeside } from "./trace/beside.js";
 import { FieldPractice } from "./trace/practice_page.js";
 import { standsOf } from "./trace/standing.js";
 import { offerLines, say, showFault, showSearch, showSteps, stand } from "./trace/shown.js";
-import { formOf, stepOf, stepWords, typedBy, typedIn, TypedError } from "./trace/typed.js";
+import { formOf, settings, stepOf, stepWords, typedBy, typedIn, TypedError } from "./trace/typed.js";
 
 const AGAIN_MS = 15_000;
 const NO_FIELD = { runs: [] };
@@ -127,7 +127,7 @@ class FieldSearch {
   }
 
   async practise() {
-    const failed = await this.practice.begin(this.season, document.getElementById("search-hidden").value);
+    const failed = await this.practice.begin(this.season, document.getElementById("search-hidden").value, settings());
     if (failed) say("search-says", failed);
     else await this.show();
   }

@@ -3,6 +3,7 @@
 import { begun } from "./beginning.js";
 import { doubtWords } from "./doubt.js";
 import { gainWords } from "./gain.js";
+import { HiddenFarm } from "./hidden.js";
 import { nearestPlace } from "./places.js";
 import { answered, byAdvice, untouched } from "./practice.js";
 import { FaultSearch } from "./search.js";
@@ -86,13 +87,19 @@ export class OnDevice {
     return steps.at(-1);
   }
 
+  /** The farm of a round of practice. */
+  farmOf(search, round) {
+    if (this.farm?.round.seed !== round.seed) this.farm = new HiddenFarm(search.fence, round);
+    return this.farm;
+  }
+
   /** What becomes of a deed in practice. */
   practised({ round, steps: done, deed }, told) {
     const search = this.afterAll(done, told);
     const { span, atM } = spotOf(this.kit.field, deed);
     const place = { number: nearestPlace(search.fence, span, atM), leg: deed.leg || span };
     const world = done.findLast((step) => step.world)?.world ?? untouched(search.fence, round);
-    const found = answered(search, round, world, { what: deed.what, ...place }, `${done.length}`);
+    const found = answered(search, this.farmOf(search, round), world, { ...deed, ...place }, `${done.length}`);
     return found.what === "found" ? found : { run: deed.run, at_m: deed.at_m, leg: deed.leg, ...found };
   }
 
@@ -101,6 +108,6 @@ export class OnDevice {
     const { fence } = this.afterAll(done, told);
     const world = done.findLast((step) => step.world)?.world ?? untouched(fence, round);
     const first = this.afterAll(done.slice(0, BEGUN), told);
-    return { world, advice: byAdvice(first, round, told) };
+    return { world, advice: byAdvice(first, this.farmOf(first, round), told) };
   }
 }

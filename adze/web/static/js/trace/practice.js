@@ -6,6 +6,7 @@
 import { walkM } from "./deeds.js";
 import { ends, stops, sweepOrder } from "./places.js";
 import { after } from "./steps.js";
+import { fedPlace } from "./switches.js";
 
 const MOST_DEEDS = 120;
 
@@ -29,16 +30,17 @@ export const untouched = (fence, { faults }) => ({
   minutes: 0,
   metres: 0,
   left: 2 ** faults.length - 1,
+  opened: [],
 });
 
 class Walker {
-  constructor(search, round, world, chance) {
-    Object.assign(this, { search, fence: search.fence, round, chance, ...world });
+  constructor(search, farm, world, chance) {
+    Object.assign(this, { search, fence: search.fence, farm, round: farm.round, chance, ...world });
   }
 
   get world() {
-    const { here, minutes, metres, left } = this;
-    return { here, minutes, metres, left };
+    const { here, minutes, metres, left, opened } = this;
+    return { here, minutes, metres, left, opened };
   }
 
   walk(metres) {
@@ -71,22 +73,31 @@ class Walker {
     return Number(Math.max(0, kv * (1 + share * gauss(this.chance)) + least * gauss(this.chance)).toFixed(1));
   }
 
-  read({ number, leg }) {
-    const seen = this.go(number);
+  read(deed) {
+    const place = fedPlace(this, deed);
+    const seen = this.go(place.number);
     if (seen) return seen;
     this.minutes += this.fence.minutes.reading;
-    const { kv, amps } = this.round.states[this.left];
     const { amps_share: share, amps_least: least, shows_amps: showsAmps } = this.fence.meter;
-    const exact = amps[number][Math.max(0, this.fence.legs[number].indexOf(leg))];
-    const noisy = exact * (1 + share * gauss(this.chance)) + least * gauss(this.chance);
-    return { what: "read", kv: this.noisyKv(kv[number]), amps: showsAmps ? Number(noisy.toFixed(1)) : null };
+    const kv = this.noisyKv(this.farm.kvAt(place.number, this));
+    if (!showsAmps) return { what: "read", kv, amps: null };
+    const noisy = this.farm.ampsAt(place, this) * (1 + share * gauss(this.chance)) + least * gauss(this.chance);
+    return { what: "read", kv, amps: Number(noisy.toFixed(1)) };
+  }
+
+  switch({ switch: id, opens }) {
+    const seen = this.go(this.fence.switches.find((one) => one.id === id).fed);
+    if (seen) return seen;
+    this.minutes += this.fence.minutes.switch;
+    this.opened = [...this.opened.filter((other) => other !== id), ...(opens ? [id] : [])];
+    return { what: "switch", switch: id, opens };
   }
 
   rods() {
     const seen = this.go(this.fence.start);
     if (seen) return seen;
     this.minutes += this.fence.minutes.rods;
-    return { what: "rods", kv: this.noisyKv(this.round.states[this.left].rods_kv) };
+    return { what: "rods", kv: this.noisyKv(this.farm.rodsKv(this)) };
   }
 
   look({ number }) {
@@ -116,33 +127,33 @@ class Walker {
 }
 
 /** What became of a deed in practice, and how the farm stands after it. */
-export function answered(search, round, world, deed, word) {
-  const walker = new Walker(search, round, world, chancesOf(`${round.seed} ${word}`));
+export function answered(search, farm, world, deed, word) {
+  const walker = new Walker(search, farm, world, chancesOf(`${farm.round.seed} ${word}`));
   const told = walker[deed.what](deed);
   return { ...told, world: walker.world };
 }
 
 /** The deed of a search as practice does it. */
-const deedOf = ({ do: what, number, leg }) => ({ what: what === "read_rods" ? "rods" : what, number, leg });
+const deedOf = ({ do: what, ...deed }) => ({ ...deed, what: what === "read_rods" ? "rods" : what });
 
 /** Every advice followed on the same faults: how many minutes it takes, and whether the fence is restored. */
-export function byAdvice(first, round, told = () => {}) {
-  let [search, world] = [first, untouched(first.fence, round)];
+export function byAdvice(first, farm, told = () => {}) {
+  let [search, world] = [first, untouched(first.fence, farm.round)];
   for (let count = 0; count < MOST_DEEDS; count++) {
     const deed = search.nextDeed();
-    if (deed.do === "stop" || deed.do === "switch") break;
-    const done = answered(search, round, world, deedOf(deed), `advice ${count}`);
+    if (deed.do === "stop") break;
+    const done = answered(search, farm, world, deedOf(deed), `advice ${count}`);
     world = done.world;
     search = after(search, stepAt(search.fence, done, deed));
     told(count / MOST_DEEDS);
   }
-  return { minutes: Math.round(world.minutes), restored: round.states[world.left].restored };
+  return { minutes: Math.round(world.minutes), restored: farm.shut(world).restored && !world.opened.length };
 }
 
 /** What was done as the search takes it: at the deed's place, or where something was come upon. */
 function stepAt(fence, done, { number, leg }) {
   if (done.what === "found") return { ...done, ...spotAt(fence, done.world.here, done.span) };
-  if (done.what === "rods" || done.what === "sweep") return done;
+  if (["rods", "sweep", "switch"].includes(done.what)) return done;
   return { ...done, ...spotAt(fence, number, leg), leg };
 }
 

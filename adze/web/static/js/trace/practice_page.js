@@ -1,10 +1,12 @@
 // Practice on the page in the field: a round that the server drew, kept on the device, and how it went.
 
 import { token } from "../api.js";
+import { stepsIn } from "./input.js";
 import { keep } from "./queue.js";
 import { lengthWords } from "../scales.js";
 import { placeOf } from "./typed.js";
 
+const DRAWN = 3; // rounds of so many faults that a device keeps
 const [SLOW, FEW_READINGS, MANY_READINGS] = [1.5, 3, 9]; // times the minutes of every advice; readings of a search
 const find = (id) => document.getElementById(id);
 
@@ -38,22 +40,24 @@ export class FieldPractice {
   constructor(plan, ask) {
     Object.assign(this, { plan, ask, key: `adze-practice-${plan}` });
     Object.assign(this, JSON.parse(localStorage.getItem(this.key) ?? "{}"));
+    if (!this.round?.truth) this.round = null; // none, or one that was drawn before switches could be worked in it
   }
 
   store() {
-    const { round, steps } = this;
-    if (round) localStorage.setItem(this.key, JSON.stringify({ round, steps }));
-    else localStorage.removeItem(this.key);
+    const { round, steps, turn } = this;
+    localStorage.setItem(this.key, JSON.stringify({ round, steps, turn }));
   }
 
-  address(season, hidden) {
-    return `/api/plans/${this.plan}/trace/practice?${new URLSearchParams({ season, hidden })}`;
+  /** The server draws anew at each asking; `drawn` tells apart the rounds that a device keeps. */
+  address(season, hidden, drawn) {
+    return `/api/plans/${this.plan}/trace/practice?${new URLSearchParams({ season, hidden, drawn })}`;
   }
 
-  /** A round of so many faults: drawn anew where there is signal, else as one was kept here last. Words where none. */
-  async begin(season, hidden) {
+  /** A round of so many faults: drawn anew where there is signal, else the next that is kept. Words where none. */
+  async begin(season, hidden, how) {
     const cache = await caches.open("adze-pages");
-    const address = this.address(season, hidden);
+    this.turn = ((this.turn ?? 0) % DRAWN) + 1;
+    const address = this.address(season, hidden, this.turn);
     let answer;
     try {
       answer = await fetch(address);
@@ -66,7 +70,12 @@ export class FieldPractice {
     if (!answer.ok) return told.message;
     this.round = told;
     const alone = { kv: told.unit_kv };
-    const first = [{ what: "begin" }, { what: "checked" }, { what: "unit", ...alone }, { what: "lead", ...alone }];
+    const first = [
+      { what: "begin", ...how },
+      { what: "checked" },
+      { what: "unit", ...alone },
+      { what: "lead", ...alone },
+    ];
     this.steps = first.map((step) => ({ ...step, once: token(), words: ["", ""] }));
     this.store();
     return "";
@@ -74,7 +83,8 @@ export class FieldPractice {
 
   /** Rounds of one, two and three faults, for a device to keep. */
   addresses(season) {
-    return [1, 2, 3].map((hidden) => this.address(season, hidden));
+    const drawn = Array.from({ length: DRAWN }, (_, k) => k + 1);
+    return [1, 2, 3].flatMap((hidden) => drawn.map((one) => this.address(season, hidden, one)));
   }
 
   /** The part of the page that stands: a round, or how it went; else none of practice. */
@@ -100,14 +110,17 @@ export class FieldPractice {
 
   /** Do what a key says: at the next deed's place, or at that of its form. Throws TypedError. */
   press(what, button, shown, field) {
-    const form = button.closest("[data-form]");
-    const value = (name) => form.querySelector(`[data-step="${name}"]`).value;
-    const there = shown.at && { ...shown.at, leg: shown.deed.leg };
-    const typed = form && { run: value("run"), at_m: value("at_m") };
-    const own = form && { run: typed.run, at_m: placeOf(typed, field), leg: "" };
-    const deed = { what, run: "", at_m: 0, leg: "", ...("there" in button.dataset ? there : own) };
+    const deed = { what, run: "", at_m: 0, leg: "", ...this.where(what, button, shown, field) };
     const { round, steps } = this;
     this.ask(what === "end" ? { score: { round, steps } } : { practise: { round, steps, deed } });
+  }
+
+  where(what, button, { at, deed }, field) {
+    if ("there" in button.dataset) return { ...at, leg: deed.leg, switch: deed.switch, opens: deed.opens };
+    const form = button.closest("[data-form]");
+    if (!form) return {};
+    const typed = stepsIn(form);
+    return what === "switch" ? typed : { run: typed.run, at_m: placeOf(typed, field) };
   }
 
   /** What became of a deed. */
@@ -125,7 +138,7 @@ export class FieldPractice {
       seed,
       faults: round.faults.length,
       left: round.faults.filter((_, k) => (world.left >> k) & 1).length,
-      restored: states[world.left].restored,
+      restored: states[world.left].restored && !world.opened.length,
       minutes: Math.round(world.minutes),
       metres: Math.round(world.metres),
       readings: steps.filter(({ what }) => what === "read").length,
@@ -138,7 +151,8 @@ export class FieldPractice {
       walking_restored,
     };
     const once = token();
-    const words = ["Practice", scoreWords(result, units)];
+    const score = scoreWords(result, units) + (world.opened.length ? " A switch still stands open." : "");
+    const words = ["Practice", score];
     await keep({
       plan: this.plan,
       typed: { what: "practised", once, practised: result },
@@ -146,7 +160,7 @@ export class FieldPractice {
       words,
     });
     this.drop(true);
-    find("search-score").textContent = scoreWords(result, units);
+    find("search-score").textContent = score;
     find("search-lesson").textContent = lessonOf(result);
   }
 }

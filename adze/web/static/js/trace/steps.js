@@ -3,7 +3,7 @@
 import { CUT, LE, LS } from "./fence.js";
 import { nearestPlace, pieceAt } from "./places.js";
 
-const KINDS = { LS, LE, cut: CUT, grass: LS };
+export const KINDS = { LS, LE, cut: CUT, grass: LS };
 
 export const RODS_LEG = "rods"; // of a step that says that the rods cannot be read
 

@@ -126,8 +126,13 @@ export function typedBy(what, button, shown) {
   const typed = typedIn(what, form, isThere ? { ...(shown?.at ?? {}), leg } : {});
   if (what === "switch" && isThere) Object.assign(typed, { switch: shown.deed.switch, opens: shown.deed.opens });
   if (what !== "begin") return typed;
+  return { ...typed, ...settings() };
+}
+
+/** How a search or a round of practice is to be: quick, by kV alone. */
+export function settings() {
   const ticked = (id) => document.getElementById(id).checked;
-  return { ...typed, quick: ticked("search-quick"), kv_alone: ticked("search-kv-alone") };
+  return { quick: ticked("search-quick"), kv_alone: ticked("search-kv-alone") };
 }
 
 function switchWords({ switch: id, opens, all_along: allAlong }, switches) {
