@@ -9,7 +9,6 @@ from zoneinfo import ZoneInfo
 
 from adze.core.basics.faults import FieldFault
 from adze.core.ground.feed import feed
-from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place
 from adze.core.log.alarms import (
     LEAST_SILENT_MIN,
@@ -29,7 +28,7 @@ from adze.services.jobs import Jobs
 from adze.services.mails import post
 from adze.services.plans import OpenPlan
 from adze.services.pushes import PushWords, push_to_plan
-from adze.services.readings import number
+from adze.services.readings import along_m, number
 from adze.services.tokens import digest_of
 from adze.store import devices
 from adze.store.connection import Connection, Transaction
@@ -63,7 +62,7 @@ class TypedDevice:
 
 
 def make(transaction: Transaction, opened: OpenPlan, typed: TypedDevice, by: int) -> str:
-    """Keep a device; its token, which is shown once and never again. Raises DeviceError naming the field."""
+    """Keep a device; its token, which is shown once and never again. Raises FieldFault naming the field."""
     name = " ".join(typed.name.split())
     if not 0 < len(name) <= 60:
         raise DeviceError("name", "Name: write 1 to 60 characters, such as Shed monitor.")
@@ -71,10 +70,7 @@ def make(transaction: Transaction, opened: OpenPlan, typed: TypedDevice, by: int
     if typed.run:
         if typed.run not in {run.id for run in opened.plan.runs}:
             raise DeviceError("run", "Line: choose one of this plan, or the unit.")
-        run = run_of(opened.plan, typed.run)
-        at_m = number(typed.at_m or "0", "at_m", "Metres along", 1_000_000)
-        if at_m > length_m(run) + 0.5:
-            raise DeviceError("at_m", f"Metres along: {run.name} is {length_m(run):.0f} m long.")
+        at_m = along_m(opened.plan, typed.run, typed.at_m)
     silent = round(number(typed.silent_min, "silent_min", "Silence", MOST_SILENT_MIN))
     if silent < LEAST_SILENT_MIN:
         raise DeviceError("silent_min", f"Silence: at least {LEAST_SILENT_MIN} minutes.")

@@ -8,10 +8,10 @@ from adze.core.animals.strand_rules import Role
 from adze.core.basics.cache import kept
 from adze.core.basics.faults import FieldFault
 from adze.core.basics.rounding import significant
-from adze.core.basics.units import band_words, kv_words
+from adze.core.basics.units import Units, band_words, format_length, kv_words, parse_length_m
 from adze.core.build.construction import fence_of
 from adze.core.forecast.volts import probe_at
-from adze.core.ground.lines import length_m
+from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.log.round import ALONE, ALONE_SHARE
 from adze.core.plan.catalogue import unit_of
@@ -65,6 +65,19 @@ def number(text: str, field: str, what: str, most: float) -> float:
     if not 0 <= value <= most:
         raise ReadingError(field, f"{what}: must lie between 0 and {most:g}.")
     return value
+
+
+def along_m(plan: Plan, run: str, text: str) -> float:
+    """Metres along a line as typed; a bare number is in the plan's units. Raises ReadingError."""
+    line, is_imperial = run_of(plan, run), plan.units is Units.IMPERIAL
+    name = "Feet along" if is_imperial else "Metres along"
+    try:
+        at_m = parse_length_m(text.strip() or "0", "ft" if is_imperial else "m")
+    except ValueError as error:
+        raise ReadingError("at_m", f"{name}: {error}.") from None
+    if not 0 <= at_m <= length_m(line) + 0.5:
+        raise ReadingError("at_m", f"{name}: {line.name} is {format_length(length_m(line), plan.units)} long.")
+    return at_m
 
 
 def log_reading(transaction: Transaction, *, plan_id: int, plan: Plan, entry: Entry, read_by: int) -> Reading:

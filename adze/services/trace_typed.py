@@ -5,13 +5,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from adze.core.basics.faults import FieldFault
-from adze.core.basics.units import Units, format_length, parse_length_m
-from adze.core.ground.lines import length_m, run_of
 from adze.core.log.strand_compare import comparable
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
-from adze.services.readings import number
+from adze.services.readings import along_m, number
 from adze.services.trace_strands import strands_body
 from adze.services.trace_switches import switch_body
 
@@ -98,21 +96,12 @@ def _alone(_: Plan, typed: Typed) -> dict[str, Any]:
 
 
 def where_of(plan: Plan, typed: Typed) -> dict[str, Any]:
-    """Where a step was done: a line and m along it; no line is the lead-out. Raises TraceError."""
+    """Where a step was done: a line and m along it; no line is the lead-out. Raises FieldFault."""
     if not typed.run:
         return {"run": "", "at_m": 0.0}
     if typed.run not in {run.id for run in plan.runs}:
         raise TraceError("run", "Line: choose a line of this plan.")
-    run = run_of(plan, typed.run)
-    is_imperial = plan.units is Units.IMPERIAL
-    name = "Feet along" if is_imperial else "Metres along"
-    try:
-        at_m = parse_length_m(typed.at_m or "0", "ft" if is_imperial else "m")
-    except ValueError as error:
-        raise TraceError("at_m", f"{name}: {error}.") from None
-    if not 0 <= at_m <= length_m(run) + 0.5:
-        raise TraceError("at_m", f"{name}: {run.name} is {format_length(length_m(run), plan.units)} long.")
-    return {"run": typed.run, "at_m": at_m}
+    return {"run": typed.run, "at_m": along_m(plan, typed.run, typed.at_m)}
 
 
 def _read(plan: Plan, typed: Typed) -> dict[str, Any]:

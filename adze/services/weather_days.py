@@ -5,13 +5,14 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
+from adze.core.basics.units import Units, parse_length_m
 from adze.core.ground.places import Place
 from adze.core.log.weather_day import DRY_DAYS, DayState, WeatherDay, day_state, kv_of_day, storms
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.services.forecasts import Expected, expected_at
 from adze.services.plans import OpenPlan
-from adze.services.readings import ReadingError, number
+from adze.services.readings import ReadingError
 from adze.store import upkeep, weather_days
 from adze.store.connection import Connection, Transaction
 
@@ -115,6 +116,13 @@ def keep_gauge(transaction: Transaction, opened: OpenPlan, mm: str, on: str) -> 
         raise ReadingError("on", f"Day: {on[:20]!r} is no date such as 2027-05-12.") from None
     if not today - _OLDEST <= day <= today:
         raise ReadingError("on", f"Day: {day} is not within the last {_OLDEST.days} days.")
-    amount = number(mm, "mm", "Rain in the gauge, mm", _MOST_MM)
+    try:
+        amount = 1000 * parse_length_m(mm, "in" if opened.plan.units is Units.IMPERIAL else "mm")
+    except ValueError:
+        raise ReadingError("mm", "Rain in the gauge: write how much it shows, such as 12 mm or 0.5 in.") from None
+    if not 0 <= amount <= _MOST_MM:
+        raise ReadingError(
+            "mm", f"Rain in the gauge: 0 to {_MOST_MM:g} mm ({_MOST_MM / 25.4:.1f} in)."
+        )
     with transaction() as connection:
         weather_days.keep_gauge(connection, farm_id=opened.stored.farm_id, day=day, gauge_mm=amount)

@@ -118,6 +118,7 @@ def test_strands_parts_and_a_photo_wait_on_the_phone_until_there_is_signal(brows
         steps = page.here().steps
         assert "the shed has 5 piece, not 9" in page.used("9", "Ford").fault()
         assert page.used("2", "Ford").here().steps == steps + 1
+        assert "the shed has 3 piece, not 4" in page.used("4", "Ford").fault()
         assert page.photo(str(picture)).photos() == "Photos: 1 on this device."
         assert not page.wider_than_screen()
         browser.driver.get("about:blank")

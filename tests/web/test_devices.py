@@ -156,6 +156,17 @@ def test_a_device_that_cannot_be_is_said(plan: PlanPage, body: dict[str, str], s
     assert says in answer.text
 
 
+def test_where_a_device_is_is_told_in_the_units_of_the_plan(plan: PlanPage) -> None:
+    plan.draw()
+    plan.save(units="imperial")
+    assert "Feet along" in panel(plan)
+    assert "Metres along" not in panel(plan)
+    assert make(plan, run="line1", at_m="1000").status_code == 200
+    assert "1,000 ft" in panel(plan)
+    refused = make(plan, run="line1", at_m="2400")
+    assert "Feet along: First line is 2,297 ft long" in refused.text
+
+
 def test_a_made_up_year_has_faults_that_show_and_cuts() -> None:
     plan = HALLOW_REACH.plan
     end = datetime(2027, 10, 1, 12, tzinfo=UTC)

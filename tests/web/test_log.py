@@ -316,11 +316,23 @@ def test_a_rain_gauge_makes_the_record_by_which_readings_are_judged(plan: PlanPa
     html = said(plan.client.get(f"/plans/{plan.id}/log/reading?run=line1&at_m=700").text)
     assert "no good rain for 25 days: <b>" in html
     for mm, on, words in (
-        ("-3", "", "between 0 and 500"),
-        ("wet", "", "write a number"),
+        ("-3", "", "0 to 500 mm"),
+        ("wet", "", "such as 12 mm or 0.5 in"),
         ("3", "soon", "no date"),
         ("3", (today + timedelta(days=2)).isoformat(), "not within the last 400 days"),
     ):
         refused = post(plan, "rain", mm=mm, on=on)
         assert refused.status_code == 422
         assert words in refused.text
+
+
+@pytest.mark.parametrize(("units", "good"), [("metric", "5.2"), ("imperial", "0.21"), ("metric", "0.21 in")])
+def test_a_rain_gauge_is_read_in_the_units_of_the_plan(plan: PlanPage, units: str, good: str) -> None:
+    plan.draw()
+    plan.save(units=units)
+    assert f"Rain in the gauge, {'in' if units == 'imperial' else 'mm'}" in panel(plan)
+    today = datetime.now(UTC).date()
+    for ago in range(25, -1, -1):
+        on = (today - timedelta(days=ago)).isoformat()
+        assert post(plan, "rain", mm=good if ago == 3 else "0", on=on).status_code == 200
+    assert "no good rain for 3 days" in panel(plan)

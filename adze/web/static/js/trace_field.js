@@ -8,12 +8,13 @@ import { held } from "./trace/held.js";
 import { drop, dropRefused, keep, sendWaiting, waiting } from "./trace/queue.js";
 import { keepPhoto, offerBeside } from "./trace/beside.js";
 import { FieldPractice } from "./trace/practice_page.js";
-import { standsOf } from "./trace/standing.js";
+import { shedLeft, standsOf } from "./trace/standing.js";
 import { offerLines, say, showFault, showSearch, showSteps, stand } from "./trace/shown.js";
 import { formOf, settings, stepOf, stepWords, typedBy, typedIn, TypedError } from "./trace/typed.js";
 
 const AGAIN_MS = 15_000;
 const NO_FIELD = { runs: [] };
+const ALONE = " Nothing heard of the server: computed on this device.";
 const TOO_OLD = "This browser cannot compute the search: bring it up to date, or use the page of Trace with signal.";
 
 class FieldSearch {
@@ -111,7 +112,7 @@ class FieldSearch {
       this.shown = shown ?? null;
       document.getElementById("search-open").textContent = field.open_kv ?? "the unit's own";
       if (shown) showSearch(shown, field);
-      const how = this.isFresh ? "" : " Nothing heard of the server: computed on this device.";
+      const how = this.practice.note + (this.isFresh ? "" : ALONE);
       say("search-says", `${shown ? `${shown.minutes} min so far, ` : ""}${this.seasonWords}.${how}`);
     }
   }
@@ -149,7 +150,7 @@ class FieldSearch {
     const typed = typedBy(what, button, this.shown);
     if (what === "end") typed.search = this.known.search;
     if (what === "begin") typed.season = this.season;
-    const step = stepOf(typed, { ...(this.field ?? NO_FIELD), shed: this.known.shed }, this.causes);
+    const step = stepOf(typed, { ...(this.field ?? NO_FIELD), shed: shedLeft(this.known, this.waits) }, this.causes);
     await keep({ plan: this.plan, typed, step, words: stepWords(step, this.field ?? NO_FIELD) });
     await this.show();
     this.root.dataset.taken = step.once;

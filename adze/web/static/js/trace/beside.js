@@ -5,6 +5,7 @@ import { el } from "../dom.js";
 import { lengthOf } from "../geometry.js";
 import { kvWords, M_PER_FT } from "../scales.js";
 import { keep } from "./queue.js";
+import { shedLeft } from "./standing.js";
 import { strandsAt } from "./strands.js";
 import { metresOf } from "./typed.js";
 
@@ -28,7 +29,7 @@ export async function keepPhoto(plan, of, input) {
 /** Strands, parts and photos as they can be given now. */
 export function offerBeside(field, known, waits) {
   offerStrands(field);
-  offerShed(known.shed);
+  offerShed(shedLeft(known, waits));
   const waiting = waits.filter(({ photo }) => photo).length;
   const words = [known.photos && `${known.photos} kept`, waiting && `${waiting} on this device`].filter(Boolean);
   find("search-photos").textContent = words.length ? `Photos: ${words.join(", ")}.` : "";

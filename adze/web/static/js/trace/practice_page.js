@@ -38,7 +38,7 @@ export function scoreWords({ faults, left, restored, readings, metres, minutes, 
 export class FieldPractice {
   /** Of a plan; `ask` gives the worker what to do. What goes on outlives a closed page. */
   constructor(plan, ask) {
-    Object.assign(this, { plan, ask, key: `adze-practice-${plan}` });
+    Object.assign(this, { plan, ask, note: "", key: `adze-practice-${plan}` });
     Object.assign(this, JSON.parse(localStorage.getItem(this.key) ?? "{}"));
     if (!this.round?.truth) this.round = null; // none, or one that was drawn before switches could be worked in it
   }
@@ -68,7 +68,7 @@ export class FieldPractice {
     if (!answer) return "Nothing to practise on is on this device yet: keep the page here with signal first.";
     const told = await answer.json();
     if (!answer.ok) return told.message;
-    this.round = told;
+    Object.assign(this, { round: told, note: "" });
     const alone = { kv: told.unit_kv };
     const first = [
       { what: "begin", ...how },
@@ -95,6 +95,7 @@ export class FieldPractice {
 
   /** No more of the round that goes on. */
   drop(isScored = false) {
+    if (this.round && !isScored) this.note = " A search in earnest has begun: the round of practice is off, unscored.";
     Object.assign(this, { round: null, steps: [], isScored });
     this.store();
   }

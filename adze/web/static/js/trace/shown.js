@@ -73,12 +73,23 @@ export function showSteps(steps, waiting, says, dropRefused) {
 export function offerLines({ runs, switches }) {
   const options = Object.entries(switches).map(([id, name]) => el("option", { value: id }, name));
   const list = find("search-switch");
-  if (list.options.length !== options.length) list.replaceChildren(...options);
+  offer(list, options);
   document.querySelector("[data-switches]").hidden = !options.length;
   for (const select of document.querySelectorAll('select[data-step="run"]:not([data-own])')) {
-    if (select.options.length === runs.length) continue;
-    select.replaceChildren(...runs.map(({ id, name }) => el("option", { value: id }, name)));
+    offer(
+      select,
+      runs.map(({ id, name }) => el("option", { value: id }, name)),
+    );
   }
+}
+
+/** Options of a list anew where they are others; what was chosen stays chosen where it still is there. */
+function offer(list, options) {
+  const words = (own) => Array.from(own, ({ value, textContent }) => `${value} ${textContent}`).join();
+  if (words(list.options) === words(options)) return;
+  const { value } = list;
+  list.replaceChildren(...options);
+  if (options.some((option) => option.value === value)) list.value = value;
 }
 
 /** A fault of what was typed beside its input, and the one before away. */

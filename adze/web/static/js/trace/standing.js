@@ -3,6 +3,14 @@
 const FIRST = ["checked", "unit", "lead"];
 const ASIDE = ["begin", "end", "used", "photo", "practised"]; // what is no step of the search itself
 
+/** What the shed has, less what waits here to be counted. */
+export const shedLeft = ({ shed }, waits) =>
+  shed.map((row) => {
+    const own = waits.filter(({ typed, refused }) => !refused && typed.what === "used" && typed.part === row.part);
+    const used = own.reduce((sum, { typed }) => sum + Number(typed.quantity.trim().replace(",", ".")), 0);
+    return { ...row, quantity: Number((row.quantity - used).toFixed(6)) };
+  });
+
 /** What was done, the search's own steps of it, what is next of the beginning, whether it goes on or ended here. */
 export function standsOf(known, waits) {
   const ours = waits.filter(({ refused }) => !refused);
