@@ -121,8 +121,6 @@ def keep_gauge(transaction: Transaction, opened: OpenPlan, mm: str, on: str) -> 
     except ValueError:
         raise ReadingError("mm", "Rain in the gauge: write how much it shows, such as 12 mm or 0.5 in.") from None
     if not 0 <= amount <= _MOST_MM:
-        raise ReadingError(
-            "mm", f"Rain in the gauge: 0 to {_MOST_MM:g} mm ({_MOST_MM / 25.4:.1f} in)."
-        )
+        raise ReadingError("mm", f"Rain in the gauge: 0 to {_MOST_MM:g} mm ({_MOST_MM / 25.4:.1f} in).")
     with transaction() as connection:
         weather_days.keep_gauge(connection, farm_id=opened.stored.farm_id, day=day, gauge_mm=amount)

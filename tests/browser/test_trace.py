@@ -61,12 +61,16 @@ def test_a_search_to_the_end(browser: Browser) -> None:
     asked = page.title()
     answered(page, farm)
     assert page.take_back().title() == asked
+    page.place_bar().click()
+    page.until(lambda: page.all("#strip [data-likely]"), "the strip does not say where it may lie")
+    page.place_bar().click()
     assert not page.wider_than_screen()
     done: list[str] = []
     while "Stop here" not in page.title():
         done.append(answered(page, farm))
         assert len(done) < 60, done
     assert done.count("found") == 1
+    assert any("kV, " in (name.get_attribute("textContent") or "") for name in page.all(".ground-label"))
     assert "Likely clear" in page.text("#panel")
     page.press("end")
     assert "Begin the search" in page.text("#panel")

@@ -1,5 +1,6 @@
 """Trace on the page: elimination first, one deed at a time, everything typed counts, a step back, a find, the end."""
 
+import json
 import re
 from datetime import UTC, datetime, timedelta
 from html import unescape
@@ -33,6 +34,32 @@ def at_the_fence(plan: PlanPage) -> str:
     step(plan, "checked")
     step(plan, "unit", kv="")
     return step(plan, "lead", kv="")
+
+
+def drawn(page: str) -> dict[str, Any]:
+    """What the ground and the strip draw."""
+    found = re.search(r'data-trace-drawn="([^"]+)"', page)
+    assert found
+    told: dict[str, Any] = json.loads(unescape(found[1]))
+    return told
+
+
+def test_what_was_read_since_the_last_mend_stands_on_the_ground(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    step(plan, "read", run="line1", at_m="400", kv="3.1", amps="6.2")
+    page = step(plan, "read", run="line1", at_m="650", kv="2.8", amps="0.4")
+    told = drawn(page)
+    read = [(row["run"], row["kv"], row["words"]) for row in told["readings"]]
+    assert read == [("line1", 3.1, "3.1 kV, 6.2 A"), ("line1", 2.8, "2.8 kV, 0.4 A")]
+    assert abs(told["readings"][0]["at_m"] - 400) < 13
+    assert told["readings"][0]["xy"] == pytest.approx([400, 0], abs=13)
+    half = [row for row in told["pieces"] if row["half"]]
+    whole_m = sum(row["to"] - row["from"] for row in half)
+    assert told["half"]["words"] == f"half of it lies in {'this' if len(half) == 1 else 'these'} {whole_m:.0f} m"
+    assert told["go"]["run"] == "line1"
+    assert f'value="{told["go"]["at_m"]:.0f}"' in page  # found it: mostly where one was sent
+    page = step(plan, "found", run="line1", at_m="500", cause="insulator")
+    assert drawn(page)["readings"] == []
 
 
 def test_a_blank_plan_says_what_is_missing(plan: PlanPage) -> None:

@@ -4,9 +4,8 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
-from adze.core.basics.units import Units, format_length
-from adze.core.ground.lines import length_m, point_at, run_of
-from adze.core.ground.places import Place as FencePlace
+from adze.core.basics.units import M_PER_FT, Units, format_length
+from adze.core.ground.lines import length_m, run_of
 from adze.core.log.round import ALONE_SHARE
 from adze.core.log.symptoms import symptoms
 from adze.core.plan.catalogue import unit_of
@@ -17,9 +16,9 @@ from adze.core.plan.tester import TesterKind
 from adze.core.pulse.network import NetworkError
 from adze.core.tables.causes import causes
 from adze.core.trace.deeds import Deed
-from adze.core.trace.plan_farm import fence_place, of_spot
+from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import FaultSearch
-from adze.core.trace.told import pieces_told, stretches
+from adze.core.trace.told import stretches
 from adze.services.lessons import LESSONS
 from adze.services.photos import photos_by_thing
 from adze.services.practice_record import practice_record
@@ -39,6 +38,7 @@ from adze.services.trace_words import (
     surprise_words,
 )
 from adze.services.views.base import Asked
+from adze.services.views.trace_drawn import drawn
 from adze.store.trace import TraceSearch, list_ended_searches
 
 
@@ -144,7 +144,8 @@ def _at(plan: Plan, search: FaultSearch, deed: Deed) -> dict[str, Any]:
     place = fence_place(plan, search.grid, deed.place, deed.leg)
     if place is None:
         return {"run": "", "at_m": 0, "leg": deed.leg}
-    return {"run": place.run, "at_m": f"{place.at_m:.2f} m", "leg": deed.leg}
+    bare = place.at_m / M_PER_FT if plan.units is Units.IMPERIAL else place.at_m
+    return {"run": place.run, "at_m": f"{place.at_m:.2f} m", "leg": deed.leg, "bare": f"{bare:.0f}"}
 
 
 def _stretch_words(plan: Plan, search: FaultSearch) -> tuple[tuple[str, str, str], ...]:
@@ -160,54 +161,6 @@ def _stretch_words(plan: Plan, search: FaultSearch) -> tuple[tuple[str, str, str
         low, high = (format_length(place.at_m + x, plan.units) for x in (row.from_m, row.to_m))
         rows.append((run_of(plan, place.run).name, f"{low} to {high}", share))
     return tuple(rows)
-
-
-def drawn(plan: Plan, search: FaultSearch, deed: Deed) -> dict[str, Any]:
-    """What the ground draws: pieces with their share per metre, the place to go to, the way there, the readings."""
-    rows, told_pieces = [], pieces_told(search)
-    most = max((row.share / (row.to_m - row.from_m) for row in told_pieces), default=0.0)
-    for number, row in enumerate(told_pieces):
-        if row.share <= 0:
-            continue
-        place = of_spot(plan, search.grid.at(int(search.grid.a[number]), row.span), search.grid, -1)
-        if place is None:
-            continue
-        per_m = row.share / (row.to_m - row.from_m)
-        rows.append(
-            {
-                "run": place.run,
-                "from": round(place.at_m, 1),
-                "to": round(place.at_m + row.to_m - row.from_m, 1),
-                "strength": round(per_m / most, 3) if most else 0.0,
-                "half": row.in_half,
-                "most": row.in_most,
-            }
-        )
-    return {
-        "pieces": rows,
-        "go": _xy(plan, search, deed.place),
-        "here": _xy(plan, search, search.here),
-        "way": _way(plan, search, deed),
-    }
-
-
-def _xy(plan: Plan, search: FaultSearch, number: int) -> list[float] | None:
-    if number < 0:
-        return None
-    place: FencePlace | None = fence_place(plan, search.grid, number)
-    if place is None:
-        at = plan.energizer_at
-        return None if at is None else [round(at[0], 1), round(at[1], 1)]
-    x, y = point_at(run_of(plan, place.run), place.at_m)
-    return [round(x, 1), round(y, 1)]
-
-
-def _way(plan: Plan, search: FaultSearch, deed: Deed) -> list[list[float]]:
-    """The way from where the person stands to the next place."""
-    if deed.place < 0 or deed.do in ("stop", "sweep"):
-        return []
-    spots = [_xy(plan, search, number) for number in search.grid.stops(search.here, deed.place)]
-    return [spot for spot in spots if spot is not None]
 
 
 def _ended(row: TraceSearch, units: Units) -> dict[str, Any]:

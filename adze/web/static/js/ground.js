@@ -62,6 +62,7 @@ class Ground {
     this.spots = new Pool(this.layers.land);
     this.said = new Pool(this.layers.labels);
     this.words = [];
+    this.more = []; // names that a stage adds
     this.seats = new Map(); // signs shown beside their places, by key
     this.unsaid = [];
     this.onPaper = false;
@@ -154,7 +155,7 @@ class Ground {
   }
 
   draw() {
-    this.words = [];
+    this.words = [...this.more];
     seatSigns(this);
     drawUnderlay(this.bench, this.map, this.layers.photo, this.shown.photo);
     grid(this);

@@ -5,8 +5,12 @@ import { lengthWords } from "./scales.js";
 import { amps, grown } from "./strip_leaks.js";
 import { marks, posts, relief, seen } from "./strip_marks.js";
 import { LEFT, RIGHT, scaleOf } from "./strip_scale.js";
+import { searched } from "./strip_search.js";
 import { axis, band, flag, lowStrands, otherSeasons, short, trace, wantedLine } from "./strip_trace.js";
+import { toldOf } from "./trace_told.js";
 import { stretchesAlong } from "./walk.js";
+
+const SEARCHED = "the higher, the likelier for each metre; hatched: half of it";
 
 class Strip {
   constructor(bench) {
@@ -163,6 +167,7 @@ class Strip {
       ...short(view, bench),
       ...posts(view, bench),
       ...marks(view, bench),
+      ...searched(view),
       ...flag(view, bench),
     ];
   }
@@ -173,7 +178,7 @@ class Strip {
     this.root.setAttribute("aria-valuemax", Math.round(route.length_m));
     this.root.setAttribute("aria-valuenow", Math.round(at ?? 0));
     this.root.setAttribute("aria-valuetext", words);
-    this.says.textContent = "band: the range of soil and growth";
+    this.says.textContent = toldOf() ? SEARCHED : "band: the range of soil and growth";
   }
 
   /** The distance along the way under the pointer, held within its ends. */

@@ -7,16 +7,30 @@ import { readLayers } from "./layers.js";
 import { at, css, draw, shape } from "./map_parts.js";
 import { sendNow } from "./send.js";
 import { stepsIn } from "./trace/input.js";
+import { toldOf } from "./trace_told.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
 const [NARROWEST, WIDEST] = [7, 22];
+const OVER_SIGNS = 620; // of panes: signs and names lie at 600
 
 const value = (id) => document.getElementById(id)?.value ?? "";
+
+/** What was read, where to go, and where half of it lies, as names on the ground. */
+function wordsOf({ readings, go, here, half }) {
+  const isHere = go && JSON.stringify(go.xy) === JSON.stringify(here);
+  return [
+    ...(go?.xy ? [{ at: at(go.xy), words: isHere ? "here" : "go here", rank: -2, gap: 14 }] : []),
+    ...readings.filter(({ xy }) => xy).map(({ xy, words }) => ({ at: at(xy), words, rank: 0, gap: 10 })),
+    ...(half ? [{ at: at(half.xy), words: half.words, rank: -1, gap: 14 }] : []),
+  ];
+}
 
 class Trace {
   constructor(bench, ground) {
     Object.assign(this, { bench, ground });
     this.layer = L.layerGroup().addTo(ground.map);
+    const pane = ground.map.createPane("search");
+    Object.assign(pane.style, { zIndex: OVER_SIGNS, pointerEvents: "none" });
     document.getElementById("bench").addEventListener("click", ({ target }) => this.pressed(target.closest("button")));
     document.getElementById("bench").addEventListener("keydown", (event) => {
       if (event.key === "Enter" && event.target.closest("[data-trace-form]")) {
@@ -28,28 +42,31 @@ class Trace {
     this.draw();
   }
 
-  get told() {
-    const holder = document.querySelector("[data-trace-drawn]");
-    return holder ? JSON.parse(holder.dataset.traceDrawn) : null;
-  }
-
   /** While a search goes on, lines are plain: their width says how likely it lies there, not kV. */
   draw() {
-    const { ground, told } = this;
-    const kv = readLayers().kv && !told;
-    if (ground.shown.kv !== kv) {
-      ground.shown = { ...ground.shown, kv };
-      legend(ground);
-      ground.draw();
-    }
+    const told = toldOf();
+    this.names(told);
     this.layer.clearLayers();
     if (!told) return;
     for (const piece of told.pieces) this.piece(piece);
     if (told.way.length > 1) {
       draw(this.layer, told.way.map(at), { color: css("--pulse"), weight: 3.5, dashArray: "9 7", interactive: false });
     }
-    if (told.here) this.spot(told.here, css("--panel"));
-    if (told.go) this.spot(told.go, css("--pulse"));
+    for (const { xy } of told.readings) this.spot(xy, css("--panel"), 6);
+    this.spot(told.here, css("--panel"));
+    this.spot(told.go?.xy, css("--pulse"));
+  }
+
+  /** The names of a search on the ground; no kV while one goes on. */
+  names(told) {
+    const { ground } = this;
+    const kv = readLayers().kv && !told;
+    const words = told ? wordsOf(told) : [];
+    if (ground.shown.kv === kv && JSON.stringify(words) === JSON.stringify(ground.more)) return;
+    ground.shown = { ...ground.shown, kv };
+    ground.more = words;
+    legend(ground);
+    ground.draw();
   }
 
   /** A stretch of fence, the wider the likelier per metre; hatched where half of it lies. */
@@ -63,8 +80,18 @@ class Trace {
     if (half) draw(this.layer, ends, { ...look, color: css("--ink"), weight: weight - 3, dashArray: "2 5" });
   }
 
-  spot(point, fillColor) {
-    const look = { ...shape, radius: 9, color: css("--ink"), weight: 3, fillColor, fillOpacity: 1, fill: true };
+  spot(point, fillColor, radius = 9) {
+    if (!point) return;
+    const look = {
+      ...shape,
+      pane: "search",
+      radius,
+      color: css("--ink"),
+      weight: 3,
+      fillColor,
+      fillOpacity: 1,
+      fill: true,
+    };
     L.circleMarker(at(point), { ...look, interactive: false }).addTo(this.layer);
   }
 
