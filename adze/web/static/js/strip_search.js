@@ -1,4 +1,4 @@
-// A search on the strip: where it may lie along the way, the higher the likelier for each metre, what was read, the next.
+// A search on the strip: where it may lie along the way, the higher the likelier each metre, what was read, the next.
 
 import { svg } from "./dom.js";
 import { toldOf } from "./trace_told.js";
