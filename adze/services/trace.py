@@ -23,6 +23,7 @@ from adze.core.trace.grid import Spot
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.search import KINDS, FaultSearch, Find, begin
+from adze.services.later import LaterTyped, note_defect
 from adze.services.lessons import LESSONS, prepared
 from adze.services.levels import is_of_live
 from adze.services.plans import OpenPlan
@@ -40,6 +41,7 @@ from adze.store.trace import TraceEvent, TraceSearch
 _UNIT_SURE = 0.02  # what is left of the unit's doubt once it was read alone
 LEAD_SHARE = 0.93  # of the unit's own kV that a well lead-out shows: a tester's error below it
 _KEPT = 12
+LATER = "later"  # no step of the search: it goes into the log's list
 ELIMINATION = ("checked", "unit", "lead")
 _MOST_EVENTS, _MOST_FROM_LOG = 300, 60
 
@@ -273,7 +275,10 @@ def _as_step(row: Reading) -> dict[str, Any]:
 
 
 def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> None:
-    """Keep one step of the search that is going on. Raises TraceError naming the field."""
+    """Keep one step of the search that is going on, or what is to be mended later. Raises FieldFault."""
+    if typed.what == LATER:
+        note_defect(transaction, opened, LaterTyped(typed.run, typed.at_m, typed.note, typed.once), by)
+        return
     found = going(opened, transaction)
     if found is None:
         raise TraceError("what", "No search is going on; it was ended, perhaps by somebody else. Begin one.")

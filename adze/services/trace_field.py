@@ -8,6 +8,8 @@ from typing import Any
 
 from adze.core.basics.faults import FieldFault
 from adze.core.ground.lines import point_at, run_of
+from adze.core.ground.places import Place as FencePlace
+from adze.core.ground.places import place_words
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
@@ -18,6 +20,7 @@ from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import LEAD_OUT, fence_place
 from adze.core.trace.search import FaultSearch
 from adze.formats.trace_kit import pack, search_arrays, search_head
+from adze.services.later import noted
 from adze.services.photos import add_photo
 from adze.services.picture_worker import Unreadable
 from adze.services.plans import OpenPlan
@@ -34,6 +37,7 @@ from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.photos import count_photos
 from adze.store.trace import TraceEvent, TraceSearch
+from adze.store.upkeep import Defect
 
 _OF_A_STEP = ("run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along", "strand_kv")
 _NOTHING_YET = 0  # the number of a search that has not begun
@@ -117,8 +121,14 @@ def field_steps(opened: OpenPlan, transaction: Transaction, season: str) -> dict
         "kv_alone": not stands.row.shows_amps,
         "steps": [_step(opened.plan, event) for event in stands.events],
         "shed": [vars(row) for row in shed_for_mends(transaction, opened).there],
+        "later": [_noted(opened.plan, row) for row in noted(transaction, opened)],
         "photos": _photos(transaction, opened, stands.row.id),
     }
+
+
+def _noted(plan: Plan, row: Defect) -> dict[str, Any]:
+    where = place_words(plan, FencePlace(row.run, row.at_m))
+    return {"run": row.run, "at_m": row.at_m, "words": f"{row.words}, {where}"}
 
 
 def _photos(transaction: Transaction, opened: OpenPlan, search: int) -> int:

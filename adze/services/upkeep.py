@@ -79,27 +79,6 @@ def mark_done(transaction: Transaction, opened: OpenPlan, kind: str, on: str, no
         upkeep.add_upkeep(connection, plan_id=opened.id, kind=kind, done_on=day, note=note.strip(), by_account=by)
 
 
-def note_defect(transaction: Transaction, opened: OpenPlan, run: str, at_m: str, words: str, by: int) -> None:
-    """Something to be mended later, as typed. Raises ReadingError naming the field."""
-    if run not in {row.id for row in opened.plan.runs}:
-        raise ReadingError("run", "Choose a line of this plan.")
-    at = number(at_m, "at_m", "Metres out", 1_000_000)
-    if not 0 < len(words.strip()) <= 300:
-        raise ReadingError("words", "What it is: write up to 300 characters.")
-    today = datetime.now(UTC).astimezone(ZoneInfo(opened.stored.time_zone)).date()
-    with transaction() as connection:
-        upkeep.add_defect(
-            connection, plan_id=opened.id, place=(run, at), words=words.strip(), noted_on=today, by_account=by
-        )
-
-
-def mend_defect(transaction: Transaction, opened: OpenPlan, defect_id: int) -> None:
-    """It is mended; who was first counts."""
-    today = datetime.now(UTC).astimezone(ZoneInfo(opened.stored.time_zone)).date()
-    with transaction() as connection:
-        upkeep.mend_defect(connection, plan_id=opened.id, defect_id=defect_id, mended_on=today)
-
-
 def withdraw(transaction: Transaction, opened: OpenPlan, reading_id: int, why: str) -> None:
     """A reading that was wrong counts no more, with the reason. Raises ReadingError."""
     if not 0 < len(why.strip()) <= 200:

@@ -59,10 +59,20 @@ def list_upkeep(connection: Connection, *, plan_id: int, most: int = 40) -> tupl
 
 
 def add_defect(
-    connection: Connection, *, plan_id: int, place: tuple[str, float], words: str, noted_on: date, by_account: int
+    connection: Connection,
+    *,
+    plan_id: int,
+    place: tuple[str, float],
+    words: str,
+    noted_on: date,
+    by_account: int,
+    once: str = "",
 ) -> None:
-    """Note something to be mended later at (run, m). Raises RefusedByStore."""
-    values = {"words": words, "noted_on": noted_on, "by_account": by_account}
+    """Note something to be mended later at (run, m); `once` is the token of one that may be sent twice.
+
+    Raises RefusedByStore.
+    """
+    values = {"words": words, "noted_on": noted_on, "by_account": by_account, "once": once}
     run(connection, _QUERIES["add_defect"], plan_id=plan_id, run=place[0], at_m=place[1], **values)
 
 

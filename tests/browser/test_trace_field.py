@@ -116,6 +116,10 @@ def test_strands_parts_and_a_photo_wait_on_the_phone_until_there_is_signal(brows
         assert "Outer flat: Low: strands 1, 3 and 4, at 2.1" in page.strands("outer", "2.1", "0.9").said("strands")
         assert "the fence that joins at Outer flat, 290 m along" in page.joins("outer", "300").said("spurs")
         steps = page.here().steps
+        assert "What it is: write up to 300" in page.later("outer", "20", "").fault()
+        assert page.later("outer", "20", "leaning post").here().steps == steps + 1
+        assert "leaning post (waits)" in page.text("#search-noted")
+        steps += 1
         assert "the shed has 5 piece, not 9" in page.used("9", "Ford").fault()
         assert page.used("2", "Ford").here().steps == steps + 1
         assert "the shed has 3 piece, not 4" in page.used("4", "Ford").fault()
@@ -127,7 +131,8 @@ def test_strands_parts_and_a_photo_wait_on_the_phone_until_there_is_signal(brows
     page.until(lambda: not page.waits(), "what was kept is not sent", 30)
     page.until(lambda: page.photos() == "Photos: 1 kept.", "the photo is not there", 30)
     assert "at 2.1" in page.said("strands")
-    assert page.here().steps == steps - 1  # that it was begun is no step of its own on the server
+    assert page.opened("#search-noted").text("#search-noted") == "leaning post, Outer flat, 20 m along"
+    assert page.here().steps == steps - 2  # that it was begun is no step of its own on the server
     assert shed.of(plan).has("Rope clamp") == "3 piece"
 
 

@@ -62,6 +62,22 @@ def test_what_was_read_since_the_last_mend_stands_on_the_ground(plan: PlanPage) 
     assert drawn(page)["readings"] == []
 
 
+def test_what_can_wait_is_noted_and_stands_in_the_log(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    page = step(plan, "later", run="line1", at_m="200", note="  cracked   insulator ")
+    assert "cracked insulator" in page
+    assert "First line, 200 m along" in page
+    assert "cracked insulator" in said(plan.get("/panel/log").json()["panel"])
+    for body, words in (
+        ({"run": "line1", "note": " "}, "write up to 300 characters"),
+        ({"run": "gone", "note": "slack"}, "Choose a line"),
+        ({"run": "line1", "at_m": "900", "note": "slack"}, "First line is 700 m long"),
+    ):
+        refused = post(plan, "/steps", what="later", **body)
+        assert refused.status_code == 422
+        assert words in refused.text
+
+
 def test_a_blank_plan_says_what_is_missing(plan: PlanPage) -> None:
     assert "No fence is drawn yet" in panel(plan)
 

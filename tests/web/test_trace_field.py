@@ -64,6 +64,16 @@ def test_a_search_begun_without_signal_stands_with_all_its_steps(plan: PlanPage)
     assert "3.1 kV, 8 A outward" in panel(plan)
 
 
+def test_what_can_wait_is_noted_once_and_without_a_search(plan: PlanPage) -> None:
+    plan.draw()
+    later = done("later", run="line1", at_m="250", note="leaning post")
+    assert hand_in(plan, later) == {}
+    assert hand_in(plan, later, done("later", run="line1", note="")) != {}
+    told = known(plan)
+    assert told["later"] == [{"run": "line1", "at_m": 250.0, "words": "leaning post, First line, 250 m along"}]
+    assert told["search"] == 0
+
+
 def test_what_is_handed_in_twice_counts_once(plan: PlanPage) -> None:
     plan.draw()
     steps = [done(row["what"]) for row in BEGUN] + [done("look", run="line1", at_m="100")]

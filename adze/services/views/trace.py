@@ -19,6 +19,7 @@ from adze.core.trace.deeds import Deed
 from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import FaultSearch
 from adze.core.trace.told import stretches
+from adze.services.later import LaterView, later_view, noted
 from adze.services.lessons import LESSONS
 from adze.services.photos import photos_by_thing
 from adze.services.practice_record import practice_record
@@ -104,8 +105,16 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "photos": photos_by_thing(asked.transaction, asked.opened),
         "farm_id": asked.opened.stored.farm_id,
         "symptoms": () if found or blocked else symptoms(plan, asked.judged),
+        "later": _later(asked, found),
         "last_walk": 0 if found else len(last_walk(asked.transaction, asked.opened)),
     }
+
+
+def _later(asked: Asked, found: Told | None) -> LaterView:
+    rows = noted(asked.transaction, asked.opened)
+    if not found or not found.search or not found.deed:
+        return later_view(asked.plan, rows)
+    return later_view(asked.plan, rows, found.search, found.deed.place)
 
 
 def _shown(plan: Plan, found: Told) -> TraceView:

@@ -8,7 +8,8 @@ from fastapi.responses import JSONResponse, Response
 from pydantic import Field
 
 from adze.core.plan.stages import Stage
-from adze.services import passages, shed_use, upkeep, weather_days
+from adze.services import later, passages, shed_use, upkeep, weather_days
+from adze.services.later import LaterTyped
 from adze.services.readings import ReadingError
 from adze.services.views.base import Asked
 from adze.services.views.log import seen_view
@@ -110,9 +111,9 @@ def note_defect(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
 
     def do() -> None:
         if body.mended is not None:
-            upkeep.mend_defect(transaction, opened, body.mended)
+            later.mend_defect(transaction, opened, body.mended)
         else:
-            upkeep.note_defect(transaction, opened, body.run, body.at_m, body.words, who.account_id)
+            later.note_defect(transaction, opened, LaterTyped(body.run, body.at_m, body.words), who.account_id)
 
     return _kept(request, transaction, opened, do, "defect")
 

@@ -106,6 +106,14 @@ class TraceField(Page):
         self.fill("#search-other-at", at_m)
         return self.press("A fence on no plan joins there")
 
+    def later(self, run: str, at_m: str, what: str) -> "TraceField":
+        """What can wait to be mended."""
+        self.opened("#search-later-note")
+        Select(self.find("#search-later-run")).select_by_value(run)
+        self.fill("#search-later-at", at_m)
+        self.fill("#search-later-note", what)
+        return self.press("Note it")
+
     def used(self, quantity: str, what_for: str) -> "TraceField":
         """So many of the first part that the shed has."""
         self.opened("#search-many")

@@ -7,9 +7,10 @@ const changes = (control) =>
 
 // What changes the work's plan, and what is logged: the crew logs, who only looks does not.
 const EDITS = `[data-crew], [data-crew-more], [data-crew-off], [data-set-day], [data-rate], [data-learn],
-  [data-ask-weather], [data-paste-weather], form[action$="/taken-down"] button`;
+  [data-ask-weather], [data-paste-weather], [data-take-built], form[action$="/taken-down"] button`;
 const LOGS = `[data-tick], [data-note], [data-upkeep-done], [data-mended], [data-righted], [data-withdrawn],
-  [data-note-defect], [data-note-through]`;
+  [data-note-defect], [data-note-through], [data-trace], [data-used], [data-keep-rain], [data-built],
+  [data-rods-here], [data-device-added], [data-device-removed], [data-drop-photo], .photo-add input`;
 
 function shut(root) {
   const out = "logs" in root.dataset ? EDITS : `${EDITS}, ${LOGS}`;

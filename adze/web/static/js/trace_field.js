@@ -108,7 +108,7 @@ class FieldSearch {
     else {
       this.field = field;
       offerLines(field);
-      offerBeside(field, this.known, this.waits);
+      offerBeside(field, this.known, this.waits, shown);
       this.shown = shown ?? null;
       document.getElementById("search-open").textContent = field.open_kv ?? "the unit's own";
       if (shown) showSearch(shown, field);

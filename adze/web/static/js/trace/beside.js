@@ -5,9 +5,12 @@ import { el } from "../dom.js";
 import { lengthOf } from "../geometry.js";
 import { kvWords, M_PER_FT } from "../scales.js";
 import { keep } from "./queue.js";
+import { say } from "./shown.js";
 import { shedLeft } from "./standing.js";
 import { strandsAt } from "./strands.js";
 import { metresOf } from "./typed.js";
+
+const PASSED_M = 15; // so near the way one stands before it
 
 const find = (id) => document.getElementById(id);
 
@@ -27,12 +30,25 @@ export async function keepPhoto(plan, of, input) {
 }
 
 /** Strands, parts and photos as they can be given now. */
-export function offerBeside(field, known, waits) {
+export function offerBeside(field, known, waits, shown) {
   offerStrands(field);
+  offerLater(known.later ?? [], waits, shown); // none in what an earlier version kept
   offerShed(shedLeft(known, waits));
   const waiting = waits.filter(({ photo }) => photo).length;
   const words = [known.photos && `${known.photos} kept`, waiting && `${waiting} on this device`].filter(Boolean);
   find("search-photos").textContent = words.length ? `Photos: ${words.join(", ")}.` : "";
+}
+
+/** What is noted for later, here and on the server; what of it the way to the next place passes. */
+function offerLater(later, waits, shown) {
+  const own = waits.filter(({ step, refused }) => step.what === "later" && !refused);
+  const here = own.map(({ step }) => ({ ...step, words: `${step.label} (waits)` }));
+  const rows = [...later, ...here];
+  find("search-noted").replaceChildren(...rows.map(({ words }) => el("li", {}, words)));
+  const isPassed = ({ run, at_m: atM }) =>
+    shown?.passes.some((way) => way.run === run && atM > way.from - PASSED_M && atM < way.to + PASSED_M);
+  const passed = rows.filter(isPassed).map(({ words }) => words);
+  say("search-passed", passed.length ? `On the way, noted for later: ${passed.join("; ")}.` : "");
 }
 
 function offerShed(shed) {

@@ -7,7 +7,7 @@ import { HiddenFarm } from "./hidden.js";
 import { nearestPlace } from "./places.js";
 import { answered, byAdvice, untouched } from "./practice.js";
 import { FaultSearch } from "./search.js";
-import { spotOf, wayXy } from "./spots.js";
+import { passesOf, spotOf, wayXy } from "./spots.js";
 import { spurWords } from "./spurs.js";
 import { after } from "./steps.js";
 import { strandWords } from "./strands.js";
@@ -15,7 +15,7 @@ import { asItWas } from "./switches.js";
 import { kindsTold, piecesTold, stretches } from "./told.js";
 import { deedWords, howLikely, percent, stands, stretchWords, surpriseWords } from "./words.js";
 
-const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur", "used", "photo"];
+const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur", "used", "photo", "later"];
 const NOWHERE = ["rods", "sweep", "switch"];
 const BEGUN = 4; // steps of practice before anybody walks
 
@@ -54,6 +54,7 @@ export class OnDevice {
       pieces: pieces.filter(({ inMost, span }) => inMost && words.lines[span]),
       here: words.places[search.here].xy,
       way: wayXy(search, deed, words),
+      passes: passesOf(search, deed, words),
     };
   }
 

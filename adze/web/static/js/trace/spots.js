@@ -1,6 +1,6 @@
 // Places as people name them, a line and metres along it, and as the search does, a span and metres from its a.
 
-import { stops } from "./places.js";
+import { stops, wayPieces } from "./places.js";
 
 /** The spot of the search at a place on the fence; without a line it is the lead-out's. */
 export function spotOf({ lines, lead }, { run, at_m: atM }) {
@@ -9,6 +9,16 @@ export function spotOf({ lines, lead }, { run, at_m: atM }) {
   const own = Object.entries(lines).filter(([, line]) => line.run === run);
   const [span, line] = own.reduce((p, q) => (off(q[1]) < off(p[1]) ? q : p));
   return { span, atM: Math.min(Math.max(atM - line.from_m, 0), line.length_m) };
+}
+
+/** The stretches of lines that the way to the next place goes along. */
+export function passesOf({ fence, here }, { number }, { lines }) {
+  if (number < 0) return [];
+  return wayPieces(fence, here, number).flatMap((piece) => {
+    const line = lines[fence.spans[fence.span[piece]]];
+    const from = line && line.from_m + fence.from_m[piece];
+    return line ? [{ run: line.run, from, to: from + fence.length_m[piece] }] : [];
+  });
 }
 
 /** The way from where the person stands to the next place, on the ground. */

@@ -1,7 +1,7 @@
 // How a search stands on the device: what the server knows of it, and what waits here to be sent.
 
 const FIRST = ["checked", "unit", "lead"];
-const ASIDE = ["begin", "end", "used", "photo", "practised"]; // what is no step of the search itself
+const ASIDE = ["begin", "end", "used", "photo", "practised", "later"]; // what is no step of the search itself
 
 /** What the shed has, less what waits here to be counted. */
 export const shedLeft = ({ shed }, waits) =>

@@ -72,6 +72,14 @@ function usedOf({ part, quantity, once }, shed) {
   return { what: "used", once, label: `${many} ${own.unit} ${own.label}` };
 }
 
+/** What is to be mended later, and where. */
+function laterOf(typed, field) {
+  const { what, once, run } = typed;
+  const label = typed.note.trim();
+  if (!label) throw new TypedError("note", "What it is: write up to 300 characters, such as cracked insulator.");
+  return { what, once, run, at_m: placeOf(typed, field), label };
+}
+
 /** What each strand showed, and what the search takes of them. */
 function strandsOf({ run, strand_kv: texts = [] }, atM, { strands }) {
   const rows = strandsAt(strands, run, atM);
@@ -100,6 +108,7 @@ const MUST_LIE = { found: "Where it was: choose the line.", spur: "Where it join
 export function stepOf(typed, field, causes) {
   const { what, once, run } = typed;
   if (what === "used") return usedOf(typed, field.shed);
+  if (what === "later") return laterOf(typed, field);
   if (what === "switch")
     return { what, once, switch: typed.switch, opens: typed.opens, all_along: typed.all_along ?? false };
   if (what === "begin") return { what, once, quick: typed.quick, kv_alone: typed.kv_alone, kv: null, amps: null };
@@ -165,6 +174,7 @@ export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...mor
     spur: [`A fence on no plan joins, ${where}`, ""],
     strands: [`${where}, strand by strand from the ground`, strandsShown(more.strand_kv)],
     used: [`From the shed: ${more.label}`, ""],
+    later: [`For later: ${more.label}`, where],
   };
   return said[what] ?? [where, shown];
 }
