@@ -183,9 +183,10 @@ def _field_words(plan: Plan, search: FaultSearch) -> dict[str, Any]:
     places = []
     for number, legs in enumerate(grid.legs):
         place = fence_place(plan, grid, number)
-        at = None if place is None else {"run": place.run, "at_m": round(place.at_m, 2)}
         names = {leg: leg_words(plan, search, Deed("read", number, leg)) for leg in legs}
-        places.append({"words": spot_words(plan, place), "at": at, "xy": _xy(plan, place), "legs": names})
+        # Where lines meet, a place is called by the line whose leg is read.
+        by_leg = {leg: _named(plan, fence_place(plan, grid, number, leg)) for leg in legs if len(legs) > 1}
+        places.append({**_named(plan, place), "xy": _xy(plan, place), "legs": names, "by_leg": by_leg})
     lines = {}
     for number, span in enumerate(grid.spans):
         first = int(grid.first_piece[number])
@@ -203,6 +204,11 @@ def _field_words(plan: Plan, search: FaultSearch) -> dict[str, Any]:
         "switches": {switch.id: switch.name for switch in switches_of(plan)},
         "runs": [{"id": run.id, "name": run.name, "points": run.points} for run in plan.runs],
     }
+
+
+def _named(plan: Plan, place: FencePlace | None) -> dict[str, Any]:
+    at = None if place is None else {"run": place.run, "at_m": round(place.at_m, 2)}
+    return {"words": spot_words(plan, place), "at": at}
 
 
 def _xy(plan: Plan, place: Any) -> Sequence[float]:

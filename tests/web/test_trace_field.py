@@ -237,15 +237,32 @@ def test_a_phone_says_what_the_page_of_trace_says(plan: PlanPage, tmp_path: Path
     plan.save(strands=[{"cm": cm, "role": role} for cm, role in ((30, "live"), (60, "earth"), (90, "live"))])
     at_the_fence(plan)
     assert hand_in(plan, *steps) == {}
-    page, told = panel(plan), on_a_phone(plan, tmp_path)
+    says_alike(plan, tmp_path, has_read=bool(steps))
+
+
+def says_alike(plan: PlanPage, folder: Path, *, has_read: bool = True) -> dict[str, Any]:
+    """A phone says of the search what the page of Trace says; what it says."""
+    page, told = panel(plan), on_a_phone(plan, folder)
     words = told["words"]
     said_of = [words["title"], words["howFar"], words["leg"], words["reason"]]
-    if steps:  # before, many hypotheses weigh alike, and which of them are weighed against each other is open
+    if has_read:  # before, many hypotheses weigh alike, and which of them are weighed against each other is open
         said_of += [text for row in words["means"] for text in row]
     said_of += [told["surprise"], told["strands"], told["spurs"], told["gain"], told["clear"]]
     said_of += [text for row in told["stands"] for text in row]
     said_of += [text for where, share in told["stretches"] for text in (*where.split(", ", 1), share)]
     assert [text for text in said_of if text and text not in page] == []
+    return told
+
+
+def test_where_lines_meet_both_call_a_place_by_the_leg_that_is_read(plan: PlanPage, tmp_path: Path) -> None:
+    branch = {"id": "spur", "name": "Low branch", "points": [[400, 0], [400, -500]]}
+    at_the_fence(plan)
+    assert plan.save(runs=[*plan.state["document"]["runs"], branch]).status_code == 200
+    titles = set()
+    for run, at_m, kv, amps in (("", "", "3.0", "22"), ("line1", "390", "2.2", "21"), ("spur", "20", "2.1", "19")):
+        assert hand_in(plan, done("read", run=run, at_m=at_m, kv=kv, amps=amps)) == {}
+        titles.add(says_alike(plan, tmp_path)["words"]["title"])
+    assert any("Low branch" in title for title in titles)
 
 
 def test_a_round_of_practice_for_a_phone_holds_what_the_farm_would_answer(plan: PlanPage) -> None:

@@ -7,7 +7,7 @@ import { HiddenFarm } from "./hidden.js";
 import { nearestPlace } from "./places.js";
 import { answered, byAdvice, untouched } from "./practice.js";
 import { FaultSearch } from "./search.js";
-import { passesOf, spotOf, wayXy } from "./spots.js";
+import { namedAt, passesOf, spotOf, wayXy } from "./spots.js";
 import { spurWords } from "./spurs.js";
 import { after } from "./steps.js";
 import { strandWords } from "./strands.js";
@@ -37,7 +37,7 @@ export class OnDevice {
     const pieces = piecesTold(search);
     return {
       deed,
-      at: deed.number >= 0 && deed.do !== "sweep" && deed.do !== "stop" ? words.places[deed.number].at : null,
+      at: deed.number >= 0 && deed.do !== "sweep" && deed.do !== "stop" ? namedAt(words, deed).at : null,
       words: deedWords(search, deed, words, pieces),
       surprise: doubtWords(search, words) || surpriseWords(search),
       strands: strandWords(wanted, words),

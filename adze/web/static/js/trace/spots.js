@@ -11,6 +11,9 @@ export function spotOf({ lines, lead }, { run, at_m: atM }) {
   return { span, atM: Math.min(Math.max(atM - line.from_m, 0), line.length_m) };
 }
 
+/** How a place is called, and where it lies on its line: where lines meet by the one whose leg is read. */
+export const namedAt = ({ places }, { number, leg }) => places[number].by_leg[leg] ?? places[number];
+
 /** The stretches of lines that the way to the next place goes along. */
 export function passesOf({ fence, here }, { number }, { lines }) {
   if (number < 0) return [];

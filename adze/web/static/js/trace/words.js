@@ -1,5 +1,6 @@
 // A search in words, as the page of Trace says it (adze/services/trace_words.py).
 
+import { namedAt } from "./spots.js";
 import { lengthWords } from "../scales.js";
 import { walkM } from "./deeds.js";
 import { asksRods, isUnread } from "./first.js";
@@ -154,7 +155,7 @@ export function deedWords(search, deed, words, pieces) {
     };
   if (deed.do === "switch") return { ...plain, ...switchWords(search, deed, words) };
   const place = words.places[deed.number];
-  const [where, howFar] = [place.words, farWords(search, words, deed.number, deed.minutes)];
+  const [where, howFar] = [namedAt(words, deed).words, farWords(search, words, deed.number, deed.minutes)];
   if (deed.do === "look") {
     const share = percent(search.hunches.cells[deed.number]);
     const reason = `About ${share} of it lies within a few steps there; a look is a minute.`;
