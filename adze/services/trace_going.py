@@ -35,6 +35,21 @@ def going(opened: OpenPlan, transaction: Transaction, instead: TraceSearch | Non
         return Going(row, events, finds_by_span(opened.plan, finds), log_known(connection, opened, row))
 
 
+NO_SEARCH = ""  # where none goes on
+
+
+def stands_at(row: TraceSearch, events: Sequence[TraceEvent]) -> str:
+    """What tells one standing of a search from another: which search, its last step, how many there are."""
+    return f"{row.id}:{events[-1].id if events else 0}:{len(events)}"
+
+
+def where_it_stands(opened: OpenPlan, transaction: Transaction) -> str:
+    """How the search that is going on stands, without computing it."""
+    with transaction() as connection:
+        row = trace.get_open_search(connection, plan_id=opened.id)
+        return stands_at(row, trace.list_trace_events(connection, search_id=row.id)) if row else NO_SEARCH
+
+
 def finds_by_span(plan: Plan, finds: Sequence[TraceEvent]) -> dict[str, int]:
     """How many faults were found in each piece of the fence by the searches so far: the farm's own prior."""
     found: Counter[str] = Counter()

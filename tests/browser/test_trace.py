@@ -90,6 +90,19 @@ def test_a_reading_that_nothing_explains_is_questioned(browser: Browser) -> None
     assert browser.script_errors() == []
 
 
+def test_what_another_does_is_shown_once_nothing_typed_would_be_lost(browser: Browser) -> None:
+    bench = SignIn(browser).open().demo().open_plan("Two flats")
+    page = Trace(browser).of(bench.plan_id).begin_search().eliminate("8.6")
+    page.find("#trace-next-kv").send_keys("4.1")
+    page.by_another("look", run="outer", at_m="120")
+    page.heard()
+    assert "120 m along" not in page.text("#panel")
+    page.find("#trace-next-kv").clear()
+    page.heard()
+    page.until(lambda: "Looked at Outer flat, 120 m along" in page.text("#panel"), "it is not heard")
+    assert browser.script_errors() == []
+
+
 @pytest.mark.parametrize("width", [1280, 390])
 def test_strands_are_compared_with_what_each_should_show(browser: Browser, width: int) -> None:
     bench = SignIn(browser).open().demo().open_plan("Two flats")

@@ -62,6 +62,24 @@ def test_what_was_read_since_the_last_mend_stands_on_the_ground(plan: PlanPage) 
     assert drawn(page)["readings"] == []
 
 
+def test_where_a_search_stands_is_told_without_computing_it(plan: PlanPage) -> None:
+    def stands() -> str:
+        return str(plan.get("/trace/stands").json()["stands_at"])
+
+    plan.draw()
+    assert stands() == ""
+    page = at_the_fence(plan)
+    begun = stands()
+    assert f'data-trace-stands="{begun}"' in page
+    page = step(plan, "look", run="line1", at_m="100")
+    assert stands() != begun
+    assert f'data-trace-stands="{stands()}"' in page
+    post(plan, "/undo")
+    assert stands() == begun
+    post(plan, "/end")
+    assert stands() == ""
+
+
 def test_what_can_wait_is_noted_and_stands_in_the_log(plan: PlanPage) -> None:
     at_the_fence(plan)
     page = step(plan, "later", run="line1", at_m="200", note="  cracked   insulator ")

@@ -25,6 +25,7 @@ from adze.services.photos import photos_by_thing
 from adze.services.practice_record import practice_record
 from adze.services.shed_use import shed_for_mends
 from adze.services.trace import Told, last_walk, told
+from adze.services.trace_going import NO_SEARCH, stands_at
 from adze.services.trace_spurs import spur_words
 from adze.services.trace_strands import strand_lines, strand_verdict
 from adze.services.trace_switches import doubt_words, switches_of
@@ -90,6 +91,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         blocked = asked.judged.blocked
     return {
         "trace": _shown(plan, found) if found else None,
+        "stands_at": stands_at(found.row, found.events) if found else NO_SEARCH,
         "blocked": blocked,
         "alone": alone,
         "season_words": SEASON_WORDS,

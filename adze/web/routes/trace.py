@@ -16,6 +16,7 @@ from adze.services.picture_worker import Unreadable
 from adze.services.practice_field import Practised, field_round
 from adze.services.trace import SearchBeginning
 from adze.services.trace_field import FieldPhoto, FieldStep
+from adze.services.trace_going import where_it_stands
 from adze.services.trace_typed import Typed
 from adze.services.views.base import Asked
 from adze.web.access import Db, LogOnPlan, ReadPlan, Who
@@ -124,6 +125,12 @@ def begin_trace(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
         trace.start(transaction, opened, beginning, who.account_id)
 
     return _done(request, transaction, opened, do)
+
+
+@router.get("/api/plans/{plan_id}/trace/stands", name="trace_stands")
+def trace_stands(transaction: Db, opened: ReadPlan) -> Response:
+    """Whether others did something in the search meanwhile."""
+    return JSONResponse({"stands_at": where_it_stands(opened, transaction)})
 
 
 @router.post("/api/plans/{plan_id}/trace/steps", name="trace_step")

@@ -8,5 +8,5 @@ PAGE = StagePage(
     Stage.TRACE,
     trace_view,
     "plan/layouts/ground.html",
-    ("panel", "ground", "trace", "shed_use", "thing_photos", "strip", "card", "keys"),
+    ("panel", "ground", "trace", "trace_others", "shed_use", "thing_photos", "strip", "card", "keys"),
 )

@@ -89,6 +89,21 @@ class Trace(Bench):
             self.find(f"#trace-strands-1-{number}").send_keys(shown)
         return self._pressed("[data-trace=strands]")
 
+    def by_another(self, what: str, **body: str) -> None:
+        """A step that somebody else takes meanwhile."""
+        script = """
+            const [path, body, done] = arguments;
+            const word = document.querySelector("[data-csrf]").dataset.csrf;
+            const headers = { "Content-Type": "application/json", "X-CSRF-Token": word };
+            fetch(path, { method: "POST", headers, body: JSON.stringify(body) }).then(({ status }) => done(status));
+        """
+        path = f"/api/plans/{self.plan_id}/trace/steps"
+        assert self.driver.execute_async_script(script, path, {"what": what} | body) == 200
+
+    def heard(self) -> None:
+        """Looked at again: what others did is asked for."""
+        self.driver.execute_script("document.dispatchEvent(new Event('visibilitychange'))")
+
     def drawn(self) -> int:
         """How many lines are drawn on the ground in the colour of what is not live."""
         return len(self.driver.find_elements("css selector", "#map path[stroke-dasharray='2 5']"))
