@@ -34,7 +34,7 @@ from adze.services.trace_typed import RODS_LEG
 from adze.store.trace import TraceEvent
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
-_NEAR_ZERO, _NEARLY = 0.02, 0.99
+_NEAR_ZERO, _NEARLY, _LEAST_TOLD = 0.02, 0.99, 0.01
 _RODS_FIRST = (
     "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, "
     "no walk along the fence."
@@ -156,10 +156,16 @@ def _split_means(plan: Plan, search: FaultSearch, parted: AmpsSplit) -> tuple[tu
     return tuple((amps_words(word, parted.amps), f"mostly {names} ({share:.0%})") for word, names, share in rows)
 
 
+def left_words(search: FaultSearch) -> str:
+    """The chance that something which matters is left."""
+    left = search.hunches.p_material
+    return f"about {left:.0%}" if left >= _LEAST_TOLD else "under 1%"
+
+
 def _reason(search: FaultSearch, told: Meaning | None, parted: AmpsSplit | None) -> str:
     if search.is_closing:
-        left = search.hunches.p_material
-        return f"Closing round: something is left with about {left:.0%}; this reading settles most of it for its walk."
+        left = left_words(search)
+        return f"Closing round: something is left with {left}; this reading settles most of it for its walk."
     if search.is_unread:
         return "What is missing where it begins tells each later reading what to expect; a minute, without a walk."
     if told is None and parted is not None:

@@ -67,6 +67,8 @@ def test_a_search_to_the_end(browser: Browser) -> None:
     assert not page.wider_than_screen()
     done: list[str] = []
     while "Stop here" not in page.title():
+        if "Closing round" in page.text("#panel"):
+            assert "Stop here: something is left with" in page.text("#trace-deed")
         done.append(answered(page, farm))
         assert len(done) < 60, done
     assert done.count("found") == 1

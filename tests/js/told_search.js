@@ -10,8 +10,8 @@ const raw = readFileSync(packed);
 const kit = unpack(raw.buffer.slice(raw.byteOffset, raw.byteOffset + raw.byteLength));
 const assembled = readFileSync(new URL("../../adze/web/static/vendor/trace/peaks.wasm", import.meta.url));
 const device = new OnDevice(kit, await Peaks.of(assembled, kit.instants, kit.follow.length));
-const { words, surprise, strands, spurs, gain, clear, stands, stretches } = device.told(
+const { words, surprise, strands, spurs, gain, clear, early, stands, stretches } = device.told(
   JSON.parse(readFileSync(steps)),
   () => {},
 );
-console.log(JSON.stringify({ words, surprise, strands, spurs, gain, clear, stands, stretches }));
+console.log(JSON.stringify({ words, surprise, strands, spurs, gain, clear, early, stands, stretches }));

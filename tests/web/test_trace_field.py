@@ -247,7 +247,8 @@ def says_alike(plan: PlanPage, folder: Path, *, has_read: bool = True) -> dict[s
     said_of = [words["title"], words["howFar"], words["leg"], words["reason"]]
     if has_read:  # before, many hypotheses weigh alike, and which of them are weighed against each other is open
         said_of += [text for row in words["means"] for text in row]
-    said_of += [told["surprise"], told["strands"], told["spurs"], told["gain"], told["clear"]]
+    said_of += [told["surprise"], told["strands"], told["spurs"], told["gain"], told["clear"], told["early"]]
+    assert bool(told["early"]) == ("Stop here: something is left" in page)
     said_of += [text for row in told["stands"] for text in row]
     said_of += [text for where, share in told["stretches"] for text in (*where.split(", ", 1), share)]
     assert [text for text in said_of if text and text not in page] == []

@@ -36,6 +36,7 @@ from adze.services.trace_words import (
     event_words,
     gain_words,
     how_likely,
+    left_words,
     stands,
     surprise_words,
 )
@@ -73,6 +74,7 @@ class TraceView:
     opened: frozenset[str] = frozenset()
     strands: str = ""
     spurs: str = ""
+    early: str = ""
 
 
 def trace_view(asked: Asked) -> dict[str, Any]:
@@ -144,6 +146,7 @@ def _shown(plan: Plan, found: Told) -> TraceView:
         search.opened,
         strand_verdict(plan, found.row.season, found.events),
         spur_words(plan, search, found.events),
+        left_words(search) if search.is_closing and deed.do != "stop" else "",
     )
 
 

@@ -1,7 +1,7 @@
 // What is said of a switch that may not stand as it was told (adze/services/trace_switches.py).
 
 import { openSwitch } from "./switches.js";
-import { percent } from "./words.js";
+import { percent } from "./chances.js";
 
 /** That the last reading fits a switch the other way about; empty where none does. */
 export function doubtWords(search, { switches }) {

@@ -1,6 +1,7 @@
 // A search on a device: where it stands after what was done, in what the page shows; practice on it.
 
 import { begun } from "./beginning.js";
+import { howLikely, percent, stopEarly } from "./chances.js";
 import { doubtWords } from "./doubt.js";
 import { gainWords } from "./gain.js";
 import { HiddenFarm } from "./hidden.js";
@@ -13,7 +14,7 @@ import { after } from "./steps.js";
 import { strandWords } from "./strands.js";
 import { asItWas } from "./switches.js";
 import { kindsTold, piecesTold, stretches } from "./told.js";
-import { deedWords, howLikely, percent, stands, stretchWords, surpriseWords } from "./words.js";
+import { deedWords, stands, stretchWords, surpriseWords } from "./words.js";
 
 const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur", "used", "photo", "later"];
 const NOWHERE = ["rods", "sweep", "switch"];
@@ -46,6 +47,7 @@ export class OnDevice {
       opened: search.opened,
       gain: gainWords(search, wanted, words),
       minutes: Math.round(wanted.findLast(({ world }) => world)?.world.minutes ?? search.minutes),
+      early: stopEarly(search, deed),
       clear: search.finds ? howLikely(1 - search.hunches.pMaterial) : "",
       stands: stands(kindsTold(search), search.finds),
       stretches: stretches(pieces)

@@ -30,6 +30,8 @@ export function showSearch(shown, field) {
   say("search-reason", words.reason);
   for (const part of document.querySelectorAll("[data-deed]")) part.hidden = part.dataset.deed !== deed.do;
   for (const part of document.querySelectorAll("[data-amps]")) part.hidden = !shown.showsAmps;
+  find("search-early").hidden = !shown.early;
+  find("search-early").textContent = shown.early;
   find("search-switch-there").textContent = deed.opens ? "It is open" : "It is shut";
   find("search-means").replaceChildren(
     ...words.means.map(([when, means]) => el("tr", {}, el("td", {}, el("b", {}, when)), el("td", {}, means))),

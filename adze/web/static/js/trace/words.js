@@ -1,5 +1,6 @@
 // A search in words, as the page of Trace says it (adze/services/trace_words.py).
 
+import { aboutWords, howLikely, leftWords, percent } from "./chances.js";
 import { namedAt } from "./spots.js";
 import { lengthWords } from "../scales.js";
 import { walkM } from "./deeds.js";
@@ -8,24 +9,11 @@ import { meaningOf, splitOf } from "./meaning.js";
 import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
 
-const [NEAR_ZERO, NEARLY] = [0.02, 0.99];
 const RODS_FIRST =
   "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, " +
   "no walk along the fence.";
 const RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it.";
 const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
-
-export const percent = (share) => `${Math.round(100 * share)}%`;
-
-/** A chance as a number; nothing is ever quite sure. */
-const aboutWords = (share) => (share > NEARLY ? "over 99%" : `about ${percent(share)}`);
-
-/** A chance in words with its number. */
-export function howLikely(share) {
-  if (share < NEAR_ZERO) return "ruled out";
-  const word = share < 0.2 ? "unlikely" : share < 0.5 ? "possible" : share < 0.9 ? "likely" : "nearly sure";
-  return `${word}, ${aboutWords(share)}`;
-}
 
 function ampsWords(word, amps) {
   const figure = Math.abs(amps).toFixed(0);
@@ -91,8 +79,8 @@ function splitMeans({ amps, under, underAt, overAt }, words) {
 function reasonOf(search, told, parted) {
   const { isClosing, hunches } = search;
   if (isClosing) {
-    const left = percent(hunches.pMaterial);
-    return `Closing round: something is left with about ${left}; this reading settles most of it for its walk.`;
+    const left = leftWords(hunches);
+    return `Closing round: something is left with ${left}; this reading settles most of it for its walk.`;
   }
   if (isUnread(search))
     return "What is missing where it begins tells each later reading what to expect; a minute, without a walk.";

@@ -1,0 +1,22 @@
+// Chances in words, as the page of Trace says them (adze/services/trace_words.py).
+
+const [NEAR_ZERO, NEARLY, LEAST_TOLD] = [0.02, 0.99, 0.01];
+
+export const percent = (share) => `${Math.round(100 * share)}%`;
+
+/** A chance as a number; nothing is ever quite sure. */
+export const aboutWords = (share) => (share > NEARLY ? "over 99%" : `about ${percent(share)}`);
+
+/** The chance that something which matters is left. */
+export const leftWords = ({ pMaterial }) => (pMaterial < LEAST_TOLD ? "under 1%" : `about ${percent(pMaterial)}`);
+
+/** What stopping before the end leaves, in the closing round. */
+export const stopEarly = ({ isClosing, hunches }, deed) =>
+  isClosing && deed.do !== "stop" ? `Stop here: something is left with ${leftWords(hunches)}` : "";
+
+/** A chance in words with its number. */
+export function howLikely(share) {
+  if (share < NEAR_ZERO) return "ruled out";
+  const word = share < 0.2 ? "unlikely" : share < 0.5 ? "possible" : share < 0.9 ? "likely" : "nearly sure";
+  return `${word}, ${aboutWords(share)}`;
+}
