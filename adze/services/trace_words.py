@@ -35,6 +35,7 @@ from adze.store.trace import TraceEvent
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
 _NEAR_ZERO, _NEARLY, _LEAST_TOLD = 0.02, 0.99, 0.01
+_LEAST_A, _WHOLE_A = 0.25, 2.5  # below half of a tester's error; from here on whole amps
 _RODS_FIRST = (
     "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, "
     "no walk along the fence."
@@ -188,10 +189,17 @@ def _means(told: Meaning) -> tuple[tuple[str, str], ...]:
 
 
 def amps_words(word: str, amps: float) -> str:
-    """Under or over so many amps; what is below 0 flows back."""
+    """Under or over so many amps; what is below 0 flows back. By next to none only the way counts."""
+    if abs(amps) < _LEAST_A:
+        return "amps back" if word == "under" else "amps outward"
+    figure = _amps_figure(amps)
     if amps >= 0:
-        return f"under {amps:.0f} A outward, or back" if word == "under" else f"over {amps:.0f} A outward"
-    return f"over {-amps:.0f} A back" if word == "under" else f"under {-amps:.0f} A back, or outward"
+        return f"under {figure} A outward, or back" if word == "under" else f"over {figure} A outward"
+    return f"over {figure} A back" if word == "under" else f"under {figure} A back, or outward"
+
+
+def _amps_figure(amps: float) -> str:
+    return f"{abs(amps):.0f}" if abs(amps) >= _WHOLE_A else f"{abs(amps):.1f}"
 
 
 def _range_words(row: Outcome, unit: str, is_first: bool, is_last: bool) -> str:
@@ -205,7 +213,7 @@ def _range_words(row: Outcome, unit: str, is_first: bool, is_last: bool) -> str:
         return amps_words("under", row.high)
     if is_last:
         return amps_words("over", row.low)
-    ends = (f"{abs(x):.0f} A{' back' if x < 0 else ''}" for x in (row.low, row.high))
+    ends = (f"{_amps_figure(x)} A{' back' if x < 0 else ''}" for x in (row.low, row.high))
     return " to ".join(ends)
 
 

@@ -9,14 +9,18 @@ import { meaningOf, splitOf } from "./meaning.js";
 import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
 
+const [LEAST_A, WHOLE_A] = [0.25, 2.5]; // below half of a tester's error; from here on whole amps
 const RODS_FIRST =
   "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, " +
   "no walk along the fence.";
 const RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it.";
 const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
 
+const ampsFigure = (amps) => Math.abs(amps).toFixed(Math.abs(amps) >= WHOLE_A ? 0 : 1);
+
 function ampsWords(word, amps) {
-  const figure = Math.abs(amps).toFixed(0);
+  if (Math.abs(amps) < LEAST_A) return word === "under" ? "amps back" : "amps outward";
+  const figure = ampsFigure(amps);
   if (amps >= 0) return word === "under" ? `under ${figure} A outward, or back` : `over ${figure} A outward`;
   return word === "under" ? `over ${figure} A back` : `under ${figure} A back, or outward`;
 }
@@ -29,7 +33,7 @@ function rangeWords({ low, high }, unit, isFirst, isLast) {
   }
   if (isFirst) return ampsWords("under", high);
   if (isLast) return ampsWords("over", low);
-  return [low, high].map((x) => `${Math.abs(x).toFixed(0)} A${x < 0 ? " back" : ""}`).join(" to ");
+  return [low, high].map((x) => `${ampsFigure(x)} A${x < 0 ? " back" : ""}`).join(" to ");
 }
 
 /** A stretch as people say it: the line, from where to where. */
