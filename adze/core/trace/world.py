@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from adze.core.basics.types import Complex
 from adze.core.pulse import laplace
 from adze.core.pulse.network import Link, Network, Port, Shunt, Span, Terminal, terminals_of
 from adze.core.pulse.solver import Solution, solve_pulse
@@ -173,21 +174,26 @@ class World:
         return {"seen": None}
 
     def true_reading(self, at: Spot, leg: str) -> tuple[float, float]:
-        """kV of the live strands to soil and A in a leg from its span's a on, without the tester's errors."""
+        """kV of the live strands to soil and A in a leg from its span's a on, as the tester follows, without errors."""
         if self.solved is None:
             self.solved = self._solve(self.left)
         span, at_m = _piece_of(self.solved, leg, at, self.farm.network)
         if span is None:
             return 0.0, 0.0
         _, volts, amps = self.solved.along(span, np.array([at_m]))
-        both = self.solved.peak(np.stack([volts[0, 0], amps[0, 0]]))
-        return abs(float(both[0])) / 1000, float(both[1])
+        return self._shown_kv(volts[0, 0]), float(self.solved.peak(amps[0, 0]))
 
     def true_rods_kv(self) -> float:
         """kV of the rods to soil, without the tester's errors."""
         if self.solved is None:
             self.solved = self._solve(self.left)
-        return abs(self.solved.node_peak_v(self.farm.network.source.node, Terminal.EARTH)) / 1000
+        return self._shown_kv(self.solved.between(self.farm.network.source.node, Terminal.EARTH, Terminal.SOIL))
+
+    def _shown_kv(self, volts: Complex) -> float:
+        """What the tester makes of volts (K+1,): its time constant and its adjustment (S13)."""
+        s = laplace.frequencies_per_s(laplace.FAST)
+        followed = volts[:-1] * (self.farm.kv_scale / 1000 / (1 + self.farm.response_s * s))
+        return abs(float(laplace.peaks(followed, laplace.FAST)))
 
     def _node_kv(self, solution: Solution) -> dict[str, float]:
         names = {node for span in self.farm.network.spans for node in (span.a, span.b)}

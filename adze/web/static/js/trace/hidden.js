@@ -6,6 +6,7 @@
 import { LS, PARTED_OHM } from "./fence.js";
 import { portOf } from "./mended.js";
 import { nearestPlace, pieceAt } from "./places.js";
+import { product } from "./rows.js";
 import { KINDS } from "./steps.js";
 
 export class HiddenFarm {
@@ -50,15 +51,20 @@ export class HiddenFarm {
     return this.open.get(key);
   }
 
-  /** The peak of what is read with switches open, V or A. */
-  peakOf(watched, world) {
+  /** The peak of what is read with switches open, A. */
+  peakOf(watched, world, turn = (row) => row) {
     const { real, round } = this;
-    return round.truth.unit * real.peaks.one(real.reads(watched, this.parted(world)));
+    return round.truth.unit * real.peaks.one(turn(real.reads(watched, this.parted(world))));
+  }
+
+  /** kV as the tester follows. */
+  kvOf(watched, world) {
+    return Math.abs(this.peakOf(watched, world, (row) => product(row, this.real.follow)));
   }
 
   kvAt(number, world) {
     if (!world.opened.length) return this.shut(world).kv[number];
-    return Math.abs(this.peakOf(this.real.voltsAt(number), world)) / 1000;
+    return this.kvOf(this.real.voltsAt(number), world);
   }
 
   ampsAt({ number, leg }, world) {
@@ -70,6 +76,6 @@ export class HiddenFarm {
 
   rodsKv(world) {
     if (!world.opened.length) return this.shut(world).rods_kv;
-    return Math.abs(this.peakOf(this.real.voltsAt(-1), world)) / 1000;
+    return this.kvOf(this.real.voltsAt(-1), world);
   }
 }
