@@ -27,7 +27,7 @@ function stretch({ x, bottom }, [from, to], { strength, half }) {
   return [...parts, svg("path", { d, stroke: "var(--ink)", "stroke-width": 1.6 })];
 }
 
-/** A reading at its kV, with a line to what the forecast says. */
+/** A reading at its kV. */
 function reading({ route, x, y }, row) {
   const at = distanceAlong(route, row);
   if (at === null || row.kv === null) return [];
