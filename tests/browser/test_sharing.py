@@ -28,8 +28,9 @@ def test_who_has_the_link_looks_at_the_plan_and_has_no_tools(browser: Browser, o
     for stage, what in (
         ("build", "[data-tick], [data-crew], [data-set-day]"),
         ("log", "[data-upkeep-done], [data-righted]"),
+        ("trace", "[data-trace]"),
     ):
-        page.driver.get(page.driver.current_url.replace("/stock", f"/{stage}").replace("/build", f"/{stage}"))
+        page.driver.get(f"{page.driver.current_url.split('?')[0].rpartition('/')[0]}/{stage}")
         Bench(other_browser).ready()
         page.until(lambda what=what: page.all(what), f"nothing of {what}")
         page.until(lambda what=what: not any(one.is_enabled() for one in page.all(what)), f"{what} can be pressed")
