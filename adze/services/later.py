@@ -22,12 +22,16 @@ _PASSED_M = 15.0  # so near the way one stands before it
 
 @dataclass(frozen=True)
 class LaterTyped:
-    """Something to be mended later, as typed; `once` is the token of one that may be sent twice."""
+    """Something to be mended later, as typed; `once` is the token of one that may be sent twice.
+
+    `way` is how the input of its place is called: metres along, metres out.
+    """
 
     run: str
     at_m: str
     words: str
     once: str = ""
+    way: str = "along"
 
 
 def _today(opened: OpenPlan) -> date:
@@ -38,7 +42,7 @@ def note_defect(transaction: Transaction, opened: OpenPlan, typed: LaterTyped, b
     """Keep it, once. Raises ReadingError naming the field."""
     if typed.run not in {row.id for row in opened.plan.runs}:
         raise ReadingError("run", "Choose a line of this plan.")
-    place = (typed.run, along_m(opened.plan, typed.run, typed.at_m))
+    place = (typed.run, along_m(opened.plan, typed.run, typed.at_m, typed.way))
     words = " ".join(typed.words.split())
     if not 0 < len(words) <= MOST_WORDS:
         raise ReadingError("words", f"What it is: write up to {MOST_WORDS} characters, such as cracked insulator.")

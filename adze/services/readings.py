@@ -67,10 +67,13 @@ def number(text: str, field: str, what: str, most: float) -> float:
     return value
 
 
-def along_m(plan: Plan, run: str, text: str) -> float:
-    """Metres along a line as typed; a bare number is in the plan's units. Raises ReadingError."""
+def along_m(plan: Plan, run: str, text: str, way: str = "along") -> float:
+    """Metres along a line as typed; a bare number is in the plan's units. Raises ReadingError.
+
+    `way` is how its input is called: metres along, metres out.
+    """
     line, is_imperial = run_of(plan, run), plan.units is Units.IMPERIAL
-    name = "Feet along" if is_imperial else "Metres along"
+    name = f"{'Feet' if is_imperial else 'Metres'} {way}"
     try:
         at_m = parse_length_m(text.strip() or "0", "ft" if is_imperial else "m")
     except ValueError as error:

@@ -101,6 +101,7 @@ def test_a_defect_is_noted_and_mended(plan: PlanPage) -> None:
     plan.draw()
     assert "write up to 300" in post(plan, "defects", run="line1", at_m="40", words="").text
     assert "Choose a line" in post(plan, "defects", run="gone", at_m="40", words="x").text
+    assert "Metres out: First line is 700 m long" in post(plan, "defects", run="line1", at_m="900", words="x").text
     assert post(plan, "defects", run="line1", at_m="40", words="Jumper holds the wire up").status_code == 200
     page = panel(plan)
     assert "Jumper holds the wire up" in page

@@ -17,6 +17,7 @@ from adze.core.basics.types import Complex
 from adze.core.pulse import laplace
 from adze.core.pulse.network import Link, Network, Port, Shunt, Span, Terminal, terminals_of
 from adze.core.pulse.solver import Solution, solve_pulse
+from adze.core.pulse.tester import followed_v
 from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Spot
 from adze.core.trace.pulse_base import PARTED_OHM, leakier
@@ -191,9 +192,9 @@ class World:
 
     def _shown_kv(self, volts: Complex) -> float:
         """What the tester makes of volts (K+1,): its time constant and its adjustment (S13)."""
-        s = laplace.frequencies_per_s(laplace.FAST)
-        followed = volts[:-1] * (self.farm.kv_scale / 1000 / (1 + self.farm.response_s * s))
-        return abs(float(laplace.peaks(followed, laplace.FAST)))
+        assert self.solved is not None
+        followed = followed_v(volts, self.solved.window, self.farm.response_s)
+        return abs(float(self.solved.peak(followed))) * self.farm.kv_scale / 1000
 
     def _node_kv(self, solution: Solution) -> dict[str, float]:
         names = {node for span in self.farm.network.spans for node in (span.a, span.b)}

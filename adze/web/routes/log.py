@@ -113,7 +113,9 @@ def note_defect(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
         if body.mended is not None:
             later.mend_defect(transaction, opened, body.mended)
         else:
-            later.note_defect(transaction, opened, LaterTyped(body.run, body.at_m, body.words), who.account_id)
+            later.note_defect(
+                transaction, opened, LaterTyped(body.run, body.at_m, body.words, way="out"), who.account_id
+            )
 
     return _kept(request, transaction, opened, do, "defect")
 

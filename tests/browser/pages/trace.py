@@ -100,9 +100,16 @@ class Trace(Bench):
         path = f"/api/plans/{self.plan_id}/trace/steps"
         assert self.driver.execute_async_script(script, path, {"what": what} | body) == 200
 
-    def heard(self) -> None:
-        """Looked at again: what others did is asked for."""
-        self.driver.execute_script("document.dispatchEvent(new Event('visibilitychange'))")
+    def looked_at_again(self) -> bool:
+        """The page looked at again; whether it asks then what others did."""
+        script = """
+            const [send, asked] = [window.fetch, []];
+            window.fetch = (...all) => { asked.push(String(all[0])); return send(...all); };
+            document.dispatchEvent(new Event("visibilitychange"));
+            window.fetch = send;
+            return asked.some((address) => address.endsWith("/trace/stands"));
+        """
+        return bool(self.driver.execute_script(script))
 
     def drawn(self) -> int:
         """How many lines are drawn on the ground in the colour of what is not live."""

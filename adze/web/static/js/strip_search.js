@@ -4,7 +4,7 @@ import { svg } from "./dom.js";
 import { toldOf } from "./trace_told.js";
 import { distanceAlong, legsOf } from "./walk.js";
 
-const [LOWEST, HIGHEST, HATCH_PX] = [8, 52, 5];
+const [LOWEST, HIGHEST, HATCH_PX, WORDS_PX] = [8, 52, 5, 150];
 
 /** The parts of a stretch of fence that lie on a way: from, to, along it. */
 function along(route, { run, from, to }) {
@@ -28,13 +28,15 @@ function stretch({ x, bottom }, [from, to], { strength, half }) {
 }
 
 /** A reading at its kV. */
-function reading({ route, x, y }, row) {
+function reading({ route, x, y, most, width }, row) {
   const at = distanceAlong(route, row);
   if (at === null || row.kv === null) return [];
-  const [cx, cy] = [x(at), y(row.kv)];
+  const [cx, cy] = [x(at), y(Math.min(row.kv, most))];
+  // Near the end its words stand before it.
+  const side = cx > width - WORDS_PX ? { x: cx - 9, "text-anchor": "end" } : { x: cx + 9 };
   return [
     svg("circle", { cx, cy, r: 5, fill: "var(--panel)", stroke: "var(--ink)", "stroke-width": 2, "data-read": "" }),
-    svg("text", { x: cx + 9, y: cy + 4, "font-size": 12, "font-weight": 700, class: "halo" }, row.words),
+    svg("text", { ...side, y: cy + 4, "font-size": 12, "font-weight": 700, class: "halo" }, row.words),
   ];
 }
 

@@ -4,8 +4,13 @@ const AGAIN_MS = 15_000;
 
 /** Whether something is typed and not sent. */
 function isTyped() {
-  const inputs = document.querySelectorAll("#bench input[data-step]:not([type=hidden])");
-  return Array.from(inputs).some(({ value, defaultValue }) => value !== defaultValue);
+  const controls = Array.from(document.querySelectorAll("#bench [data-step]:not([type=hidden])"));
+  return controls.some((control) => {
+    if (control.type === "checkbox") return control.checked !== control.defaultChecked;
+    if (!control.options) return control.value !== control.defaultValue;
+    const first = Array.from(control.options).findIndex(({ defaultSelected }) => defaultSelected);
+    return control.selectedIndex !== Math.max(first, 0);
+  });
 }
 
 class Others {

@@ -56,14 +56,18 @@ export class FieldPractice {
   /** A round of so many faults: drawn anew where there is signal, else the next that is kept. Words where none. */
   async begin(season, hidden, how) {
     const cache = await caches.open("adze-pages");
-    this.turn = ((this.turn ?? 0) % DRAWN) + 1;
-    const address = this.address(season, hidden, this.turn);
+    const next = () => {
+      this.turn = ((this.turn ?? 0) % DRAWN) + 1;
+      return this.address(season, hidden, this.turn);
+    };
+    const address = next();
     let answer;
     try {
       answer = await fetch(address);
       if (answer.ok) await cache.put(address, answer.clone());
     } catch {
       answer = await cache.match(address);
+      for (let others = 1; !answer && others < DRAWN; others++) answer = await cache.match(next());
     }
     if (!answer) return "Nothing to practise on is on this device yet: keep the page here with signal first.";
     const told = await answer.json();
