@@ -75,15 +75,15 @@ def noted(transaction: Transaction, opened: OpenPlan) -> tuple[Defect, ...]:
 
 @dataclass(frozen=True)
 class LaterView:
-    """What is noted for later, where and what; `passed` is that along the way to the next place."""
+    """What is noted for later, its number, where and what; `passed` is that along the way to the next place."""
 
-    rows: tuple[tuple[str, str], ...]
-    passed: tuple[str, ...] = ()
+    rows: tuple[tuple[int, str, str], ...]
+    passed: tuple[tuple[int, str], ...] = ()
 
 
 def later_view(plan: Plan, rows: tuple[Defect, ...], search: FaultSearch | None = None, to: int = NOWHERE) -> LaterView:
     """What is noted, and what of it lies on the way from where the person of a search stands to a place."""
-    places = tuple((place_words(plan, Place(row.run, row.at_m)), row.words) for row in rows)
+    places = tuple((row.id, place_words(plan, Place(row.run, row.at_m)), row.words) for row in rows)
     if search is None or to == NOWHERE:
         return LaterView(places)
     grid, on_way = search.grid, set()
@@ -93,4 +93,5 @@ def later_view(plan: Plan, rows: tuple[Defect, ...], search: FaultSearch | None 
             off_m = row.at_m - begins.at_m if begins and begins.run == row.run else math.inf
             if -_PASSED_M <= off_m <= float(grid.length_m[piece]) + _PASSED_M:
                 on_way.add(number)
-    return LaterView(places, tuple(f"{places[k][1]}, {places[k][0]}" for k in sorted(on_way)))
+    passed = (places[k] for k in sorted(on_way))
+    return LaterView(places, tuple((number, f"{words}, {where}") for number, where, words in passed))

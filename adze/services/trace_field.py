@@ -10,6 +10,7 @@ from adze.core.basics.faults import FieldFault
 from adze.core.ground.lines import point_at, run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.ground.places import place_words
+from adze.core.log.look_for import look_for, mend_words
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
@@ -32,7 +33,7 @@ from adze.services.trace_spurs import spurs_of
 from adze.services.trace_strands import strands_packed
 from adze.services.trace_switches import as_it_was, switches_of
 from adze.services.trace_typed import TraceError, Typed
-from adze.services.trace_words import event_words, leg_words, spot_words
+from adze.services.trace_words import LEAD_CAUSES, event_words, leg_words, spot_words
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.photos import count_photos
@@ -41,6 +42,7 @@ from adze.store.upkeep import Defect
 
 _OF_A_STEP = ("run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along", "strand_kv")
 _NOTHING_YET = 0  # the number of a search that has not begun
+_PACKED = 2  # what a packed search holds; one more when that changes, so that phones fetch theirs anew
 
 
 @dataclass(frozen=True)
@@ -98,6 +100,7 @@ def _mark(opened: OpenPlan, stands: Going) -> str:
     """What tells one packed search from another: the plan, its season, what was known before, what was mended."""
     count = _mended(stands.events)
     told = (
+        _PACKED,
         opened.stored.current,
         stands.row.season,
         stands.row.shows_amps,
@@ -186,7 +189,8 @@ def _field_words(plan: Plan, search: FaultSearch) -> dict[str, Any]:
         names = {leg: leg_words(plan, search, Deed("read", number, leg)) for leg in legs}
         # Where lines meet, a place is called by the line whose leg is read.
         by_leg = {leg: _named(plan, fence_place(plan, grid, number, leg)) for leg in legs if len(legs) > 1}
-        places.append({**_named(plan, place), "xy": _xy(plan, place), "legs": names, "by_leg": by_leg})
+        seen = look_for(plan, place) if place else LEAD_CAUSES
+        places.append({**_named(plan, place), "xy": _xy(plan, place), "legs": names, "by_leg": by_leg, "look": seen})
     lines = {}
     for number, span in enumerate(grid.spans):
         first = int(grid.first_piece[number])
@@ -202,6 +206,7 @@ def _field_words(plan: Plan, search: FaultSearch) -> dict[str, Any]:
         "places": places,
         "lines": lines,
         "switches": {switch.id: switch.name for switch in switches_of(plan)},
+        "causes": {key: [cause.label, cause.shows, cause.kind] for key, cause in causes().items()},
         "runs": [{"id": run.id, "name": run.name, "points": run.points} for run in plan.runs],
     }
 
@@ -218,9 +223,9 @@ def _xy(plan: Plan, place: Any) -> Sequence[float]:
     return [round(x, 1) for x in point_at(run_of(plan, place.run), place.at_m)]
 
 
-def cause_rows() -> list[tuple[str, str, str]]:
-    """The causes of faults to choose from: key, label, the kind that the search takes it for."""
-    return [(key, cause.label, cause.kind) for key, cause in causes().items()]
+def cause_rows(plan: Plan) -> list[tuple[str, str, str, str]]:
+    """The causes of faults to choose from: key, label, the kind that the search takes it for, how it is mended."""
+    return [(key, cause.label, cause.kind, mend_words(plan, cause)) for key, cause in causes().items()]
 
 
 def take_steps(transaction: Transaction, opened: OpenPlan, steps: Sequence[FieldStep], by: int) -> dict[str, str]:

@@ -50,6 +50,11 @@ def where_it_stands(opened: OpenPlan, transaction: Transaction) -> str:
         return stands_at(row, trace.list_trace_events(connection, search_id=row.id)) if row else NO_SEARCH
 
 
+def rail_words(stands: str) -> str:
+    """What the rail of stages says of Trace, by how a search stands."""
+    return "a search goes on" if stands else "find a fault"
+
+
 def finds_by_span(plan: Plan, finds: Sequence[TraceEvent]) -> dict[str, int]:
     """How many faults were found in each piece of the fence by the searches so far: the farm's own prior."""
     found: Counter[str] = Counter()

@@ -10,6 +10,7 @@ from adze.core.basics.units import format_length, kv_words
 from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.ground.places import place_words
+from adze.core.log.look_for import look_for
 from adze.core.log.round import ALONE_SHARE
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
@@ -36,6 +37,9 @@ from adze.store.trace import TraceEvent
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
 _NEAR_ZERO, _NEARLY, _LEAST_TOLD = 0.02, 0.99, 0.01
 _LEAST_A, _WHOLE_A = 0.25, 2.5  # below half of a tester's error; from here on whole amps
+_MOST, _MOST_CAUSES = 0.5, 5  # where over half is of one kind, its causes come first
+_LISTEN = "Listen as you come: where it sparks, it clicks."
+LEAD_CAUSES = ("cable", "diverter", "insulator")  # on the way from the unit to the fence
 _RODS_FIRST = (
     "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, "
     "no walk along the fence."
@@ -69,13 +73,14 @@ def leg_words(plan: Plan, search: FaultSearch, deed: Deed) -> str:
 
 @dataclass(frozen=True)
 class DeedWords:
-    """The next deed: what and where, how far, its reason, what each outcome would mean."""
+    """The next deed: what and where, how far, its reason, what each outcome would mean, what to look for there."""
 
     title: str
     how_far: str
     leg: str
     reason: str
     means: tuple[tuple[str, str], ...]
+    look_for: tuple[tuple[str, str], ...] = ()
 
 
 def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
@@ -96,13 +101,13 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
         return DeedWords("Read kV at the rods, fence on", _far(plan, search, search.grid.start, deed), "", reason, ())
     if deed.do == "switch":
         return _switch_words(plan, search, deed)
-    where = spot_words(plan, fence_place(plan, search.grid, deed.place, deed.leg))
-    far = _far(plan, search, deed.place, deed)
+    place = fence_place(plan, search.grid, deed.place, deed.leg)
+    where, far = spot_words(plan, place), _far(plan, search, deed.place, deed)
     if deed.do == "look":
         cells = search.hunches.cells
         chance = float(cells[deed.place])
-        reason = f"About {chance:.0%} of it lies within a few steps there; a look is a minute."
-        return DeedWords(f"Look closely at {where}", far, "", reason, ())
+        reason = f"About {chance:.0%} of it lies within a few steps there; a look is a minute. {_LISTEN}"
+        return DeedWords(f"Look closely at {where}", far, "", reason, (), look_words(plan, search, place))
     if search.reads_mend:
         reason = "The same place again after a mend: what came back is that fault's worth; what is missing is another."
         return DeedWords(f"Read again here, at {where}", far, leg_words(plan, search, deed), reason, ())
@@ -116,6 +121,16 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
     leg = leg_words(plan, search, deed)
     what = "kV and amps" if search.farm.meter.shows_amps else "kV"
     return DeedWords(f"Read {what} at {where}", far, leg, _reason(search, told, parted), means)
+
+
+def look_words(plan: Plan, search: FaultSearch, place: FencePlace | None) -> tuple[tuple[str, str], ...]:
+    """What to look for at a place and how each shows; first what is of the kind that most of the belief is in."""
+    told, table = kinds_told(search), causes()
+    keys = look_for(plan, place) if place else LEAD_CAUSES
+    shares = (("cut", told.cut), ("LE", told.earth_strand), ("LS", told.hard_short))
+    first = next((kind for kind, share in shares if share > _MOST), "")
+    rows = sorted((table[key] for key in keys), key=lambda cause: cause.kind != first)
+    return tuple((cause.label, cause.shows) for cause in rows[:_MOST_CAUSES])
 
 
 def _switch_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:

@@ -58,6 +58,9 @@ def test_a_search_to_the_end(browser: Browser) -> None:
     farm = hidden()
     page = Trace(browser).of(bench.plan_id).begin_search().eliminate("8.6")
     assert page.drawn() > 0
+    assert page.rail() == "a search goes on"
+    assert page.mending("gate").endswith("Carried: a handle.")
+    assert page.mending("diverter").endswith("Carried: a diverter.")
     asked = page.title()
     answered(page, farm)
     assert page.take_back().title() == asked
@@ -67,6 +70,8 @@ def test_a_search_to_the_end(browser: Browser) -> None:
     assert not page.wider_than_screen()
     done: list[str] = []
     while "Stop here" not in page.title():
+        if page.title().startswith("Look"):
+            assert "What to look for there" in page.text("#panel")
         if "Closing round" in page.text("#panel"):
             assert "Stop here: something is left with" in page.text("#trace-deed")
         done.append(answered(page, farm))
@@ -76,6 +81,7 @@ def test_a_search_to_the_end(browser: Browser) -> None:
     assert "Likely clear" in page.text("#panel")
     page.press("end")
     assert "Begin the search" in page.text("#panel")
+    assert page.rail() == "find a fault"
     assert browser.script_errors() == []
 
 

@@ -30,9 +30,10 @@ def test_the_way_passes_what_lies_before_its_end(
     rows = (noted(400), noted(800, "leaning post"), noted(1595))
     view = later_view(line_plan, rows, search, to)
     names = ["cracked insulator, First line, 400 m along", "leaning post, First line, 800 m along"]
-    assert view.passed[:2] == tuple(names[:passed])
+    assert tuple(words for _, words in view.passed[:2]) == tuple(names[:passed])
     assert len(view.passed) == passed
-    assert [where for where, _ in view.rows] == [f"First line, {name} along" for name in ("400 m", "800 m", "1.59 km")]
+    at = [f"First line, {name} along" for name in ("400 m", "800 m", "1.59 km")]
+    assert [where for _, where, _ in view.rows] == at
 
 
 def test_where_nobody_is_sent_nothing_is_passed(line_plan: Plan, search: FaultSearch) -> None:

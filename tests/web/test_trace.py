@@ -66,11 +66,17 @@ def test_where_a_search_stands_is_told_without_computing_it(plan: PlanPage) -> N
     def stands() -> str:
         return str(plan.get("/trace/stands").json()["stands_at"])
 
+    def rail() -> str:
+        page = plan.client.get(f"/plans/{plan.id}/ground").text
+        return page.split('data-stage="trace"')[1].split("data-line>")[1].split("<")[0]
+
     plan.draw()
     assert stands() == ""
+    assert rail() == "find a fault"
     page = at_the_fence(plan)
     begun = stands()
-    assert f'data-trace-stands="{begun}"' in page
+    assert f'data-trace-stands="{begun}" data-rail="a search goes on"' in page
+    assert rail() == "a search goes on"
     page = step(plan, "look", run="line1", at_m="100")
     assert stands() != begun
     assert f'data-trace-stands="{stands()}"' in page
@@ -78,14 +84,24 @@ def test_where_a_search_stands_is_told_without_computing_it(plan: PlanPage) -> N
     assert stands() == begun
     post(plan, "/end")
     assert stands() == ""
+    assert rail() == "find a fault"
 
 
 def test_what_can_wait_is_noted_and_stands_in_the_log(plan: PlanPage) -> None:
     at_the_fence(plan)
-    page = step(plan, "later", run="line1", at_m="200", note="  cracked   insulator ")
-    assert "cracked insulator" in page
+    page = step(plan, "later", run="line1", at_m="200", note="  split   peg ")
+    assert "split peg" in page
     assert "First line, 200 m along" in page
-    assert "cracked insulator" in said(plan.get("/panel/log").json()["panel"])
+    assert "split peg" in said(plan.get("/panel/log").json()["panel"])
+    number = int(panel(plan).split('data-mended="')[1].split('"')[0])
+    answer = plan.client.post(
+        f"/api/plans/{plan.id}/log/defects",
+        json={"mended": number, "stage": "trace"},
+        headers={"X-CSRF-Token": plan.csrf},
+    )
+    mended = answer.json()["panel"]
+    assert "Something for later" in mended
+    assert "split peg" not in said(mended)
     for body, words in (
         ({"run": "line1", "note": " "}, "write up to 300 characters"),
         ({"run": "gone", "note": "slack"}, "Choose a line"),

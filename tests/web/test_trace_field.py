@@ -11,6 +11,7 @@ from uuid import uuid4
 import pytest
 
 from adze.core.plan.season import Season
+from adze.core.tables.causes import causes
 from adze.core.trace.grid import grid
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of
 from adze.core.trace.world import HiddenFault, Truth, world
@@ -247,12 +248,27 @@ def says_alike(plan: PlanPage, folder: Path, *, has_read: bool = True) -> dict[s
     said_of = [words["title"], words["howFar"], words["leg"], words["reason"]]
     if has_read:  # before, many hypotheses weigh alike, and which of them are weighed against each other is open
         said_of += [text for row in words["means"] for text in row]
+    said_of += [text for row in words["lookFor"] for text in row]
     said_of += [told["surprise"], told["strands"], told["spurs"], told["gain"], told["clear"], told["early"]]
     assert bool(told["early"]) == ("Stop here: something is left" in page)
     said_of += [text for row in told["stands"] for text in row]
     said_of += [text for where, share in told["stretches"] for text in (*where.split(", ", 1), share)]
     assert [text for text in said_of if text and text not in page] == []
     return told
+
+
+def test_what_to_look_for_is_told_alike_and_the_likelier_kind_comes_first(plan: PlanPage, tmp_path: Path) -> None:
+    plan.draw()
+    plan.save(strands=[{"cm": cm, "role": role} for cm, role in ((30, "live"), (60, "earth"), (90, "live"))])
+    at_the_fence(plan)
+    hand_in(plan, done("read", run="", kv="3.2", amps="33"), done("rods", kv="0.5"))
+    hand_in(plan, done("read", run="line1", at_m="300", kv="3.4", amps="2"))
+    told = says_alike(plan, tmp_path)["words"]
+    assert told["title"].startswith("Look closely at")
+    labels = [label for label, _ in told["lookFor"]]
+    short = {cause.label for cause in causes().values() if cause.kind == "LS"}
+    assert labels
+    assert labels[0] in short
 
 
 def test_where_lines_meet_both_call_a_place_by_the_leg_that_is_read(plan: PlanPage, tmp_path: Path) -> None:
@@ -316,4 +332,4 @@ def test_the_page_is_there_for_who_may_read(plan: PlanPage) -> None:
     plan.draw()
     page = plan.client.get(f"/plans/{plan.id}/trace/field").text
     assert 'data-do="begin"' in page
-    assert "Power off at the nearest switch" in page
+    assert "Power off first, at the nearest switch" in page

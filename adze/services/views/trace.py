@@ -6,6 +6,7 @@ from typing import Any
 
 from adze.core.basics.units import M_PER_FT, Units, format_length
 from adze.core.ground.lines import length_m, run_of
+from adze.core.log.look_for import mend_words
 from adze.core.log.round import ALONE_SHARE
 from adze.core.log.symptoms import symptoms
 from adze.core.plan.catalogue import unit_of
@@ -25,7 +26,7 @@ from adze.services.photos import photos_by_thing
 from adze.services.practice_record import practice_record
 from adze.services.shed_use import shed_for_mends
 from adze.services.trace import Told, last_walk, told
-from adze.services.trace_going import NO_SEARCH, stands_at
+from adze.services.trace_going import NO_SEARCH, rail_words, stands_at
 from adze.services.trace_spurs import spur_words
 from adze.services.trace_strands import strand_lines, strand_verdict
 from adze.services.trace_switches import doubt_words, switches_of
@@ -91,13 +92,16 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         blocked = str(error)
     if not blocked and asked.judged.blocked:
         blocked = asked.judged.blocked
+    stands = stands_at(found.row, found.events) if found else NO_SEARCH
     return {
         "trace": _shown(plan, found) if found else None,
-        "stands_at": stands_at(found.row, found.events) if found else NO_SEARCH,
+        "stands_at": stands,
+        "rail": rail_words(stands),
         "blocked": blocked,
         "alone": alone,
         "season_words": SEASON_WORDS,
         "causes": causes(),
+        "mends": {key: mend_words(plan, cause) for key, cause in causes().items()},
         "run_rows": [(run.id, run.name, format_length(length_m(run), plan.units)) for run in plan.runs],
         "strand_lines": strand_lines(plan, found.row.season) if found and found.search else (),
         "switch_rows": [(switch.id, switch.name) for switch in switches_of(plan)],

@@ -30,12 +30,13 @@ class UpkeepTyped(JsonBody):
 
 
 class DefectTyped(JsonBody):
-    """Something to be mended later, as typed; `mended` names one that is mended."""
+    """Something to be mended later, as typed; `mended` names one that is mended; the stage that is looked at."""
 
     run: Short = ""
     at_m: Short = "0"
     words: Short = ""
     mended: int | None = None
+    stage: Literal["log", "trace"] = "log"
 
 
 class PassageTyped(JsonBody):
@@ -117,7 +118,7 @@ def note_defect(request: Request, transaction: Db, who: Who, opened: LogOnPlan, 
                 transaction, opened, LaterTyped(body.run, body.at_m, body.words, way="out"), who.account_id
             )
 
-    return _kept(request, transaction, opened, do, "defect")
+    return _kept(request, transaction, opened, do, "defect", Stage(body.stage))
 
 
 @router.post("/api/plans/{plan_id}/log/rain", name="keep_rain")

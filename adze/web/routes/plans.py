@@ -14,6 +14,7 @@ from adze.services import forecasts, plans
 from adze.services.log_book import log_book
 from adze.services.plans import Conflict
 from adze.services.pulse_view import wave_at
+from adze.services.trace_going import rail_words, where_it_stands
 from adze.services.verdicts import computed_anew
 from adze.services.views.base import Asked, Pane
 from adze.services.views.comparison import comparison_view
@@ -141,6 +142,7 @@ def stage_page(request: Request, transaction: Db, opened: ReadPlan, stage: Stage
         "shared": signs_and_looks() | own.shared() | {"currency": opened.stored.currency},
         "verdicts": judged.verdicts if judged else {},
         "anew": computed_anew(transaction, opened) if judged else "",
+        "searching": rail_words(where_it_stands(opened, transaction)),
     }
     return page(request, "plan/workbench.html", context)
 

@@ -162,7 +162,7 @@ def trace_field_page(request: Request, opened: ReadPlan) -> Response:
         "stored": opened.stored,
         "units": opened.plan.units.value,
         "season_words": SEASON_WORDS,
-        "causes": trace_field.cause_rows(),
+        "causes": trace_field.cause_rows(opened.plan),
     }
     return page(request, "trace/field.html", context)
 

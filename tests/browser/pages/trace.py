@@ -71,10 +71,19 @@ class Trace(Bench):
     def take_back(self) -> "Trace":
         return self._pressed("[data-trace=undo]")
 
-    def found(self, run: str, at_m: float, cause: str) -> "Trace":
+    def rail(self) -> str:
+        """What the rail of stages says of Trace."""
+        return self.text('#rail [data-stage="trace"] [data-line]')
+
+    def mending(self, cause: str) -> str:
+        """A cause chosen under "Found it", and what is said of mending it."""
         fold = self.driver.find_element("css selector", "#panel details:has(#trace-found-cause)")
         self.driver.execute_script("arguments[0].open = true", fold)
         Select(self.find("#trace-found-cause")).select_by_value(cause)
+        return self.text('[data-mend-of="trace-found-cause"]')
+
+    def found(self, run: str, at_m: float, cause: str) -> "Trace":
+        self.mending(cause)
         Select(self.find("#trace-found-run")).select_by_value(run)
         box = self.find("#trace-found-at")
         box.clear()

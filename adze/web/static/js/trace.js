@@ -7,6 +7,7 @@ import { readLayers } from "./layers.js";
 import { at, css, draw, shape } from "./map_parts.js";
 import { sendNow } from "./send.js";
 import { stepsIn } from "./trace/input.js";
+import "./trace/mend_note.js";
 import { toldOf } from "./trace_told.js";
 import * as L from "../vendor/leaflet/leaflet-src.esm.js";
 
@@ -45,6 +46,8 @@ class Trace {
   /** While a search goes on, lines are plain: their width says how likely it lies there, not kV. */
   draw() {
     const told = toldOf();
+    const rail = document.querySelector('#rail [data-stage="trace"] [data-line]');
+    rail.textContent = document.querySelector("[data-rail]")?.dataset.rail ?? rail.textContent;
     this.names(told);
     this.layer.clearLayers();
     if (!told) return;
@@ -100,7 +103,8 @@ class Trace {
   }
 
   pressed(button) {
-    const { trace } = button?.dataset ?? {};
+    const { trace, mended } = button?.dataset ?? {};
+    if (mended) sendNow(this.bench, "/log/defects", { mended: Number(mended), stage: "trace" }, button);
     if (!trace) return;
     if (trace === "begin") {
       const ticked = (id) => document.getElementById(id)?.checked ?? false;

@@ -2,6 +2,7 @@
 
 import { el } from "../dom.js";
 import { drawSearch } from "./drawn.js";
+import "./mend_note.js";
 
 const find = (id) => document.getElementById(id);
 
@@ -35,6 +36,10 @@ export function showSearch(shown, field) {
   find("search-switch-there").textContent = deed.opens ? "It is open" : "It is shut";
   find("search-means").replaceChildren(
     ...words.means.map(([when, means]) => el("tr", {}, el("td", {}, el("b", {}, when)), el("td", {}, means))),
+  );
+  find("search-look-for").hidden = !words.lookFor.length;
+  find("search-look-for").lastElementChild.replaceChildren(
+    ...words.lookFor.map(([label, shows]) => el("tr", {}, el("td", {}, el("b", {}, label), `: ${shows}`))),
   );
   const clear = shown.clear ? [row("Clear of what matters", el("b", {}, shown.clear))] : [];
   find("search-stands").replaceChildren(...clear, ...shown.stands.map((one) => row(...one)));

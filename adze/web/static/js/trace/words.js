@@ -5,6 +5,7 @@ import { namedAt } from "./spots.js";
 import { lengthWords } from "../scales.js";
 import { walkM } from "./deeds.js";
 import { asksRods, isUnread } from "./first.js";
+import { LISTEN, lookFor } from "./look_for.js";
 import { meaningOf, splitOf } from "./meaning.js";
 import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
@@ -127,7 +128,7 @@ function switchWords(search, { switch: id, opens, number, minutes }, words) {
 
 /** The next deed: what and where, how far, its reason, what each outcome would mean. */
 export function deedWords(search, deed, words, pieces) {
-  const plain = { howFar: "", leg: "", means: [] };
+  const plain = { howFar: "", leg: "", means: [], lookFor: [] };
   if (deed.do === "stop") return { ...plain, ...stopWords(search, words, pieces) };
   if (deed.do === "sweep") {
     const names = deed.spans.slice(0, 4).map((span) => words.lines[span]?.name ?? "the lead-out");
@@ -150,8 +151,8 @@ export function deedWords(search, deed, words, pieces) {
   const [where, howFar] = [namedAt(words, deed).words, farWords(search, words, deed.number, deed.minutes)];
   if (deed.do === "look") {
     const share = percent(search.hunches.cells[deed.number]);
-    const reason = `About ${share} of it lies within a few steps there; a look is a minute.`;
-    return { ...plain, title: `Look closely at ${where}`, howFar, reason };
+    const reason = `About ${share} of it lies within a few steps there; a look is a minute. ${LISTEN}`;
+    return { ...plain, title: `Look closely at ${where}`, howFar, reason, lookFor: lookFor(search, place, words) };
   }
   const leg = place.legs[deed.leg] ?? "";
   if (search.readsMend) {
