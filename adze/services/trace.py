@@ -5,14 +5,12 @@ import math
 import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import UTC, datetime
 from typing import Any
 
 import numpy as np
 
 from adze.core.basics.cache import Cache
 from adze.core.ground.places import Place as FencePlace
-from adze.core.log.level import TOGETHER
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
@@ -25,17 +23,16 @@ from adze.core.trace.predicted import ReadAt
 from adze.core.trace.search import KINDS, FaultSearch, Find, begin
 from adze.services.later import LaterTyped, note_defect
 from adze.services.lessons import LESSONS, prepared
-from adze.services.levels import is_of_live
 from adze.services.plans import OpenPlan
 from adze.services.practice import MOST_FAULTS, answered, hide, score, unit_kv, world_of
 from adze.services.trace_going import going
 from adze.services.trace_known import LogKnown
+from adze.services.trace_log import from_log
 from adze.services.trace_spurs import spurs_of
 from adze.services.trace_switches import after_switch, as_it_was
 from adze.services.trace_typed import RODS_LEG, TraceError, Typed, body_of, switch_of, where_of
 from adze.store import trace
 from adze.store.connection import Transaction
-from adze.store.readings import Reading, list_readings
 from adze.store.trace import TraceEvent, TraceSearch
 
 _UNIT_SURE = 0.02  # what is left of the unit's doubt once it was read alone
@@ -43,7 +40,7 @@ LEAD_SHARE = 0.93  # of the unit's own kV that a well lead-out shows: a tester's
 _KEPT = 12
 LATER = "later"  # no step of the search: it goes into the log's list
 ELIMINATION = ("checked", "unit", "lead")
-_MOST_EVENTS, _MOST_FROM_LOG = 300, 60
+_MOST_EVENTS = 300
 
 
 @dataclass(frozen=True)
@@ -189,7 +186,9 @@ def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
     leg = body.get("leg") or spot.span
     if leg not in search.grid.legs[place]:
         leg = search.grid.legs[place][0]
-    reached = search.walked(place, walk + search.farm.minutes.reading)
+    # What was read before the search began costs no minutes, and nobody stands there now.
+    from_log = body.get("from_log", False)
+    reached = search if from_log else search.walked(place, walk + search.farm.minutes.reading)
     return reached.read(TraceReading(ReadAt(place, leg), body.get("kv"), body.get("amps")))
 
 
@@ -199,7 +198,7 @@ def _lead_spot(search: FaultSearch) -> Any:
 
 @dataclass(frozen=True)
 class SearchBeginning:
-    """How a search begins: the weather of these days, what is hidden for practice, the last walk, the tester."""
+    """How a search begins: the weather of these days, what is hidden for practice, what the log has, the tester."""
 
     season: str
     is_thorough: bool = True
@@ -227,7 +226,7 @@ def start(transaction: Transaction, opened: OpenPlan, beginning: SearchBeginning
         raise TraceError("season", f"Trace: {error}.") from None
     first = _elimination(opened.plan, hidden) if hidden else ()
     if beginning.with_log and not hidden:
-        first = tuple(("read", _as_step(reading)) for reading in last_walk(transaction, opened))
+        first = tuple(("read", body) for body in from_log(transaction, opened).steps)
     with transaction() as connection:
         row = trace.begin_search(
             connection,
@@ -259,19 +258,6 @@ def _elimination(plan: Plan, hidden: dict[str, Any]) -> tuple[tuple[str, dict[st
     """Practice begins at the fence: what comes before is done, and well."""
     kv = unit_kv(plan, hidden)
     return (("checked", {"note": ""}), ("unit", {"kv": kv}), ("lead", {"kv": kv}))
-
-
-def last_walk(transaction: Transaction, opened: OpenPlan) -> tuple[Reading, ...]:
-    """The readings of the last day and a half on live strands, oldest first: what a search may begin with."""
-    with transaction() as connection:
-        rows = list_readings(connection, plan_id=opened.id, most=_MOST_FROM_LOG)
-    now = datetime.now(UTC)
-    return tuple(row for row in reversed(rows) if now - row.read_at < TOGETHER and is_of_live(opened.plan, row))
-
-
-def _as_step(row: Reading) -> dict[str, Any]:
-    amps = row.amps if row.amps is None or row.outward else -row.amps
-    return {"run": row.run, "at_m": row.at_m, "leg": "", "kv": row.kv, "amps": amps}
 
 
 def do(transaction: Transaction, opened: OpenPlan, typed: Typed, by: int) -> None:

@@ -40,7 +40,7 @@ from adze.store.photos import count_photos
 from adze.store.trace import TraceEvent, TraceSearch
 from adze.store.upkeep import Defect
 
-_OF_A_STEP = ("run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along", "strand_kv")
+_OF_A_STEP = ("run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along", "strand_kv", "from_log")
 _NOTHING_YET = 0  # the number of a search that has not begun
 _PACKED = 2  # what a packed search holds; one more when that changes, so that phones fetch theirs anew
 

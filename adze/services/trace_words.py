@@ -340,7 +340,8 @@ def event_words(plan: Plan, event: TraceEvent) -> tuple[str, str]:
     shown = [] if body.get("kv") is None else [f"{kv_words(body['kv'])} kV"]
     if body.get("amps") is not None:
         shown.append(f"{abs(body['amps']):g} A {'outward' if body['amps'] >= 0 else 'back'}")
-    return where, ", ".join(shown)
+    by = f" by {body['device']}" if body.get("device") else ""
+    return where, ", ".join(shown) + by
 
 
 def surprise_words(search: FaultSearch) -> str:

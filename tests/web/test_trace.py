@@ -10,6 +10,9 @@ import pytest
 
 from adze.services.lessons import LESSONS
 from tests.web.conftest import PlanPage, said
+from tests.web.test_devices import at
+from tests.web.test_devices import make as made
+from tests.web.test_devices import post as sent
 from tests.web.test_log import read
 
 
@@ -264,6 +267,25 @@ def test_a_search_begins_with_the_readings_of_the_last_walk(plan: PlanPage) -> N
     page = step(plan, "lead", kv="")
     assert "3.1 kV, 18 A" in page
     assert "2.9 kV" in page
+
+
+def test_a_search_begins_with_what_a_device_shows_and_without_what_was_read_before_it_fell(plan: PlanPage) -> None:
+    plan.draw()
+    read(plan, "7.4", 200, at=(datetime.now(UTC) - timedelta(hours=6)).isoformat())
+    token = made(plan, name="Bank", run="line1", at_m="500").json()["token"]
+    sent(plan.client, token, {"at": at(300), "kv": 7.2}, {"at": at(20), "kv": 2.2}, {"at": at(5), "kv": 2.1})
+    assert "begin with what Bank shows, 2.1 kV" in panel(plan)
+    read(plan, "2.9", 200)
+    assert "begin with the 1 reading of the last walk and what Bank shows, 2.1 kV" in panel(plan)
+    assert post(plan, season="usual", with_log=True).status_code == 200
+    step(plan, "checked")
+    step(plan, "unit", kv="")
+    page = step(plan, "lead", kv="")
+    assert "2.1 kV by Bank" in page
+    assert "2.9 kV" in page
+    assert "7.4 kV" not in page
+    assert "0 min so far" in page
+    assert "where you stand" in page  # at the unit: nobody walked to the device
 
 
 def test_good_readings_of_the_log_lower_the_doubt_of_a_search(plan: PlanPage) -> None:

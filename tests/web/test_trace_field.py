@@ -18,6 +18,7 @@ from adze.core.trace.world import HiddenFault, Truth, world
 from adze.formats.plan_file import read_plan_document
 from adze.services.practice import hide
 from tests.web.conftest import PlanPage, word
+from tests.web.test_log import read
 from tests.web.test_photos import picture
 from tests.web.test_trace import at_the_fence, panel, post, step
 
@@ -255,6 +256,20 @@ def says_alike(plan: PlanPage, folder: Path, *, has_read: bool = True) -> dict[s
     said_of += [text for where, share in told["stretches"] for text in (*where.split(", ", 1), share)]
     assert [text for text in said_of if text and text not in page] == []
     return told
+
+
+def test_a_search_that_began_with_the_log_stands_alike_on_both(plan: PlanPage, tmp_path: Path) -> None:
+    plan.draw()
+    read(plan, "2.9", 300, amps="18", way="outward")
+    read(plan, "1.9", 650)
+    assert post(plan, season="usual", with_log=True).status_code == 200
+    for what in ("checked", "unit", "lead"):
+        step(plan, what, kv="")
+    assert "the unit" in says_alike(plan, tmp_path)["words"]["title"]
+    assert hand_in(plan, done("read", run="", kv="3.3", amps="20")) == {}
+    assert "at the rods" in says_alike(plan, tmp_path)["words"]["title"]
+    assert hand_in(plan, done("rods", kv="0.4")) == {}
+    says_alike(plan, tmp_path)
 
 
 def test_what_to_look_for_is_told_alike_and_the_likelier_kind_comes_first(plan: PlanPage, tmp_path: Path) -> None:

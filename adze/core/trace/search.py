@@ -83,16 +83,21 @@ class FaultSearch:
 
     @property
     def is_unread(self) -> bool:
-        """Whether the person stands at the start and has read nothing yet."""
-        return not (self.finds or self.readings or self.skipped) and self.here == self.grid.start
+        """Whether the person stands at the start, where nothing has been read yet."""
+        return not (self.finds or self.skipped or self._read_here) and self.here == self.grid.start
+
+    @property
+    def _read_here(self) -> bool:
+        """Whether anything was read where the person stands."""
+        return any(reading.place.number == self.here for reading, _ in self.readings)
 
     @property
     def asks_rods(self) -> bool:
         """Whether the rods come next: after the first reading, where they are, before anybody walks."""
-        read = [reading.place for reading, _ in self.readings]
-        is_first = len(read) == 1 and read[0].number == self.here == self.grid.start
+        is_begun = self.here == self.grid.start and self._read_here
+        is_read = RODS_PLACE in self.skipped or any(reading.place == RODS_PLACE for reading, _ in self.readings)
         has_rods = bool(np.isfinite(self.suspects.base.healthy.rods_ohm))
-        return is_first and not self.finds and has_rods and RODS_PLACE not in self.skipped
+        return is_begun and not self.finds and has_rods and not is_read
 
     def next_deed(self) -> Deed:
         """What to do next."""

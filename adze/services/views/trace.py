@@ -25,8 +25,9 @@ from adze.services.lessons import LESSONS
 from adze.services.photos import photos_by_thing
 from adze.services.practice_record import practice_record
 from adze.services.shed_use import shed_for_mends
-from adze.services.trace import Told, last_walk, told
+from adze.services.trace import Told, told
 from adze.services.trace_going import NO_SEARCH, rail_words, stands_at
+from adze.services.trace_log import from_log
 from adze.services.trace_spurs import spur_words
 from adze.services.trace_strands import strand_lines, strand_verdict
 from adze.services.trace_switches import doubt_words, switches_of
@@ -114,7 +115,7 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "farm_id": asked.opened.stored.farm_id,
         "symptoms": () if found or blocked else symptoms(plan, asked.judged),
         "later": _later(asked, found),
-        "last_walk": 0 if found else len(last_walk(asked.transaction, asked.opened)),
+        "from_log": "" if found else from_log(asked.transaction, asked.opened).words,
     }
 
 

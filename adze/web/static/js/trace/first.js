@@ -1,11 +1,17 @@
 // What is done where a search begins, before anybody walks (search.py).
 
-/** Whether the person stands at the start and has read nothing yet. */
-export const isUnread = ({ finds, readings, skipped, here, fence }) =>
-  !finds && !readings.length && !skipped.length && here === fence.start;
+const isRods = ({ number }) => number < 0;
+
+/** Whether anything was read where the person stands. */
+const isReadHere = ({ readings, here }) => readings.some(({ reading }) => reading.place.number === here);
+
+/** Whether the person stands at the start, where nothing has been read yet. */
+export const isUnread = (search) =>
+  !search.finds && !search.skipped.length && !isReadHere(search) && search.here === search.fence.start;
 
 /** Whether the rods come next: after the first reading, where they are. */
-export function asksRods({ finds, readings, skipped, here, fence }) {
-  const isFirst = readings.length === 1 && readings[0].reading.place.number === here && here === fence.start;
-  return isFirst && !finds && fence.rods_ohm > 0 && !skipped.some(({ number }) => number < 0);
+export function asksRods(search) {
+  const { finds, readings, skipped, here, fence } = search;
+  const isRead = skipped.some(isRods) || readings.some(({ reading }) => isRods(reading.place));
+  return here === fence.start && isReadHere(search) && !isRead && !finds && fence.rods_ohm > 0;
 }

@@ -24,7 +24,9 @@ const AT_A_PLACE = {
   look: (search, _, { number }) => reach(search, number, "look").lookedAt(number),
   strands: (search, step, place) =>
     step.kv === null ? reach(search, place.number, "reading") : AT_A_PLACE.read(search, step, place),
-  read: (search, { kv = null, amps = null }, place) => reach(search, place.number, "reading").read({ place, kv, amps }),
+  read: (search, { kv = null, amps = null, from_log: isFromLog }, place) =>
+    // What was read before the search began costs no minutes, and nobody stands there now.
+    (isFromLog ? search : reach(search, place.number, "reading")).read({ place, kv, amps }),
 };
 
 const reach = (search, place, deed) => search.walked(place, search.minutesTo(place) + search.fence.minutes[deed]);
