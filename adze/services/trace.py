@@ -30,7 +30,7 @@ from adze.services.trace_known import LogKnown
 from adze.services.trace_log import from_log
 from adze.services.trace_spurs import spurs_of
 from adze.services.trace_switches import after_switch, as_it_was
-from adze.services.trace_typed import RODS_LEG, TraceError, Typed, body_of, switch_of, where_of
+from adze.services.trace_typed import RODS_KINDS, RODS_LEG, TraceError, Typed, body_of, switch_of, where_of
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.trace import TraceEvent, TraceSearch
@@ -147,7 +147,7 @@ def begun(
         cov[0, 0] = _UNIT_SURE**2
     if known or alone.unit_kv:
         prior = Doubts(np.zeros(1), mean[None], cov[None])
-    search = begin(farm, is_thorough=row.is_thorough, known=prior)
+    search = replace(begin(farm, is_thorough=row.is_thorough, known=prior), sees_rods=row.hidden is None)
     known_kv = alone.unit_kv or (unit.open_kv if unit else 0.0)
     is_lead_well = alone.lead_kv is not None and alone.lead_kv >= LEAD_SHARE * known_kv
     return search.cleared(LEAD_OUT) if is_lead_well else search
@@ -175,6 +175,8 @@ def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
     spot = spot_of(plan, FencePlace(body["run"], body["at_m"])) if body["run"] else _lead_spot(search)
     place = search.grid.place(spot)
     walk = float(search.grid.walk_m[search.here, place]) / pace
+    if event.what == "found" and body["kind"] in RODS_KINDS:
+        return search.rods_found(walk + search.farm.minutes.look, is_mended=body["kind"] == "rods")
     if event.what == "found":
         return search.found(Find(KINDS[body["kind"]], spot), walk + search.farm.minutes.look)
     if event.what == "skip":

@@ -28,12 +28,13 @@ from adze.services.plans import OpenPlan
 from adze.services.practice_field import Practised, keep_practised
 from adze.services.shed_use import UseTyped, shed_for_mends, use_part
 from adze.services.trace import SearchBeginning, begun, computed, do, end, start
+from adze.services.trace_done import event_words
 from adze.services.trace_going import Going, going
 from adze.services.trace_spurs import spurs_of
 from adze.services.trace_strands import strands_packed
 from adze.services.trace_switches import as_it_was, switches_of
 from adze.services.trace_typed import TraceError, Typed
-from adze.services.trace_words import LEAD_CAUSES, event_words, leg_words, spot_words
+from adze.services.trace_words import LEAD_CAUSES, leg_words, spot_words
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.photos import count_photos

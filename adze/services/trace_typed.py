@@ -14,6 +14,7 @@ from adze.services.trace_strands import strands_body
 from adze.services.trace_switches import switch_body
 
 RODS_LEG = "rods"  # of a step that says that the rods cannot be read
+RODS_KINDS = ("rods", "dry")  # of causes: mended there, or ground that has dried out and stays so
 
 
 class TraceError(FieldFault):
@@ -119,7 +120,8 @@ def _read(plan: Plan, typed: Typed) -> dict[str, Any]:
 def _found(plan: Plan, typed: Typed) -> dict[str, Any]:
     if typed.cause not in causes():
         raise TraceError("cause", "What it was: choose one from the list; it tells the next step what to expect.")
-    if not typed.run:
-        raise TraceError("run", "Where it was: choose the line.")
     kind = causes()[typed.cause].kind
-    return where_of(plan, typed) | {"cause": typed.cause, "kind": kind, "note": typed.note.strip()[:300]}
+    if not typed.run and kind not in RODS_KINDS:
+        raise TraceError("run", "Where it was: choose the line.")
+    where = {"run": "", "at_m": 0.0} if kind in RODS_KINDS else where_of(plan, typed)
+    return where | {"cause": typed.cause, "kind": kind, "note": typed.note.strip()[:300]}

@@ -1,22 +1,16 @@
 """A search in words: places, the next deed and its reason, what its outcomes mean, how it stands, what was done."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
-import numpy as np
-
-from adze.core.basics.units import format_length, kv_words
+from adze.core.basics.units import format_length
 from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.ground.places import place_words
 from adze.core.log.look_for import look_for
-from adze.core.log.round import ALONE_SHARE
-from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
 from adze.core.trace.deeds import Deed
-from adze.core.trace.plan_farm import fence_place, spot_of
+from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import SURPRISE, FaultSearch
 from adze.core.trace.told import (
     AmpsSplit,
@@ -29,10 +23,7 @@ from adze.core.trace.told import (
     split,
     stretches,
 )
-from adze.services.trace_strands import strand_event_words
 from adze.services.trace_switches import switch_name
-from adze.services.trace_typed import RODS_LEG
-from adze.store.trace import TraceEvent
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
 _NEAR_ZERO, _NEARLY, _LEAST_TOLD = 0.02, 0.99, 0.01
@@ -44,6 +35,11 @@ _RODS_FIRST = (
     "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, "
     "no walk along the fence."
 )
+_RODS_LOOK = (
+    "clamps, their lead, a rod rusted, pulled or broken. Where all of it is sound their ground has dried out: water "
+    "helps at once, more rods in damp ground for good."
+)
+_RODS_STAY = " The rods stay dry: water them, or plan more in Earth."
 _RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it."
 
 
@@ -96,9 +92,9 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
             "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
             (),
         )
-    if deed.do == "read_rods":
-        reason = _RODS_FIRST if search.asks_rods else _RODS_LIKELY
-        return DeedWords("Read kV at the rods, fence on", _far(plan, search, search.grid.start, deed), "", reason, ())
+    if deed.do in ("read_rods", "look_rods"):
+        title, reason = _rods_words(search, deed)
+        return DeedWords(title, _far(plan, search, search.grid.start, deed), "", reason, ())
     if deed.do == "switch":
         return _switch_words(plan, search, deed)
     place = fence_place(plan, search.grid, deed.place, deed.leg)
@@ -121,6 +117,14 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
     leg = leg_words(plan, search, deed)
     what = "kV and amps" if search.farm.meter.shows_amps else "kV"
     return DeedWords(f"Read {what} at {where}", far, leg, _reason(search, told, parted), means)
+
+
+def _rods_words(search: FaultSearch, deed: Deed) -> tuple[str, str]:
+    """Their kV, or a look at them: what is done there, and why."""
+    if deed.do == "read_rods":
+        return "Read kV at the rods, fence on", _RODS_FIRST if search.asks_rods else _RODS_LIKELY
+    share = float(search.hunches.cells[search.suspects.rods_cell])
+    return "Look at the rods", f"The rods, {how_likely(share)}: {_RODS_LOOK}"
 
 
 def look_words(plan: Plan, search: FaultSearch, place: FencePlace | None) -> tuple[tuple[str, str], ...]:
@@ -252,6 +256,7 @@ def _stop_words(plan: Plan, search: FaultSearch) -> DeedWords:
             (),
         )
     reason = f"Likely clear, {about_words(clear)}.{where} Further walking would hardly change that."
+    reason += _RODS_STAY if search.rods_stay else ""
     return DeedWords("Stop here", "", "", reason, ())
 
 
@@ -303,89 +308,8 @@ def stands(search: FaultSearch) -> tuple[tuple[str, str], ...]:
     return tuple((words, how_likely(share)) for words, share in sorted(rows, key=lambda row: -row[1]))
 
 
-def event_words(plan: Plan, event: TraceEvent) -> tuple[str, str]:
-    """What was done, and what it showed."""
-    body = event.body
-    unit = unit_of(plan)
-    if event.what == "checked":
-        return "Gates shut, switches as they should be, full terminal, tester tried", "well"
-    if event.what in ("unit", "lead"):
-        name = "Unit alone" if event.what == "unit" else "Lead-out alone"
-        if body["kv"] is None:
-            return name, "not read"
-        well = unit is None or body["kv"] >= ALONE_SHARE * unit.open_kv
-        return f"{name} {kv_words(body['kv'])} kV", "well" if well else "low"
-    if event.what == "rods":
-        return f"Rods {kv_words(body['kv'])} kV", ""
-    if event.what == "switch":
-        state = "open" if body["opens"] else "shut"
-        name = switch_name(plan, body["switch"])
-        return (f"{name} stood {state} all along", "") if body["all_along"] else (f"{name} {state}", "")
-    if event.what == "sweep":
-        return "Walked all of it", "nothing seen"
-    runs = {run.id for run in plan.runs}
-    if body["run"] and body["run"] not in runs:
-        return "A line since removed", "not counted"
-    if event.what == "strands":
-        return strand_event_words(plan, body)
-    where = spot_words(plan, FencePlace(body["run"], body["at_m"]) if body["run"] else None)
-    if event.what == "spur":
-        return f"Fence on no plan joins at {where}", ""
-    if event.what == "look":
-        return f"Looked at {where}", "nothing"
-    if event.what == "skip":
-        return "Rods" if body["leg"] == RODS_LEG else where, "could not be read"
-    if event.what == "found":
-        return f"{causes()[body['cause']].label}, {where}", "mended"
-    shown = [] if body.get("kv") is None else [f"{kv_words(body['kv'])} kV"]
-    if body.get("amps") is not None:
-        shown.append(f"{abs(body['amps']):g} A {'outward' if body['amps'] >= 0 else 'back'}")
-    by = f" by {body['device']}" if body.get("device") else ""
-    return where, ", ".join(shown) + by
-
-
 def surprise_words(search: FaultSearch) -> str:
     """What is said of a reading that nothing explains; empty where one does."""
     if search.surprise < SURPRISE:
         return ""
     return "No likely fault explains the last reading: check it (place, direction, contact), or there are two faults."
-
-
-def gain_words(plan: Plan, search: FaultSearch, events: Sequence[TraceEvent]) -> str:
-    """What the last mend brought where it was read again, beside what a well fence shows there; else nothing.
-
-    The reading before it is the last one nearer than 60 m: on so short a way kV hardly change.
-    """
-    mends = [number for number, event in enumerate(events) if event.what == "found"]
-    if not mends:
-        return ""
-    again = next((event.body for event in events[mends[-1] :] if _has_kv(plan, event)), None)
-    if again is None:
-        return ""
-    place = FencePlace(again["run"], again["at_m"])
-    _, well = search.suspects.single.kv_at(search.grid.place(spot_of(plan, place)), np.arange(1))
-    left = well - again["kv"]
-    missing = f"{kv_words(left)} kV are still missing" if left > _WITHIN * well else "nothing is missing"
-    here = f"Well would be {kv_words(well)} kV: {missing}."
-    before = next((e.body for e in reversed(events[: mends[-1]]) if _has_kv(plan, e) and _is_near(e.body, again)), None)
-    if before is None:
-        return here
-    gain, cost = again["kv"] - before["kv"], well - before["kv"]
-    if gain <= 0 or cost <= 0:
-        return f"The mend brought nothing here: {kv_words(before['kv'])} kV before it. {here}"
-    share = "" if left <= _WITHIN * well else f" of the {kv_words(cost)} kV that were missing"
-    return f"The mend brought {kv_words(gain)} kV here{share}. {here}"
-
-
-_WITHIN = 0.08  # of a well reading: the tester's error and the day's, twice
-_NEAR_M = 60.0
-
-
-def _has_kv(plan: Plan, event: TraceEvent) -> bool:
-    body = event.body
-    known = body.get("run") in {run.id for run in plan.runs}
-    return event.what == "read" and known and body.get("kv") is not None
-
-
-def _is_near(one: dict[str, Any], other: dict[str, Any]) -> bool:
-    return bool(one["run"] == other["run"] and abs(one["at_m"] - other["at_m"]) <= _NEAR_M)

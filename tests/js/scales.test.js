@@ -17,6 +17,10 @@ test("classes grow with kV and the wanted figure starts the fourth", () => {
 
 test("lengths and heights, metric and imperial", () => {
   assert.equal(lengthWords(1240, "metric"), "1.24 km");
+  assert.equal(lengthWords(2125, "metric"), "2.12 km");
+  assert.equal(lengthWords(2375, "metric"), "2.38 km");
+  assert.equal(lengthWords(12.5, "metric"), "12 m");
+  assert.equal(lengthWords(13.5, "metric"), "14 m");
   assert.equal(lengthWords(100, "imperial"), "328 ft");
   assert.equal(lengthWords(3218.688, "imperial"), "2.00 mi");
   assert.equal(heightWords(105, "metric"), "105 cm");

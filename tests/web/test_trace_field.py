@@ -4,6 +4,7 @@ import json
 import re
 import struct
 import subprocess
+from html import unescape
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -244,7 +245,7 @@ def test_a_phone_says_what_the_page_of_trace_says(plan: PlanPage, tmp_path: Path
 
 def says_alike(plan: PlanPage, folder: Path, *, has_read: bool = True) -> dict[str, Any]:
     """A phone says of the search what the page of Trace says; what it says."""
-    page, told = panel(plan), on_a_phone(plan, folder)
+    page, told = unescape(panel(plan)), on_a_phone(plan, folder)
     words = told["words"]
     said_of = [words["title"], words["howFar"], words["leg"], words["reason"]]
     if has_read:  # before, many hypotheses weigh alike, and which of them are weighed against each other is open
@@ -256,6 +257,37 @@ def says_alike(plan: PlanPage, folder: Path, *, has_read: bool = True) -> dict[s
     said_of += [text for where, share in told["stretches"] for text in (*where.split(", ", 1), share)]
     assert [text for text in said_of if text and text not in page] == []
     return told
+
+
+@pytest.mark.parametrize("cause", ["rods", "dry_rods"])
+def test_the_rods_are_looked_at_where_most_lies_with_them_and_both_say_so(
+    plan: PlanPage, tmp_path: Path, cause: str
+) -> None:
+    plan.draw()
+    at_the_fence(plan)
+    run = {"id": "line1", "name": "First line", "points": [[0, 0], [400, 0], [400, 2300]]}
+    strands = [{"cm": cm, "role": role} for cm, role in ((30, "live"), (60, "earth"), (90, "live"))]
+    rods = {"count": 1, "position": [-5, -5]}
+    wet = plan.save(runs=[run], strands=strands, energizer="mains_6", grass="heavy", rods=rods)
+    assert wet.status_code == 200
+    assert hand_in(plan, done("read", run="", kv="3.9", amps="16"), done("rods", kv="2.3")) == {}
+    assert says_alike(plan, tmp_path)["words"]["title"] == "Look at the rods"
+    assert "Mended at the rods" in panel(plan)
+    step(plan, "read", run="line1", at_m="300", kv="3.2", amps="12")
+    found = done("found", cause=cause)
+    assert hand_in(plan, found) == {}
+    told = says_alike(plan, tmp_path)
+    if cause == "rods":
+        assert told["words"]["title"] == "Read again here, at the lead-out, at the unit"
+        assert hand_in(plan, done("read", run="", kv="5.1", amps="20")) == {}
+        told = says_alike(plan, tmp_path)
+        assert "The mend brought 1.2 kV here" in told["gain"]
+    else:
+        assert told["gain"] == ""
+        assert "their ground dried out" in panel(plan)
+    assert ["The rods", "ruled out"] in told["stands"]
+    assert hand_in(plan, done("undo", of=found["once"])) == {}
+    assert says_alike(plan, tmp_path)["words"]["title"] == "Look at the rods"
 
 
 def test_a_search_that_began_with_the_log_stands_alike_on_both(plan: PlanPage, tmp_path: Path) -> None:

@@ -24,7 +24,7 @@ _BIT_MINUTES = 4.0
 
 @dataclass(frozen=True)
 class Deed:
-    """What to do next: read, read_rods, look, switch, sweep or stop; how long it takes and what it is worth.
+    """What to do next: read, read_rods, look, look_rods, switch, sweep or stop; how long it takes and what it is worth.
 
     `minutes` with the walk; `gain` bits; `clear` on stopping: the chance that nothing that matters is left; `switch`
     the one to be opened, or shut again where `opens` is false.

@@ -9,7 +9,7 @@ from adze.core.basics.types import Real
 from adze.core.trace.belief import Doubts, Learner, TraceReading, fresh, normalised
 from adze.core.trace.hunches import Hunches, HypothesisBlock
 from adze.core.trace.looks import Looks
-from adze.core.trace.predicted import CUT_TIMES, hypotheses
+from adze.core.trace.predicted import CUT_TIMES, SIZES_OHM, hypotheses, rods_factor
 from adze.core.trace.pulse_base import CUT, LE, LS, RODS
 from adze.core.trace.suspects import MATERIAL_AFTER, RODS_AFTER, Suspects
 
@@ -25,12 +25,13 @@ History = list[tuple[TraceReading, bool]]
 class Scored:
     """How readings speak for something more: `log_ratio` (N+1,) and the doubts that each hypothesis learned.
 
-    `alone` (1,) is what "nothing else" thinks of unit, rods and growth.
+    `alone` (1,) is what "nothing else" thinks of unit, rods and growth, with the fault of `size`.
     """
 
     log_ratio: Real
     doubts: Doubts
     alone: Doubts
+    size: float
 
 
 def _replayed(learner: Learner, made: Doubts, block: object, history: History) -> Doubts:
@@ -39,11 +40,22 @@ def _replayed(learner: Learner, made: Doubts, block: object, history: History) -
     return made
 
 
+def _tried(kind: int) -> Real:
+    """Sizes of a fault that was found: ohms; a cut's are more, rods take a factor."""
+    ohm = np.geomspace(SIZES_OHM[0], SIZES_OHM[-1], _FOUND_SIZES)
+    return rods_factor(ohm) if kind == RODS else CUT_TIMES * ohm if kind == CUT else ohm
+
+
+def _weaker(kind: int, size: float, times: float) -> float:
+    """The size of a fault so many times weaker, which leaves room for one more."""
+    return 1 + (size - 1) / times if kind == RODS else size * times
+
+
 def score(suspects: Suspects, learner: Learner, fault: int, history: History) -> Scored:
     """Score "the found fault alone" against "one more" over the readings since the last mend."""
     base = suspects.base
-    times = CUT_TIMES if base.faults.kind[fault] == CUT else 1.0
-    sizes = times * np.geomspace(20.0, 5000.0, _FOUND_SIZES)
+    kind = int(base.faults.kind[fault])
+    sizes = _tried(kind)
     alone = hypotheses(base, base.healthy, np.full(_FOUND_SIZES, fault), sizes)
     weights = np.concatenate([[-np.inf], np.zeros(_FOUND_SIZES)])
     told = _replayed(learner, fresh(weights, learner.known), alone, history)
@@ -53,8 +65,8 @@ def score(suspects: Suspects, learner: Learner, fault: int, history: History) ->
     total = np.full(len(suspects.loss), -np.inf)
     best_more = np.full(len(suspects.loss), -np.inf)
     kept = fresh(np.zeros(len(suspects.loss)), learner.known)
-    for factor in _TIMES_BEST:
-        state = base.with_fault(base.healthy, fault, float(sizes[best - 1] * factor))
+    for times in _TIMES_BEST:
+        state = base.with_fault(base.healthy, fault, _weaker(kind, float(sizes[best - 1]), times))
         block = hypotheses(base, state, suspects.fault[chosen], suspects.size[chosen], standing=(fault,))
         found = _replayed(learner, fresh(np.zeros(len(chosen) + 1), learner.known), block, history).part(
             np.arange(1, len(chosen) + 1)
@@ -69,7 +81,7 @@ def score(suspects: Suspects, learner: Learner, fault: int, history: History) ->
     log_ratio[suspects.loss <= MATERIAL_AFTER] = 0.0
     own = told.part(np.array([best]))
     kept.mean[0], kept.cov[0] = own.mean[0], own.cov[0]
-    return Scored(log_ratio, kept, own)
+    return Scored(log_ratio, kept, own, float(sizes[best - 1]))
 
 
 def _log_sum(values: Real) -> float:
@@ -98,6 +110,15 @@ def moved(scored: Scored) -> tuple[float, float]:
     factors = np.exp(scored.alone.mean[0, 1:])
     rods, grass = (float(f) if abs(math.log(f)) > math.log(1.1) else 1.0 for f in factors)
     return rods, grass
+
+
+def rods_anew(doubts: Doubts, log_ohm: float, spread: float) -> Doubts:
+    """The same with the rods known anew: the logarithm of their ohms to what the fence is computed with, its spread."""
+    mean, cov = doubts.mean.copy(), doubts.cov.copy()
+    mean[:, 1] = log_ohm
+    cov[:, 1, :] = cov[:, :, 1] = 0.0
+    cov[:, 1, 1] = spread**2
+    return replace(doubts, mean=mean, cov=cov)
 
 
 def port_of(suspects: Suspects, kind: int, place: int, piece: int) -> int:

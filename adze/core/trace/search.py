@@ -1,5 +1,6 @@
 """A search as it goes: what was done so far, what is believed, and the next deed. Every step gives a new search."""
 
+import math
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -14,9 +15,9 @@ from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Grid, Spot, grid
 from adze.core.trace.hunches import Hunches, HypothesisBlock, with_pairs
 from adze.core.trace.looks import unlooked
-from adze.core.trace.mended import believed_after, moved, port_of, score
+from adze.core.trace.mended import Scored, believed_after, moved, port_of, rods_anew, score
 from adze.core.trace.predicted import ReadAt
-from adze.core.trace.pulse_base import CUT, LE, LS, base, grassier
+from adze.core.trace.pulse_base import CUT, LE, LS, RODS, base, grassier
 from adze.core.trace.suspects import MATERIAL, Suspects, first_log_prior, suspects
 
 _PAIRS_FROM, _PAIRS_EVERY = 5, 4
@@ -25,12 +26,13 @@ _MOST_ACTIONS, _MOST_MINUTES, _LEAST_ACTIONS = 26, 100.0, 10
 _MOST_CLOSING = 45
 _MOST_SWEEPS = (2, 1)  # before the first find, after one: by then what the eye does not see hardly matters
 _LOOKS_GONE, _RODS_LIKELY, _LIKELY_SHARE = 0.01, 0.5, 1e-3
+_RODS_SURE = 0.6  # from here on they are looked at: the fence has less of it together
 SURPRISE, EXPLAINED = 3.0, 2.0  # spreads off what was expected
 
 
 @dataclass(frozen=True)
 class Find:
-    """A fault that was found and mended: its kind (LS, LE or CUT) and where."""
+    """A fault that was found and mended: its kind (LS, LE, CUT or RODS) and where."""
 
     kind: int
     spot: Spot
@@ -42,7 +44,7 @@ class FaultSearch:
 
     `known` (1,) is what was known of unit, rods and growth before the first reading, of the fence as it is computed
     now. `opened` are the switches that stand open; `doubtful` is the one that the last reading fits the other way
-    about.
+    about. `sees_rods`: somebody can look at the rods themselves; `rods_stay`: their ground has dried out, and stays so.
     """
 
     farm: TracedFarm
@@ -64,6 +66,8 @@ class FaultSearch:
     sweeps: int = 0
     opened: frozenset[str] = frozenset()
     doubtful: str = ""
+    sees_rods: bool = False
+    rods_stay: bool = False
     log_prior: Real = field(default_factory=lambda: np.empty(0), repr=False)
 
     @property
@@ -120,13 +124,22 @@ class FaultSearch:
         over = self.actions >= _MOST_ACTIONS or (spent > _MOST_MINUTES and self.actions >= _LEAST_ACTIONS)
         if over and self.sweeps < _MOST_SWEEPS[bool(self.finds)]:
             return Deed("sweep", self.here, spans=self._sweep())
-        rods_in_doubt = self.hunches.cells[self.suspects.rods_cell] > _RODS_LIKELY and RODS_PLACE not in done
-        if rods_in_doubt and np.isfinite(self.suspects.base.healthy.rods_ohm):
-            there = float(self.grid.walk_m[self.here, self.grid.start]) / self.farm.pace_m_per_min
-            return Deed("read_rods", minutes=there + self.farm.minutes.rods)
+        at_rods = self._at_rods(RODS_PLACE in done)
+        if at_rods:
+            return at_rods
         worked = frozenset().union(*(reading.opened for reading, _ in self.readings))
         deed_or_none = next_in_search(self.hunches, self.learner, self.here, done, set(self.looked), worked)
         return self.stop() if deed_or_none is None or over else deed_or_none
+
+    def _at_rods(self, is_read: bool) -> Deed | None:
+        """Where much lies with the rods: their kV, then a look at them."""
+        share = float(self.hunches.cells[self.suspects.rods_cell])
+        there = float(self.grid.walk_m[self.here, self.grid.start]) / self.farm.pace_m_per_min
+        if share > _RODS_LIKELY and not is_read and np.isfinite(self.suspects.base.healthy.rods_ohm):
+            return Deed("read_rods", minutes=there + self.farm.minutes.rods)
+        if share > _RODS_SURE and self.sees_rods:
+            return Deed("look_rods", minutes=there + self.farm.minutes.look)
+        return None
 
     def _while_open(self) -> Deed:
         """With a switch open: kV beside it, then shut it again, so that the fence is whole for what follows."""
@@ -281,29 +294,48 @@ class FaultSearch:
         piece = self.grid.piece_at(find.spot)
         fault = port_of(self.suspects, find.kind, place, piece)
         scored = score(self.suspects, self.learner, fault, list(self.readings))
-        rods, grass = moved(scored)
+        after = replace(self, finds=(*self.finds, find), here=place, minutes=self.minutes + minutes, reads_mend=True)
+        return after._weighed(scored, moved(scored))
+
+    def rods_found(self, minutes: float, *, is_mended: bool) -> "FaultSearch":
+        """After the rods were looked at: mended, or nothing but their ground that has dried out and stays so."""
+        start, faults = self.grid.start, self.suspects.base.faults
+        fault = int(np.flatnonzero(faults.kind == RODS)[0])
+        scored = score(self.suspects, self.learner, fault, list(self.readings))
+        rods = 1.0 if is_mended else scored.size * math.exp(float(scored.alone.mean[0, 1]))
+        spread = self.farm.doubt.rods if is_mended else math.sqrt(float(scored.alone.cov[0, 1, 1]))
+        anew = replace(scored, doubts=rods_anew(scored.doubts, math.log(rods), spread))
+        after = replace(
+            self,
+            finds=(*self.finds, Find(RODS, self.grid.spots[start])),
+            here=start,
+            minutes=self.minutes + minutes,
+            reads_mend=is_mended,
+            rods_stay=not is_mended,
+            known=rods_anew(self.known, math.log(rods), spread),
+        )
+        return after._weighed(anew, (rods, moved(scored)[1]))
+
+    def _weighed(self, scored: Scored, away: tuple[float, float]) -> "FaultSearch":
+        """After a find: what is believed by its readings, with rods and growth so many times what they were."""
+        rods, grass = away
         subject, doubts, known = self.suspects, scored, self.known
         if rods != 1.0 or grass != 1.0:
             farm = replace(self.farm, network=adjusted(self.farm.network, rods, grass))
             where = replace(self.grid, network=adjusted(self.grid.network, rods, grass))
             subject = suspects(base(farm, where))
-            away = np.log([1.0, rods, grass])
-            doubts = replace(scored, doubts=replace(scored.doubts, mean=scored.doubts.mean - away))
-            known = replace(known, mean=known.mean - away)
-        hunches = believed_after(subject, doubts, self.hunches.looks, len(self.finds) + 1)
+            off = np.log([1.0, rods, grass])
+            doubts = replace(scored, doubts=replace(scored.doubts, mean=scored.doubts.mean - off))
+            known = replace(known, mean=known.mean - off)
         return replace(
             self,
             farm=subject.base.farm,
             grid=subject.base.grid,
-            hunches=hunches,
-            here=place,
+            hunches=believed_after(subject, doubts, self.hunches.looks, len(self.finds)),
             readings=(),
-            finds=(*self.finds, find),
             actions=0,
-            minutes=self.minutes + minutes,
-            since=self.minutes + minutes,
-            closing=Round(len(self.finds) + 1),
-            reads_mend=True,
+            since=self.minutes,
+            closing=Round(len(self.finds)),
             skipped=frozenset(),
             sweeps=0,
             known=known,

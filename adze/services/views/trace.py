@@ -26,6 +26,7 @@ from adze.services.photos import photos_by_thing
 from adze.services.practice_record import practice_record
 from adze.services.shed_use import shed_for_mends
 from adze.services.trace import Told, told
+from adze.services.trace_done import event_words, gain_words
 from adze.services.trace_going import NO_SEARCH, rail_words, stands_at
 from adze.services.trace_log import from_log
 from adze.services.trace_spurs import spur_words
@@ -35,8 +36,6 @@ from adze.services.trace_typed import RODS_LEG
 from adze.services.trace_words import (
     DeedWords,
     deed_words,
-    event_words,
-    gain_words,
     how_likely,
     left_words,
     stands,

@@ -21,12 +21,19 @@ export function readWords(bench, kv, sign = false) {
 
 export const M_PER_FT = 0.3048;
 
+/** A figure with so many digits, exact ties to the even neighbour: as the server writes it. */
+export function fixed(x, digits) {
+  const text = x.toFixed(digits);
+  const isTie = (Math.abs(x) * 2 ** (digits + 1)) % 2 === 1;
+  return isTie && Number(text.at(-1)) % 2 ? (x - Math.sign(x) * 0.5 * 10 ** -digits).toFixed(digits) : text;
+}
+
 export function lengthWords(m, units) {
   if (units === "imperial") {
     const feet = m / M_PER_FT;
-    return feet >= 5280 ? `${(feet / 5280).toFixed(2)} mi` : `${Math.round(feet).toLocaleString("en")} ft`;
+    return feet >= 5280 ? `${fixed(feet / 5280, 2)} mi` : `${Number(fixed(feet, 0)).toLocaleString("en")} ft`;
   }
-  return m >= 1000 ? `${(m / 1000).toFixed(2)} km` : `${Math.round(m)} m`;
+  return m >= 1000 ? `${fixed(m / 1000, 2)} km` : `${fixed(m, 0)} m`;
 }
 
 export function heightWords(cm, units) {

@@ -12,17 +12,18 @@ function kvWords(kv) {
   return rounded >= 1 && rounded < 10 ? rounded.toFixed(1) : String(rounded);
 }
 
-const hasKv = ({ what, run, kv }) => what === "read" && Boolean(run) && kv !== null && kv !== undefined;
-const isNear = (one, other) => one.run === other.run && Math.abs(one.at_m - other.at_m) <= NEAR_M;
+const hasKv = ({ what, kv }) => what === "read" && kv !== null && kv !== undefined;
+const isNear = (one, other) => one.run === other.run && (!one.run || Math.abs(one.at_m - other.at_m) <= NEAR_M);
 
 /** The gain of the last mend in words; empty where nothing was read since. */
 export function gainWords(search, steps, field) {
   const mend = steps.findLastIndex(({ what }) => what === "found");
-  if (mend < 0) return "";
+  if (mend < 0 || search.rodsStay) return "";
   const again = steps.slice(mend).find(hasKv);
   if (!again) return "";
   const { span, atM } = spotOf(field, again);
-  const { well } = search.singles.hypotheses.kvAt(nearestPlace(search.fence, span, atM));
+  const number = again.run ? nearestPlace(search.fence, span, atM) : search.fence.start;
+  const { well } = search.singles.hypotheses.kvAt(number);
   const left = well - again.kv;
   const isWhole = left <= WITHIN * well;
   const missing = isWhole ? "nothing is missing" : `${kvWords(left)} kV are still missing`;

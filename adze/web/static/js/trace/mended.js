@@ -3,7 +3,7 @@
 import { fresh, partOf } from "./belief.js";
 import { CUT, LE, LS, RODS } from "./fence.js";
 import { MATERIAL_AFTER } from "./hunches.js";
-import { Hypotheses, CUT_TIMES } from "./predicted.js";
+import { Hypotheses, sizeOf } from "./predicted.js";
 
 const NOTHING_ELSE = [0.55, 0.7];
 const RODS_AFTER = 0.01;
@@ -32,12 +32,21 @@ function logSum(values) {
 
 const logAdd = (x, y) => (x === -Infinity ? y : Math.max(x, y) + Math.log1p(Math.exp(-Math.abs(x - y))));
 
+/** Sizes of a fault that was found: ohms; a cut's are more, rods take a factor. */
+function triedOf(kind) {
+  const ohms = Float64Array.from({ length: FOUND_SIZES }, (_, k) => 20 * 250 ** (k / (FOUND_SIZES - 1)));
+  return ohms.map((ohm) => sizeOf(kind, ohm));
+}
+
+/** The size of a fault so many times weaker, which leaves room for one more. */
+const weaker = (kind, size, times) => (kind === RODS ? 1 + (size - 1) / times : size * times);
+
 /** The found fault alone against one more, over the readings since the last mend; `told` hears of the progress. */
 export function score(fence, learner, fault, { singles, history, told = () => {} }) {
   const { sizes, loss, known } = singles;
   const { fault: faults } = singles.hypotheses;
-  const times = fence.kind[fault] === CUT ? CUT_TIMES : 1;
-  const tried = Float64Array.from({ length: FOUND_SIZES }, (_, k) => times * 20 * 250 ** (k / (FOUND_SIZES - 1)));
+  const kind = fence.kind[fault];
+  const tried = triedOf(kind);
   const alone = new Hypotheses(fence, fence.healthy, new Int32Array(FOUND_SIZES).fill(fault), tried);
   const weights = Float64Array.from([-Infinity, ...new Float64Array(FOUND_SIZES)]);
   const own = replayed(learner, fresh(weights, known), alone, history);
@@ -47,9 +56,9 @@ export function score(fence, learner, fault, { singles, history, told = () => {}
   const total = new Float64Array(loss.length).fill(-Infinity);
   const bestMore = total.slice();
   const kept = fresh(new Float64Array(loss.length), known);
-  TIMES_BEST.forEach((factor, step) => {
+  TIMES_BEST.forEach((times, step) => {
     told(step / TIMES_BEST.length);
-    const state = fence.withFault(fence.healthy, fault, tried[best - 1] * factor);
+    const state = fence.withFault(fence.healthy, fault, weaker(kind, tried[best - 1], times));
     const [ports, ohms] = [chosen.map((h) => faults[h]), Float64Array.from(chosen, (h) => sizes[h])];
     const block = new Hypotheses(fence, state, ports, ohms, [fault]);
     const found = replayed(learner, fresh(new Float64Array(chosen.length + 1), known), block, history);
@@ -68,13 +77,23 @@ export function score(fence, learner, fault, { singles, history, told = () => {}
   const thinks = partOf(own, [best]);
   kept.mean.set(thinks.mean, 0);
   kept.cov.set(thinks.cov, 0);
-  return { logRatio, doubts: kept, alone: thinks };
+  return { logRatio, doubts: kept, alone: thinks, size: tried[best - 1] };
 }
 
 /** Means of the doubts on a fence whose rods and growth were set anew by factors. */
 export function meanOff(mean, { rods, grass }) {
   const away = [0, Math.log(rods), Math.log(grass)];
   return mean.map((x, k) => x - away[k % 3]);
+}
+
+/** The same with the rods known anew: the logarithm of their ohms to what the fence is computed with, its spread. */
+export function rodsAnew(doubts, logOhm, spread) {
+  const [mean, cov] = [doubts.mean.slice(), doubts.cov.slice()];
+  for (let k = 1; k < mean.length; k += 3) mean[k] = logOhm;
+  for (let k = 0; k < cov.length; k += 6) {
+    cov.set([0, cov[k + 2], spread ** 2, 0], k + 1);
+  }
+  return { ...doubts, mean, cov };
 }
 
 /** How far rods and growth must be set anew, as factors; 1 where it is less than a tenth. */

@@ -9,9 +9,11 @@ const RODS_FACTOR = 1.35;
 export const LOG_RODS = Math.log(RODS_FACTOR);
 const LOG_GRASSIER = Math.log(GRASSIER);
 
-/** The sizes of a kind: ohms; a cut's are 20 times these, rods take a factor. */
-export const sizesOf = (kind) =>
-  SIZES_OHM.map((ohm) => (kind === CUT ? CUT_TIMES * ohm : kind === RODS ? 1 + 11 * (20 / ohm) ** 0.65 : ohm));
+/** A size of a kind beside that of a leak: ohms; a cut's is 20 times it, rods take a factor of 12 to 1.3. */
+export const sizeOf = (kind, ohm) =>
+  kind === CUT ? CUT_TIMES * ohm : kind === RODS ? 1 + 11 * (20 / ohm) ** 0.65 : ohm;
+
+export const sizesOf = (kind) => SIZES_OHM.map((ohm) => sizeOf(kind, ohm));
 
 export const everyone = (count) => Int32Array.from({ length: count }, (_, k) => k);
 

@@ -1,16 +1,15 @@
 // A search as it goes, on the device: what was done so far, what is believed, the next deed (search.py).
 
 import { Learner } from "./belief.js";
-import { nextInClosing, roundAfter, roundOf } from "./closing.js";
+import { nextInClosing, roundAfter } from "./closing.js";
 import { nextInSearch, walkM } from "./deeds.js";
 import { Fence } from "./fence.js";
 import { asksRods, isUnread } from "./first.js";
-import { Hunches, MATERIAL_AFTER } from "./hunches.js";
+import { Hunches } from "./hunches.js";
 import { Looks } from "./looks.js";
-import { believedAfter, meanOff, movedBy, portOf, score } from "./mended.js";
 import { withPairs } from "./pairs.js";
 import { ends, sweepOrder, wayPieces } from "./places.js";
-import { grassinessOf, singlesAnew, singlesOf } from "./singles.js";
+import { singlesOf } from "./singles.js";
 import { fedPlace, whileOpen } from "./switches.js";
 import { doubtfulSwitch, SURPRISE, surpriseOf } from "./surprise.js";
 
@@ -18,7 +17,7 @@ const [PAIRS_FROM, PAIRS_EVERY] = [5, 4];
 const STAGE_1 = 0.6;
 const [MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_CLOSING] = [26, 100, 10, 45];
 const MOST_SWEEPS = [2, 1]; // before the first find, after one
-const [LOOKS_GONE, RODS_LIKELY, LOOKS_FADE] = [0.01, 0.5, 0.7];
+const [LOOKS_GONE, RODS_LIKELY, RODS_SURE] = [0.01, 0.5, 0.6];
 
 export class FaultSearch {
   /** A search as the server packed it: nothing read since its beginning or its last mend. */
@@ -30,6 +29,7 @@ export class FaultSearch {
     const block = { hypotheses: singles.hypotheses, doubts, loss: kit.loss, first: -1 };
     const looks = new Looks(kit.looks_place, kit.looks_half);
     const { looked, is_thorough: isThorough, closing, reads_mend: readsMend, ...rest } = kit.search;
+    const { sees_rods: seesRods, rods_stay: rodsStay } = kit.search;
     return new FaultSearch({
       ...rest,
       fence,
@@ -40,6 +40,8 @@ export class FaultSearch {
       isThorough,
       closing,
       readsMend,
+      seesRods,
+      rodsStay,
       readings: [],
       skipped: [],
       surprise: 0,
@@ -74,10 +76,16 @@ export class FaultSearch {
     return this.actions >= MOST_ACTIONS || (spent > MOST_MINUTES && this.actions >= LEAST_ACTIONS);
   }
 
-  get doubtsRods() {
+  /** Where much lies with the rods: their kV, then a look at them; else null. */
+  get atRods() {
     const { fence, hunches, done } = this;
-    const likely = hunches.cells[hunches.noneCell + 1] > RODS_LIKELY;
-    return fence.rods_ohm > 0 && likely && !done.some(({ number }) => number < 0);
+    const [share, there] = [hunches.cells[hunches.noneCell + 1], this.minutesTo(fence.start)];
+    const deed = { number: -1, leg: "" };
+    if (share > RODS_LIKELY && fence.rods_ohm > 0 && !done.some(({ number }) => number < 0))
+      return { do: "read_rods", ...deed, minutes: there + fence.minutes.rods };
+    return share > RODS_SURE && this.seesRods
+      ? { do: "look_rods", ...deed, minutes: there + fence.minutes.look }
+      : null;
   }
 
   nextDeed() {
@@ -94,7 +102,7 @@ export class FaultSearch {
     }
     if (isOver && this.sweeps < MOST_SWEEPS[Math.min(this.finds, 1)])
       return { do: "sweep", number: here, leg: "", spans: sweepOrder(this) };
-    if (this.doubtsRods) return { do: "read_rods", number: -1, leg: "", minutes: this.minutesTo(fence.start) + rods };
+    if (this.atRods) return this.atRods;
     const worked = new Set(this.readings.flatMap(({ reading: own }) => own.opened));
     const deed = isOver ? null : nextInSearch(hunches, learner, here, done, { looked: this.looked, worked });
     return deed ?? this.stop();
@@ -162,37 +170,5 @@ export class FaultSearch {
     const isTime = readings.length >= PAIRS_FROM && (readings.length - PAIRS_FROM) % PAIRS_EVERY === 0;
     if (this.finds || !isTime) return after;
     return after.with({ hunches: withPairs(hunches, this.learner, this.singles, readings) });
-  }
-
-  /** After a fault was found and mended; what was read since the last mend is weighed. */
-  found(kind, place, piece, told) {
-    const fault = portOf(this.fence, kind, place, piece);
-    const scored = score(this.fence, this.learner, fault, { singles: this.singles, history: this.readings, told });
-    const moved = movedBy(scored);
-    const isSame = moved.rods === 1 && moved.grass === 1;
-    const fence = isSame ? this.fence : this.fence.with(moved);
-    const { known } = this.singles;
-    const knownOff = { ...known, mean: meanOff(known.mean, moved) };
-    const singles = isSame ? this.singles : singlesAnew(fence, { ...this.singles, known: knownOff });
-    scored.doubts.mean = meanOff(scored.doubts.mean, moved);
-    const doubts = believedAfter(fence, singles, scored, this.finds + 1);
-    const block = { hypotheses: singles.hypotheses, doubts, loss: singles.loss, first: -1 };
-    const minutes = this.minutes + this.minutesTo(place) + fence.minutes.look;
-    return this.with({
-      fence,
-      singles,
-      hunches: new Hunches(fence, [block], this.hunches.looks.faded(LOOKS_FADE), MATERIAL_AFTER),
-      learner: new Learner({ ...fence, grassy: isSame ? this.learner.grassy : grassinessOf(fence) }, true),
-      here: place,
-      readings: [],
-      finds: this.finds + 1,
-      minutes,
-      since: minutes,
-      actions: 0,
-      closing: roundOf(this.finds + 1),
-      readsMend: true,
-      skipped: [],
-      sweeps: 0,
-    });
   }
 }

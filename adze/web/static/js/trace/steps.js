@@ -1,9 +1,12 @@
 // A search after one more step as it is kept (adze/services/trace.py).
 
 import { CUT, LE, LS } from "./fence.js";
+import { found, rodsFound } from "./found.js";
 import { nearestPlace, pieceAt } from "./places.js";
 
 export const KINDS = { LS, LE, cut: CUT, grass: LS };
+
+export const RODS_KINDS = ["rods", "dry"]; // mended there, or ground that has dried out and stays so
 
 export const RODS_LEG = "rods"; // of a step that says that the rods cannot be read
 
@@ -19,7 +22,9 @@ const ANYWHERE = {
 
 const AT_A_PLACE = {
   found: (search, { span, atM, kind }, { number }, told) =>
-    search.found(KINDS[kind], number, pieceAt(search.fence, span, atM), told),
+    RODS_KINDS.includes(kind)
+      ? rodsFound(search, kind === "rods", told)
+      : found(search, KINDS[kind], number, pieceAt(search.fence, span, atM), told),
   skip: (search, _, place) => search.skippedAt(place),
   look: (search, _, { number }) => reach(search, number, "look").lookedAt(number),
   strands: (search, step, place) =>

@@ -5,7 +5,10 @@ import { CUT, LE, LS } from "./fence.js";
 const HARD_SHORT_OHM = 200;
 const [HALF, MOST] = [0.5, 0.9];
 
-/** Every piece with its share, and whether it is of the half or the nine tenths that are likeliest per metre. */
+/**
+ * Every piece with its share, and whether it is of the half or the nine tenths that are likeliest per metre. Where the
+ * rods have more of it than the fence they come first, and half of it may lie with them alone.
+ */
 export function piecesTold({ fence, hunches }) {
   const { a, b, span, from_m: fromM, length_m: lengthM, from_place: places } = fence;
   const metres = new Float64Array(places);
@@ -20,11 +23,10 @@ export function piecesTold({ fence, hunches }) {
     to: fromM[k] + lengthM[k],
     share: (perM[a[k]] + perM[b[k]]) * lengthM[k],
   }));
-  const whole = Math.max(
-    found.reduce((sum, { share }) => sum + share, 0),
-    1e-12,
-  );
-  let before = 0;
+  const onFence = found.reduce((sum, { share }) => sum + share, 0);
+  const atRods = hunches.cells[hunches.noneCell + 1];
+  let before = atRods > onFence ? atRods : 0;
+  const whole = Math.max(onFence + before, 1e-12);
   for (const piece of found.toSorted((p, q) => q.share / (q.to - q.from) - p.share / (p.to - p.from))) {
     piece.inHalf = before / whole < HALF;
     piece.inMost = before / whole < MOST;

@@ -4,7 +4,7 @@ import { token } from "../api.js";
 import { lengthOf } from "../geometry.js";
 import { M_PER_FT, kvWords, lengthWords } from "../scales.js";
 import { stepsIn } from "./input.js";
-import { RODS_LEG } from "./steps.js";
+import { RODS_KINDS, RODS_LEG } from "./steps.js";
 import { judged, strandsAt } from "./strands.js";
 
 export class TypedError extends Error {
@@ -91,14 +91,17 @@ function strandsOf({ run, strand_kv: texts = [] }, atM, { strands }) {
 
 /** A reading, a look or whatever else is done at a place, in the search's own words. */
 function placedOf(typed, field, causes) {
-  const { what, run, leg, once } = typed;
+  const { what, leg, once } = typed;
+  const kind = what === "found" ? causes[typed.cause] : "";
+  const isAtRods = RODS_KINDS.includes(kind);
+  const run = isAtRods ? "" : typed.run;
   const kv = figure(typed.kv, "kv", "kV", MOST_KV);
   const amps = figure(typed.amps, "amps", "Amps", MOST_A);
   checkReading(what, kv, amps, field.open_kv);
   const step = { what, run, leg, once, kv, amps: amps === null || typed.outward ? amps : -amps };
   if (run) step.at_m = placeOf(typed, field);
-  else if (MUST_LIE[what]) throw new TypedError("run", MUST_LIE[what]);
-  if (what === "found") step.kind = causes[typed.cause];
+  else if (MUST_LIE[what] && !isAtRods) throw new TypedError("run", MUST_LIE[what]);
+  if (kind) step.kind = kind;
   return step;
 }
 
@@ -151,6 +154,8 @@ function switchWords({ switch: id, opens, all_along: allAlong }, switches) {
 
 const strandsShown = (read = []) => `${read.map((kv) => (kv === null ? "–" : kvWords(kv))).join(", ")} kV`;
 
+const RODS_SAID = { rods: "The rods mended", dry: "The rods' ground has dried out" };
+
 /** A step in words: what was done, what it showed. */
 export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...more }, { runs, switches, units }) {
   const line = runs.find(({ id }) => id === run);
@@ -170,7 +175,7 @@ export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...mor
     switch: [switchWords(more, switches), ""],
     look: [`Looked at ${where}`, "nothing"],
     skip: [more.leg === RODS_LEG ? "Rods" : where, "could not be read"],
-    found: [`Found and mended, ${where}`, ""],
+    found: [RODS_SAID[more.kind] ?? `Found and mended, ${where}`, ""],
     spur: [`A fence on no plan joins, ${where}`, ""],
     strands: [`${where}, strand by strand from the ground`, strandsShown(more.strand_kv)],
     used: [`From the shed: ${more.label}`, ""],

@@ -2,19 +2,16 @@
 
 import { aboutWords, howLikely, leftWords, percent } from "./chances.js";
 import { namedAt } from "./spots.js";
-import { lengthWords } from "../scales.js";
+import { fixed, lengthWords } from "../scales.js";
 import { walkM } from "./deeds.js";
-import { asksRods, isUnread } from "./first.js";
+import { isUnread } from "./first.js";
 import { LISTEN, lookFor } from "./look_for.js";
 import { meaningOf, splitOf } from "./meaning.js";
+import { rodsWords, staysWords } from "./rods.js";
 import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
 
 const [LEAST_A, WHOLE_A] = [0.25, 2.5]; // below half of a tester's error; from here on whole amps
-const RODS_FIRST =
-  "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, " +
-  "no walk along the fence.";
-const RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it.";
 const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
 
 const ampsFigure = (amps) => Math.abs(amps).toFixed(Math.abs(amps) >= WHOLE_A ? 0 : 1);
@@ -47,7 +44,7 @@ export function stretchWords({ lines, units }, { span, from, to }) {
 
 function farWords(search, words, place, minutes) {
   const walk = walkM(search.fence, search.here, place);
-  const whole = Math.max(1, Math.round(minutes));
+  const whole = Math.max(1, Number(fixed(minutes, 0)));
   const here = walk < 1 ? "where you stand" : `${lengthWords(walk, words.units)} from you`;
   return `${here}, about ${whole} minute${whole > 1 ? "s" : ""}`;
 }
@@ -100,7 +97,8 @@ function reasonOf(search, told, parted) {
   return "It narrows the sizes and kinds that fit, for little walking.";
 }
 
-function stopWords({ finds, hunches }, words, pieces) {
+function stopWords(search, words, pieces) {
+  const { finds, hunches } = search;
   if (!finds)
     return {
       title: "Stop here for now",
@@ -109,7 +107,8 @@ function stopWords({ finds, hunches }, words, pieces) {
   const clear = 1 - hunches.pMaterial;
   const [least] = stretches(pieces);
   const where = least && clear < 0.99 ? ` Least sure: ${stretchWords(words, least)}.` : "";
-  const reason = `Likely clear, ${aboutWords(clear)}.${where} Further walking would hardly change that.`;
+  const likely = `Likely clear, ${aboutWords(clear)}.${where} Further walking would hardly change that.`;
+  const reason = likely + staysWords(search);
   return { title: "Stop here", reason };
 }
 
@@ -139,13 +138,8 @@ export function deedWords(search, deed, words, pieces) {
       reason: "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
     };
   }
-  if (deed.do === "read_rods")
-    return {
-      ...plain,
-      title: "Read kV at the rods, fence on",
-      howFar: farWords(search, words, search.fence.start, deed.minutes),
-      reason: asksRods(search) ? RODS_FIRST : RODS_LIKELY,
-    };
+  if (deed.do === "read_rods" || deed.do === "look_rods")
+    return { ...plain, howFar: farWords(search, words, search.fence.start, deed.minutes), ...rodsWords(search, deed) };
   if (deed.do === "switch") return { ...plain, ...switchWords(search, deed, words) };
   const place = words.places[deed.number];
   const [where, howFar] = [namedAt(words, deed).words, farWords(search, words, deed.number, deed.minutes)];
