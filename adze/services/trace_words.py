@@ -14,10 +14,12 @@ from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import SURPRISE, FaultSearch
 from adze.core.trace.told import (
     AmpsSplit,
+    ClosingRange,
     Kinds,
     LikelyStretch,
     Meaning,
     Outcome,
+    closing_range,
     kinds_told,
     meaning,
     split,
@@ -27,6 +29,7 @@ from adze.services.trace_switches import switch_name
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
 _NEAR_ZERO, _NEARLY, _LEAST_TOLD = 0.02, 0.99, 0.01
+_A_SIDE = 0.08  # of what would show: less is not worth a line
 _LEAST_A, _WHOLE_A = 0.25, 2.5  # below half of a tester's error; from here on whole amps
 _MOST, _MOST_CAUSES = 0.5, 5  # where over half is of one kind, its causes come first
 _LISTEN = "Listen as you come: where it sparks, it clicks."
@@ -111,9 +114,11 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
         names = ", ".join(switch_name(plan, switch) for switch in sorted(search.opened))
         reason = f"{names} open: kV come back here if it lies past the switch, and stay low if it lies before."
         return DeedWords(f"Read kV at {where}, on the fed side", far, "", reason, ())
-    told = meaning(search, deed)
-    parted = split(search, deed) if told is None else None
+    told = None if search.is_closing else meaning(search, deed)
+    parted = split(search, deed) if told is None and not search.is_closing else None
     means = _means(told) if told else _split_means(plan, search, parted) if parted else ()
+    if search.is_closing:
+        means = _closing_means(plan, search, closing_range(search, deed))
     leg = leg_words(plan, search, deed)
     what = "kV and amps" if search.farm.meter.shows_amps else "kV"
     return DeedWords(f"Read {what} at {where}", far, leg, _reason(search, told, parted), means)
@@ -174,6 +179,23 @@ def _split_means(plan: Plan, search: FaultSearch, parted: AmpsSplit) -> tuple[tu
     if rows[0][1] == rows[1][1]:
         return ()
     return tuple((amps_words(word, parted.amps), f"mostly {names} ({share:.0%})") for word, names, share in rows)
+
+
+def _closing_means(plan: Plan, search: FaultSearch, told: ClosingRange | None) -> tuple[tuple[str, str], ...]:
+    """What a closing reading shows if nothing more is left, and what less or more would mean."""
+    if told is None:
+        return ()
+    rows = [
+        (_range_words(Outcome(told.low, told.high, "", 0.0), told.unit, False, False), "nothing more that shows here")
+    ]
+    for word, chance, at in (("under", told.under, told.under_at), ("over", told.over, told.over_at)):
+        if chance < _A_SIDE * (told.under + told.over):
+            continue
+        edge = told.low if word == "under" else told.high
+        shown = amps_words(word, edge) if told.unit == "A" else f"{word} {edge:.1f} kV"
+        names = " or ".join(_stretch_words(plan, search, row) for row in at) or "no one line"
+        rows.append((shown, f"something is left, mostly {names}"))
+    return tuple(rows)
 
 
 def left_words(search: FaultSearch) -> str:

@@ -19,6 +19,7 @@ _HALF, _MOST = 0.5, 0.9
 _STEPS = 160
 _A_SIDE = 0.08  # of what is left: less lies hardly on another side
 _A_PART = 0.15  # of a half: less is not worth its name
+_OUTSIDE = 2.0  # spreads off what a well fence shows: one well reading in twenty lies farther off
 _BESIDE_M, _PARTED_FROM_OHM, _LIKELY_OPEN = 40.0, 10_000.0, 0.2
 
 
@@ -256,6 +257,58 @@ def split(search: FaultSearch, deed: Deed) -> AmpsSplit | None:
         cells = np.asarray(spread.T @ (some.weight * half)).ravel()
         names.append(_where_most(search, (cells[grid.a] + cells[grid.b]) * grid.length_m))
     return AmpsSplit(middle, float(some.weight[amps < middle].sum()), names[0], names[1])
+
+
+@dataclass(frozen=True)
+class ClosingRange:
+    """From where to where a closing reading lies if nothing more is left, amps or kV; what lies outside means.
+
+    `under` and `over` are the chances that it shows something that is left, with the stretches that hold most of it.
+    """
+
+    unit: str
+    low: float
+    high: float
+    under: float
+    under_at: tuple[LikelyStretch, ...]
+    over: float
+    over_at: tuple[LikelyStretch, ...]
+
+
+def closing_range(search: FaultSearch, deed: Deed) -> ClosingRange | None:
+    """What a reading of the closing round would mean; None where hardly anything that is left would show there."""
+    if deed.do != "read":
+        return None
+    hunches, grid = search.hunches, search.grid
+    some = weighed(hunches)
+    nothing = np.flatnonzero(some.chosen == 0)
+    left = some.weight * ((hunches.loss[some.chosen] > hunches.material) & (some.chosen > 0))
+    if not len(nothing) or left.sum() <= 0:
+        return None
+    predicted = glanced(hunches, some, deed.at)
+    kv_var, amps_var = search.learner.spread(hunches.doubts.part(some.chosen), predicted)
+    shown = [("A", predicted.amps, amps_var)] if search.farm.meter.shows_amps else []
+    best: tuple[float, str, float, float, Real] | None = None
+    for unit, values, variance in (*shown, ("kV", predicted.kv, kv_var)):
+        middle, spread = float(values[nothing[0]]), math.sqrt(float(variance[nothing[0]]))
+        off: Real = (values.astype(float) - middle) / spread
+        told = float(left @ np.minimum(np.abs(off), 2 * _OUTSIDE))
+        if best is None or told > best[0]:
+            best = (told, unit, middle, spread, off)
+    if best is None:
+        return None
+    _, unit, middle, spread, away = best
+    sides = (away < -_OUTSIDE, away > _OUTSIDE)
+    under, over = (float(left[side].sum()) for side in sides)
+    if under + over < _A_SIDE * left.sum():
+        return None
+    places = []
+    for side in sides:
+        cells = np.asarray(hunches.spread[some.chosen].T @ (left * side)).ravel()
+        places.append(_where_most(search, (cells[grid.a] + cells[grid.b]) * grid.length_m))
+    low, high = middle - _OUTSIDE * spread, middle + _OUTSIDE * spread
+    low = max(0.0, low) if unit == "kV" else low
+    return ClosingRange(unit, low, high, under, places[0], over, places[1])
 
 
 def _where_most(search: FaultSearch, share: Real) -> tuple[LikelyStretch, ...]:

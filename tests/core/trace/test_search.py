@@ -14,7 +14,7 @@ from adze.core.trace.predicted import ReadAt
 from adze.core.trace.pulse_base import CUT, LS
 from adze.core.trace.search import begin
 from adze.core.trace.suspects import NONE_SHARE
-from adze.core.trace.told import kinds_told, meaning, pieces_told, stretches
+from adze.core.trace.told import closing_range, kinds_told, meaning, pieces_told, stretches
 from adze.services.trace_play import question, taken
 from tests.core.trace.farms import begun, cases, hidden, played
 
@@ -211,6 +211,25 @@ def test_what_an_outcome_means_is_told_before_it_is_read() -> None:
     assert found.past + found.before == pytest.approx(1.0, abs=0.1)
     assert sum(row.chance for row in found.outcomes) == pytest.approx(1.0, abs=0.02)
     assert {row.means for row in found.outcomes} >= {"past", "before"}
+
+
+def test_a_closing_reading_has_a_range_for_nothing_more_and_sides_for_what_is_left() -> None:
+    """What is outside two spreads of the reading of a well fence is told, with the stretches that would show it."""
+    there = hidden("T30006")
+    search = begun("T30006")
+    told = []
+    while (deed := search.next_deed()).do != "stop":
+        if search.is_closing and not search.reads_mend and deed.do == "read":
+            told.append((closing_range(search, deed), search, deed))
+        search = taken(search, deed, there.answer(question(search, deed)))
+    shown = [(row, at, deed) for row, at, deed in told if row is not None]
+    assert shown
+    for row, at, deed in shown:
+        assert row.low < row.high
+        assert row.under + row.over <= at.hunches.p_material + 1e-9
+        assert all(side for side, chance in ((row.under_at, row.under), (row.over_at, row.over)) if chance > 0)
+        well = at.suspects.single.predict_some(ReadAt(deed.place, deed.leg), np.arange(1))
+        assert row.low < float(well.amps[0] if row.unit == "A" else well.kv[0]) < row.high
 
 
 @pytest.mark.slow

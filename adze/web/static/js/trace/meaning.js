@@ -107,7 +107,7 @@ export function meaningOf({ fence, hunches, learner }, deed) {
 }
 
 /** From where to where on the two spans that hold most of a share of pieces eight tenths of theirs lie. */
-function whereMost(fence, share) {
+export function whereMost(fence, share) {
   const whole = new Float64Array(fence.spans.length);
   fence.span.forEach((of, k) => (whole[of] += share[k]));
   const total = whole.reduce((x, y) => x + y, 0);

@@ -5,34 +5,16 @@ import { namedAt } from "./spots.js";
 import { fixed, lengthWords } from "../scales.js";
 import { walkM } from "./deeds.js";
 import { isUnread } from "./first.js";
+import { closingRange } from "./closing_range.js";
 import { LISTEN, lookFor } from "./look_for.js";
 import { meaningOf, splitOf } from "./meaning.js";
+import { ampsWords, rangeWords } from "./ranges.js";
 import { rodsWords, staysWords } from "./rods.js";
 import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
 
-const [LEAST_A, WHOLE_A] = [0.25, 2.5]; // below half of a tester's error; from here on whole amps
+const A_SIDE = 0.08; // of what would show: less is not worth a line
 const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
-
-const ampsFigure = (amps) => Math.abs(amps).toFixed(Math.abs(amps) >= WHOLE_A ? 0 : 1);
-
-function ampsWords(word, amps) {
-  if (Math.abs(amps) < LEAST_A) return word === "under" ? "amps back" : "amps outward";
-  const figure = ampsFigure(amps);
-  if (amps >= 0) return word === "under" ? `under ${figure} A outward, or back` : `over ${figure} A outward`;
-  return word === "under" ? `over ${figure} A back` : `under ${figure} A back, or outward`;
-}
-
-function rangeWords({ low, high }, unit, isFirst, isLast) {
-  if (isFirst && isLast) return "any";
-  if (unit === "kV") {
-    if (isFirst) return `under ${high.toFixed(1)} kV`;
-    return isLast ? `over ${low.toFixed(1)} kV` : `${low.toFixed(1)} to ${high.toFixed(1)} kV`;
-  }
-  if (isFirst) return ampsWords("under", high);
-  if (isLast) return ampsWords("over", low);
-  return [low, high].map((x) => `${ampsFigure(x)} A${x < 0 ? " back" : ""}`).join(" to ");
-}
 
 /** A stretch as people say it: the line, from where to where. */
 export function stretchWords({ lines, units }, { span, from, to }) {
@@ -51,7 +33,25 @@ function farWords(search, words, place, minutes) {
 
 const parts = (one, other) => [one, other].map((x) => Math.round(100 * x)).sort((p, q) => q - p);
 
+/** What a closing reading shows if nothing more is left, and what less or more would mean. */
+function closingMeans(told, words) {
+  if (!told) return [];
+  const rows = [[rangeWords(told, told.unit, false, false), "nothing more that shows here"]];
+  for (const [word, edge] of [
+    ["under", told.low],
+    ["over", told.high],
+  ]) {
+    const { chance, at } = told[word];
+    if (chance < A_SIDE * (told.under.chance + told.over.chance)) continue;
+    const names = at.map((row) => stretchWords(words, row)).join(" or ") || "no one line";
+    const shown = told.unit === "A" ? ampsWords(word, edge) : `${word} ${edge.toFixed(1)} kV`;
+    rows.push([shown, `something is left, mostly ${names}`]);
+  }
+  return rows;
+}
+
 function readWords(search, words, deed) {
+  if (search.isClosing) return { reason: reasonOf(search), means: closingMeans(closingRange(search, deed), words) };
   const told = meaningOf(search, deed);
   const parted = told ? null : splitOf(search, deed);
   let means = [];

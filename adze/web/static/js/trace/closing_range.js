@@ -1,0 +1,50 @@
+// What a reading of the closing round would mean: where it lies if nothing more is left (told.py, closing_range).
+
+import { whereMost } from "./meaning.js";
+import { glanced, weighed } from "./worth.js";
+
+const OUTSIDE = 2; // spreads off what a well fence shows
+const A_SIDE = 0.08;
+
+const sumOf = (row) => row.reduce((sum, x) => sum + x, 0);
+
+/** Where most of what lies on one side is. */
+function sideOf({ fence, hunches }, chosen, left) {
+  const whole = new Float64Array(hunches.count);
+  chosen.forEach((h, m) => (whole[h] = left[m]));
+  const cells = hunches.spreadOf(whole);
+  const pieces = Float64Array.from(fence.a, (a, k) => (cells[a] + cells[fence.b[k]]) * fence.length_m[k]);
+  return { chance: sumOf(left), at: whereMost(fence, pieces) };
+}
+
+/** From where to where it lies if nothing more is left, amps or kV, and what lies outside means; null: hardly told. */
+export function closingRange(search, deed) {
+  const { fence, hunches, learner } = search;
+  const { chosen, weight } = weighed(hunches);
+  const nothing = chosen.indexOf(0);
+  const left = Array.from(chosen, (h, m) => (h > 0 && hunches.loss[h] > hunches.material ? weight[m] : 0));
+  const whole = sumOf(left);
+  if (nothing < 0 || whole <= 0) return null;
+  const predicted = glanced(hunches, chosen, deed);
+  const [kvVar, ampsVar] = learner.spread(hunches.doubtsOf(chosen), predicted);
+  const tried = [["kV", predicted.kv, kvVar]];
+  if (fence.meter.shows_amps) tried.unshift(["A", predicted.amps, ampsVar]);
+  const [best] = tried
+    .map(([unit, values, variance]) => {
+      const [middle, spread] = [values[nothing], Math.sqrt(variance[nothing])];
+      const off = Array.from(values, (value) => (value - middle) / spread);
+      const told = sumOf(off.map((x, m) => left[m] * Math.min(Math.abs(x), 2 * OUTSIDE)));
+      return { unit, middle, spread, off, told };
+    })
+    .sort((one, other) => other.told - one.told);
+  const side = (isOwn) =>
+    sideOf(
+      search,
+      chosen,
+      left.map((w, m) => (isOwn(best.off[m]) ? w : 0)),
+    );
+  const [under, over] = [side((x) => x < -OUTSIDE), side((x) => x > OUTSIDE)];
+  if (under.chance + over.chance < A_SIDE * whole) return null;
+  const [low, high] = [-OUTSIDE, OUTSIDE].map((off) => best.middle + off * best.spread);
+  return { unit: best.unit, low: best.unit === "kV" ? Math.max(0, low) : low, high, under, over };
+}
