@@ -18,9 +18,10 @@ from adze.core.pulse.network import NetworkError
 from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading
 from adze.core.trace.deeds import Deed
 from adze.core.trace.grid import Spot
+from adze.core.trace.mended import KINDS, Find
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
 from adze.core.trace.predicted import ReadAt
-from adze.core.trace.search import KINDS, FaultSearch, Find, begin
+from adze.core.trace.search import FaultSearch, begin
 from adze.services.later import LaterTyped, note_defect
 from adze.services.lessons import LESSONS, prepared
 from adze.services.plans import OpenPlan
@@ -30,7 +31,7 @@ from adze.services.trace_known import LogKnown
 from adze.services.trace_log import from_log
 from adze.services.trace_spurs import spurs_of
 from adze.services.trace_switches import after_switch, as_it_was
-from adze.services.trace_typed import RODS_KINDS, RODS_LEG, TraceError, Typed, body_of, switch_of, where_of
+from adze.services.trace_typed import GROWTH_LEG, RODS_LEG, WHOLE_KINDS, TraceError, Typed, body_of, switch_of, where_of
 from adze.store import trace
 from adze.store.connection import Transaction
 from adze.store.trace import TraceEvent, TraceSearch
@@ -147,7 +148,7 @@ def begun(
         cov[0, 0] = _UNIT_SURE**2
     if known or alone.unit_kv:
         prior = Doubts(np.zeros(1), mean[None], cov[None])
-    search = replace(begin(farm, is_thorough=row.is_thorough, known=prior), sees_rods=row.hidden is None)
+    search = replace(begin(farm, is_thorough=row.is_thorough, known=prior), in_earnest=row.hidden is None)
     known_kv = alone.unit_kv or (unit.open_kv if unit else 0.0)
     is_lead_well = alone.lead_kv is not None and alone.lead_kv >= LEAD_SHARE * known_kv
     return search.cleared(LEAD_OUT) if is_lead_well else search
@@ -172,11 +173,13 @@ def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
         return reached.read(TraceReading(RODS_PLACE, body["kv"]))
     if event.what == "skip" and body.get("leg") == RODS_LEG:
         return search.skipped_at(RODS_PLACE)
+    if event.what == "skip" and body.get("leg") == GROWTH_LEG:
+        return search.growth_denied()
+    if event.what == "found" and body["kind"] in WHOLE_KINDS:
+        return _whole(search, *WHOLE_KINDS[body["kind"]])
     spot = spot_of(plan, FencePlace(body["run"], body["at_m"])) if body["run"] else _lead_spot(search)
     place = search.grid.place(spot)
     walk = float(search.grid.walk_m[search.here, place]) / pace
-    if event.what == "found" and body["kind"] in RODS_KINDS:
-        return search.rods_found(walk + search.farm.minutes.look, is_mended=body["kind"] == "rods")
     if event.what == "found":
         return search.found(Find(KINDS[body["kind"]], spot), walk + search.farm.minutes.look)
     if event.what == "skip":
@@ -192,6 +195,15 @@ def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
     from_log = body.get("from_log", False)
     reached = search if from_log else search.walked(place, walk + search.farm.minutes.reading)
     return reached.read(TraceReading(ReadAt(place, leg), body.get("kv"), body.get("amps")))
+
+
+def _whole(search: FaultSearch, what: str, is_mended: bool) -> FaultSearch:
+    """After something was found that lies at no one place of the fence."""
+    look = search.farm.minutes.look
+    if what == "growth":
+        return search.growth_found(look, is_mended=is_mended)
+    walk = float(search.grid.walk_m[search.here, search.grid.start]) / search.farm.pace_m_per_min
+    return search.rods_found(walk + look, is_mended=is_mended)
 
 
 def _lead_spot(search: FaultSearch) -> Any:

@@ -15,7 +15,7 @@ from adze.core.trace.plan_farm import spot_of
 from adze.core.trace.search import FaultSearch
 from adze.services.trace_strands import strand_event_words
 from adze.services.trace_switches import switch_name
-from adze.services.trace_typed import RODS_KINDS, RODS_LEG
+from adze.services.trace_typed import GROWTH_LEG, RODS_LEG, WHOLE_KINDS
 from adze.services.trace_words import spot_words
 from adze.store.trace import TraceEvent
 
@@ -54,11 +54,13 @@ def event_words(plan: Plan, event: TraceEvent) -> tuple[str, str]:
     if event.what == "look":
         return f"Looked at {where}", "nothing"
     if event.what == "skip":
+        if body["leg"] == GROWTH_LEG:
+            return "Growth along the fence", "none that matters"
         return "Rods" if body["leg"] == RODS_LEG else where, "could not be read"
     if event.what == "found":
         label = causes()[body["cause"]].label
-        if body["kind"] in RODS_KINDS:
-            return label, "mended" if body["kind"] == "rods" else "stays so"
+        if body["kind"] in WHOLE_KINDS:
+            return label, "mended" if WHOLE_KINDS[body["kind"]][1] else "stays so"
         return f"{label}, {where}", "mended"
     shown = [] if body.get("kv") is None else [f"{kv_words(body['kv'])} kV"]
     if body.get("amps") is not None:
@@ -73,7 +75,7 @@ def gain_words(plan: Plan, search: FaultSearch, events: Sequence[TraceEvent]) ->
     The reading before it is the last one nearer than 60 m: on so short a way kV hardly change.
     """
     mends = [number for number, event in enumerate(events) if event.what == "found"]
-    if not mends or search.rods_stay:
+    if not mends or WHOLE_KINDS.get(events[mends[-1]].body["kind"], ("", True))[1] is False:
         return ""
     again = next((event.body for event in events[mends[-1] :] if _has_kv(plan, event)), None)
     if again is None:

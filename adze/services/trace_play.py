@@ -9,7 +9,8 @@ from typing import Any, TextIO
 from adze.core.trace.belief import RODS_PLACE, TraceReading
 from adze.core.trace.deeds import Deed
 from adze.core.trace.grid import Spot
-from adze.core.trace.search import KINDS, FaultSearch, Find
+from adze.core.trace.mended import KINDS, Find
+from adze.core.trace.search import FaultSearch
 
 _MOST_DEEDS = 400
 Answer = Callable[[dict[str, Any]], dict[str, Any]]

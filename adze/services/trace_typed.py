@@ -14,7 +14,9 @@ from adze.services.trace_strands import strands_body
 from adze.services.trace_switches import switch_body
 
 RODS_LEG = "rods"  # of a step that says that the rods cannot be read
-RODS_KINDS = ("rods", "dry")  # of causes: mended there, or ground that has dried out and stays so
+GROWTH_LEG = "growth"  # of a step that says that growth was looked at and is none
+# Kinds of causes that lie at no one place of the fence: what it is, and whether it was mended or stays as it is.
+WHOLE_KINDS = {"rods": ("rods", True), "dry": ("rods", False), "mown": ("growth", True), "grown": ("growth", False)}
 
 
 class TraceError(FieldFault):
@@ -121,7 +123,7 @@ def _found(plan: Plan, typed: Typed) -> dict[str, Any]:
     if typed.cause not in causes():
         raise TraceError("cause", "What it was: choose one from the list; it tells the next step what to expect.")
     kind = causes()[typed.cause].kind
-    if not typed.run and kind not in RODS_KINDS:
+    if not typed.run and kind not in WHOLE_KINDS:
         raise TraceError("run", "Where it was: choose the line.")
-    where = {"run": "", "at_m": 0.0} if kind in RODS_KINDS else where_of(plan, typed)
+    where = {"run": "", "at_m": 0.0} if kind in WHOLE_KINDS else where_of(plan, typed)
     return where | {"cause": typed.cause, "kind": kind, "note": typed.note.strip()[:300]}

@@ -10,6 +10,7 @@ from adze.core.log.look_for import look_for
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
 from adze.core.trace.deeds import Deed
+from adze.core.trace.mended import Growth
 from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import SURPRISE, FaultSearch
 from adze.core.trace.told import (
@@ -42,7 +43,14 @@ _RODS_LOOK = (
     "clamps, their lead, a rod rusted, pulled or broken. Where all of it is sound their ground has dried out: water "
     "helps at once, more rods in damp ground for good."
 )
-_RODS_STAY = " The rods stay dry: water them, or plan more in Earth."
+_GROWTH_LOOK = (
+    "It is low and takes many amps everywhere: no one place. Cut, grazed, or the bottom strands off, and it is read "
+    "here again."
+)
+_STAY = {
+    "rods": " The rods stay dry: water them, or plan more in Earth.",
+    "growth": " Growth stays: cut it, graze it, or switch the bottom strands off.",
+}
 _RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it."
 
 
@@ -98,6 +106,10 @@ def deed_words(plan: Plan, search: FaultSearch, deed: Deed) -> DeedWords:
     if deed.do in ("read_rods", "look_rods"):
         title, reason = _rods_words(search, deed)
         return DeedWords(title, _far(plan, search, search.grid.start, deed), "", reason, ())
+    if deed.do == "look_growth":
+        grown = search.growth
+        reason = f"Growth all along, {how_likely(grown.share)}: {growth_times(grown)}. {_GROWTH_LOOK}"
+        return DeedWords("Look at the growth along the fence", _far(plan, search, deed.place, deed), "", reason, ())
     if deed.do == "switch":
         return _switch_words(plan, search, deed)
     place = fence_place(plan, search.grid, deed.place, deed.leg)
@@ -130,6 +142,11 @@ def _rods_words(search: FaultSearch, deed: Deed) -> tuple[str, str]:
         return "Read kV at the rods, fence on", _RODS_FIRST if search.asks_rods else _RODS_LIKELY
     share = float(search.hunches.cells[search.suspects.rods_cell])
     return "Look at the rods", f"The rods, {how_likely(share)}: {_RODS_LOOK}"
+
+
+def growth_times(told: Growth) -> str:
+    """How much growth there would be."""
+    return f"about {told.times:.1f} times what the plan expects"
 
 
 def look_words(plan: Plan, search: FaultSearch, place: FencePlace | None) -> tuple[tuple[str, str], ...]:
@@ -278,7 +295,7 @@ def _stop_words(plan: Plan, search: FaultSearch) -> DeedWords:
             (),
         )
     reason = f"Likely clear, {about_words(clear)}.{where} Further walking would hardly change that."
-    reason += _RODS_STAY if search.rods_stay else ""
+    reason += "".join(_STAY[what] for what in dict.fromkeys(search.stays))
     return DeedWords("Stop here", "", "", reason, ())
 
 
@@ -327,6 +344,10 @@ def stands(search: FaultSearch) -> tuple[tuple[str, str], ...]:
     ]
     if not search.finds:
         rows = rows[:-1]
+    growth = search.growth
+    if growth.share > 0:
+        rows = [(words, (1 - growth.share) * share) for words, share in rows]
+        rows.append((f"Growth all along, {growth_times(growth)}", growth.share))
     return tuple((words, how_likely(share)) for words, share in sorted(rows, key=lambda row: -row[1]))
 
 

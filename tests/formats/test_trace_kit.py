@@ -13,7 +13,8 @@ import pytest
 from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading
 from adze.core.trace.deeds import Deed
 from adze.core.trace.grid import Spot
-from adze.core.trace.search import KINDS, FaultSearch, Find, begin
+from adze.core.trace.mended import KINDS, Find
+from adze.core.trace.search import FaultSearch, begin
 from adze.core.trace.told import kinds_told, meaning, open_switch, piece_shares
 from adze.core.trace.world import World
 from adze.formats.trace_kit import pack, search_arrays, search_head

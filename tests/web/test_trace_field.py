@@ -290,6 +290,33 @@ def test_the_rods_are_looked_at_where_most_lies_with_them_and_both_say_so(
     assert says_alike(plan, tmp_path)["words"]["title"] == "Look at the rods"
 
 
+# What a tester shows along 2 km where growth is two and a half times the plan's, by the model.
+GROWN_READINGS = [("0", "6.8", "17.4"), ("500", "6.5", "13.2"), ("1000", "6.5", "8.9"), ("1500", "6.4", "4.5")]
+
+
+@pytest.mark.parametrize("said", ["mown", "grown", ""])
+def test_growth_all_along_is_looked_at_and_both_say_so(plan: PlanPage, tmp_path: Path, said: str) -> None:
+    plan.draw()
+    at_the_fence(plan)
+    run = {"id": "line1", "name": "First line", "points": [[0, 0], [400, 0], [400, 1600]]}
+    strands = [{"cm": cm, "role": role} for cm, role in ((30, "live"), (60, "earth"), (90, "live"))]
+    assert plan.save(runs=[run], strands=strands, energizer="mains_6", grass="moderate").status_code == 200
+    for at_m, kv, amps in GROWN_READINGS:
+        assert hand_in(plan, done("read", run="line1", at_m=at_m, kv=kv, amps=amps)) == {}
+        says_alike(plan, tmp_path)
+    told = says_alike(plan, tmp_path)
+    assert told["words"]["title"] == "Look at the growth along the fence"
+    assert told["stretches"] == []
+    assert any(words.startswith("Growth all along, about 2.") for words, _ in told["stands"])
+    answer = done("found", cause=said) if said else done("skip", leg="growth")
+    assert hand_in(plan, answer) == {}
+    told = says_alike(plan, tmp_path)
+    assert told["words"]["title"].startswith("Read again here" if said == "mown" else ("Read", "Look closely", "Stop"))
+    assert told["words"]["title"] != "Look at the growth along the fence"
+    assert bool(told["clear"]) == bool(said)
+    assert {"mown": "cut or off", "grown": "left as it is", "": "none that matters"}[said] in panel(plan)
+
+
 def test_a_search_that_began_with_the_log_stands_alike_on_both(plan: PlanPage, tmp_path: Path) -> None:
     plan.draw()
     read(plan, "2.9", 300, amps="18", way="outward")

@@ -24,10 +24,10 @@ _BIT_MINUTES = 4.0
 
 @dataclass(frozen=True)
 class Deed:
-    """What to do next: read, read_rods, look, look_rods, switch, sweep or stop; how long it takes and what it is worth.
+    """What to do next: read, read_rods, look, look_rods, look_growth, switch, sweep or stop.
 
-    `minutes` with the walk; `gain` bits; `clear` on stopping: the chance that nothing that matters is left; `switch`
-    the one to be opened, or shut again where `opens` is false.
+    `minutes` with the walk; `gain` bits that it is worth; `clear` on stopping: the chance that nothing that matters is
+    left; `switch` the one to be opened, or shut again where `opens` is false.
     """
 
     do: str

@@ -7,18 +7,30 @@ import numpy as np
 
 from adze.core.basics.types import Real
 from adze.core.trace.belief import Doubts, Learner, TraceReading, fresh, normalised
+from adze.core.trace.grid import Spot
 from adze.core.trace.hunches import Hunches, HypothesisBlock
 from adze.core.trace.looks import Looks
 from adze.core.trace.predicted import CUT_TIMES, SIZES_OHM, hypotheses, rods_factor
 from adze.core.trace.pulse_base import CUT, LE, LS, RODS
-from adze.core.trace.suspects import MATERIAL_AFTER, RODS_AFTER, Suspects
+from adze.core.trace.suspects import GROWN, MATERIAL_AFTER, RODS_AFTER, Suspects
 
 NOTHING_ELSE = (0.55, 0.70)  # after the first find, after later ones
 _FOUND_SIZES, _TIMES_BEST = 41, (1.0, 1.6, 2.6, 6.0, 20.0)
 _LEAST_LOSS, _SURE, _LEAST, _MOST = 0.03, 0.5, -14.0, 10.0
 _HISTORY = 30
+# Growth all over: how likely it is beforehand where a fence is low, the spread of its logarithm; assumptions.
+GROWN_SHARE, _GROWN_SPREAD = 0.10, 0.5
 LOOKS_FADE = 0.7
 History = list[tuple[TraceReading, bool]]
+KINDS = {"LS": LS, "LE": LE, "cut": CUT, "grass": LS}
+
+
+@dataclass(frozen=True)
+class Find:
+    """What was found: its kind (LS, LE, CUT or RODS) and where."""
+
+    kind: int
+    spot: Spot
 
 
 @dataclass(frozen=True)
@@ -112,13 +124,48 @@ def moved(scored: Scored) -> tuple[float, float]:
     return rods, grass
 
 
-def rods_anew(doubts: Doubts, log_ohm: float, spread: float) -> Doubts:
-    """The same with the rods known anew: the logarithm of their ohms to what the fence is computed with, its spread."""
+def anew(doubts: Doubts, which: int, log: float, spread: float) -> Doubts:
+    """The same with rods (1) or growth (2) known anew: the logarithm to what the fence is computed with, its spread."""
     mean, cov = doubts.mean.copy(), doubts.cov.copy()
-    mean[:, 1] = log_ohm
-    cov[:, 1, :] = cov[:, :, 1] = 0.0
-    cov[:, 1, 1] = spread**2
+    mean[:, which] = log
+    cov[:, which, :] = cov[:, :, which] = 0.0
+    cov[:, which, which] = spread**2
     return replace(doubts, mean=mean, cov=cov)
+
+
+def score_anew(suspects: Suspects, learner: Learner, history: History) -> Scored:
+    """Score "nothing more" against every single fault, on a fence with what was found in it already."""
+    told = _replayed(learner, fresh(np.zeros(len(suspects.loss)), learner.known), suspects.single, history)
+    log_ratio = np.clip(_SURE * (told.log_weight - told.log_weight[0]), _LEAST, _MOST)
+    log_ratio[suspects.loss <= MATERIAL_AFTER] = 0.0
+    return Scored(log_ratio, told, told.part(np.array([0])), 1.0)
+
+
+@dataclass(frozen=True)
+class Growth:
+    """How likely growth all along the fence is all that is wrong, and how many times the forecast's it then is."""
+
+    share: float
+    times: float
+    spread: float
+
+
+def growth_told(hunches: Hunches, learner: Learner, log_prior: Real, history: History) -> Growth:
+    """Growth all over as one more suspect, weighed against all others before the first find.
+
+    "Nothing is wrong" is among those and is read with the same readings, so that the odds are those of the two, times
+    what it has of the weight beside what it had beforehand.
+    """
+    suspects = hunches.suspects
+    alone = hypotheses(suspects.base, suspects.base.healthy, np.empty(0, dtype=np.intp), np.empty(0))
+    nothing = _replayed(learner, fresh(np.zeros(1), learner.known), alone, history)
+    known = anew(learner.known, 2, 0.0, _GROWN_SPREAD)
+    grown = _replayed(learner, fresh(np.zeros(1), known), suspects.grown, history)
+    prior = float(np.exp(log_prior[0] - log_prior.max()) / np.exp(log_prior - log_prior.max()).sum())
+    evidence = float(grown.log_weight[0] - nothing.log_weight[0])
+    odds = GROWN_SHARE / (1 - GROWN_SHARE) * math.exp(min(evidence, 60.0)) * float(hunches.weight[0]) / prior
+    times = GROWN * math.exp(float(grown.mean[0, 2]))
+    return Growth(odds / (1 + odds), times, math.sqrt(float(grown.cov[0, 2, 2])))
 
 
 def port_of(suspects: Suspects, kind: int, place: int, piece: int) -> int:

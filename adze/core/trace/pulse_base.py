@@ -324,6 +324,15 @@ def grassier(network: Network, factor: float) -> Network:
     return replace(network, spans=tuple(replace(span, line=lines[span.line]) for span in network.spans))
 
 
+def adjusted(network: Network, rods: float, grass: float) -> Network:
+    """A network with other rods and growth."""
+    node = network.source.node
+    shunts = tuple(
+        replace(s, ohm=s.ohm * rods) if s.node == node and s.start is Terminal.EARTH else s for s in network.shunts
+    )
+    return replace(grassier(network, grass), shunts=shunts)
+
+
 def leakier(line: Line, factor: float, more_s_per_m: float = 0.0) -> Line:
     """A line that leaks so many times as much, and so much more from its live strands to soil, S/m."""
     if isinstance(line, WireLine):

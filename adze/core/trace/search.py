@@ -7,17 +7,27 @@ from functools import cached_property
 import numpy as np
 
 from adze.core.basics.types import Real
-from adze.core.pulse.network import Network, Terminal
 from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, TraceReading, fresh, grassiness, normalised, unlearned
 from adze.core.trace.closing import Round, next_in_closing
 from adze.core.trace.deeds import Deed, next_in_search
 from adze.core.trace.farm import TracedFarm
-from adze.core.trace.grid import Grid, Spot, grid
+from adze.core.trace.grid import Grid, grid
 from adze.core.trace.hunches import Hunches, HypothesisBlock, with_pairs
 from adze.core.trace.looks import unlooked
-from adze.core.trace.mended import Scored, believed_after, moved, port_of, rods_anew, score
+from adze.core.trace.mended import (
+    Find,
+    Growth,
+    Scored,
+    anew,
+    believed_after,
+    growth_told,
+    moved,
+    port_of,
+    score,
+    score_anew,
+)
 from adze.core.trace.predicted import ReadAt
-from adze.core.trace.pulse_base import CUT, LE, LS, RODS, base, grassier
+from adze.core.trace.pulse_base import LS, RODS, adjusted, base
 from adze.core.trace.suspects import MATERIAL, Suspects, first_log_prior, suspects
 
 _PAIRS_FROM, _PAIRS_EVERY = 5, 4
@@ -26,16 +36,8 @@ _MOST_ACTIONS, _MOST_MINUTES, _LEAST_ACTIONS = 26, 100.0, 10
 _MOST_CLOSING = 45
 _MOST_SWEEPS = (2, 1)  # before the first find, after one: by then what the eye does not see hardly matters
 _LOOKS_GONE, _RODS_LIKELY, _LIKELY_SHARE = 0.01, 0.5, 1e-3
-_RODS_SURE = 0.6  # from here on they are looked at: the fence has less of it together
+_SURE = 0.6  # from here on rods or growth are looked at: everything else has less of it together
 SURPRISE, EXPLAINED = 3.0, 2.0  # spreads off what was expected
-
-
-@dataclass(frozen=True)
-class Find:
-    """A fault that was found and mended: its kind (LS, LE, CUT or RODS) and where."""
-
-    kind: int
-    spot: Spot
 
 
 @dataclass(frozen=True)
@@ -44,7 +46,8 @@ class FaultSearch:
 
     `known` (1,) is what was known of unit, rods and growth before the first reading, of the fence as it is computed
     now. `opened` are the switches that stand open; `doubtful` is the one that the last reading fits the other way
-    about. `sees_rods`: somebody can look at the rods themselves; `rods_stay`: their ground has dried out, and stays so.
+    about. `in_earnest`: somebody can look at rods and growth and see to them; `stays` are those that are left as they
+    are, `is_mown` that growth was looked at and is none.
     """
 
     farm: TracedFarm
@@ -66,8 +69,9 @@ class FaultSearch:
     sweeps: int = 0
     opened: frozenset[str] = frozenset()
     doubtful: str = ""
-    sees_rods: bool = False
-    rods_stay: bool = False
+    in_earnest: bool = False
+    stays: tuple[str, ...] = ()
+    is_mown: bool = False
     log_prior: Real = field(default_factory=lambda: np.empty(0), repr=False)
 
     @property
@@ -84,6 +88,13 @@ class FaultSearch:
     def is_closing(self) -> bool:
         """Whether it is the closing round: something was mended, and what is left is hardly material."""
         return bool(self.finds) and self.hunches.p_material < _STAGE_1
+
+    @cached_property
+    def growth(self) -> Growth:
+        """How likely growth all along is all of it, before anything was found."""
+        if not self.in_earnest or self.finds or self.is_mown or not self.readings:
+            return Growth(0.0, 1.0, 0.0)
+        return growth_told(self.hunches, self.learner, self.log_prior, list(self.readings))
 
     @property
     def is_unread(self) -> bool:
@@ -120,6 +131,8 @@ class FaultSearch:
                 self.hunches, self.learner, self.here, done, self.closing, is_thorough=self.is_thorough
             )
             return self.stop() if self.actions >= _MOST_CLOSING and deed.do != "stop" else deed
+        if self.growth.share > _SURE:
+            return Deed("look_growth", self.here, minutes=self.farm.minutes.look)
         spent = self.minutes - self.since
         over = self.actions >= _MOST_ACTIONS or (spent > _MOST_MINUTES and self.actions >= _LEAST_ACTIONS)
         if over and self.sweeps < _MOST_SWEEPS[bool(self.finds)]:
@@ -137,7 +150,7 @@ class FaultSearch:
         there = float(self.grid.walk_m[self.here, self.grid.start]) / self.farm.pace_m_per_min
         if share > _RODS_LIKELY and not is_read and np.isfinite(self.suspects.base.healthy.rods_ohm):
             return Deed("read_rods", minutes=there + self.farm.minutes.rods)
-        if share > _RODS_SURE and self.sees_rods:
+        if share > _SURE and self.in_earnest:
             return Deed("look_rods", minutes=there + self.farm.minutes.look)
         return None
 
@@ -304,34 +317,56 @@ class FaultSearch:
         scored = score(self.suspects, self.learner, fault, list(self.readings))
         rods = 1.0 if is_mended else scored.size * math.exp(float(scored.alone.mean[0, 1]))
         spread = self.farm.doubt.rods if is_mended else math.sqrt(float(scored.alone.cov[0, 1, 1]))
-        anew = replace(scored, doubts=rods_anew(scored.doubts, math.log(rods), spread))
-        after = replace(
+        told = replace(scored, doubts=anew(scored.doubts, 1, math.log(rods), spread))
+        known = anew(self.known, 1, math.log(rods), spread)
+        after = self._seen_to("rods", start, minutes, is_mended=is_mended)
+        return replace(after, known=known)._weighed(told, (rods, moved(scored)[1]))
+
+    def growth_found(self, minutes: float, *, is_mended: bool) -> "FaultSearch":
+        """After growth all along was seen: cut, or left as it is."""
+        found = growth_told(self.hunches, self.learner, self.log_prior, list(self.readings))
+        tall = self._set_anew(1.0, found.times)
+        learner = replace(self.learner, farm=tall.base.farm, known=anew(self.known, 2, 0.0, found.spread))
+        scored = score_anew(tall, learner, list(self.readings))
+        spread = self.farm.doubt.grass if is_mended else found.spread
+        told = replace(scored, doubts=anew(scored.doubts, 2, 0.0, spread))
+        after = self._seen_to("growth", self.here, minutes, is_mended=is_mended)
+        known = anew(self.known, 2, 0.0, spread)
+        return after._believing(self.suspects if is_mended else tall, told, known)
+
+    def growth_denied(self) -> "FaultSearch":
+        """After a look at the growth: it is none."""
+        return replace(self, is_mown=True, minutes=self.minutes + self.farm.minutes.look)
+
+    def _seen_to(self, what: str, place: int, minutes: float, *, is_mended: bool) -> "FaultSearch":
+        return replace(
             self,
-            finds=(*self.finds, Find(RODS, self.grid.spots[start])),
-            here=start,
+            finds=(*self.finds, Find(RODS if what == "rods" else LS, self.grid.spots[place])),
+            here=place,
             minutes=self.minutes + minutes,
             reads_mend=is_mended,
-            rods_stay=not is_mended,
-            known=rods_anew(self.known, math.log(rods), spread),
+            stays=self.stays if is_mended else (*self.stays, what),
         )
-        return after._weighed(anew, (rods, moved(scored)[1]))
+
+    def _set_anew(self, rods: float, grass: float) -> Suspects:
+        """Every single fault on the fence with other rods and growth."""
+        farm = replace(self.farm, network=adjusted(self.farm.network, rods, grass))
+        return suspects(base(farm, replace(self.grid, network=adjusted(self.grid.network, rods, grass))))
 
     def _weighed(self, scored: Scored, away: tuple[float, float]) -> "FaultSearch":
         """After a find: what is believed by its readings, with rods and growth so many times what they were."""
-        rods, grass = away
-        subject, doubts, known = self.suspects, scored, self.known
-        if rods != 1.0 or grass != 1.0:
-            farm = replace(self.farm, network=adjusted(self.farm.network, rods, grass))
-            where = replace(self.grid, network=adjusted(self.grid.network, rods, grass))
-            subject = suspects(base(farm, where))
-            off = np.log([1.0, rods, grass])
-            doubts = replace(scored, doubts=replace(scored.doubts, mean=scored.doubts.mean - off))
-            known = replace(known, mean=known.mean - off)
+        if away == (1.0, 1.0):
+            return self._believing(self.suspects, scored, self.known)
+        off = np.log([1.0, *away])
+        doubts = replace(scored, doubts=replace(scored.doubts, mean=scored.doubts.mean - off))
+        return self._believing(self._set_anew(*away), doubts, replace(self.known, mean=self.known.mean - off))
+
+    def _believing(self, subject: Suspects, scored: Scored, known: Doubts) -> "FaultSearch":
         return replace(
             self,
             farm=subject.base.farm,
             grid=subject.base.grid,
-            hunches=believed_after(subject, doubts, self.hunches.looks, len(self.finds)),
+            hunches=believed_after(subject, scored, self.hunches.looks, len(self.finds)),
             readings=(),
             actions=0,
             since=self.minutes,
@@ -340,15 +375,6 @@ class FaultSearch:
             sweeps=0,
             known=known,
         )
-
-
-def adjusted(network: Network, rods: float, grass: float) -> Network:
-    """A network with other rods and growth."""
-    node = network.source.node
-    shunts = tuple(
-        replace(s, ohm=s.ohm * rods) if s.node == node and s.start is Terminal.EARTH else s for s in network.shunts
-    )
-    return replace(grassier(network, grass), shunts=shunts)
 
 
 def begin(farm: TracedFarm, *, is_thorough: bool = True, known: Doubts | None = None) -> FaultSearch:
@@ -363,6 +389,3 @@ def begin(farm: TracedFarm, *, is_thorough: bool = True, known: Doubts | None = 
     block = HypothesisBlock(every.single, normalised(fresh(log_prior, before)), every.loss)
     hunches = Hunches(every, (block,), unlooked(where), MATERIAL)
     return FaultSearch(farm, where, hunches, where.start, before, is_thorough=is_thorough, log_prior=log_prior)
-
-
-KINDS = {"LS": LS, "LE": LE, "cut": CUT, "grass": LS}

@@ -1,6 +1,7 @@
 """Every single fault that may be: its kind, place and size, how likely it is beforehand, and what it would cost."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -9,11 +10,13 @@ from adze.core.basics.types import Index, Real
 from adze.core.pulse.network import Terminal
 from adze.core.trace.grid import Spot
 from adze.core.trace.predicted import Hypotheses, ReadAt, hypotheses, sizes_of
-from adze.core.trace.pulse_base import CUT, LE, LS, RODS, TraceBase
+from adze.core.trace.pulse_base import CUT, LE, LS, RODS, TraceBase, grassier
+from adze.core.trace.pulse_base import base as base_of
 
 KIND_SHARE = {LS: 0.60, LE: 0.12, CUT: 0.20, RODS: 0.05}
 NONE_SHARE, RODS_AFTER = 0.03, 0.01
 MATERIAL, MATERIAL_AFTER = 0.05, 0.08
+GROWN = 2.2  # growth all along that makes a fence low: so many times the forecast's, or less, or more
 _GATE_M, _SWITCH_M, _SPUR_M, _BEFORE = 60.0, 25.0, 300.0, 2.0  # a spur of unknown length: some hundred metres
 _LEAST_KV = 0.5  # nodes that read less when well tell nothing of a loss
 
@@ -34,6 +37,14 @@ class Suspects:
     cells: Index
     loss: Real
     prior: Real
+
+    @cached_property
+    def grown(self) -> Hypotheses:
+        """The fence with growth all along and nothing else wrong."""
+        base = self.base
+        farm = replace(base.farm, network=grassier(base.farm.network, GROWN))
+        tall = base_of(farm, replace(base.grid, network=grassier(base.grid.network, GROWN)))
+        return hypotheses(tall, tall.healthy, np.empty(0, dtype=np.intp), np.empty(0))
 
     @property
     def none_cell(self) -> int:

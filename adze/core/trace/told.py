@@ -92,13 +92,18 @@ def piece_shares(search: FaultSearch) -> Real:
 def pieces_told(search: FaultSearch) -> tuple[PieceShare, ...]:
     """Every piece with its share, and whether it is of the half or the nine tenths that are likeliest per metre.
 
-    Where the rods have more of it than the fence they come first, and half of it may lie with them alone.
+    Where rods and growth all along have more of it than places of the fence they come first: half may lie with them.
     """
     grid, share = search.grid, piece_shares(search)
     order = np.argsort(share / grid.length_m)[::-1]
-    fence, rods = float(share.sum()), float(search.hunches.cells[search.suspects.rods_cell])
-    rods = rods if rods > fence else 0.0
-    before = (rods + np.concatenate([[0.0], np.cumsum(share[order])[:-1]])) / max(fence + rods, 1e-12)
+    fence, rods, growth = (
+        float(share.sum()),
+        float(search.hunches.cells[search.suspects.rods_cell]),
+        search.growth.share,
+    )
+    elsewhere = rods + growth / max(1 - growth, 1e-12)
+    elsewhere = elsewhere if elsewhere > fence else 0.0
+    before = (elsewhere + np.concatenate([[0.0], np.cumsum(share[order])[:-1]])) / max(fence + elsewhere, 1e-12)
     half, most = np.zeros(len(share), dtype=bool), np.zeros(len(share), dtype=bool)
     half[order], most[order] = before < _HALF, before < _MOST
     return tuple(

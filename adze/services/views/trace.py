@@ -32,7 +32,7 @@ from adze.services.trace_log import from_log
 from adze.services.trace_spurs import spur_words
 from adze.services.trace_strands import strand_lines, strand_verdict
 from adze.services.trace_switches import doubt_words, switches_of
-from adze.services.trace_typed import RODS_LEG
+from adze.services.trace_typed import GROWTH_LEG, RODS_LEG
 from adze.services.trace_words import (
     DeedWords,
     deed_words,
@@ -157,6 +157,8 @@ def _shown(plan: Plan, found: Told) -> TraceView:
 def _at(plan: Plan, search: FaultSearch, deed: Deed) -> dict[str, Any]:
     if deed.do == "read_rods":
         return {"run": "", "at_m": 0, "leg": RODS_LEG}
+    if deed.do == "look_growth":
+        return {"run": "", "at_m": 0, "leg": GROWTH_LEG}
     if deed.place < 0 or deed.do in ("stop", "sweep"):
         return {"run": "", "at_m": 0, "leg": ""}
     place = fence_place(plan, search.grid, deed.place, deed.leg)

@@ -8,7 +8,7 @@ import pytest
 
 from adze.core.plan.season import Season
 from adze.core.trace.belief import Doubts
-from adze.core.trace.mended import rods_anew
+from adze.core.trace.mended import anew
 from adze.core.trace.plan_farm import farm_of
 from adze.core.trace.search import FaultSearch, begin
 from adze.core.trace.told import stretches
@@ -45,7 +45,7 @@ def worse(*faults: HiddenFault, rods: float = 6.0) -> World:
 
 
 def at_the_rods(there: World) -> tuple[FaultSearch, list[str]]:
-    return played(replace(begin(FARM), sees_rods=True), there, "look_rods")
+    return played(replace(begin(FARM), in_earnest=True), there, "look_rods")
 
 
 def test_worse_rods_are_looked_at_before_anybody_walks() -> None:
@@ -59,11 +59,11 @@ def test_worse_rods_are_looked_at_before_anybody_walks() -> None:
 
 def test_where_nobody_can_look_at_them_they_are_not_asked_for() -> None:
     search, _ = at_the_rods(worse())
-    assert replace(search, sees_rods=False).next_deed().do != "look_rods"
+    assert replace(search, in_earnest=False).next_deed().do != "look_rods"
 
 
 def test_well_rods_are_not_looked_at() -> None:
-    _, done = played(replace(begin(FARM), sees_rods=True), world(FARM, [LEAK], Truth(), 5), "stop")
+    _, done = played(replace(begin(FARM), in_earnest=True), world(FARM, [LEAK], Truth(), 5), "stop")
     assert "look_rods" not in done
 
 
@@ -81,7 +81,7 @@ def test_dry_rods_are_taken_as_they_are(rods: float) -> None:
     search, _ = at_the_rods(worse(rods=rods))
     stays = search.rods_found(2.0, is_mended=False)
     healthy = begin(FARM).suspects.base.healthy.rods_ohm
-    assert stays.rods_stay
+    assert stays.stays == ("rods",)
     assert not stays.reads_mend
     assert stays.suspects.base.healthy.rods_ohm / healthy == pytest.approx(rods, rel=0.35)
     ended, _ = played(stays, worse(rods=rods), "stop")
@@ -101,9 +101,9 @@ def test_rods_known_anew_keep_what_was_learned_of_unit_and_growth() -> None:
     rng = np.random.default_rng(3)
     root = rng.normal(size=(4, 3, 3))
     doubts = Doubts(np.zeros(4), rng.normal(size=(4, 3)), root @ root.transpose(0, 2, 1))
-    anew = rods_anew(doubts, math.log(2.0), 0.3)
-    assert anew.mean[:, 1] == pytest.approx(math.log(2.0))
-    assert anew.cov[:, 1, 1] == pytest.approx(0.09)
-    assert np.array_equal(anew.mean[:, ::2], doubts.mean[:, ::2])
-    assert np.array_equal(anew.cov[:, ::2, ::2], doubts.cov[:, ::2, ::2])
-    assert not anew.cov[:, 1, ::2].any()
+    now = anew(doubts, 1, math.log(2.0), 0.3)
+    assert now.mean[:, 1] == pytest.approx(math.log(2.0))
+    assert now.cov[:, 1, 1] == pytest.approx(0.09)
+    assert np.array_equal(now.mean[:, ::2], doubts.mean[:, ::2])
+    assert np.array_equal(now.cov[:, ::2, ::2], doubts.cov[:, ::2, ::2])
+    assert not now.cov[:, 1, ::2].any()

@@ -27,10 +27,10 @@ function withUnit({ mean, cov, known_mean: knownMean, known_cov: knownCov }, log
   return told;
 }
 
-const asBegun = (kit, { quick, kv_alone: kvAlone }) => ({
+const asBegun = (kit, { quick, kv_alone: kvAlone, practice = false }) => ({
   ...kit,
   meter: { ...kit.meter, shows_amps: !kvAlone },
-  search: { ...kit.search, is_thorough: !quick },
+  search: { ...kit.search, is_thorough: !quick, in_earnest: kit.search.in_earnest && !practice },
 });
 
 /** A span that was read well by itself: as good as walked and looked along, but for its far end. */

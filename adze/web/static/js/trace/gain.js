@@ -1,5 +1,6 @@
 // What the last mend brought where it was read again, beside what a well fence shows there (trace_words.py).
 
+import { STAY_KINDS } from "./found.js";
 import { nearestPlace } from "./places.js";
 import { spotOf } from "./spots.js";
 
@@ -18,7 +19,7 @@ const isNear = (one, other) => one.run === other.run && (!one.run || Math.abs(on
 /** The gain of the last mend in words; empty where nothing was read since. */
 export function gainWords(search, steps, field) {
   const mend = steps.findLastIndex(({ what }) => what === "found");
-  if (mend < 0 || search.rodsStay) return "";
+  if (mend < 0 || STAY_KINDS.includes(steps[mend].kind)) return "";
   const again = steps.slice(mend).find(hasKv);
   if (!again) return "";
   const { span, atM } = spotOf(field, again);

@@ -19,7 +19,8 @@ export function portOf(fence, kind, place, piece) {
   return kind === LE && found < 0 ? at(LS) : found;
 }
 
-function replayed(learner, doubts, block, history) {
+/** Doubts after readings, each as it was taken. */
+export function replayed(learner, doubts, block, history) {
   let found = doubts;
   for (const { reading, again } of history.slice(-HISTORY)) found = learner.take(found, block, reading, again);
   return found;
@@ -86,14 +87,26 @@ export function meanOff(mean, { rods, grass }) {
   return mean.map((x, k) => x - away[k % 3]);
 }
 
-/** The same with the rods known anew: the logarithm of their ohms to what the fence is computed with, its spread. */
-export function rodsAnew(doubts, logOhm, spread) {
+const AT = [0, 3, 5]; // the variance of each doubt in a covariance
+const BESIDE = [[], [1, 4], [2, 4]]; // and what joins it to the others
+
+/** The same with rods (1) or growth (2) known anew: the logarithm to what the fence is computed with, its spread. */
+export function anew(doubts, which, log, spread) {
   const [mean, cov] = [doubts.mean.slice(), doubts.cov.slice()];
-  for (let k = 1; k < mean.length; k += 3) mean[k] = logOhm;
+  for (let k = which; k < mean.length; k += 3) mean[k] = log;
   for (let k = 0; k < cov.length; k += 6) {
-    cov.set([0, cov[k + 2], spread ** 2, 0], k + 1);
+    for (const other of BESIDE[which]) cov[k + other] = 0;
+    cov[k + AT[which]] = spread ** 2;
   }
   return { ...doubts, mean, cov };
+}
+
+/** "Nothing more" against every single fault, on a fence with what was found in it already. */
+export function scoreAnew(learner, { hypotheses, loss, known }, history) {
+  const doubts = replayed(learner, fresh(new Float64Array(loss.length), known), hypotheses, history);
+  const [nothing] = doubts.logWeight;
+  const ratio = (x, h) => (loss[h] > MATERIAL_AFTER ? Math.min(Math.max(SURE * (x - nothing), LEAST), MOST) : 0);
+  return { logRatio: doubts.logWeight.map(ratio), doubts };
 }
 
 /** How far rods and growth must be set anew, as factors; 1 where it is less than a tenth. */

@@ -1,6 +1,7 @@
 // A search on a device: where it stands after what was done, in what the page shows; practice on it.
 
 import { begun } from "./beginning.js";
+import { growthOf } from "./growth.js";
 import { howLikely, percent, stopEarly } from "./chances.js";
 import { doubtWords } from "./doubt.js";
 import { gainWords } from "./gain.js";
@@ -49,7 +50,7 @@ export class OnDevice {
       minutes: Math.round(wanted.findLast(({ world }) => world)?.world.minutes ?? search.minutes),
       early: stopEarly(search, deed),
       clear: search.finds ? howLikely(1 - search.hunches.pMaterial) : "",
-      stands: stands(kindsTold(search), search.finds),
+      stands: stands(kindsTold(search), search.finds, growthOf(search)),
       stretches: stretches(pieces)
         .slice(0, 4)
         .map((row) => [stretchWords(words, row), percent(row.share)]),

@@ -75,7 +75,7 @@ export class FieldPractice {
     Object.assign(this, { round: told, note: "" });
     const alone = { kv: told.unit_kv };
     const first = [
-      { what: "begin", ...how },
+      { what: "begin", ...how, practice: true },
       { what: "checked" },
       { what: "unit", ...alone },
       { what: "lead", ...alone },

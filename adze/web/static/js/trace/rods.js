@@ -19,5 +19,10 @@ export function rodsWords(search, deed) {
   return { title: "Look at the rods", reason };
 }
 
-/** What is said of rods that stay as they are when a search stops. */
-export const staysWords = ({ rodsStay }) => (rodsStay ? " The rods stay dry: water them, or plan more in Earth." : "");
+const STAY = {
+  rods: " The rods stay dry: water them, or plan more in Earth.",
+  growth: " Growth stays: cut it, graze it, or switch the bottom strands off.",
+};
+
+/** What is said of what stays as it is when a search stops. */
+export const staysWords = ({ stays }) => [...new Set(stays)].map((what) => STAY[what]).join("");

@@ -5,6 +5,7 @@ import { nextInClosing, roundAfter } from "./closing.js";
 import { nextInSearch, walkM } from "./deeds.js";
 import { Fence } from "./fence.js";
 import { asksRods, isUnread } from "./first.js";
+import { growthOf } from "./growth.js";
 import { Hunches } from "./hunches.js";
 import { Looks } from "./looks.js";
 import { withPairs } from "./pairs.js";
@@ -17,7 +18,7 @@ const [PAIRS_FROM, PAIRS_EVERY] = [5, 4];
 const STAGE_1 = 0.6;
 const [MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_CLOSING] = [26, 100, 10, 45];
 const MOST_SWEEPS = [2, 1]; // before the first find, after one
-const [LOOKS_GONE, RODS_LIKELY, RODS_SURE] = [0.01, 0.5, 0.6];
+const [LOOKS_GONE, RODS_LIKELY, SURE] = [0.01, 0.5, 0.6];
 
 export class FaultSearch {
   /** A search as the server packed it: nothing read since its beginning or its last mend. */
@@ -29,7 +30,7 @@ export class FaultSearch {
     const block = { hypotheses: singles.hypotheses, doubts, loss: kit.loss, first: -1 };
     const looks = new Looks(kit.looks_place, kit.looks_half);
     const { looked, is_thorough: isThorough, closing, reads_mend: readsMend, ...rest } = kit.search;
-    const { sees_rods: seesRods, rods_stay: rodsStay } = kit.search;
+    const { in_earnest: inEarnest, is_mown: isMown } = kit.search;
     return new FaultSearch({
       ...rest,
       fence,
@@ -40,8 +41,8 @@ export class FaultSearch {
       isThorough,
       closing,
       readsMend,
-      seesRods,
-      rodsStay,
+      inEarnest,
+      isMown,
       readings: [],
       skipped: [],
       surprise: 0,
@@ -83,9 +84,7 @@ export class FaultSearch {
     const deed = { number: -1, leg: "" };
     if (share > RODS_LIKELY && fence.rods_ohm > 0 && !done.some(({ number }) => number < 0))
       return { do: "read_rods", ...deed, minutes: there + fence.minutes.rods };
-    return share > RODS_SURE && this.seesRods
-      ? { do: "look_rods", ...deed, minutes: there + fence.minutes.look }
-      : null;
+    return share > SURE && this.inEarnest ? { do: "look_rods", ...deed, minutes: there + fence.minutes.look } : null;
   }
 
   nextDeed() {
@@ -95,17 +94,21 @@ export class FaultSearch {
     if (asksRods(this)) return { do: "read_rods", number: -1, leg: "", minutes: rods };
     if (this.readsMend || isUnread(this))
       return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
-    if (this.isClosing) {
-      const how = { round: this.closing, isThorough: this.isThorough };
-      const deed = nextInClosing(hunches, learner, here, done, how);
-      return this.actions >= MOST_CLOSING ? this.stop() : deed;
-    }
+    if (this.isClosing) return this.closingDeed();
+    if (growthOf(this).share > SURE)
+      return { do: "look_growth", number: here, leg: "", minutes: fence.minutes.look, gain: 0 };
     if (isOver && this.sweeps < MOST_SWEEPS[Math.min(this.finds, 1)])
       return { do: "sweep", number: here, leg: "", spans: sweepOrder(this) };
     if (this.atRods) return this.atRods;
     const worked = new Set(this.readings.flatMap(({ reading: own }) => own.opened));
     const deed = isOver ? null : nextInSearch(hunches, learner, here, done, { looked: this.looked, worked });
     return deed ?? this.stop();
+  }
+
+  closingDeed() {
+    const { hunches, learner, here, done } = this;
+    const deed = nextInClosing(hunches, learner, here, done, { round: this.closing, isThorough: this.isThorough });
+    return this.actions >= MOST_CLOSING ? this.stop() : deed;
   }
 
   stop() {
@@ -139,6 +142,11 @@ export class FaultSearch {
   /** After a place where nothing could be read: it is not asked for again before the next mend. */
   skippedAt(place) {
     return this.with({ skipped: [...this.skipped, place], readsMend: false });
+  }
+
+  /** After a look at the growth: it is none. */
+  growthDenied() {
+    return this.with({ isMown: true, minutes: this.minutes + this.fence.minutes.look });
   }
 
   sweptAll() {

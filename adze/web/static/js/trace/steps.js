@@ -1,14 +1,13 @@
 // A search after one more step as it is kept (adze/services/trace.py).
 
 import { CUT, LE, LS } from "./fence.js";
-import { found, rodsFound } from "./found.js";
+import { found, WHOLE_KINDS } from "./found.js";
 import { nearestPlace, pieceAt } from "./places.js";
 
 export const KINDS = { LS, LE, cut: CUT, grass: LS };
 
-export const RODS_KINDS = ["rods", "dry"]; // mended there, or ground that has dried out and stays so
-
 export const RODS_LEG = "rods"; // of a step that says that the rods cannot be read
+export const GROWTH_LEG = "growth"; // of one that says that growth was looked at and is none
 
 const ANYWHERE = {
   sweep: (search) => search.sweptAll(),
@@ -22,8 +21,8 @@ const ANYWHERE = {
 
 const AT_A_PLACE = {
   found: (search, { span, atM, kind }, { number }, told) =>
-    RODS_KINDS.includes(kind)
-      ? rodsFound(search, kind === "rods", told)
+    WHOLE_KINDS[kind]
+      ? WHOLE_KINDS[kind](search, told)
       : found(search, KINDS[kind], number, pieceAt(search.fence, span, atM), told),
   skip: (search, _, place) => search.skippedAt(place),
   look: (search, _, { number }) => reach(search, number, "look").lookedAt(number),
@@ -39,6 +38,7 @@ const reach = (search, place, deed) => search.walked(place, search.minutesTo(pla
 /** What, on which span and how far from its a, the leg, kV, A, a kind, a switch. `told` hears how far a mend is. */
 export function after(search, step, told) {
   const { what, span, atM, leg } = step;
+  if (what === "skip" && leg === GROWTH_LEG) return search.growthDenied();
   if (what === "skip" && leg === RODS_LEG) return search.skippedAt({ number: -1, leg: "" });
   if (ANYWHERE[what]) return ANYWHERE[what](search, step);
   const { fence } = search;

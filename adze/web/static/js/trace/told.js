@@ -1,15 +1,17 @@
 // What a search tells: where it probably lies, what it may be (told.py).
 
 import { CUT, LE, LS } from "./fence.js";
+import { growthOf } from "./growth.js";
 
 const HARD_SHORT_OHM = 200;
 const [HALF, MOST] = [0.5, 0.9];
 
 /**
- * Every piece with its share, and whether it is of the half or the nine tenths that are likeliest per metre. Where the
- * rods have more of it than the fence they come first, and half of it may lie with them alone.
+ * Every piece with its share, and whether it is of the half or the nine tenths that are likeliest per metre. Where
+ * rods and growth all along have more of it than places of the fence they come first: half may lie with them.
  */
-export function piecesTold({ fence, hunches }) {
+export function piecesTold(search) {
+  const { fence, hunches } = search;
   const { a, b, span, from_m: fromM, length_m: lengthM, from_place: places } = fence;
   const metres = new Float64Array(places);
   for (let k = 0; k < a.length; k++) {
@@ -24,8 +26,9 @@ export function piecesTold({ fence, hunches }) {
     share: (perM[a[k]] + perM[b[k]]) * lengthM[k],
   }));
   const onFence = found.reduce((sum, { share }) => sum + share, 0);
-  const atRods = hunches.cells[hunches.noneCell + 1];
-  let before = atRods > onFence ? atRods : 0;
+  const { share: grown } = growthOf(search);
+  const elsewhere = hunches.cells[hunches.noneCell + 1] + grown / Math.max(1 - grown, 1e-12);
+  let before = elsewhere > onFence ? elsewhere : 0;
   const whole = Math.max(onFence + before, 1e-12);
   for (const piece of found.toSorted((p, q) => q.share / (q.to - q.from) - p.share / (p.to - p.from))) {
     piece.inHalf = before / whole < HALF;

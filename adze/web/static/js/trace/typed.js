@@ -4,7 +4,8 @@ import { token } from "../api.js";
 import { lengthOf } from "../geometry.js";
 import { M_PER_FT, kvWords, lengthWords } from "../scales.js";
 import { stepsIn } from "./input.js";
-import { RODS_KINDS, RODS_LEG } from "./steps.js";
+import { WHOLE_KINDS } from "./found.js";
+import { GROWTH_LEG, RODS_LEG } from "./steps.js";
 import { judged, strandsAt } from "./strands.js";
 
 export class TypedError extends Error {
@@ -93,14 +94,13 @@ function strandsOf({ run, strand_kv: texts = [] }, atM, { strands }) {
 function placedOf(typed, field, causes) {
   const { what, leg, once } = typed;
   const kind = what === "found" ? causes[typed.cause] : "";
-  const isAtRods = RODS_KINDS.includes(kind);
-  const run = isAtRods ? "" : typed.run;
+  const run = WHOLE_KINDS[kind] ? "" : typed.run;
   const kv = figure(typed.kv, "kv", "kV", MOST_KV);
   const amps = figure(typed.amps, "amps", "Amps", MOST_A);
   checkReading(what, kv, amps, field.open_kv);
   const step = { what, run, leg, once, kv, amps: amps === null || typed.outward ? amps : -amps };
   if (run) step.at_m = placeOf(typed, field);
-  else if (MUST_LIE[what] && !isAtRods) throw new TypedError("run", MUST_LIE[what]);
+  else if (MUST_LIE[what] && !WHOLE_KINDS[kind]) throw new TypedError("run", MUST_LIE[what]);
   if (kind) step.kind = kind;
   return step;
 }
@@ -130,11 +130,13 @@ export function typedIn(what, form, { run = "", at_m: atM = "", leg = "" } = {})
 /** The form that a key stands in. */
 export const formOf = (button) => button.closest("[data-form], [data-deed], [data-when]");
 
+const LEGS = { read_rods: RODS_LEG, look_growth: GROWTH_LEG }; // of what lies at no one place
+
 /** What was typed for a step: at the next deed's place, or at that of the form. */
 export function typedBy(what, button, shown) {
   const form = "empty" in button.dataset ? null : formOf(button);
   const isThere = "there" in button.dataset;
-  const leg = shown?.deed.do === "read_rods" ? RODS_LEG : shown?.deed.leg;
+  const leg = LEGS[shown?.deed.do] ?? shown?.deed.leg;
   const typed = typedIn(what, form, isThere ? { ...(shown?.at ?? {}), leg } : {});
   if (what === "switch" && isThere) Object.assign(typed, { switch: shown.deed.switch, opens: shown.deed.opens });
   if (what !== "begin") return typed;
@@ -154,7 +156,16 @@ function switchWords({ switch: id, opens, all_along: allAlong }, switches) {
 
 const strandsShown = (read = []) => `${read.map((kv) => (kv === null ? "–" : kvWords(kv))).join(", ")} kV`;
 
-const RODS_SAID = { rods: "The rods mended", dry: "The rods' ground has dried out" };
+const WHOLE_SAID = {
+  rods: "The rods mended",
+  dry: "The rods' ground has dried out",
+  mown: "Growth all along, cut or off the live strands now",
+  grown: "Growth all along, left as it is",
+};
+const SKIPPED = {
+  [RODS_LEG]: ["Rods", "could not be read"],
+  [GROWTH_LEG]: ["Growth along the fence", "none that matters"],
+};
 
 /** A step in words: what was done, what it showed. */
 export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...more }, { runs, switches, units }) {
@@ -174,8 +185,8 @@ export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...mor
     sweep: ["Walked all of it", "nothing seen"],
     switch: [switchWords(more, switches), ""],
     look: [`Looked at ${where}`, "nothing"],
-    skip: [more.leg === RODS_LEG ? "Rods" : where, "could not be read"],
-    found: [RODS_SAID[more.kind] ?? `Found and mended, ${where}`, ""],
+    skip: SKIPPED[more.leg] ?? [where, "could not be read"],
+    found: [WHOLE_SAID[more.kind] ?? `Found and mended, ${where}`, ""],
     spur: [`A fence on no plan joins, ${where}`, ""],
     strands: [`${where}, strand by strand from the ground`, strandsShown(more.strand_kv)],
     used: [`From the shed: ${more.label}`, ""],

@@ -6,6 +6,7 @@ import { fixed, lengthWords } from "../scales.js";
 import { walkM } from "./deeds.js";
 import { isUnread } from "./first.js";
 import { closingRange } from "./closing_range.js";
+import { growthTimes, growthWords } from "./growth.js";
 import { LISTEN, lookFor } from "./look_for.js";
 import { meaningOf, splitOf } from "./meaning.js";
 import { ampsWords, rangeWords } from "./ranges.js";
@@ -138,6 +139,8 @@ export function deedWords(search, deed, words, pieces) {
       reason: "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
     };
   }
+  if (deed.do === "look_growth")
+    return { ...plain, howFar: farWords(search, words, deed.number, deed.minutes), ...growthWords(search) };
   if (deed.do === "read_rods" || deed.do === "look_rods")
     return { ...plain, howFar: farWords(search, words, search.fence.start, deed.minutes), ...rodsWords(search, deed) };
   if (deed.do === "switch") return { ...plain, ...switchWords(search, deed, words) };
@@ -170,7 +173,7 @@ export const surpriseWords = ({ surprise }) =>
     : "No likely fault explains the last reading: check it (place, direction, contact), or there are two faults.";
 
 /** How it stands: each kind of trouble that is not ruled out, likeliest first. */
-export function stands(kinds, finds) {
+export function stands(kinds, finds, growth) {
   const rows = [
     ["A hard short to soil, under 200 Ω", kinds.hardShort],
     ["A leak to soil, growth or an insulator", kinds.leak],
@@ -180,5 +183,9 @@ export function stands(kinds, finds) {
     ["Two at once", kinds.several],
     ...(finds ? [["Nothing more", kinds.nothing]] : []),
   ];
+  if (growth.share > 0) {
+    for (const row of rows) row[1] *= 1 - growth.share;
+    rows.push([`Growth all along, ${growthTimes(growth)}`, growth.share]);
+  }
   return rows.sort((p, q) => q[1] - p[1]).map(([words, share]) => [words, howLikely(share)]);
 }
