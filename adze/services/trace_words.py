@@ -10,7 +10,7 @@ from adze.core.log.look_for import look_for
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
 from adze.core.trace.deeds import Deed
-from adze.core.trace.mended import Growth
+from adze.core.trace.mended import AllGrown
 from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import SURPRISE, FaultSearch
 from adze.core.trace.told import (
@@ -144,7 +144,7 @@ def _rods_words(search: FaultSearch, deed: Deed) -> tuple[str, str]:
     return "Look at the rods", f"The rods, {how_likely(share)}: {_RODS_LOOK}"
 
 
-def growth_times(told: Growth) -> str:
+def growth_times(told: AllGrown) -> str:
     """How much growth there would be."""
     return f"about {told.times:.1f} times what the plan expects"
 

@@ -142,7 +142,7 @@ def score_anew(suspects: Suspects, learner: Learner, history: History) -> Scored
 
 
 @dataclass(frozen=True)
-class Growth:
+class AllGrown:
     """How likely growth all along the fence is all that is wrong, and how many times the forecast's it then is."""
 
     share: float
@@ -150,7 +150,7 @@ class Growth:
     spread: float
 
 
-def growth_told(hunches: Hunches, learner: Learner, log_prior: Real, history: History) -> Growth:
+def growth_told(hunches: Hunches, learner: Learner, log_prior: Real, history: History) -> AllGrown:
     """Growth all over as one more suspect, weighed against all others before the first find.
 
     "Nothing is wrong" is among those and is read with the same readings, so that the odds are those of the two, times
@@ -165,7 +165,7 @@ def growth_told(hunches: Hunches, learner: Learner, log_prior: Real, history: Hi
     evidence = float(grown.log_weight[0] - nothing.log_weight[0])
     odds = GROWN_SHARE / (1 - GROWN_SHARE) * math.exp(min(evidence, 60.0)) * float(hunches.weight[0]) / prior
     times = GROWN * math.exp(float(grown.mean[0, 2]))
-    return Growth(odds / (1 + odds), times, math.sqrt(float(grown.cov[0, 2, 2])))
+    return AllGrown(odds / (1 + odds), times, math.sqrt(float(grown.cov[0, 2, 2])))
 
 
 def port_of(suspects: Suspects, kind: int, place: int, piece: int) -> int:

@@ -15,8 +15,8 @@ from adze.core.trace.grid import Grid, grid
 from adze.core.trace.hunches import Hunches, HypothesisBlock, with_pairs
 from adze.core.trace.looks import unlooked
 from adze.core.trace.mended import (
+    AllGrown,
     Find,
-    Growth,
     Scored,
     anew,
     believed_after,
@@ -90,10 +90,10 @@ class FaultSearch:
         return bool(self.finds) and self.hunches.p_material < _STAGE_1
 
     @cached_property
-    def growth(self) -> Growth:
+    def growth(self) -> AllGrown:
         """How likely growth all along is all of it, before anything was found."""
         if not self.in_earnest or self.finds or self.is_mown or not self.readings:
-            return Growth(0.0, 1.0, 0.0)
+            return AllGrown(0.0, 1.0, 0.0)
         return growth_told(self.hunches, self.learner, self.log_prior, list(self.readings))
 
     @property
