@@ -203,6 +203,7 @@ def _field_words(plan: Plan, search: FaultSearch) -> dict[str, Any]:
     return {
         "units": plan.units.value,
         "open_kv": unit.open_kv if unit else None,
+        "has_rods": plan.rods.count > 0,
         "lead": LEAD_OUT if LEAD_OUT in grid.span_number else "",
         "places": places,
         "lines": lines,

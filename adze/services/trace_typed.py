@@ -125,5 +125,7 @@ def _found(plan: Plan, typed: Typed) -> dict[str, Any]:
     kind = causes()[typed.cause].kind
     if not typed.run and kind not in WHOLE_KINDS:
         raise TraceError("run", "Where it was: choose the line.")
+    if WHOLE_KINDS.get(kind, ("", True))[0] == "rods" and not plan.rods.count:
+        raise TraceError("cause", "What it was: the plan has no rods; set them in Earth, or choose another.")
     where = {"run": "", "at_m": 0.0} if kind in WHOLE_KINDS else where_of(plan, typed)
     return where | {"cause": typed.cause, "kind": kind, "note": typed.note.strip()[:300]}

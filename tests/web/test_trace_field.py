@@ -290,6 +290,13 @@ def test_the_rods_are_looked_at_where_most_lies_with_them_and_both_say_so(
     assert says_alike(plan, tmp_path)["words"]["title"] == "Look at the rods"
 
 
+def test_rods_that_are_not_there_are_not_what_it_was(plan: PlanPage) -> None:
+    at_the_fence(plan)
+    assert plan.save(rods={"count": 0}).status_code == 200
+    wrong = done("found", cause="dry_rods")
+    assert "the plan has no rods" in hand_in(plan, wrong)[wrong["once"]]
+
+
 # What a tester shows along 2 km where growth is two and a half times the plan's, by the model.
 GROWN_READINGS = [("0", "6.8", "17.4"), ("500", "6.5", "13.2"), ("1000", "6.5", "8.9"), ("1500", "6.4", "4.5")]
 

@@ -19,7 +19,8 @@ _FOUND_SIZES, _TIMES_BEST = 41, (1.0, 1.6, 2.6, 6.0, 20.0)
 _LEAST_LOSS, _SURE, _LEAST, _MOST = 0.03, 0.5, -14.0, 10.0
 _HISTORY = 30
 # Growth all over: how likely it is beforehand where a fence is low, the spread of its logarithm; assumptions.
-GROWN_SHARE, _GROWN_SPREAD = 0.10, 0.5
+# More than six times is not believed: several faults look so, and how kV turn with growth is only known near by.
+GROWN_SHARE, _GROWN_SPREAD, _MOST_GROWN = 0.10, 0.5, 6.0
 LOOKS_FADE = 0.7
 History = list[tuple[TraceReading, bool]]
 KINDS = {"LS": LS, "LE": LE, "cut": CUT, "grass": LS}
@@ -165,6 +166,7 @@ def growth_told(hunches: Hunches, learner: Learner, log_prior: Real, history: Hi
     evidence = float(grown.log_weight[0] - nothing.log_weight[0])
     odds = GROWN_SHARE / (1 - GROWN_SHARE) * math.exp(min(evidence, 60.0)) * float(hunches.weight[0]) / prior
     times = GROWN * math.exp(float(grown.mean[0, 2]))
+    odds = odds if times <= _MOST_GROWN else 0.0
     return AllGrown(odds / (1 + odds), times, math.sqrt(float(grown.cov[0, 2, 2])))
 
 

@@ -96,12 +96,8 @@ def pieces_told(search: FaultSearch) -> tuple[PieceShare, ...]:
     """
     grid, share = search.grid, piece_shares(search)
     order = np.argsort(share / grid.length_m)[::-1]
-    fence, rods, growth = (
-        float(share.sum()),
-        float(search.hunches.cells[search.suspects.rods_cell]),
-        search.growth.share,
-    )
-    elsewhere = rods + growth / max(1 - growth, 1e-12)
+    fence, growth = float(share.sum()), search.growth.share
+    elsewhere = float(search.hunches.cells[search.suspects.rods_cell]) + growth / max(1 - growth, 1e-12)
     elsewhere = elsewhere if elsewhere > fence else 0.0
     before = (elsewhere + np.concatenate([[0.0], np.cumsum(share[order])[:-1]])) / max(fence + elsewhere, 1e-12)
     half, most = np.zeros(len(share), dtype=bool), np.zeros(len(share), dtype=bool)
@@ -293,16 +289,12 @@ def closing_range(search: FaultSearch, deed: Deed) -> ClosingRange | None:
     predicted = glanced(hunches, some, deed.at)
     kv_var, amps_var = search.learner.spread(hunches.doubts.part(some.chosen), predicted)
     shown = [("A", predicted.amps, amps_var)] if search.farm.meter.shows_amps else []
-    best: tuple[float, str, float, float, Real] | None = None
+    tried: list[tuple[float, str, float, float, Real]] = []
     for unit, values, variance in (*shown, ("kV", predicted.kv, kv_var)):
         middle, spread = float(values[nothing[0]]), math.sqrt(float(variance[nothing[0]]))
         off: Real = (values.astype(float) - middle) / spread
-        told = float(left @ np.minimum(np.abs(off), 2 * _OUTSIDE))
-        if best is None or told > best[0]:
-            best = (told, unit, middle, spread, off)
-    if best is None:
-        return None
-    _, unit, middle, spread, away = best
+        tried.append((float(left @ np.minimum(np.abs(off), 2 * _OUTSIDE)), unit, middle, spread, off))
+    _, unit, middle, spread, away = max(tried, key=lambda row: row[0])
     sides = (away < -_OUTSIDE, away > _OUTSIDE)
     under, over = (float(left[side].sum()) for side in sides)
     if under + over < _A_SIDE * left.sum():

@@ -73,6 +73,13 @@ def test_a_leak_at_one_place_is_not_taken_for_growth(ohm: float) -> None:
     assert search.next_deed().do != "look_growth"
 
 
+def test_two_leaks_are_not_taken_for_growth_of_many_times() -> None:
+    two = (HiddenFault("LS", "line1:1", 400.0, 40.0), HiddenFault("LS", "line1:1", 1700.0, 60.0))
+    search = read_along(grown(1.0, *two))
+    assert search.growth.times > 6
+    assert search.growth.share == 0
+
+
 def test_where_nobody_can_look_it_is_not_asked_for() -> None:
     search = read_along(grown(2.5), in_earnest=False)
     assert search.growth.share == 0

@@ -6,7 +6,7 @@ import { anew, replayed } from "./mended.js";
 import { Hypotheses } from "./predicted.js";
 
 const GROWN = 2.2; // growth that makes a fence low: so many times the forecast's, or less, or more
-const [GROWN_SHARE, GROWN_SPREAD, MOST] = [0.1, 0.5, 60];
+const [GROWN_SHARE, GROWN_SPREAD, MOST_GROWN, MOST] = [0.1, 0.5, 6, 60];
 const NONE = { share: 0, times: 1, spread: 0 };
 
 const talls = new WeakMap(); // by fence: the same with growth all along, nothing else wrong
@@ -28,8 +28,10 @@ export function growthTold({ fence, learner, singles, hunches, readings }) {
   const most = logPrior.reduce((x, y) => Math.max(x, y), -Infinity);
   const prior = Math.exp(logPrior[0] - most) / logPrior.reduce((sum, x) => sum + Math.exp(x - most), 0);
   const evidence = Math.min(grown.logWeight[0] - nothing.logWeight[0], MOST);
-  const odds = ((GROWN_SHARE / (1 - GROWN_SHARE)) * Math.exp(evidence) * hunches.weight[0]) / prior;
-  return { share: odds / (1 + odds), times: GROWN * Math.exp(grown.mean[2]), spread: Math.sqrt(grown.cov[5]) };
+  const times = GROWN * Math.exp(grown.mean[2]);
+  const odds =
+    times > MOST_GROWN ? 0 : ((GROWN_SHARE / (1 - GROWN_SHARE)) * Math.exp(evidence) * hunches.weight[0]) / prior;
+  return { share: odds / (1 + odds), times, spread: Math.sqrt(grown.cov[5]) };
 }
 
 /** How likely growth all along is all of it, before anything was found. */

@@ -94,6 +94,8 @@ function strandsOf({ run, strand_kv: texts = [] }, atM, { strands }) {
 function placedOf(typed, field, causes) {
   const { what, leg, once } = typed;
   const kind = what === "found" ? causes[typed.cause] : "";
+  if (["rods", "dry"].includes(kind) && !field.has_rods)
+    throw new TypedError("cause", "What it was: the plan has no rods; set them in Earth, or choose another.");
   const run = WHOLE_KINDS[kind] ? "" : typed.run;
   const kv = figure(typed.kv, "kv", "kV", MOST_KV);
   const amps = figure(typed.amps, "amps", "Amps", MOST_A);
