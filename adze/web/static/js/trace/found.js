@@ -79,7 +79,7 @@ function growthFound(search, isMended) {
   const { times, spread: left } = growthTold(search);
   const tall = fence.with({ rods: 1, grass: times });
   const grown = singlesAnew(tall, { ...singles, known: anew(singles.known, 2, 0, left) });
-  const scored = scoreAnew(new Learner({ ...tall, grassy: learner.grassy }, false), grown, readings);
+  const scored = scoreAnew(new Learner({ ...tall, grassy: learner.grassy }, search.finds > 0), grown, readings);
   const spread = isMended ? fence.doubt_grass : left;
   const now = { ...scored, doubts: anew(scored.doubts, 2, 0, spread) };
   const known = anew(singles.known, 2, 0, spread);
