@@ -347,7 +347,8 @@ def stands(search: FaultSearch) -> tuple[tuple[str, str], ...]:
     growth = search.growth
     if growth.share > 0:
         rows = [(words, (1 - growth.share) * share) for words, share in rows]
-        rows.append((f"Growth all along, {growth_times(growth)}", growth.share))
+        times = f", {growth_times(growth)}" if growth.share >= _NEAR_ZERO else ""
+        rows.append((f"Growth all along{times}", growth.share))
     return tuple((words, how_likely(share)) for words, share in sorted(rows, key=lambda row: -row[1]))
 
 

@@ -1,6 +1,7 @@
 // Chances in words, as the page of Trace says them (adze/services/trace_words.py).
 
-const [NEAR_ZERO, NEARLY, LEAST_TOLD] = [0.02, 0.99, 0.01];
+export const NEAR_ZERO = 0.02; // less is ruled out
+const [NEARLY, LEAST_TOLD] = [0.99, 0.01];
 
 export const percent = (share) => `${Math.round(100 * share)}%`;
 

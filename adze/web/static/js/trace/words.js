@@ -1,6 +1,6 @@
 // A search in words, as the page of Trace says it (adze/services/trace_words.py).
 
-import { aboutWords, howLikely, leftWords, percent } from "./chances.js";
+import { aboutWords, howLikely, leftWords, percent, NEAR_ZERO } from "./chances.js";
 import { namedAt } from "./spots.js";
 import { fixed, lengthWords } from "../scales.js";
 import { walkM } from "./deeds.js";
@@ -185,7 +185,8 @@ export function stands(kinds, finds, growth) {
   ];
   if (growth.share > 0) {
     for (const row of rows) row[1] *= 1 - growth.share;
-    rows.push([`Growth all along, ${growthTimes(growth)}`, growth.share]);
+    const times = growth.share < NEAR_ZERO ? "" : `, ${growthTimes(growth)}`;
+    rows.push([`Growth all along${times}`, growth.share]);
   }
   return rows.sort((p, q) => q[1] - p[1]).map(([words, share]) => [words, howLikely(share)]);
 }
