@@ -14,7 +14,7 @@ from adze.formats.errors import FormatError
 from adze.formats.features import features, plan_words
 from adze.formats.imported import ImportedFeatures, ImportedSpot, Line, Part, part_of, plain_name
 from adze.formats.projection import to_degrees
-from adze.formats.rows_csv import harmless, unguarded
+from adze.formats.rows_csv import csv_rows, harmless, unguarded
 
 _COLUMNS = {
     "lon": ("lon", "long", "lng", "longitude", "x"),
@@ -56,11 +56,7 @@ def read_corners(text: str) -> ImportedFeatures:
 def _table(text: str) -> list[list[str]]:
     first = text.split("\n", 1)[0]
     delimiter = max(",;\t", key=first.count)
-    try:
-        csv.field_size_limit(4_000_000)
-        return list(csv.reader(io.StringIO(text), delimiter=delimiter))
-    except csv.Error as error:
-        raise FormatError(f"CSV: cannot be read ({error})") from error
+    return csv_rows(text, delimiter)
 
 
 def _cell(row: list[str], column: int) -> str:

@@ -1,7 +1,5 @@
 """A price list as CSV: a row for each pack of a part, with its price and the shop's own code."""
 
-import csv
-import io
 import math
 
 from adze.core.build.parts import bill
@@ -9,7 +7,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.prices import OwnPrice
 from adze.core.tables.prices import prices
 from adze.formats.errors import FormatError
-from adze.formats.rows_csv import rows_csv, unguarded
+from adze.formats.rows_csv import csv_rows, rows_csv, unguarded
 
 COLUMNS = ("part", "label", "unit", "pack", "price", "code")
 _MOST = 400
@@ -53,7 +51,7 @@ def read_prices(text: str, plan: Plan) -> tuple[OwnPrice, ...]:
     if not lines:
         raise FormatError("prices: there is no row; take the price list, type your prices over and bring it back")
     split = ";" if lines[0].count(";") > lines[0].count(",") else ","
-    rows = list(csv.reader(io.StringIO(text.strip()), delimiter=split))
+    rows = csv_rows(text.strip(), split)
     head = [cell.strip().lower() for cell in rows[0]]
     missing = [name for name in ("part", "price") if name not in head]
     if missing:

@@ -1,7 +1,5 @@
 """Energizers as rows of CSV: one a line, with or without a heading."""
 
-import csv
-import io
 import re
 from typing import Any
 
@@ -9,6 +7,7 @@ from pydantic import ValidationError
 
 from adze.core.plan.power import OwnEnergizer
 from adze.formats.errors import FormatError, fault_words
+from adze.formats.rows_csv import csv_rows
 
 COLUMNS = ("label", "supply", "stored_j", "released_j", "open_kv", "kv_500", "pulse_s", "price")
 _NUMBERS = COLUMNS[2:]
@@ -18,9 +17,7 @@ _MOST = 40
 def read_units(text: str) -> tuple[OwnEnergizer, ...]:
     """Energizers of a text, their keys made from their names. Raises FormatError naming line and column."""
     dialect = ";" if text.count(";") > text.count(",") else ","
-    rows = [
-        row for row in csv.reader(io.StringIO(text.strip()), delimiter=dialect) if any(cell.strip() for cell in row)
-    ]
+    rows = [row for row in csv_rows(text.strip(), dialect) if any(cell.strip() for cell in row)]
     names = list(COLUMNS)
     if rows and not any(re.fullmatch(r"[\d.,\s]+", cell) for cell in rows[0][2:]):
         names = [cell.strip().lower().replace(" ", "_") for cell in rows.pop(0)]

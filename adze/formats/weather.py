@@ -3,8 +3,6 @@
 Fields: at (ISO 8601 with its zone), temp_c, wind_ms, rain_mm, and thunder (0 or 1).
 """
 
-import csv
-import io
 import json
 import math
 from collections.abc import Iterable
@@ -13,6 +11,7 @@ from typing import Any
 
 from adze.core.tasks.windows import Hour
 from adze.formats.errors import FormatError
+from adze.formats.rows_csv import csv_rows
 
 COLUMNS = ("at", "temp_c", "wind_ms", "rain_mm", "thunder")
 _LIMITS = {"temp_c": (-70.0, 60.0), "wind_ms": (0.0, 120.0), "rain_mm": (0.0, 500.0)}
@@ -24,7 +23,10 @@ def read_weather(text: str) -> tuple[Hour, ...]:
     plain = text.strip()
     if not plain:
         raise FormatError(f"forecast: there is no row; paste a CSV with the heading {','.join(COLUMNS)}, or JSON rows")
-    return read_rows(_json_rows(plain) if plain[0] in "[{" else list(csv.DictReader(io.StringIO(plain))))
+    if plain[0] in "[{":
+        return read_rows(_json_rows(plain))
+    head, *rows = csv_rows(plain)
+    return read_rows([dict(zip(head, row, strict=False)) for row in rows if row])
 
 
 def read_rows(rows: list[Any]) -> tuple[Hour, ...]:

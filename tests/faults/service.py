@@ -1,6 +1,7 @@
 """Adze as it is operated, to be killed: alone by ./start, or two applications and a worker behind a proxy."""
 
 import asyncio
+import contextlib
 import os
 import random
 import signal
@@ -168,9 +169,10 @@ class Alone(Service):
             return
         ours = (self.port, str(self.folder))
         for pid in processes("adze", "serve") if what == "app" else processes("adze.cli", "worker"):
-            words = Path(f"/proc/{pid}/environ").read_bytes()
-            if f"ADZE_PORT={ours[0]}".encode() in words:
-                os.kill(pid, signal.SIGKILL)
+            with contextlib.suppress(FileNotFoundError, ProcessLookupError):  # it may end by itself meanwhile
+                words = Path(f"/proc/{pid}/environ").read_bytes()
+                if f"ADZE_PORT={ours[0]}".encode() in words:
+                    os.kill(pid, signal.SIGKILL)
 
     def stop(self) -> None:
         self._start.stop()
