@@ -14,6 +14,7 @@ from adze.core.trace.mended import AllGrown
 from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import SURPRISE, FaultSearch
 from adze.core.trace.told import (
+    A_SIDE,
     AmpsSplit,
     ClosingRange,
     Kinds,
@@ -30,7 +31,6 @@ from adze.services.trace_switches import switch_name
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
 _NEAR_ZERO, _NEARLY, _LEAST_TOLD = 0.02, 0.99, 0.01
-_A_SIDE = 0.08  # of what would show: less is not worth a line
 _LEAST_A, _WHOLE_A = 0.25, 2.5  # below half of a tester's error; from here on whole amps
 _MOST, _MOST_CAUSES = 0.5, 5  # where over half is of one kind, its causes come first
 _LISTEN = "Listen as you come: where it sparks, it clicks."
@@ -206,7 +206,7 @@ def _closing_means(plan: Plan, search: FaultSearch, told: ClosingRange | None) -
         (_range_words(Outcome(told.low, told.high, "", 0.0), told.unit, False, False), "nothing more that shows here")
     ]
     for word, chance, at in (("under", told.under, told.under_at), ("over", told.over, told.over_at)):
-        if chance < _A_SIDE * (told.under + told.over):
+        if chance < A_SIDE * (told.under + told.over):
             continue
         edge = told.low if word == "under" else told.high
         shown = amps_words(word, edge) if told.unit == "A" else f"{word} {edge:.1f} kV"

@@ -85,6 +85,28 @@ def test_a_search_to_the_end(browser: Browser) -> None:
     assert browser.script_errors() == []
 
 
+@pytest.mark.parametrize(
+    ("truth", "asked", "key", "then"),
+    [
+        (Truth(rods=6.0), "Look at the rods", "Mended at the rods", "Read again here"),
+        (Truth(grass=3.0), "Look at the growth", "No, it is clean", ""),
+    ],
+)
+def test_rods_and_growth_are_looked_at(browser: Browser, truth: Truth, asked: str, key: str, then: str) -> None:
+    bench = SignIn(browser).open().demo().open_plan("Terrace ring")
+    page = Trace(browser).of(bench.plan_id).begin_search().eliminate("8.6")
+    farm = world(farm_of(PLAN, Season.USUAL), [], truth, 5)
+    for _ in range(14):
+        if asked in page.title():
+            break
+        answered(page, farm)
+    page.answer(key)
+    page.until(lambda: asked not in page.title(), "the search asks again")
+    assert page.title().startswith(then)
+    assert page.take_back().title().startswith(asked)
+    assert browser.script_errors() == []
+
+
 def test_a_reading_that_nothing_explains_is_questioned(browser: Browser) -> None:
     bench = SignIn(browser).open().demo().open_plan("Terrace ring")
     farm = hidden()

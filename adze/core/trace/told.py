@@ -17,7 +17,7 @@ HARD_SHORT_OHM = 200.0
 DECIDES = 0.75  # a reading decides where one side is three times as likely as the other
 _HALF, _MOST = 0.5, 0.9
 _STEPS = 160
-_A_SIDE = 0.08  # of what is left: less lies hardly on another side
+A_SIDE = 0.08  # of what is left: less lies hardly on another side
 _A_PART = 0.15  # of a half: less is not worth its name
 _OUTSIDE = 2.0  # spreads off what a well fence shows: one well reading in twenty lies farther off
 _BESIDE_M, _PARTED_FROM_OHM, _LIKELY_OPEN = 40.0, 10_000.0, 0.2
@@ -214,7 +214,7 @@ def meaning(search: FaultSearch, deed: Deed) -> Meaning | None:
     past = np.asarray(spread[:, known] @ past_places[known]).ravel()
     weight = some.weight
     share_past, share_before = float(weight @ past), float(weight @ (located - past))
-    if min(share_past, share_before) < _A_SIDE:
+    if min(share_past, share_before) < A_SIDE:
         return None
     predicted = glanced(hunches, some, deed.at)
     kv_var, amps_var = search.learner.spread(hunches.doubts.part(some.chosen), predicted)
@@ -297,7 +297,7 @@ def closing_range(search: FaultSearch, deed: Deed) -> ClosingRange | None:
     _, unit, middle, spread, away = max(tried, key=lambda row: row[0])
     sides = (away < -_OUTSIDE, away > _OUTSIDE)
     under, over = (float(left[side].sum()) for side in sides)
-    if under + over < _A_SIDE * left.sum():
+    if under + over < A_SIDE * left.sum():
         return None
     places = []
     for side in sides:

@@ -68,6 +68,11 @@ class Trace(Bench):
     def press(self, key: str) -> "Trace":
         return self._pressed(f"#trace-deed [data-trace={key}]")
 
+    def answer(self, words: str) -> "Trace":
+        """A key of the next deed by its words."""
+        self.find("#trace-deed").find_element("xpath", f'.//button[normalize-space()="{words}"]').click()
+        return self
+
     def take_back(self) -> "Trace":
         return self._pressed("[data-trace=undo]")
 

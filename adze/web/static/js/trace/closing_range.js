@@ -1,10 +1,9 @@
 // What a reading of the closing round would mean: where it lies if nothing more is left (told.py, closing_range).
 
-import { whereMost } from "./meaning.js";
+import { A_SIDE, whereMost } from "./meaning.js";
 import { glanced, weighed } from "./worth.js";
 
 const OUTSIDE = 2; // spreads off what a well fence shows
-const A_SIDE = 0.08;
 
 const sumOf = (row) => row.reduce((sum, x) => sum + x, 0);
 

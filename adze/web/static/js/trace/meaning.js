@@ -4,7 +4,8 @@ import { glanced, weighed } from "./worth.js";
 
 const DECIDES = 0.75;
 const STEPS = 160;
-const [A_SIDE, A_PART] = [0.08, 0.15];
+export const A_SIDE = 0.08; // of what is left: less lies hardly on another side
+const A_PART = 0.15;
 
 /** Which places lie past a reading's place by its leg: 1, or 0 before it; the place itself counts half. */
 function pastPlaces(fence, { number, leg }) {

@@ -8,13 +8,12 @@ import { isUnread } from "./first.js";
 import { closingRange } from "./closing_range.js";
 import { growthTimes, growthWords } from "./growth.js";
 import { LISTEN, lookFor } from "./look_for.js";
-import { meaningOf, splitOf } from "./meaning.js";
+import { A_SIDE, meaningOf, splitOf } from "./meaning.js";
 import { ampsWords, rangeWords } from "./ranges.js";
 import { rodsWords, staysWords } from "./rods.js";
 import { SURPRISE } from "./surprise.js";
 import { stretches } from "./told.js";
 
-const A_SIDE = 0.08; // of what would show: less is not worth a line
 const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
 
 /** A stretch as people say it: the line, from where to where. */
