@@ -22,9 +22,9 @@ _LONGEST_ALONE_S = 15.0  # that a worker outlives the application whose own it i
 @app.command()
 def solve(file: CaseFile) -> None:
     """Solve a case file and print the asked quantities as JSON."""
-    from adze.formats.case_file import read_cases
+    from adze.formats.cases.case_file import read_cases
     from adze.formats.errors import FormatError
-    from adze.services.cases import answer_case
+    from adze.services.answers.cases import answer_case
 
     try:
         rows = []
@@ -46,9 +46,9 @@ def parts(
     """Print the parts list of a plan file, or write it."""
     from adze.core.build.parts import bill
     from adze.formats.errors import FormatError
-    from adze.formats.parts_list import parts_csv, parts_json
-    from adze.formats.parts_workbook import parts_workbook
-    from adze.formats.plan_file import read_plan
+    from adze.formats.parts.parts_list import parts_csv, parts_json
+    from adze.formats.parts.parts_workbook import parts_workbook
+    from adze.formats.plan.plan_file import read_plan
 
     if to not in ("json", "csv", "xlsx"):
         refuse(f"--to {to}: is not known; take json, csv or xlsx")
@@ -83,8 +83,8 @@ def build(
     from adze.core.plan.stages import Incomplete
     from adze.core.tasks.schedule import CrewError
     from adze.formats.errors import FormatError
-    from adze.formats.plan_file import read_plan
-    from adze.formats.work_plan import work_plan_ics, work_plan_json
+    from adze.formats.plan.plan_file import read_plan
+    from adze.formats.work.work_plan import work_plan_ics, work_plan_json
 
     if to not in ("json", "ics"):
         refuse(f"--to {to}: is not known; take json or ics")
@@ -108,8 +108,8 @@ def build(
 def check(file: PlanFile) -> None:
     """Print the verdict of a plan file as JSON; exit code 1 when the plan fails."""
     from adze.formats.errors import FormatError
-    from adze.formats.plan_file import read_plan
-    from adze.services.forecasts import verdict_json
+    from adze.formats.plan.plan_file import read_plan
+    from adze.services.answers.forecasts import verdict_json
 
     try:
         verdict = verdict_json(read_plan(read_text(file)))
@@ -122,7 +122,7 @@ def check(file: PlanFile) -> None:
 @app.command()
 def schema() -> None:
     """Print the JSON Schema of plan files."""
-    from adze.formats.plan_file import plan_schema
+    from adze.formats.plan.plan_file import plan_schema
 
     print_json(plan_schema())
 
@@ -136,9 +136,9 @@ def import_ground(
 ) -> None:
     """Make a plan file from a file of lines; every point is kept unless --thin is given."""
     from adze.formats.errors import FormatError
-    from adze.formats.imported import Swapped
-    from adze.formats.plan_file import dump_plan
-    from adze.services.imports import plan_from_file
+    from adze.formats.ground.imported import Swapped
+    from adze.formats.plan.plan_file import dump_plan
+    from adze.services.transfer.ground_import import plan_from_file
 
     if not 0 <= thin <= 1000:
         refuse(f"--thin {thin:g}: must be 0 to 1000 metres")
@@ -164,8 +164,8 @@ def export(
 ) -> None:
     """Write a plan file's ground as GeoJSON, GPX, KML or CSV."""
     from adze.formats.errors import FormatError
-    from adze.formats.ground_files import write_ground
-    from adze.formats.plan_file import read_plan
+    from adze.formats.ground.ground_files import write_ground
+    from adze.formats.plan.plan_file import read_plan
 
     try:
         content = write_ground(read_plan(read_text(file)), to)
@@ -207,8 +207,8 @@ def serve() -> None:
 
     from adze.settings import get_settings
     from adze.web.app import create_app
-    from adze.web.prompt import PromptProtocol
-    from adze.web.watch import set_up_log
+    from adze.web.header_timeout import PromptProtocol
+    from adze.web.request_log import set_up_log
 
     settings = get_settings()
     set_up_log(settings.log)
@@ -238,8 +238,8 @@ def worker(
     import signal
     import threading
 
-    from adze.services.mails import sender
-    from adze.services.pushes import deliverer
+    from adze.services.jobs.mails import sender
+    from adze.services.jobs.pushes import deliverer
     from adze.services.worker import Duties, work
     from adze.settings import get_settings
     from adze.store.connection import Store
@@ -269,7 +269,7 @@ def worker(
     store = Store(_database_url(), size=3)
     duties = Duties(
         _database_url(),
-        store.transaction,
+        store.begin_transaction,
         sender(settings.smtp_url, settings.mail_from),
         deliverer(settings.mail_from),
         settings.backup_folder,
@@ -286,11 +286,11 @@ def worker(
 def mails(most: Annotated[int, typer.Option("--most", help="How many, newest first.")] = 10) -> None:
     """Print the mails that no mail server has taken: how links reach people while none is set."""
     from adze.store.connection import Store
-    from adze.store.mails import list_mails
+    from adze.store.messages.mails import list_mails
 
     store = Store(_database_url(), size=1)
     try:
-        with store.transaction() as connection:
+        with store.begin_transaction() as connection:
             for mail in list_mails(connection, most=most):
                 typer.echo(f"{mail.made_at:%Y-%m-%d %H:%M} to {mail.to_mail}: {mail.subject}\n{mail.body}")
     finally:

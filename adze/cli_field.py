@@ -22,12 +22,12 @@ def trace(
     quick: Annotated[bool, typer.Option("--quick", help="End the closing round as soon as it pays.")] = False,
 ) -> None:
     """Search a farm for faults: over a pipe, or against the world that the case carries."""
+    from adze.core.practice.play import PipeError, over_pipe, play
+    from adze.core.practice.simulated_farm import simulated_farm
     from adze.core.pulse.network import NetworkError
     from adze.core.trace.search import begin
-    from adze.core.trace.world import world
+    from adze.formats.cases.trace_case import read_trace_cases
     from adze.formats.errors import FormatError
-    from adze.formats.trace_case import read_trace_cases
-    from adze.services.trace_play import PipeError, over_pipe, play
 
     try:
         found = [row for row in read_trace_cases(read_text(file)) if case in ("", row.id)]
@@ -37,7 +37,7 @@ def trace(
         if pipe:
             play(search, over_pipe(sys.stdin, sys.stdout))
             return
-        farm = world(found[0].farm(), *found[0].hidden(), seed=1)
+        farm = simulated_farm(found[0].farm(), *found[0].hidden(), seed=1)
         _, end = play(search, farm.answer)
     except (FormatError, NetworkError, PipeError) as error:
         refuse(str(error))
@@ -85,7 +85,7 @@ def simulate(
 
     from adze.core.plan.stages import Incomplete
     from adze.formats.errors import FormatError
-    from adze.formats.plan_file import read_plan
+    from adze.formats.plan.plan_file import read_plan
     from adze.standins.monitor import send, year
 
     if not 1 <= days <= 400:

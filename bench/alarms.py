@@ -40,17 +40,17 @@ class _Year:
 
 def told(rows: Sequence[MonitorReading], hidden: Sequence[Hidden], limit_kv: float) -> _Year:
     """A year of readings through the alarm: a new alarm that no fault explains is false."""
-    limits, going = AlarmLimits(limit_kv, 10_000), frozenset[AlarmKind]()
+    limits, open_search = AlarmLimits(limit_kv, 10_000), frozenset[AlarmKind]()
     newest: list[DeviceReading] = []
     false, at_of_alarms = 0, []
     for row in rows:
         newest = [*newest[1 - _SEEN :], DeviceReading(row.at, row.kv)]
-        found = frozenset(alarm.kind for alarm in alarms(limits, newest, row.at, going))
-        if found - going:
+        found = frozenset(alarm.kind for alarm in alarms(limits, newest, row.at, open_search))
+        if found - open_search:
             at_of_alarms.append(row.at)
             if not any(f.since <= row.at <= f.until + timedelta(hours=2) for f in hidden):
                 false += 1
-        going = found
+        open_search = found
     faults = tuple(
         (f.left, any(f.since <= at <= min(f.until, f.since + timedelta(days=1)) for at in at_of_alarms)) for f in hidden
     )

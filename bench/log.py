@@ -33,10 +33,11 @@ import psycopg
 from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
 from adze.demo.farms import DEMO_FARMS
-from adze.services.plans import begin_plan
-from adze.services.tokens import digest_of
-from adze.store import devices, farms
+from adze.services.limits.tokens import digest_of
+from adze.services.plans.plans import begin_plan
 from adze.store.connection import Store, ensure_database, migrate
+from adze.store.log import devices
+from adze.store.plans import farms
 
 CLIENTS, BATCH = 8, 500
 Pages = Callable[[int, random.Random], str]
@@ -81,7 +82,7 @@ def fill(store: Store, logins: list[str], many: int, readings: int) -> tuple[lis
     for number in range(many):
         client = number % len(logins)
         demo = DEMO_FARMS[number % len(DEMO_FARMS)].plan
-        with store.transaction() as connection:
+        with store.begin_transaction() as connection:
             account = connection.execute("SELECT id FROM account WHERE login = %s", [logins[client]]).fetchone()
             assert account
             farm = farms.add_farm(connection, account_id=account[0], name=f"Farm {number}")

@@ -29,11 +29,11 @@ from adze.core.tables.construction import conductors, insulators, nettings, post
 from adze.core.tables.energizers import energizers
 from adze.core.tables.ground import grasses, landmark_kinds, rod_metals, soils
 from adze.demo.farms import DEMO_FARMS
-from adze.formats.case_file import read_cases
+from adze.formats.cases.case_file import read_cases
 from adze.formats.errors import FormatError
-from adze.formats.plan_file import dump_plan, read_plan_document
-from adze.services.cases import answer_case
-from adze.services.forecasts import verdict_json
+from adze.formats.plan.plan_file import dump_plan, read_plan_document
+from adze.services.answers.cases import answer_case
+from adze.services.answers.forecasts import verdict_json
 from adze.settings import Settings
 from adze.store.connection import Store, ensure_database, migrate
 from adze.web.app import create_app
@@ -263,8 +263,8 @@ def _sign_in(client: TestClient) -> str:
 
 def record(randoms: int) -> dict[str, dict[str, str]]:
     """Every answer by plan and question."""
-    from adze.services.plans import begin_plan
-    from adze.store.farms import add_farm
+    from adze.services.plans.plans import begin_plan
+    from adze.store.plans.farms import add_farm
 
     server = os.environ["ADZE_TEST_DATABASE_URL"]
     name = f"adze_record_{uuid4().hex[:8]}"
@@ -278,11 +278,11 @@ def record(randoms: int) -> dict[str, dict[str, str]]:
     settings = Settings(database_url=url, pool_size=3)
     with TestClient(create_app(settings), raise_server_exceptions=False) as client:
         _sign_in(client)
-        with store.transaction() as connection:
+        with store.begin_transaction() as connection:
             account = connection.execute("SELECT max(id) FROM account").fetchone()[0]
         for title, document in _documents(randoms):
             plan = read_plan_document(document)
-            with store.transaction() as connection:
+            with store.begin_transaction() as connection:
                 farm = add_farm(connection, account_id=account, name=f"Record of {title}")
                 plan_id = begin_plan(connection, farm_id=farm.id, name=plan.name, made_by=account, plan=plan)
             rows = {"check": json.dumps(verdict_json(plan), indent=1)}

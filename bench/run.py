@@ -97,8 +97,8 @@ def cases_against_spice() -> None:
     if not shutil.which("ngspice"):
         print("ngspice is not installed: no comparison")
         return
-    from adze.formats.case_file import read_cases
-    from adze.formats.case_network import NetworkCase
+    from adze.formats.cases.case_file import read_cases
+    from adze.formats.cases.case_network import NetworkCase
 
     for case in read_cases(json.dumps(json.loads(CASES.read_text()))):
         if not isinstance(case, NetworkCase) or any(t.wires for t in case.linetypes.values()):
@@ -116,7 +116,7 @@ def pages() -> None:
     from adze.core.plan.document import Plan
     from adze.core.verdict.judge import judge
     from adze.demo.farms import HALLOW_REACH
-    from adze.services.forecasts import forecast_json
+    from adze.services.answers.forecasts import forecast_json
 
     plan = HALLOW_REACH.plan
     judge(plan)
@@ -182,9 +182,9 @@ def large_ground() -> None:
     from adze.core.ground.edit import moved
     from adze.core.plan.ground import Origin
     from adze.core.verdict.judge_ground import judge_ground
-    from adze.formats.ground_files import read_ground
-    from adze.formats.imported import ImportChoice, lines_in_metres
-    from adze.services.forecasts import forecast_json
+    from adze.formats.ground.ground_files import read_ground
+    from adze.formats.ground.imported import ImportChoice, lines_in_metres
+    from adze.services.answers.forecasts import forecast_json
     from bench.farm import large_farm
 
     plan = large_farm()

@@ -18,14 +18,14 @@ from typing import Any
 
 import numpy as np
 
+from adze.core.practice.halving import halve_all
+from adze.core.practice.play import question, taken
+from adze.core.practice.simulated_farm import HiddenFault, SimulatedFarm, Truth, simulated_farm, walk_all
 from adze.core.pulse.network import Link, Network, Port, Shunt, Source, Span, Terminal, Wire, WireLine
+from adze.core.trace.explanation import pieces_told
 from adze.core.trace.farm import Hazard, TracedFarm, Track, hand_switch
 from adze.core.trace.grid import Spot
 from adze.core.trace.search import FaultSearch, begin
-from adze.core.trace.told import pieces_told
-from adze.core.trace.world import HiddenFault, Truth, World, walk_all, world
-from adze.services.halving import halve_all
-from adze.services.trace_play import question, taken
 
 _UNITS = (
     Source("n0", 6665.6, 2.57e-7, 2.259e-3, 34.51, 1073.6, 1.29e-8),
@@ -121,7 +121,7 @@ def _hidden(
             fault = HiddenFault(kind, span.id, at, 10 ** rng.uniform(-5.4, -4.6), min(at + 300, span.length_m))
         else:
             fault = HiddenFault(kind, span.id, at, 10 ** rng.uniform(1.3, 3.1) * (20 if kind == "cut" else 1))
-        if not world(farm, [fault], truth, 0).is_restored:
+        if not simulated_farm(farm, [fault], truth, 0).is_restored:
             found.append(fault)
     return tuple(found)
 
@@ -130,24 +130,24 @@ def _hidden(
 class Played:
     """A farm after a method; `held` says at each step before the first find whether the 90 % region held the fault."""
 
-    there: World
+    there: SimulatedFarm
     held: tuple[bool, ...] = ()
 
 
 def searched(made: MadeUp, seed: int, *, is_thorough: bool) -> Played:
     """The farm after the search."""
-    there = world(made.farm, made.faults, made.truth, seed)
+    there = simulated_farm(made.farm, made.faults, made.truth, seed)
     search, held = begin(made.farm, is_thorough=is_thorough), []
     for _ in range(_MOST_DEEDS):
         if not search.finds and len(made.faults) == 1:
             held.append(_holds(search, made.faults[0]))
-        deed = search.next_deed()
-        if deed.do == "stop":
+        step = search.next_step()
+        if step.do == "stop":
             break
-        answer = there.answer(question(search, deed))
+        answer = there.answer(question(search, step))
         if not made.farm.meter.shows_amps:
             answer.pop("amps", None)
-        search = taken(search, deed, answer)
+        search = taken(search, step, answer)
     return Played(there, tuple(held))
 
 
@@ -164,7 +164,10 @@ def walked_past(made: MadeUp, seed: int) -> Played:
     A fault is seen in passing; where kV at the mend are back at nine tenths of the forecast, it is taken for the only
     one.
     """
-    there, forecast = world(made.farm, made.faults, made.truth, seed), world(made.farm, (), Truth(), seed)
+    there, forecast = (
+        simulated_farm(made.farm, made.faults, made.truth, seed),
+        simulated_farm(made.farm, (), Truth(), seed),
+    )
     lengths = {span.id: span.length_m for span in made.farm.network.spans if not span.is_open}
     for _ in range(_MOST_ROUNDS):
         left = list(lengths)
@@ -194,9 +197,9 @@ METHODS = {
     "thorough": lambda made, seed: searched(made, seed, is_thorough=True),
     "quick": lambda made, seed: searched(made, seed, is_thorough=False),
     "kv alone": lambda made, seed: searched(without_amps(made), seed, is_thorough=True),
-    "halving": lambda made, seed: Played(halve_all(world(made.farm, made.faults, made.truth, seed))),
+    "halving": lambda made, seed: Played(halve_all(simulated_farm(made.farm, made.faults, made.truth, seed))),
     "walking past": walked_past,
-    "walking": lambda made, seed: Played(walk_all(world(made.farm, made.faults, made.truth, seed))),
+    "walking": lambda made, seed: Played(walk_all(simulated_farm(made.farm, made.faults, made.truth, seed))),
 }
 
 

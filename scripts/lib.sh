@@ -67,7 +67,7 @@ ensure_python() {
 # ensure_assets: npm packages copied into the static folder, and what is assembled for it.
 ensure_assets() {
   local vendor="$ROOT/adze/web/static/vendor" want wat modules="$ROOT/node_modules"
-  wat="$ROOT/adze/web/static/js/trace/peaks.wat"
+  wat="$ROOT/adze/web/static/js/trace/solver/peaks.wat"
   want="$(sha256sum "$ROOT/package-lock.json" "$ROOT/scripts/lib.sh" "$wat" | sha256sum | cut -c1-16)"
   [ "$(cat "$vendor/.stamp" 2>/dev/null)" = "$want" ] && [ -d "$modules/axe-core" ] \
     && [ -x "$modules/.bin/eslint" ] && [ -x "$modules/.bin/prettier" ] && return 0

@@ -47,7 +47,7 @@ class _RolledBack(Exception):
 def connection(store: Store) -> Iterator[Connection]:
     """A connection whose changes are taken back after the test."""
     try:
-        with store.transaction() as opened:
+        with store.begin_transaction() as opened:
             yield opened
             raise _RolledBack
     except _RolledBack:

@@ -11,7 +11,7 @@ import pytest
 
 from adze import __version__
 from adze.core.plan.stages import Stage
-from adze.web.stages.registry import STAGE_PAGES
+from adze.web.stages import STAGE_PAGES
 
 ROOT = Path(__file__).parents[1]
 README = (ROOT / "README.md").read_text()
@@ -66,10 +66,10 @@ TERMS = {
     "probe": "adze.core.forecast.volts:Probe",
     "port equivalent": "adze.core.pulse.port_equivalent:PortEquivalent",
     "source update": "adze.core.pulse.source_update:SourceUpdate",
-    "imported features": "adze.formats.imported:ImportedFeatures",
+    "imported features": "adze.formats.ground.imported:ImportedFeatures",
     "refusal": "adze.core.build.rod_sites:Refusal",
-    "role": "adze.services.plans:PlanRole",
-    "stage page": "adze.web.stages.page:StagePage",
+    "role": "adze.services.plans.plans:PlanRole",
+    "stage page": "adze.web.stages:StagePage",
 }
 
 

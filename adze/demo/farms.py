@@ -5,7 +5,7 @@ from functools import cache
 from importlib import resources
 
 from adze.core.plan.document import Plan
-from adze.formats.plan_file import read_plan
+from adze.formats.plan.plan_file import read_plan
 
 
 @dataclass(frozen=True)

@@ -5,15 +5,15 @@ from functools import cache
 
 from adze.core.plan.season import Season
 from adze.demo.farms import DEMO_FARMS
-from adze.services.accounts import Caller, Key, admit_visitor, make_visitor
-from adze.services.earth_tests import TestEntry, WorkedOut, default_entry, keep_test, worked_out
-from adze.services.plans import begin_plan
-from adze.services.readings import Entry, with_forecast
-from adze.services.verdicts import verdict_of
-from adze.store.connection import Transaction
-from adze.store.farms import add_farm
-from adze.store.readings import NewReading, add_reading
-from adze.store.verdicts import KeptVerdict, keep_verdict
+from adze.services.accounts.accounts import Caller, Key, admit_visitor, make_visitor
+from adze.services.judging.verdicts import verdict_of
+from adze.services.log.earth_tests import TestEntry, WorkedOut, default_entry, keep_test, worked_out
+from adze.services.log.readings import Entry, with_forecast
+from adze.services.plans.plans import begin_plan
+from adze.store.connection import BeginTransaction
+from adze.store.judging.verdicts import KeptVerdict, keep_verdict
+from adze.store.log.readings import NewReading, add_reading
+from adze.store.plans.farms import add_farm
 
 
 @dataclass(frozen=True)
@@ -39,16 +39,16 @@ def _prepared(number: int) -> _Prepared:
     return _Prepared(verdict_of(plan), tuple(with_forecast(plan, entry) for entry in entries), tuple(tests))
 
 
-def open_demo(transaction: Transaction, caller: Caller, most_an_hour: int = 1000) -> Key:
+def open_demo(begin_transaction: BeginTransaction, caller: Caller, most_an_hour: int = 1000) -> Key:
     """An account for a visitor, with the demo farms on it, and the key to its browser.
 
     Raises Busy for an address that has opened it too often.
     """
-    with transaction() as connection:
+    with begin_transaction() as connection:
         account = make_visitor(connection, caller, most_an_hour)
     for number, farm in enumerate(DEMO_FARMS):
         known = _prepared(number)
-        with transaction() as connection:
+        with begin_transaction() as connection:
             place = add_farm(connection, account_id=account.id, name=farm.name, note=farm.note)
             plan = begin_plan(connection, farm_id=place.id, name=farm.plan.name, made_by=account.id, plan=farm.plan)
             keep_verdict(connection, known.verdict, plan_id=plan, number=1)
@@ -56,5 +56,5 @@ def open_demo(transaction: Transaction, caller: Caller, most_an_hour: int = 1000
                 add_reading(connection, reading, plan_id=plan, read_by=account.id)
             for entry, found in known.tests:
                 keep_test(connection, plan_id=plan, plan=farm.plan, entry=entry, found=found, read_by=account.id)
-    with transaction() as connection:
+    with begin_transaction() as connection:
         return admit_visitor(connection, account, caller)

@@ -17,21 +17,21 @@ from threading import Event
 
 from procrastinate import App, JobContext, PsycopgConnector, RetryStrategy
 
-from adze.services.devices import watch_all
-from adze.services.jobs import JUDGE, LONG, MAIL, PUSH, QUICK, SEARCH, Jobs
-from adze.services.mails import Send, deliver
-from adze.services.pushes import Deliver, deliver_push
-from adze.services.searches import Interrupted, run_search
-from adze.services.verdicts import judge_stored
-from adze.services.weather import hear_all
-from adze.store.accounts import remove_old_guests, remove_old_visitors
+from adze.services.jobs.mails import Send, deliver
+from adze.services.jobs.pushes import Deliver, deliver_push
+from adze.services.jobs.queue import JUDGE, LONG, MAIL, PUSH, QUICK, SEARCH, Jobs
+from adze.services.judging.searches import Interrupted, run_search
+from adze.services.judging.verdicts import judge_stored
+from adze.services.log.devices import watch_all
+from adze.services.log.weather import hear_all
+from adze.store.accounts.accounts import remove_old_guests, remove_old_visitors
 from adze.store.backup import backup
-from adze.store.connection import Transaction
+from adze.store.connection import BeginTransaction
 from adze.store.errors import StoreAway
-from adze.store.farms import forget_removed
-from adze.store.mails import forget_mails
-from adze.store.pushes import forget_notes
-from adze.store.searches import forget_searches
+from adze.store.judging.searches import forget_searches
+from adze.store.messages.mails import forget_mails
+from adze.store.messages.pushes import forget_notes
+from adze.store.plans.farms import forget_removed
 
 _LOG = logging.getLogger("adze")
 _AGAIN_S = 3.0
@@ -47,7 +47,7 @@ class Duties:
     """
 
     url: str
-    transaction: Transaction
+    begin_transaction: BeginTransaction
     send: Send
     tell: Deliver
     backup_folder: str = ""
@@ -67,28 +67,28 @@ def _duties(context: JobContext) -> Duties:
 
 def _judge(context: JobContext, plan_id: int) -> None:
     """Judge what stands of a plan and keep the verdict."""
-    judge_stored(_duties(context).transaction, plan_id)
+    judge_stored(_duties(context).begin_transaction, plan_id)
 
 
 def _search(context: JobContext, search_id: int) -> None:
     """Go on with a search."""
     stopping: Event = context.additional_context["stopping"]
-    run_search(_duties(context).transaction, search_id, stopping.is_set)
+    run_search(_duties(context).begin_transaction, search_id, stopping.is_set)
 
 
 def _mail(context: JobContext, mail_id: int) -> None:
     """Send a mail."""
-    deliver(_duties(context).transaction, mail_id, _duties(context).send)
+    deliver(_duties(context).begin_transaction, mail_id, _duties(context).send)
 
 
 def _push(context: JobContext, note_id: int) -> None:
     """Tell a browser."""
-    deliver_push(_duties(context).transaction, note_id, _duties(context).tell)
+    deliver_push(_duties(context).begin_transaction, note_id, _duties(context).tell)
 
 
 def _forget(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
     """Forget what visitors and guests left, what was taken off a day ago, and old searches."""
-    with _duties(context).transaction() as connection:
+    with _duties(context).begin_transaction() as connection:
         remove_old_visitors(connection)
         remove_old_guests(connection)
         forget_removed(connection)
@@ -102,14 +102,14 @@ def _watch_devices(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
     jobs = Jobs(_duties(context).url)
     jobs.open()
     try:
-        watch_all(_duties(context).transaction, jobs)
+        watch_all(_duties(context).begin_transaction, jobs)
     finally:
         jobs.close()
 
 
 def _hear_weather(context: JobContext, timestamp: int) -> None:  # noqa: ARG001
     """Ask the weather feed for the farms that use it: their record grows by a day."""
-    hear_all(_duties(context).transaction, _duties(context).weather_url)
+    hear_all(_duties(context).begin_transaction, _duties(context).weather_url)
 
 
 def _back_up(context: JobContext, timestamp: int) -> None:

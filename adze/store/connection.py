@@ -17,7 +17,7 @@ from adze.store.errors import own_errors
 from adze.store.loader import Query
 
 Connection = psycopg.Connection[Any]
-Transaction = Callable[[], AbstractContextManager[Connection]]
+BeginTransaction = Callable[[], AbstractContextManager[Connection]]
 Row = TypeVar("Row")
 _PATIENCE_S = 5  # for a connection: whoever asks is told that there is none, and comes again
 
@@ -32,7 +32,7 @@ class Store:
         self._pool.wait(timeout=15)
 
     @contextmanager
-    def transaction(self) -> Iterator[Connection]:
+    def begin_transaction(self) -> Iterator[Connection]:
         """A connection inside one transaction."""
         with own_errors(), self._pool.connection() as connection:
             yield connection

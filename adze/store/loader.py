@@ -28,6 +28,7 @@ def read_queries(text: str) -> dict[str, Query]:
     return found
 
 
-def load_queries(subject: str) -> dict[str, Query]:
-    """The queries of queries/<subject>.sql."""
-    return read_queries(resources.files("adze.store.queries").joinpath(f"{subject}.sql").read_text(encoding="utf-8"))
+def load_queries(module: str) -> dict[str, Query]:
+    """Return the queries by name from the .sql file beside a module, given the module's dotted name."""
+    room, _, subject = module.rpartition(".")
+    return read_queries(resources.files(room).joinpath(f"{subject}.sql").read_text(encoding="utf-8"))

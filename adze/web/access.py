@@ -7,14 +7,14 @@ from typing import Annotated, Any
 
 from fastapi import Depends, Header, HTTPException, Request, Response
 
-from adze.services.accounts import Caller, Key, who
-from adze.services.jobs import Jobs
-from adze.services.people import PlanRole
-from adze.services.plans import OpenPlan, open_plan
+from adze.services.accounts.accounts import Caller, Key, who
+from adze.services.jobs.queue import Jobs
+from adze.services.plans.plans import OpenPlan, open_plan
+from adze.services.sharing.people import PlanRole
 from adze.settings import Settings
-from adze.store.connection import Transaction
+from adze.store.accounts.sessions import Session
+from adze.store.connection import BeginTransaction
 from adze.store.errors import NotAllowed
-from adze.store.sessions import Session
 from adze.web.pages import page
 
 COOKIE = "adze_session"
@@ -30,13 +30,13 @@ class NotFresh(Exception):
     """Whoever is signed in must give their password once more."""
 
 
-def get_transaction(request: Request) -> Transaction:
+def get_begin_transaction(request: Request) -> BeginTransaction:
     """What opens a short transaction on the application's database: no request holds a connection throughout."""
-    transaction: Transaction = request.app.state.store.transaction
-    return transaction
+    begin_transaction: BeginTransaction = request.app.state.store.begin_transaction
+    return begin_transaction
 
 
-Db = Annotated[Transaction, Depends(get_transaction)]
+Db = Annotated[BeginTransaction, Depends(get_begin_transaction)]
 
 
 def settings_of(request: Request) -> Settings:
@@ -51,15 +51,15 @@ def jobs_of(request: Request) -> Jobs:
     return found
 
 
-def perhaps_signed_in(request: Request, transaction: Db) -> Session | None:
+def perhaps_signed_in(request: Request, begin_transaction: Db) -> Session | None:
     """Who is signed in, if anybody is."""
-    with transaction() as connection:
+    with begin_transaction() as connection:
         return who(connection, request.cookies.get(COOKIE, ""), idle_days=settings_of(request).idle_days)
 
 
-def signed_in(request: Request, transaction: Db) -> Session:
+def signed_in(request: Request, begin_transaction: Db) -> Session:
     """Who is signed in. Raises SignInNeeded."""
-    session = perhaps_signed_in(request, transaction)
+    session = perhaps_signed_in(request, begin_transaction)
     if session is None:
         raise SignInNeeded
     if session.is_guest and "plan_id" not in request.path_params and request.url.path != "/sign-out":
@@ -114,9 +114,9 @@ def plan_for(role: PlanRole, session: Callable[..., Session]) -> Callable[..., O
     """A dependency: the plan of the address, for whoever `session` lets in, if they have the role on it."""
 
     def opened(
-        request: Request, transaction: Db, found: Annotated[Session, Depends(session)], plan_id: int
+        request: Request, begin_transaction: Db, found: Annotated[Session, Depends(session)], plan_id: int
     ) -> OpenPlan:
-        one = open_plan(transaction, plan_id=plan_id, account_id=found.account_id, role=role)
+        one = open_plan(begin_transaction, plan_id=plan_id, account_id=found.account_id, role=role)
         request.state.currency = one.stored.currency
         return one
 

@@ -11,41 +11,28 @@ from fastapi.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.types import ASGIApp
 
-from adze.formats.ground_files import LARGEST_BYTES as LARGEST_FILE
-from adze.services.bring_in import LARGEST_BYTES as LARGEST_BUNDLE
-from adze.services.forecasts import fit_catalogue
-from adze.services.jobs import Jobs
-from adze.services.pictures import LARGEST_BYTES as LARGEST_PICTURE
+from adze.formats.ground.ground_files import LARGEST_BYTES as LARGEST_FILE
+from adze.services.answers.forecasts import fit_catalogue
+from adze.services.jobs.queue import Jobs
+from adze.services.pictures.pictures import LARGEST_BYTES as LARGEST_PICTURE
+from adze.services.transfer.account_import import LARGEST_BYTES as LARGEST_BUNDLE
 from adze.services.worker import beside
 from adze.settings import Settings
 from adze.store.connection import Store
 from adze.web.assets import PREFIX, Assets
 from adze.web.errors import add_error_pages
-from adze.web.headers import Guarded
+from adze.web.headers import SecurityHeaders
 from adze.web.limits import BodyLimit, TimeLimit
-from adze.web.routes import (
-    accounts,
-    devices,
-    farms,
-    files,
-    ground,
-    health,
-    log,
-    offline,
-    operations,
-    passkeys,
-    people,
-    photos,
-    pieces,
-    plans,
-    pushes,
-    readings,
-    searches,
-    shed,
-    trace,
-    work,
-)
-from adze.web.watch import Watched
+from adze.web.request_log import Watched
+from adze.web.routes.accounts import accounts, passkeys, pushes
+from adze.web.routes.build import work
+from adze.web.routes.log import devices, log, readings
+from adze.web.routes.parts import shed
+from adze.web.routes.pictures import photos
+from adze.web.routes.plans import farms, files, ground, operations, pieces, plans, searches
+from adze.web.routes.sharing import people
+from adze.web.routes.site import health, offline
+from adze.web.routes.trace import trace
 
 # The ground goes before the plans: their last address takes any stage.
 _ROUTES = (
@@ -78,7 +65,7 @@ class Application(FastAPI):
 
     def build_middleware_stack(self) -> ASGIApp:
         """The usual stack, guarded and watched."""
-        return Watched(Guarded(super().build_middleware_stack()))
+        return Watched(SecurityHeaders(super().build_middleware_stack()))
 
 
 def create_app(settings: Settings) -> Application:

@@ -9,11 +9,11 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 from starlette.exceptions import HTTPException
 
-from adze.core.basics.patience import TooLong
+from adze.core.basics.deadline import DeadlineExceeded
 from adze.core.plan.stages import Incomplete
 from adze.formats.errors import FormatError, fault_words
-from adze.services.plans import BrokenPlan, Unkeepable
-from adze.services.turnstile import Busy
+from adze.services.limits.concurrency import Busy
+from adze.services.plans.plans import BrokenPlan, UnstorablePlan
 from adze.store.errors import Missing, NotAllowed, StoreAway, StoreError, StoreFull
 from adze.web.access import NotFresh, SignInNeeded
 from adze.web.pages import page, wants_json
@@ -24,16 +24,16 @@ _LOG = logging.getLogger("adze")
 _KNOWN: dict[type[Exception], tuple[int, str]] = {
     Incomplete: (422, "Not known yet"),
     FormatError: (422, "That cannot be read"),
-    Unkeepable: (422, "That cannot be kept"),
+    UnstorablePlan: (422, "That cannot be kept"),
     Missing: (404, "Not here"),
     NotAllowed: (403, "Not yours to change"),
     StoreError: (422, "That cannot be kept"),
-    TooLong: (503, "That takes too long"),
+    DeadlineExceeded: (503, "That takes too long"),
     StoreFull: (503, "The disk is full"),
     StoreAway: (503, "The database does not answer"),
     Busy: (429, "Too busy just now"),
 }
-_OF_AN_INPUT = (Incomplete, FormatError, Unkeepable)
+_OF_AN_INPUT = (Incomplete, FormatError, UnstorablePlan)
 
 
 def _answer(request: Request, status: int, title: str, message: str) -> Response:

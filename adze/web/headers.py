@@ -19,7 +19,7 @@ _ALWAYS = {
 _OVER_TLS = {"Strict-Transport-Security": "max-age=31536000"}
 
 
-class Guarded:
+class SecurityHeaders:
     """Adds the headers to whatever is answered; what is private is kept nowhere."""
 
     def __init__(self, app: ASGIApp) -> None:

@@ -5,7 +5,7 @@ import json
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from adze.core.basics.patience import within
+from adze.core.basics.deadline import within
 
 
 async def _say(send: Send, status: int, message: str) -> None:

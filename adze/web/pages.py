@@ -10,7 +10,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, pass_context
 from jinja2.runtime import Context
 
 from adze import __version__
-from adze.services.words import FILTERS, WORDS
+from adze.services.answers.words import FILTERS, WORDS
 from adze.web.assets import asset
 
 

@@ -10,17 +10,17 @@ from fastapi import Depends, Request
 from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from adze.core.basics.patience import TooLong
+from adze.core.basics.deadline import DeadlineExceeded
 from adze.core.plan.stages import Stage
-from adze.formats.plan_file import dump_plan
-from adze.services import plans
-from adze.services.forecasts import forecast_json
-from adze.services.plans import Clash, Conflict, OpenPlan
-from adze.services.verdicts import keep_known_verdict
-from adze.services.views.base import Asked, Pane, common
-from adze.store.connection import Transaction
+from adze.formats.plan.plan_file import dump_plan
+from adze.services.answers.forecasts import forecast_json
+from adze.services.judging.verdicts import keep_known_verdict
+from adze.services.plans import plans
+from adze.services.plans.plans import Clash, Conflict, OpenPlan
+from adze.services.views.base import Pane, ViewRequest, common
+from adze.store.connection import BeginTransaction
 from adze.web.pages import render
-from adze.web.stages.registry import STAGE_PAGES
+from adze.web.stages import STAGE_PAGES
 
 _LOG = logging.getLogger("adze")
 Faults = tuple[tuple[str, str], ...]
@@ -81,7 +81,7 @@ def bare_state(opened: OpenPlan) -> dict[str, Any]:
     }
 
 
-def state(request: Request, asked: Asked, stage: Stage) -> dict[str, Any]:
+def state(request: Request, asked: ViewRequest, stage: Stage) -> dict[str, Any]:
     """A plan's state with forecast, verdicts and a stage's panel."""
     page = STAGE_PAGES[stage]
     context = common(asked, stage) | page.view(asked)
@@ -97,7 +97,7 @@ def clash_json(clash: Clash) -> JSONResponse:
 
 
 def saved(
-    request: Request, transaction: Transaction, body: EditionBody, save: Callable[[], tuple[OpenPlan, str]]
+    request: Request, begin_transaction: BeginTransaction, body: EditionBody, save: Callable[[], tuple[OpenPlan, str]]
 ) -> Response:
     """Save a change by `save`, which also gives the key of what it made; the new state, or the clash.
 
@@ -107,12 +107,12 @@ def saved(
         opened, made = save()
     except Conflict as conflict:
         return clash_json(conflict.clash)
-    asked = Asked(opened, transaction, body.pane, body.fence or None)
+    asked = ViewRequest(opened, begin_transaction, body.pane, body.fence or None)
     try:
         told = state(request, asked, body.stage)
-        keep_known_verdict(transaction, opened)
+        keep_known_verdict(begin_transaction, opened)
     except Exception as error:
-        if isinstance(error, TooLong):
+        if isinstance(error, DeadlineExceeded):
             why = "it takes too long on so large a plan"
         else:
             reference = secrets.token_hex(4)

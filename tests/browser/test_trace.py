@@ -4,8 +4,8 @@ import pytest
 
 from adze.core.ground.places import Place
 from adze.core.plan.season import Season
+from adze.core.practice.simulated_farm import HiddenFault, SimulatedFarm, Truth, simulated_farm
 from adze.core.trace.plan_farm import farm_of, spot_of
-from adze.core.trace.world import HiddenFault, Truth, World, world
 from adze.demo.farms import HALLOW_REACH
 from tests.browser.pages.accounts import SignIn
 from tests.browser.pages.base import Browser
@@ -16,29 +16,29 @@ PLAN = HALLOW_REACH.plan
 AT = Place(next(run.id for run in PLAN.runs if run.name == "Sea bank"), 250.0)
 
 
-def hidden() -> World:
+def hidden() -> SimulatedFarm:
     """A short of 90 ohms on the sea bank."""
     spot = spot_of(PLAN, AT)
-    return world(farm_of(PLAN, Season.USUAL), [HiddenFault("LS", spot.span, spot.at_m, 90.0)], Truth(), 1)
+    return simulated_farm(farm_of(PLAN, Season.USUAL), [HiddenFault("LS", spot.span, spot.at_m, 90.0)], Truth(), 1)
 
 
-def answered(page: Trace, farm: World) -> str:
+def answered(page: Trace, farm: SimulatedFarm) -> str:
     """Do what the page asks for, as the farm has it; the key that was pressed."""
-    deed = page.next()
-    if deed.key == "look":
-        if farm.left and deed.run == AT.run and abs(deed.at_m - AT.at_m) < 20:
+    step = page.next()
+    if step.key == "look":
+        if farm.left and step.run == AT.run and abs(step.at_m - AT.at_m) < 20:
             farm.left.clear()
             farm.solved = None
             page.found(AT.run, AT.at_m, "insulator")
             return "found"
         page.press("look")
         return "look"
-    if deed.key == "rods":
+    if step.key == "rods":
         page.read_rods(farm.answer({"do": "read_rods"})["rods_kv"])
         return "rods"
-    assert deed.key == "read", page.title()
-    spot = spot_of(PLAN, Place(deed.run, deed.at_m)) if deed.run else farm.here  # the lead-out, at the unit
-    page.read(*farm.true_reading(spot, deed.leg))
+    assert step.key == "read", page.title()
+    spot = spot_of(PLAN, Place(step.run, step.at_m)) if step.run else farm.here  # the lead-out, at the unit
+    page.read(*farm.true_reading(spot, step.leg))
     return "read"
 
 
@@ -95,7 +95,7 @@ def test_a_search_to_the_end(browser: Browser) -> None:
 def test_rods_and_growth_are_looked_at(browser: Browser, truth: Truth, asked: str, key: str, then: str) -> None:
     bench = SignIn(browser).open().demo().open_plan("Terrace ring")
     page = Trace(browser).of(bench.plan_id).begin_search().eliminate("8.6")
-    farm = world(farm_of(PLAN, Season.USUAL), [], truth, 5)
+    farm = simulated_farm(farm_of(PLAN, Season.USUAL), [], truth, 5)
     for _ in range(14):
         if asked in page.title():
             break

@@ -7,7 +7,7 @@ import pytest
 from adze.core.advice.beginnings import begun
 from adze.core.plan.document import Plan
 from adze.core.tasks.job import job_of
-from adze.formats.build_drawings import drawing_of
+from adze.formats.drawings.build_drawings import drawing_of
 from tests.conftest import simple_plan
 from tests.core.build.test_parts import gate
 

@@ -8,9 +8,9 @@ import pytest
 from typer.testing import CliRunner
 
 from adze.cli import app
-from adze.formats.case_file import read_cases
+from adze.formats.cases.case_file import read_cases
 from adze.formats.errors import FormatError
-from adze.services.cases import answer_case
+from adze.services.answers.cases import answer_case
 
 GOLDEN = Path(__file__).parent.parent / "golden" / "cases.json"
 RUN = CliRunner()

@@ -22,10 +22,10 @@ from adze.core.ground.lines import length_m
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Origin
 from adze.formats.errors import FormatError
-from adze.formats.ground_files import GROUND_FORMATS, read_ground, write_ground
-from adze.formats.imported import ImportChoice, Swapped, into_plan, lines_in_metres
-from adze.formats.plan_file import read_plan
-from adze.formats.projection import to_degrees, to_metres
+from adze.formats.ground.ground_files import GROUND_FORMATS, read_ground, write_ground
+from adze.formats.ground.imported import ImportChoice, Swapped, into_plan, lines_in_metres
+from adze.formats.ground.projection import to_degrees, to_metres
+from adze.formats.plan.plan_file import read_plan
 from tests.conftest import simple_plan
 
 RUN = CliRunner()

@@ -5,7 +5,7 @@ import re
 import pytest
 
 from adze.core.plan.document import Plan
-from adze.formats.ground_svg import PAPERS_MM, TooMany, ground_sheets
+from adze.formats.drawings.ground_svg import PAPERS_MM, TooMany, ground_sheets
 from tests.conftest import simple_plan
 
 

@@ -7,10 +7,10 @@ from typing import Any
 
 import pytest
 
+from adze.core.practice.simulated_farm import HiddenFault, Truth, simulated_farm
 from adze.core.trace.grid import Grid
 from adze.core.trace.search import begin
-from adze.core.trace.world import HiddenFault, Truth, world
-from adze.formats.trace_kit import pack, search_arrays, search_head
+from adze.formats.trace.trace_kit import pack, search_arrays, search_head
 from tests.core.trace.farms import cases
 
 SHOWN = Path(__file__).parents[1] / "js" / "hidden_farm.js"
@@ -43,7 +43,7 @@ def test_a_phone_shows_what_the_parted_fence_does(case: str, tmp_path: Path) -> 
     worlds, questions = [], []
     for number, switch in enumerate(farm.switches):
         left = number % 2 ** len(faults)
-        there = world(farm, [fault for k, fault in enumerate(faults) if left >> k & 1], TRUTH, 0)
+        there = simulated_farm(farm, [fault for k, fault in enumerate(faults) if left >> k & 1], TRUTH, 0)
         there.opened.add(switch.id)
         for place in range(number % 7, len(grid.spots), 29):
             leg = grid.legs[place][0]

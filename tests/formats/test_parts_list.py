@@ -14,9 +14,9 @@ from typer.testing import CliRunner
 from adze.cli import app
 from adze.core.build.parts import bill
 from adze.core.plan.document import Plan
-from adze.formats.parts_list import parts_json
-from adze.formats.parts_workbook import parts_workbook
-from adze.formats.plan_file import dump_plan
+from adze.formats.parts.parts_list import parts_json
+from adze.formats.parts.parts_workbook import parts_workbook
+from adze.formats.plan.plan_file import dump_plan
 from tests.conftest import simple_plan
 
 OFFICE = shutil.which("soffice") or shutil.which("libreoffice")

@@ -11,9 +11,9 @@ from adze.core.build.parts import bill
 from adze.core.plan.document import PLAN_VERSION, Plan
 from adze.core.tables.ground import fixture_kinds
 from adze.formats.errors import FormatError
-from adze.formats.parts_list import parts_csv
-from adze.formats.plan_file import PlanFault, dump_plan, read_plan
-from adze.formats.sketch import sketch
+from adze.formats.parts.parts_list import parts_csv
+from adze.formats.plan.plan_file import PlanFault, dump_plan, read_plan
+from adze.formats.plan.sketch import sketch
 from tests.conftest import simple_plan
 
 

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from adze.core.basics.units import Units
 from adze.core.build.story_pole import story_pole
-from adze.formats.pole_svg import PORTRAIT_MM, PoleSheets, pole_sheets
+from adze.formats.drawings.pole_svg import PORTRAIT_MM, PoleSheets, pole_sheets
 from tests.conftest import simple_plan
 
 SVG = "{http://www.w3.org/2000/svg}"

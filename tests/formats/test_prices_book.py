@@ -9,10 +9,10 @@ import pytest
 from adze.core.build.parts import bill
 from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
-from adze.formats.parts_list import parts_csv, parts_json
-from adze.formats.parts_workbook import parts_workbook
-from adze.formats.prices_book import price_list_text, prices_workbook
-from adze.formats.prices_csv import COLUMNS, read_prices
+from adze.formats.parts.parts_list import parts_csv, parts_json
+from adze.formats.parts.parts_workbook import parts_workbook
+from adze.formats.parts.prices_book import price_list_text, prices_workbook
+from adze.formats.parts.prices_csv import COLUMNS, read_prices
 from tests.conftest import simple_plan
 
 

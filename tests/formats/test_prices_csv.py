@@ -9,7 +9,7 @@ from adze.core.build.parts import bill
 from adze.core.plan.catalogue import catalogue
 from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
-from adze.formats.prices_csv import prices_csv, read_prices
+from adze.formats.parts.prices_csv import prices_csv, read_prices
 from adze.services.operations.registry import read_operation
 from tests.conftest import simple_plan
 

@@ -6,14 +6,14 @@ from collections.abc import Callable
 
 import pytest
 
-from adze.formats.corners_csv import write_corners
 from adze.formats.errors import FormatError
-from adze.formats.ground_files import read_ground
-from adze.formats.imported import ImportChoice, into_plan
-from adze.formats.prices_csv import read_prices
-from adze.formats.rows_csv import csv_rows, harmless, rows_csv, unguarded
-from adze.formats.units_csv import read_units
-from adze.formats.weather import read_weather
+from adze.formats.ground.corners_csv import write_corners
+from adze.formats.ground.ground_files import read_ground
+from adze.formats.ground.imported import ImportChoice, into_plan
+from adze.formats.parts.prices_csv import read_prices
+from adze.formats.parts.units_csv import read_units
+from adze.formats.tables.rows_csv import csv_rows, harmless, rows_csv, unguarded
+from adze.formats.work.weather import read_weather
 from tests.conftest import simple_plan
 
 

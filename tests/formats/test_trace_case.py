@@ -5,8 +5,8 @@ from pathlib import Path
 
 import pytest
 
+from adze.formats.cases.trace_case import read_trace_cases
 from adze.formats.errors import FormatError
-from adze.formats.trace_case import read_trace_cases
 
 CASES = Path(__file__).parents[1] / "golden" / "trace.json"
 

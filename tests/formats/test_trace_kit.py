@@ -10,15 +10,15 @@ from typing import Any
 import numpy as np
 import pytest
 
+from adze.core.practice.play import question
+from adze.core.practice.simulated_farm import SimulatedFarm
 from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading
-from adze.core.trace.deeds import Deed
+from adze.core.trace.explanation import kinds_told, meaning, open_switch, piece_shares
 from adze.core.trace.grid import Spot
 from adze.core.trace.mended import KINDS, Find
+from adze.core.trace.next_step import NextStep
 from adze.core.trace.search import FaultSearch, begin
-from adze.core.trace.told import kinds_told, meaning, open_switch, piece_shares
-from adze.core.trace.world import World
-from adze.formats.trace_kit import pack, search_arrays, search_head
-from adze.services.trace_play import question
+from adze.formats.trace.trace_kit import pack, search_arrays, search_head
 from tests.core.trace.farms import begun, cases, hidden
 
 REPLAY = Path(__file__).parents[1] / "js" / "replay_search.js"
@@ -32,65 +32,65 @@ def minutes_to(search: FaultSearch, place: int) -> float:
     return float(search.grid.walk_m[search.here, place]) / search.farm.pace_m_per_min
 
 
-def stepped(search: FaultSearch, deed: Deed, answer: dict[str, Any]) -> tuple[FaultSearch, dict[str, Any]]:
+def stepped(search: FaultSearch, step: NextStep, answer: dict[str, Any]) -> tuple[FaultSearch, dict[str, Any]]:
     """The search after a deed and its answer, and the step as a phone keeps it."""
     costs, seen = search.farm.minutes, answer.get("seen")
     if seen:
         spot = Spot(*seen["at"])
         walk = minutes_to(search, search.grid.place(spot)) + costs.look
-        step = {"what": "found", "span": spot.span, "atM": spot.at_m, "kind": seen["kind"]}
-        return search.found(Find(KINDS[seen["kind"]], spot), walk), step
-    if deed.do == "sweep":
+        event = {"what": "found", "span": spot.span, "atM": spot.at_m, "kind": seen["kind"]}
+        return search.found(Find(KINDS[seen["kind"]], spot), walk), event
+    if step.do == "sweep":
         return search.swept_all(tuple(span.id for span in search.grid.spans), 0.0), {"what": "sweep"}
-    if deed.do == "read_rods":
+    if step.do == "read_rods":
         start, kv = search.grid.start, answer["rods_kv"]
         reached = search.walked(start, minutes_to(search, start) + costs.rods)
         return reached.read(TraceReading(RODS_PLACE, kv)), {"what": "rods", "kv": kv}
-    if deed.do == "switch":
-        there = search.walked(deed.place, minutes_to(search, deed.place) + costs.switch)
-        step = {"what": "switch", "switch": deed.switch, "opens": deed.opens}
-        return there.switched(deed.switch, opens=deed.opens), step
-    leg = deed.leg or search.grid.legs[deed.place][0]
-    spot = search.grid.at(deed.place, leg)
+    if step.do == "switch":
+        there = search.walked(step.place, minutes_to(search, step.place) + costs.switch)
+        event = {"what": "switch", "switch": step.switch, "opens": step.opens}
+        return there.switched(step.switch, opens=step.opens), event
+    leg = step.leg or search.grid.legs[step.place][0]
+    spot = search.grid.at(step.place, leg)
     kv, amps = answer.get("kv"), answer.get("amps")
-    step = {"what": deed.do, "span": spot.span, "atM": spot.at_m, "leg": leg, "kv": kv, "amps": amps}
-    walk = minutes_to(search, deed.place)
-    if deed.do == "look":
-        return search.walked(deed.place, walk + costs.look).looked_at(deed.place), step
-    return search.walked(deed.place, walk + costs.reading).read(TraceReading(deed.at, kv, amps)), step
+    event = {"what": step.do, "span": spot.span, "atM": spot.at_m, "leg": leg, "kv": kv, "amps": amps}
+    walk = minutes_to(search, step.place)
+    if step.do == "look":
+        return search.walked(step.place, walk + costs.look).inspected(step.place), event
+    return search.walked(step.place, walk + costs.reading).read(TraceReading(step.at, kv, amps)), event
 
 
-def told_of(search: FaultSearch, deed: Deed) -> dict[str, Any]:
+def told_of(search: FaultSearch, step: NextStep) -> dict[str, Any]:
     return {
-        "cells": search.hunches.cells,
-        "entropy_bits": search.hunches.entropy_bits,
-        "p_material": search.hunches.p_material,
+        "cells": search.candidates.cells,
+        "entropy_bits": search.candidates.entropy_bits,
+        "p_material": search.candidates.p_material,
         "minutes": search.minutes,
         "surprise": search.surprise,
         "pieces": piece_shares(search),
         "kinds": kinds_told(search),
-        "means": None if search.reads_mend or search.opened else meaning(search, deed),
+        "means": None if search.reads_mend or search.opened else meaning(search, step),
         "doubtful": search.doubtful,
         "open": open_switch(search),
-        "deed": deed,
+        "deed": step,
     }
 
 
-def played(search: FaultSearch, world: World) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
+def played(search: FaultSearch, simulated_farm: SimulatedFarm) -> tuple[list[dict[str, Any]], list[dict[str, Any]]]:
     """What the server's search tells before each step, and the steps, until it stops."""
     rows: list[dict[str, Any]] = []
     steps: list[dict[str, Any]] = []
     for _ in range(MOST_STEPS):
-        deed = search.next_deed()
-        rows.append(told_of(search, deed))
-        if deed.do == "stop":
+        step = search.next_step()
+        rows.append(told_of(search, step))
+        if step.do == "stop":
             return rows, steps
-        answer = world.answer(question(search, deed))
+        answer = simulated_farm.answer(question(search, step))
         if not search.farm.meter.shows_amps:
             answer.pop("amps", None)
-        search, step = stepped(search, deed, answer)
-        steps.append(step)
-    rows.append(told_of(search, search.next_deed()))
+        search, event = stepped(search, step, answer)
+        steps.append(event)
+    rows.append(told_of(search, search.next_step()))
     return rows, steps
 
 
@@ -103,8 +103,8 @@ def on_a_phone(search: FaultSearch, steps: list[dict[str, Any]], folder: Path) -
     return [json.loads(line) for line in told.stdout.splitlines()]
 
 
-def is_same(deed: Deed, own: dict[str, Any]) -> bool:
-    return (deed.do, deed.place, deed.leg) == (own["do"], own["number"], own["leg"])
+def is_same(step: NextStep, own: dict[str, Any]) -> bool:
+    return (step.do, step.place, step.leg) == (own["do"], own["number"], own["leg"])
 
 
 @pytest.mark.parametrize(
@@ -132,9 +132,9 @@ def test_a_phone_opens_the_switches_that_the_server_does(tmp_path: Path) -> None
     assert switches[::2] == [(name, True) for name, _ in switches[1::2]]  # each is shut again
 
 
-def compare(search: FaultSearch, world: World, folder: Path) -> list[dict[str, Any]]:
+def compare(search: FaultSearch, simulated_farm: SimulatedFarm, folder: Path) -> list[dict[str, Any]]:
     """Play a search on both; the steps."""
-    rows, steps = played(search, world)
+    rows, steps = played(search, simulated_farm)
     found = on_a_phone(search, steps, folder)
     assert len(found) == len(rows)
     other = []
@@ -172,7 +172,7 @@ def test_fence_on_no_plan_counts_on_a_phone_as_on_the_server(tmp_path: Path) -> 
     told = subprocess.run(["node", REPLAY.parent / "spurred.js", packed, file], capture_output=True, check=True)
     own = json.loads(told.stdout)
     assert own["prior"] == pytest.approx(known.suspects.prior, rel=1e-9)
-    server = known.hunches.blocks[0].doubts.log_weight
+    server = known.candidates.blocks[0].doubts.log_weight
     # Weights are known but for a factor that all share.
     assert np.array(own["log_weight"]) - own["log_weight"][0] == pytest.approx(server - server[0], abs=1e-9)
 

@@ -3,7 +3,7 @@
 import pytest
 
 from adze.formats.errors import FormatError
-from adze.formats.units_csv import read_units
+from adze.formats.parts.units_csv import read_units
 
 ROW = "Barn 6 J, mains, 8.6, 6, 9.2, 7.2, 1.4, 390"
 

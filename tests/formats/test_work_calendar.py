@@ -8,8 +8,8 @@ import pytest
 from icalendar import Calendar
 
 from adze.core.tasks.schedule import CrewError
-from adze.formats.work_calendar import CalendarEntry, work_calendar
-from adze.formats.work_plan import work_plan_ics, work_plan_json
+from adze.formats.work.work_calendar import CalendarEntry, work_calendar
+from adze.formats.work.work_plan import work_plan_ics, work_plan_json
 from tests.conftest import simple_plan
 
 DAY = date(2027, 5, 12)

@@ -5,7 +5,7 @@ import { readFileSync } from "node:fs";
 import { test } from "node:test";
 import { runInNewContext } from "node:vm";
 
-const SOURCE = readFileSync(new URL("../../adze/web/static/js/field_worker.js", import.meta.url), "utf8");
+const SOURCE = readFileSync(new URL("../../adze/web/static/js/log/field_worker.js", import.meta.url), "utf8");
 
 /** The worker in a browser that is made up, and what it did there. */
 function worker() {

@@ -2,8 +2,8 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { placed } from "../../adze/web/static/js/herd_scale.js";
-import { animalWidth } from "../../adze/web/static/js/silhouettes.js";
+import { placed } from "../../adze/web/static/js/strands/herd_scale.js";
+import { animalWidth } from "../../adze/web/static/js/strands/silhouettes.js";
 import { animals } from "./tables.js";
 
 const figures = animals();

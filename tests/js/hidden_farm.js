@@ -1,10 +1,10 @@
 // What the tester of a round of practice shows on a phone: node hidden_farm.js PACKED ROUND.json QUESTIONS.json
 
 import { readFileSync } from "node:fs";
-import { HiddenFarm } from "../../adze/web/static/js/trace/hidden.js";
-import { unpack } from "../../adze/web/static/js/trace/kit.js";
-import { Peaks } from "../../adze/web/static/js/trace/peaks.js";
-import { FaultSearch } from "../../adze/web/static/js/trace/search.js";
+import { HiddenFarm } from "../../adze/web/static/js/trace/phone/hidden.js";
+import { unpack } from "../../adze/web/static/js/trace/solver/kit.js";
+import { Peaks } from "../../adze/web/static/js/trace/solver/peaks.js";
+import { FaultSearch } from "../../adze/web/static/js/trace/steps/search.js";
 
 const [, , packed, round, questions] = process.argv;
 const raw = readFileSync(packed);

@@ -2,7 +2,7 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { lengthOf, numberOf, pairsOf, spotOf, valueOf } from "../../adze/web/static/js/inputs.js";
+import { lengthOf, numberOf, pairsOf, spotOf, valueOf } from "../../adze/web/static/js/basics/inputs.js";
 
 const typed = (value, kind, units = "metric") => valueOf({ type: "text", value, kind }, units);
 

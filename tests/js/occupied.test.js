@@ -2,8 +2,8 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { cross, cuts } from "../../adze/web/static/js/crossings.js";
-import { Occupied } from "../../adze/web/static/js/occupied.js";
+import { cross, cuts } from "../../adze/web/static/js/basics/crossings.js";
+import { Occupied } from "../../adze/web/static/js/ground/occupied.js";
 
 test("a box that was taken is taken, and what lies beside it is free", () => {
   const taken = new Occupied(200, 100);

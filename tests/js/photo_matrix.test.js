@@ -2,7 +2,7 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { matrixOf, pixel, place } from "../../adze/web/static/js/photo_matrix.js";
+import { matrixOf, pixel, place } from "../../adze/web/static/js/draw/photo_matrix.js";
 
 const POINTS = [
   { pixel: [0, 100], at: [10, 20] },

@@ -3,13 +3,13 @@
 // node replay_search.js PACKED STEPS.json
 
 import { readFileSync } from "node:fs";
-import { unpack } from "../../adze/web/static/js/trace/kit.js";
-import { Peaks } from "../../adze/web/static/js/trace/peaks.js";
-import { FaultSearch } from "../../adze/web/static/js/trace/search.js";
-import { after } from "../../adze/web/static/js/trace/steps.js";
-import { openSwitch } from "../../adze/web/static/js/trace/switches.js";
-import { kindsTold, piecesTold } from "../../adze/web/static/js/trace/told.js";
-import { meaningOf } from "../../adze/web/static/js/trace/meaning.js";
+import { unpack } from "../../adze/web/static/js/trace/solver/kit.js";
+import { Peaks } from "../../adze/web/static/js/trace/solver/peaks.js";
+import { FaultSearch } from "../../adze/web/static/js/trace/steps/search.js";
+import { after } from "../../adze/web/static/js/trace/steps/steps.js";
+import { openSwitch } from "../../adze/web/static/js/trace/belief/switches.js";
+import { kindsTold, piecesTold } from "../../adze/web/static/js/trace/words/explanation.js";
+import { meaningOf } from "../../adze/web/static/js/trace/steps/meaning.js";
 
 const [, , packed, steps] = process.argv;
 const raw = readFileSync(packed);

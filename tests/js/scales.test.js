@@ -2,8 +2,8 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { heightWords, kvBounds, kvClass, kvWords, lengthWords, sample } from "../../adze/web/static/js/scales.js";
-import { smooth } from "../../adze/web/static/js/curves.js";
+import { heightWords, kvBounds, kvClass, kvWords, lengthWords, sample } from "../../adze/web/static/js/basics/scales.js";
+import { smooth } from "../../adze/web/static/js/basics/curves.js";
 
 test("kV to two significant figures", () => {
   assert.deepEqual([3.449, 0.314, 12.4, 9.96, 0.3].map(kvWords), ["3.4", "0.31", "12", "10", "0.3"]);

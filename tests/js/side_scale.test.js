@@ -2,7 +2,7 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { scaleOf } from "../../adze/web/static/js/side_scale.js";
+import { scaleOf } from "../../adze/web/static/js/strands/side_scale.js";
 import { animals } from "./tables.js";
 
 const figures = animals();

@@ -2,8 +2,8 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { animalWidth } from "../../adze/web/static/js/silhouettes.js";
-import { SPOTS } from "../../adze/web/static/js/signs.js";
+import { animalWidth } from "../../adze/web/static/js/strands/silhouettes.js";
+import { SPOTS } from "../../adze/web/static/js/basics/signs.js";
 import { table, wordParts } from "./tables.js";
 
 test("every fixture kind has a sign of its own", () => {

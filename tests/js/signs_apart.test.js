@@ -2,7 +2,7 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { standApart } from "../../adze/web/static/js/signs_apart.js";
+import { standApart } from "../../adze/web/static/js/ground/signs_apart.js";
 
 const sign = (key, x, y, half = 8, fixed = false) => ({ key, x, y, half, fixed });
 

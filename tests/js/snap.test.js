@@ -2,7 +2,7 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { snapped } from "../../adze/web/static/js/snap.js";
+import { snapped } from "../../adze/web/static/js/draw/snap.js";
 
 const GROUND = { perPixel: () => 1 };
 const doc = {

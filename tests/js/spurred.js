@@ -1,8 +1,8 @@
 // What a packed search believes beforehand once fence on no plan joins: node spurred.js PACKED STEPS.json
 
 import { readFileSync } from "node:fs";
-import { unpack } from "../../adze/web/static/js/trace/kit.js";
-import { spurred } from "../../adze/web/static/js/trace/spurs.js";
+import { unpack } from "../../adze/web/static/js/trace/solver/kit.js";
+import { spurred } from "../../adze/web/static/js/trace/belief/spurs.js";
 
 const [, , packed, steps] = process.argv;
 const raw = readFileSync(packed);

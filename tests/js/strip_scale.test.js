@@ -2,7 +2,7 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { LEFT, RIGHT, TOP, course, limits, scaleOf, unroll } from "../../adze/web/static/js/strip_scale.js";
+import { LEFT, RIGHT, TOP, course, limits, scaleOf, unroll } from "../../adze/web/static/js/strip/strip_scale.js";
 
 const TRACES = [
   { run: "stem", at_m: [0, 100, 200], kv: [7, 6, 5] },

@@ -1,9 +1,9 @@
 // What a phone says of a packed search after the steps that were done: node told_search.js PACKED STEPS.json
 
 import { readFileSync } from "node:fs";
-import { unpack } from "../../adze/web/static/js/trace/kit.js";
-import { OnDevice } from "../../adze/web/static/js/trace/on_device.js";
-import { Peaks } from "../../adze/web/static/js/trace/peaks.js";
+import { unpack } from "../../adze/web/static/js/trace/solver/kit.js";
+import { OnDevice } from "../../adze/web/static/js/trace/phone/on_device.js";
+import { Peaks } from "../../adze/web/static/js/trace/solver/peaks.js";
 
 const [, , packed, steps] = process.argv;
 const raw = readFileSync(packed);

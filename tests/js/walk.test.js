@@ -2,7 +2,7 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { distanceAlong, legsOf, placeAlong, stretchesAlong } from "../../adze/web/static/js/walk.js";
+import { distanceAlong, legsOf, placeAlong, stretchesAlong } from "../../adze/web/static/js/basics/walk.js";
 
 const WAY = {
   legs: [

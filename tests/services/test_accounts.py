@@ -6,23 +6,24 @@ from contextlib import AbstractContextManager, nullcontext
 import pytest
 
 from adze.demo.load import open_demo
-from adze.services import accounts, passwords
-from adze.services.accounts import Caller, Key, NewAccount, SignInError
-from adze.services.turnstile import Busy, Turnstile
-from adze.store import farms, people
-from adze.store.connection import Connection, Store, Transaction
+from adze.services.accounts import accounts, passwords
+from adze.services.accounts.accounts import Caller, Key, NewAccount, SignInError
+from adze.services.limits.concurrency import Busy, ConcurrencyLimiter
+from adze.store.accounts.sessions import Session
+from adze.store.connection import BeginTransaction, Connection, Store
 from adze.store.errors import NameTaken
-from adze.store.sessions import Session
+from adze.store.plans import farms
+from adze.store.sharing import people
 
 HERE = Caller("192.0.2.1", "A browser")
 GOOD = "eleven grey geese"
 
 
-def on(connection: Connection) -> Transaction:
-    def transaction() -> AbstractContextManager[Connection]:
+def on(connection: Connection) -> BeginTransaction:
+    def begin_transaction() -> AbstractContextManager[Connection]:
         return nullcontext(connection)
 
-    return transaction
+    return begin_transaction
 
 
 def sign_up(connection: Connection, login: str = "ann", password: str = GOOD, *, most_an_hour: int = 99) -> Key:
@@ -128,10 +129,10 @@ def test_a_name_guessed_at_from_everywhere_is_shut_for_a_while(connection: Conne
 
 
 def test_two_hash_at_once_a_few_wait_and_the_rest_come_again() -> None:
-    turns, inside, release = Turnstile(2, 1), threading.Semaphore(0), threading.Event()
+    sensitivity, inside, release = ConcurrencyLimiter(2, 1), threading.Semaphore(0), threading.Event()
 
     def work() -> None:
-        with turns.turn():
+        with sensitivity.turn():
             inside.release()
             release.wait(10)
 
@@ -140,16 +141,16 @@ def test_two_hash_at_once_a_few_wait_and_the_rest_come_again() -> None:
         thread.start()
     assert inside.acquire(timeout=10)
     assert inside.acquire(timeout=10)
-    while turns.inside < 3:
+    while sensitivity.inside < 3:
         threads[0].join(0.01)
-    with pytest.raises(Busy), turns.turn():
+    with pytest.raises(Busy), sensitivity.turn():
         pass
     assert not inside.acquire(blocking=False)
     release.set()
     for thread in threads:
         thread.join(10)
-    with turns.turn():
-        assert turns.inside == 1
+    with sensitivity.turn():
+        assert sensitivity.inside == 1
 
 
 def test_an_unknown_name_costs_as_much_as_a_known_one() -> None:
@@ -212,8 +213,8 @@ def test_an_account_ends_with_all_that_it_owns(connection: Connection) -> None:
 
 
 def test_each_visitor_has_a_demo_of_their_own_for_a_day(store: Store) -> None:
-    keys = [open_demo(store.transaction, HERE) for _ in range(2)]
-    with store.transaction() as connection:
+    keys = [open_demo(store.begin_transaction, HERE) for _ in range(2)]
+    with store.begin_transaction() as connection:
         one, other = (signed_in(connection, key) for key in keys)
         assert one.account_id != other.account_id
         names = [row.farm_name for row in farms.list_everything(connection, account_id=one.account_id)]

@@ -7,9 +7,9 @@ from typing import Any
 import pytest
 
 from adze.core.energizer.fit import fit_pulse
-from adze.formats.case_file import read_cases
+from adze.formats.cases.case_file import read_cases
 from adze.formats.errors import FormatError
-from adze.services.cases import answer_case
+from adze.services.answers.cases import answer_case
 
 GOLDEN = Path(__file__).parent.parent / "golden"
 

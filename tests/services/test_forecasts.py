@@ -8,7 +8,7 @@ from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
-from adze.services import forecasts
+from adze.services.answers import forecasts
 from tests.conftest import simple_plan
 
 

@@ -2,8 +2,8 @@
 
 import pytest
 
-from adze.core.trace.world import HiddenFault, Truth, walk_all, world
-from adze.services.halving import halve_all
+from adze.core.practice.halving import halve_all
+from adze.core.practice.simulated_farm import HiddenFault, Truth, simulated_farm, walk_all
 from tests.core.trace.farms import cases, hidden
 
 
@@ -11,8 +11,8 @@ def test_a_hard_short_is_found_by_following_the_amps() -> None:
     farm = cases()["T30003"].farm()
     far = max(farm.network.spans, key=lambda span: span.length_m)
     fault = HiddenFault("LS", far.id, 0.4 * far.length_m, 60.0)
-    there = halve_all(world(farm, [fault], Truth(), 1))
-    walked = walk_all(world(farm, [fault], Truth(), 1))
+    there = halve_all(simulated_farm(farm, [fault], Truth(), 1))
+    walked = walk_all(simulated_farm(farm, [fault], Truth(), 1))
     assert there.is_restored
     assert there.left == []
     assert there.metres < walked.metres

@@ -3,7 +3,7 @@
 import time
 
 from adze.core.ground.edit import moved
-from adze.services.forecasts import forecast_json
+from adze.services.answers.forecasts import forecast_json
 from bench.farm import large_farm
 
 

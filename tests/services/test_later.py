@@ -9,8 +9,8 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.trace.plan_farm import farm_of, spot_of
 from adze.core.trace.search import FaultSearch, begin
-from adze.services.later import later_view
-from adze.store.upkeep import Defect
+from adze.services.log.deferred_defects import later_view
+from adze.store.log.upkeep import Defect
 
 
 @pytest.fixture

@@ -14,8 +14,8 @@ from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
 from adze.core.tables.ground import mishap_kinds
 from adze.formats.errors import FormatError
-from adze.formats.plan_file import dump_plan, read_plan_document
-from adze.services.forecasts import band_json, forecast_json, remedies_of
+from adze.formats.plan.plan_file import dump_plan, read_plan_document
+from adze.services.answers.forecasts import band_json, forecast_json, remedies_of
 from tests.conftest import simple_plan
 
 _JUNK: tuple[Any, ...] = (

@@ -11,9 +11,10 @@ import pytest
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
-from adze.services import plans as services_plans
+from adze.services.log.readings import Entry, ReadingError, log_reading, reading_words
 from adze.services.operations.registry import read_operation
-from adze.services.plans import (
+from adze.services.plans import plans as services_plans
+from adze.services.plans.plans import (
     Base,
     Conflict,
     NothingThere,
@@ -25,10 +26,9 @@ from adze.services.plans import (
     settle,
     step,
 )
-from adze.services.readings import Entry, ReadingError, log_reading, reading_words
-from adze.store import farms, plans
-from adze.store.connection import Connection, Transaction
-from adze.store.plans import RevisionRow
+from adze.store.connection import BeginTransaction, Connection
+from adze.store.plans import farms, plans
+from adze.store.plans.plans import RevisionRow
 from tests.conftest import simple_plan
 from tests.store.test_queries import make_account
 
@@ -52,18 +52,18 @@ class Desk:
     account: int
     plan_id: int
 
-    def transaction(self) -> AbstractContextManager[Connection]:
+    def begin_transaction(self) -> AbstractContextManager[Connection]:
         return nullcontext(self.connection)
 
     def open(self) -> OpenPlan:
-        return open_plan(self.transaction, plan_id=self.plan_id, account_id=self.account)
+        return open_plan(self.begin_transaction, plan_id=self.plan_id, account_id=self.account)
 
     def save(self, seen: OpenPlan, **changes: object) -> OpenPlan:
         plan = Plan.model_validate(seen.stored.document | changes)
-        return save_plan(self.transaction, self.open(), base=base_of(seen), plan=plan, summary="x")
+        return save_plan(self.begin_transaction, self.open(), base=base_of(seen), plan=plan, summary="x")
 
     def step(self, seen: OpenPlan, *, back: bool) -> OpenPlan:
-        return step(self.transaction, self.open(), base=base_of(seen), back=back)
+        return step(self.begin_transaction, self.open(), base=base_of(seen), back=back)
 
     def revisions(self) -> tuple[RevisionRow, ...]:
         return plans.list_revisions(self.connection, plan_id=self.plan_id)
@@ -110,7 +110,7 @@ def test_the_second_of_two_saves_is_told_and_loses_nothing(desk: Desk) -> None:
     assert aside.number == clash.mine
     assert plans.get_revision(desk.connection, plan_id=desk.plan_id, number=aside.number).document["grass"] == "heavy"
     assert desk.open().plan.grass == "none"
-    both = settle(desk.transaction, desk.open(), base=base_of(desk.open()), mine=aside.number)
+    both = settle(desk.begin_transaction, desk.open(), base=base_of(desk.open()), mine=aside.number)
     assert (both.plan.rods.count, both.plan.grass) == (5, "heavy")
 
 
@@ -126,9 +126,9 @@ def test_an_operation_is_done_on_what_was_on_screen(desk: Desk) -> None:
     """A second strand number one is not taken off because another was meanwhile."""
     seen = desk.save(desk.open(), strands=[{"cm": 30}, {"cm": 60}, {"cm": 90}])
     first = read_operation({"do": "remove_strand", "strand": 0})
-    change_plan(desk.transaction, desk.open(), base=base_of(seen), operation=first)
+    change_plan(desk.begin_transaction, desk.open(), base=base_of(seen), operation=first)
     with pytest.raises(Conflict) as caught:
-        change_plan(desk.transaction, desk.open(), base=base_of(seen), operation=first)
+        change_plan(desk.begin_transaction, desk.open(), base=base_of(seen), operation=first)
     aside = plans.get_revision(desk.connection, plan_id=desk.plan_id, number=caught.value.clash.mine or 0)
     assert [s["cm"] for s in aside.document["strands"]] == [60, 90]
     assert [s.cm for s in desk.open().plan.strands] == [60, 90]
@@ -149,7 +149,7 @@ def test_no_connection_is_held_while_a_plan_is_computed(desk: Desk, monkeypatch:
     held: list[bool] = [False]
 
     @contextmanager
-    def transaction() -> Iterator[Connection]:
+    def begin_transaction() -> Iterator[Connection]:
         held[0] = True
         yield desk.connection
         held[0] = False
@@ -163,15 +163,15 @@ def test_no_connection_is_held_while_a_plan_is_computed(desk: Desk, monkeypatch:
 
     for name in ("dump_plan", "read_plan_document", "merge", "differences"):
         monkeypatch.setattr(services_plans, name, watched(getattr(services_plans, name)))
-    seen = open_plan(transaction, plan_id=desk.plan_id, account_id=desk.account)
+    seen = open_plan(begin_transaction, plan_id=desk.plan_id, account_id=desk.account)
     heavy = changed(seen.plan, {"grass": "heavy"})
-    save_plan(transaction, seen, base=base_of(seen), plan=heavy, summary="x")
+    save_plan(begin_transaction, seen, base=base_of(seen), plan=heavy, summary="x")
     with pytest.raises(Conflict):
-        save_plan(transaction, seen, base=base_of(seen), plan=heavy, summary="x")
-    step(transaction, desk.open(), base=base_of(desk.open()), back=True)
+        save_plan(begin_transaction, seen, base=base_of(seen), plan=heavy, summary="x")
+    step(begin_transaction, desk.open(), base=base_of(desk.open()), back=True)
 
 
-def on(connection: Connection) -> Transaction:
+def on(connection: Connection) -> BeginTransaction:
     return lambda: nullcontext(connection)
 
 

@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from adze.services.practice_record import lesson, practice_record
+from adze.core.practice.record import lesson, practice_record
 
 SCRIPT = Path(__file__).parents[1] / "js" / "practice_lesson.js"
 GOOD = {

@@ -5,8 +5,8 @@ from datetime import UTC, datetime
 import pytest
 
 from adze.core.plan.stock import wanted_of
-from adze.services.readings import Entry, ReadingError, reading_words
-from adze.store.readings import Reading
+from adze.services.log.readings import Entry, ReadingError, reading_words
+from adze.store.log.readings import Reading
 from tests.conftest import simple_plan
 
 AT = datetime(2027, 5, 12, 9, tzinfo=UTC)

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from adze.core.log.level import GROWTH_DOUBT, RODS_DOUBT, UNIT_DOUBT, LevelReading, judged
-from adze.services.trace_known import known_of_levels
+from adze.services.trace.known import known_of_levels
 
 BEGUN = datetime(2027, 5, 1, 9, tzinfo=UTC)
 

@@ -4,7 +4,7 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 
-from adze.services.trace_log import Shown, changed_at
+from adze.services.trace.from_log import Shown, changed_at
 
 NOW = datetime(2027, 5, 3, 12, tzinfo=UTC)
 

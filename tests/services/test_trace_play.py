@@ -8,8 +8,8 @@ from typing import Any
 
 import pytest
 
-from adze.core.trace.world import world
-from adze.services.trace_play import PipeError, question, taken
+from adze.core.practice.play import PipeError, question, taken
+from adze.core.practice.simulated_farm import simulated_farm
 from tests.core.trace.farms import CASES, begun, cases
 
 
@@ -34,7 +34,7 @@ def _asked(case: Path, answer: Any, *options: str) -> tuple[list[dict[str, Any]]
 
 def test_a_case_is_played_to_its_end() -> None:
     row = cases()["T30004"]
-    farm = world(row.farm(), *row.hidden(), seed=1)
+    farm = simulated_farm(row.farm(), *row.hidden(), seed=1)
     asked, code, said = _asked(CASES, farm.answer, "--case", "T30004")
     assert code == 0, said
     assert asked[-1]["do"] == "stop"
@@ -66,7 +66,7 @@ def test_a_file_of_many_cases_asks_which() -> None:
 
 def test_a_find_on_a_span_that_is_not_there_is_refused() -> None:
     search = begun("T30007")
-    deed = search.next_deed()
+    step = search.next_step()
     with pytest.raises(PipeError, match="a span of the case"):
-        taken(search, deed, {"seen": {"kind": "LS", "at": ["s99", 3.0]}})
-    assert question(search, deed)["do"] in ("read", "look")
+        taken(search, step, {"seen": {"kind": "LS", "at": ["s99", 3.0]}})
+    assert question(search, step)["do"] in ("read", "look")

@@ -13,9 +13,9 @@ import psycopg
 import pytest
 
 from adze.demo.load import open_demo
-from adze.services.accounts import Caller
-from adze.services.mails import sender
-from adze.services.pushes import deliverer
+from adze.services.accounts.accounts import Caller
+from adze.services.jobs.mails import sender
+from adze.services.jobs.pushes import deliverer
 from adze.services.worker import Duties, back_up
 from adze.store.backup import BackupError, backup, restore
 from adze.store.connection import Store, ensure_database, known_migrations, migrate
@@ -40,7 +40,7 @@ def full(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[str, Path]]
     url = ensure_database(server, name)
     migrate(url)
     store = Store(url, size=1)
-    open_demo(store.transaction, Caller("", ""))
+    open_demo(store.begin_transaction, Caller("", ""))
     store.close()
     file = tmp_path_factory.mktemp("backup") / "farms.adze"
     backup(url, file)
@@ -122,7 +122,7 @@ def test_the_application_s_role_owns_everything_and_is_no_superuser(new_database
         assert others == (0,)
     assert migrate(url) == 0
     store = Store(url, size=1)
-    open_demo(store.transaction, Caller("", ""))
+    open_demo(store.begin_transaction, Caller("", ""))
     store.close()
     assert ensure_role(new_database, "another secret")
     with pytest.raises(psycopg.OperationalError):
@@ -132,10 +132,12 @@ def test_the_application_s_role_owns_everything_and_is_no_superuser(new_database
 def test_the_day_s_backup_takes_the_place_of_the_one_a_week_ago(full: tuple[str, Path], tmp_path: Path) -> None:
     store = Store(full[0], size=1)
     try:
-        duties = Duties(full[0], store.transaction, sender("", ""), deliverer(""), str(tmp_path))
+        duties = Duties(full[0], store.begin_transaction, sender("", ""), deliverer(""), str(tmp_path))
         for day in (4, 5, 11):
             back_up(duties, datetime(2027, 5, day, 2, 30, tzinfo=UTC))
-        back_up(Duties(full[0], store.transaction, sender("", ""), deliverer("")), datetime(2027, 5, 6, tzinfo=UTC))
+        back_up(
+            Duties(full[0], store.begin_transaction, sender("", ""), deliverer("")), datetime(2027, 5, 6, tzinfo=UTC)
+        )
     finally:
         store.close()
     assert sorted(file.name for file in tmp_path.iterdir()) == ["adze-tue.zip", "adze-wed.zip"]

@@ -15,18 +15,25 @@ import pytest
 from yoyo import get_backend, read_migrations  # type: ignore[import-untyped]
 
 from adze import store
-from adze.store import accounts, farms, people, plans, readings, sessions
+from adze.store.accounts import accounts, sessions
 from adze.store.connection import Connection, ensure_database, migrate
 from adze.store.errors import Missing, NameTaken, RefusedByStore
 from adze.store.loader import Query, load_queries, read_queries
-from adze.store.plans import RevisionNote
+from adze.store.log import readings
+from adze.store.plans import farms, plans
+from adze.store.plans.plans import RevisionNote
+from adze.store.sharing import people
 
-SUBJECTS = sorted(path.stem for path in (Path(store.__file__).parent / "queries").glob("*.sql"))
+SUBJECTS = sorted(
+    f"adze.store.{path.parent.name}.{path.stem}"
+    for path in Path(store.__file__).parent.glob("*/*.sql")
+    if path.parent.name != "migrations"
+)
 
 
 def calls(subject: str) -> dict[str, type | None]:
     """The queries that a subject's module runs, each with the row it is read into (None: read into nothing)."""
-    module = importlib.import_module(f"adze.store.{subject}")
+    module = importlib.import_module(subject)
     found: dict[str, type | None] = {}
     for node in ast.walk(ast.parse(Path(module.__file__ or "").read_text())):
         match node:

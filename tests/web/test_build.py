@@ -12,7 +12,7 @@ import pytest
 from fastapi.testclient import TestClient
 from icalendar import Calendar
 
-from adze.services.weather import hear_all
+from adze.services.log.weather import hear_all
 from adze.settings import Settings
 from adze.standins.weather import feed, made_up_hours
 from adze.web.app import create_app
@@ -218,8 +218,8 @@ def test_every_farm_that_hears_the_feed_hears_it_each_day(weather_plan: PlanPage
     assert work(weather_plan, "forecast", text="").status_code == 200
     store = weather_plan.client.app.state.store  # type: ignore[attr-defined]
     url = weather_plan.client.app.state.settings.weather_url  # type: ignore[attr-defined]
-    assert hear_all(store.transaction, url) >= 1
-    assert hear_all(store.transaction, "") == 0
+    assert hear_all(store.begin_transaction, url) >= 1
+    assert hear_all(store.begin_transaction, "") == 0
     assert "heard" in panel(weather_plan)
 
 

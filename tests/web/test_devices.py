@@ -11,10 +11,10 @@ from fastapi.testclient import TestClient
 
 from adze.core.ground.places import Place
 from adze.demo.farms import HALLOW_REACH
-from adze.services.devices import watch_all
+from adze.services.log.devices import watch_all
 from adze.settings import Settings
 from adze.standins.monitor import MonitorReading, send, year
-from adze.store.mails import list_mails
+from adze.store.messages.mails import list_mails
 from adze.web.app import create_app
 from tests.web.conftest import PlanPage, said
 
@@ -116,19 +116,19 @@ def test_silence_is_told_once_by_mail_and_stays_on_the_page(client: TestClient, 
     plan.draw()
     token = make(plan, name="Far sensor", run="line1", at_m="300").json()["token"]
     store, jobs = client.app.state.store, client.app.state.jobs  # type: ignore[attr-defined]
-    with store.transaction() as connection:
+    with store.begin_transaction() as connection:
         connection.execute("UPDATE account SET mail = 'ann@farm.example' WHERE login = %s", (owner,))
     post(client, token, {"at": at(2), "kv": 6.0}, {"at": at(1), "kv": 6.0})
 
     def told() -> list[str]:
-        with store.transaction() as connection:
+        with store.begin_transaction() as connection:
             return [m.body for m in list_mails(connection, most=50) if m.subject == "Fence: Far sensor"]
 
     later = datetime.now(UTC) + timedelta(hours=3)
-    watch_all(store.transaction, jobs, now=datetime.now(UTC))
+    watch_all(store.begin_transaction, jobs, now=datetime.now(UTC))
     assert told() == []
-    watch_all(store.transaction, jobs, now=later)
-    watch_all(store.transaction, jobs, now=later + timedelta(minutes=5))
+    watch_all(store.begin_transaction, jobs, now=later)
+    watch_all(store.begin_transaction, jobs, now=later + timedelta(minutes=5))
     assert len(told()) == 1
     assert "nothing heard for 3 hours" in told()[0]
     assert "nothing heard for 3 hours" in panel(plan)

@@ -8,7 +8,7 @@ import zipfile
 import pytest
 from fastapi.testclient import TestClient
 
-from adze.formats.plan_file import read_plan_document
+from adze.formats.plan.plan_file import read_plan_document
 from adze.settings import Settings
 from adze.web.app import create_app
 from tests.web.conftest import PlanPage, said, word
@@ -162,11 +162,11 @@ def test_an_option_keeps_its_pictures(plan: PlanPage) -> None:
 def test_as_much_as_an_account_may_keep(plan: PlanPage, monkeypatch: pytest.MonkeyPatch) -> None:
     csrf = plan.csrf
     assert "You keep 4 of at most 2,000 plans" in said(plan.client.get("/account").text)
-    monkeypatch.setattr("adze.services.quotas.MOST_PLANS", 4)
+    monkeypatch.setattr("adze.services.limits.quotas.MOST_PLANS", 4)
     refused = plan.client.post("/farms", data={"csrf": csrf, "name": "One more"})
     assert refused.status_code == 422
     assert "as many as it may" in refused.text
-    monkeypatch.setattr("adze.services.quotas.MOST_BYTES", 10)
+    monkeypatch.setattr("adze.services.limits.quotas.MOST_BYTES", 10)
     full = keep(plan, picture())
     assert full.status_code == 422
     assert "Take pictures or plans off" in full.json()["message"]

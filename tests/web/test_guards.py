@@ -31,7 +31,7 @@ def test_a_failure_is_guarded_too(demo: TestClient, monkeypatch: pytest.MonkeyPa
     def fails(*_: object) -> None:
         raise RuntimeError("a secret")
 
-    monkeypatch.setattr("adze.web.routes.farms.farms_view", fails)
+    monkeypatch.setattr("adze.web.routes.plans.plans.farms.farms_view", fails)
     answer = demo.get("/")
     assert answer.status_code == 500
     assert "secret" not in answer.text
@@ -126,7 +126,7 @@ def test_a_full_disk_is_said_and_nothing_is_half_done(plan: PlanPage, monkeypatc
             raise psycopg.errors.DiskFull("no space left on device")
 
     with monkeypatch.context() as patch:
-        patch.setattr("adze.services.plans.plans.change_current", full)
+        patch.setattr("adze.services.plans.plans.plans.change_current", full)
         answer = plan.save(soil="wet_clay")
     assert answer.status_code == 503
     assert "must make room" in answer.json()["message"]

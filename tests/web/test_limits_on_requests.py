@@ -11,19 +11,19 @@ import uvicorn
 from fastapi.testclient import TestClient
 
 from adze.core.basics.cache import forget_everything
-from adze.core.basics.patience import TooLong
+from adze.core.basics.deadline import DeadlineExceeded
 from adze.settings import Settings
-from adze.web import prompt
+from adze.web import header_timeout
 from adze.web.app import create_app
-from adze.web.prompt import PromptProtocol
-from adze.web.watch import set_up_log
+from adze.web.header_timeout import PromptProtocol
+from adze.web.request_log import set_up_log
 from tests.web.conftest import PlanPage
 
 
 @pytest.fixture
 def port(settings: Settings, monkeypatch: pytest.MonkeyPatch) -> Iterator[int]:
     """The application on a socket, with little patience."""
-    monkeypatch.setattr(prompt, "HEAD_S", 0.3)
+    monkeypatch.setattr(header_timeout, "HEAD_S", 0.3)
     app = create_app(settings.model_copy(update={"slowest_body_s": 0.3}))
     config = uvicorn.Config(app, port=0, http=PromptProtocol, log_level="error", ws="none")
     server = uvicorn.Server(config)
@@ -77,7 +77,7 @@ def test_an_answer_that_takes_too_long_is_stopped_and_said(settings: Settings, p
 
 def test_what_is_saved_stays_where_its_forecast_takes_too_long(plan: PlanPage, monkeypatch: pytest.MonkeyPatch) -> None:
     def late(*_: object) -> None:
-        raise TooLong
+        raise DeadlineExceeded
 
     monkeypatch.setattr("adze.web.workbench.state", late)
     saved = plan.save(soil="wet_clay")

@@ -10,12 +10,12 @@ from aiosmtpd.controller import Controller
 from aiosmtpd.handlers import Message as Handler
 from fastapi.testclient import TestClient
 
-from adze.services.mails import deliver, sender
-from adze.services.pushes import deliverer
+from adze.services.jobs.mails import deliver, sender
+from adze.services.jobs.pushes import deliverer
 from adze.services.worker import Duties, work_off
 from adze.settings import Settings
 from adze.store.connection import Store
-from adze.store.mails import NewMail, add_mail, get_mail, list_mails
+from adze.store.messages.mails import NewMail, add_mail, get_mail, list_mails
 from tests.faults.service import free_port
 from tests.web.conftest import GOOD, said, word
 from tests.web.test_accounts import sign_in
@@ -30,7 +30,7 @@ def propose(client: TestClient, mail: str, password: str = GOOD) -> str:
 
 def link(store: Store, mail: str) -> str:
     """The path of the link in the newest mail to an address."""
-    with store.transaction() as connection:
+    with store.begin_transaction() as connection:
         bodies = [row.body for row in list_mails(connection, most=50) if row.to_mail == mail]
     found = re.search(r"https?://[^/]+(/\S+)", bodies[0])
     assert found
@@ -70,7 +70,7 @@ def test_a_forgotten_password_is_replaced_by_mail(client: TestClient, store: Sto
 def test_nobody_learns_which_names_there_are(client: TestClient, store: Store, owner: str) -> None:
     nobody = f"nobody-{uuid4().hex[:6]}"
     assert forget(client, owner).replace(owner, "") == forget(client, nobody).replace(nobody, "")
-    with store.transaction() as connection:
+    with store.begin_transaction() as connection:
         assert not [row for row in list_mails(connection, most=50) if owner in row.to_mail]
 
 
@@ -103,23 +103,23 @@ class _Kept(Handler):
 
 
 def test_a_mail_is_sent_once_the_server_is_back(store: Store) -> None:
-    with store.transaction() as connection:
+    with store.begin_transaction() as connection:
         mail_id = add_mail(connection, NewMail(to_mail="ann@farm.example", subject="Hello", body="A link"))
     kept = _Kept()
     port = free_port()
     send = sender(f"smtp://127.0.0.1:{port}", "adze@farm.example")
     with pytest.raises(OSError, match="refused"):
-        deliver(store.transaction, mail_id, send)
+        deliver(store.begin_transaction, mail_id, send)
     server = Controller(kept, hostname="127.0.0.1", port=port)
     server.start()
     try:
-        deliver(store.transaction, mail_id, send)
-        deliver(store.transaction, mail_id, send)
+        deliver(store.begin_transaction, mail_id, send)
+        deliver(store.begin_transaction, mail_id, send)
     finally:
         server.stop()
     (message,) = kept.messages
     assert (message["To"], message["From"], message["Subject"]) == ("ann@farm.example", "adze@farm.example", "Hello")
-    with store.transaction() as connection:
+    with store.begin_transaction() as connection:
         assert get_mail(connection, mail_id=mail_id) is None
 
 
@@ -128,7 +128,7 @@ def test_without_a_server_a_job_leaves_the_mail_to_be_read(
 ) -> None:
     mail = f"{owner}@farm.example"
     propose(client, mail)
-    asyncio.run(work_off(Duties(str(settings.database_url), store.transaction, sender("", ""), deliverer(""))))
+    asyncio.run(work_off(Duties(str(settings.database_url), store.begin_transaction, sender("", ""), deliverer(""))))
     assert link(store, mail).startswith("/mail/")
 
 

@@ -10,10 +10,10 @@ import pytest
 from fastapi.routing import APIRoute
 from fastapi.testclient import TestClient
 
-from adze.services.people import PlanRole
+from adze.services.sharing.people import PlanRole
 from adze.settings import Settings
 from adze.store.connection import Store
-from adze.store.mails import list_mails
+from adze.store.messages.mails import list_mails
 from adze.web.app import ROUTERS, create_app
 from tests.web.conftest import PlanPage, said, word
 
@@ -253,7 +253,7 @@ def test_sharing_and_taking_off_ask_for_the_password_after_a_while(
     people: list[Person], farm: tuple[int, int], store: Store
 ) -> None:
     ann = people[0]
-    with store.transaction() as connection:
+    with store.begin_transaction() as connection:
         connection.execute("UPDATE session SET confirmed_at = now() - interval '1 hour'")
     address = f"/farms/{farm[0]}/people"
     for path in (f"{address}/invite", f"{address}/show", f"/farms/{farm[0]}/removal/take-off"):
@@ -274,7 +274,7 @@ def test_an_invitation_is_mailed(people: list[Person], farm: tuple[int, int], st
     ann, ben = people
     mail = f"{uuid4().hex[:8]}@farm.example"
     link = link_for(ann, farm[0], PlanRole.EDITOR, mail=mail)
-    with store.transaction() as connection:
+    with store.begin_transaction() as connection:
         (found,) = [row for row in list_mails(connection, most=50) if row.to_mail == mail]
     assert link in found.body
     assert "Ann invites you to Hollow Reach" in found.body
@@ -293,7 +293,7 @@ def test_a_visitor_to_the_demo_mails_nobody(demo: TestClient, store: Store) -> N
     answer = demo.post(f"/farms/{farm[1]}/people/invite", data=data)
     assert "a visitor to the demo sends none" in answer.text
     assert "/join/" in answer.text
-    with store.transaction() as connection:
+    with store.begin_transaction() as connection:
         assert not [row for row in list_mails(connection, most=50) if row.to_mail == mail]
 
 

@@ -7,8 +7,8 @@ from typing import Any
 
 import pytest
 
-from adze.services.mails import sender
-from adze.services.pushes import deliverer
+from adze.services.jobs.mails import sender
+from adze.services.jobs.pushes import deliverer
 from adze.services.worker import Duties, work_off
 from tests.web.conftest import PlanPage, said
 
@@ -26,7 +26,7 @@ def found(plan: PlanPage, **wishes: Any) -> dict[str, Any]:
     asked = ask(plan, wishes).json()
     state = plan.client.app.state  # type: ignore[attr-defined]
     url = str(state.settings.database_url)
-    asyncio.run(work_off(Duties(url, state.store.transaction, sender("", ""), deliverer(""))))
+    asyncio.run(work_off(Duties(url, state.store.begin_transaction, sender("", ""), deliverer(""))))
     told: dict[str, Any] = plan.get(f"/searches/{asked['id']}").json()
     return told
 

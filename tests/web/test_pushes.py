@@ -18,12 +18,12 @@ from cryptography.hazmat.primitives.serialization import Encoding, PublicFormat
 from fastapi.testclient import TestClient
 from py_vapid import Vapid02
 
-from adze.services.devices import watch_all
-from adze.services.jobs import Jobs
-from adze.services.pushes import deliver_push, deliverer, reach_public
+from adze.services.jobs.pushes import deliver_push, deliverer, reach_public
+from adze.services.jobs.queue import Jobs
+from adze.services.log.devices import watch_all
 from adze.settings import Settings
 from adze.store.connection import Store
-from adze.store.pushes import PushTarget
+from adze.store.messages.pushes import PushTarget
 from tests.web.conftest import PlanPage, word
 from tests.web.test_devices import at, make, post
 
@@ -88,7 +88,7 @@ def ask(client: TestClient, body: dict[str, str], path: str = "/api/push") -> An
 
 def notes(store: Store, endpoint: str) -> list[int]:
     query = "SELECT n.id FROM push_note n JOIN push_browser b ON b.id = n.browser_id WHERE endpoint = %s ORDER BY n.id"
-    with store.transaction() as connection:
+    with store.begin_transaction() as connection:
         return [row[0] for row in connection.execute(query, (endpoint,)).fetchall()]
 
 
@@ -99,7 +99,7 @@ def test_a_browser_reads_what_a_push_service_cannot(client: TestClient, store: S
     assert client.get("/api/push").json()["key"] == key
     assert ask(client, browser.body).json() == {"told": True}
     (note,) = notes(store, browser.body["endpoint"])
-    deliver_push(store.transaction, note, deliverer("farm@adze.example", service.reach))
+    deliver_push(store.begin_transaction, note, deliverer("farm@adze.example", service.reach))
     ((path, headers, body),) = service.heard
     assert path == urlsplit(browser.body["endpoint"]).path
     assert browser.read(body)["body"] == "Alarms of your farms come to this device."
@@ -120,11 +120,11 @@ def test_what_could_not_be_told_is_told_later_and_a_browser_that_is_gone_is_forg
     service.status = 503
     deliver = deliverer("farm@adze.example", service.reach)
     with pytest.raises(OSError, match="answered 503"):
-        deliver_push(store.transaction, note, deliver)
+        deliver_push(store.begin_transaction, note, deliver)
     assert notes(store, browser.body["endpoint"]) == [note]
     service.status = 410
-    deliver_push(store.transaction, note, deliver)
-    with store.transaction() as connection:
+    deliver_push(store.begin_transaction, note, deliver)
+    with store.begin_transaction() as connection:
         found = connection.execute("SELECT 1 FROM push_browser WHERE endpoint = %s", (browser.body["endpoint"],))
         assert found.fetchone() is None
 
@@ -143,10 +143,10 @@ def test_an_alarm_goes_to_the_browsers_of_those_who_log(
     assert ask(client, {"endpoint": no_longer.body["endpoint"]}, "/api/push/off").json() == {"told": False}
     jobs = Jobs(str(settings.database_url))
     jobs.open()
-    watch_all(store.transaction, jobs, datetime.now(UTC) + timedelta(hours=2))
+    watch_all(store.begin_transaction, jobs, datetime.now(UTC) + timedelta(hours=2))
     jobs.close()
     last = notes(store, told.body["endpoint"])[-1]
-    deliver_push(store.transaction, last, deliverer("farm@adze.example", service.reach))
+    deliver_push(store.begin_transaction, last, deliverer("farm@adze.example", service.reach))
     heard = told.read(service.heard[-1][2])
     assert heard["title"] == "Far sensor"
     assert heard["body"].startswith("nothing heard for")

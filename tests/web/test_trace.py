@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from adze.services.lessons import LESSONS
+from adze.core.practice.lessons import LESSONS
 from tests.web.conftest import PlanPage, said
 from tests.web.test_devices import at
 from tests.web.test_devices import make as made

@@ -12,12 +12,12 @@ from uuid import uuid4
 import pytest
 
 from adze.core.plan.season import Season
+from adze.core.practice.simulated_farm import HiddenFault, Truth, simulated_farm
 from adze.core.tables.causes import causes
 from adze.core.trace.grid import grid
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of
-from adze.core.trace.world import HiddenFault, Truth, world
-from adze.formats.plan_file import read_plan_document
-from adze.services.practice import hide
+from adze.formats.plan.plan_file import read_plan_document
+from adze.services.trace.practice import hide
 from tests.web.conftest import PlanPage, word
 from tests.web.test_log import read
 from tests.web.test_photos import picture
@@ -375,7 +375,7 @@ def test_a_round_of_practice_for_a_phone_holds_what_the_farm_would_answer(plan: 
     where = grid(farm)
     for mask, state in enumerate(told["states"]):
         left = [fault for number, fault in enumerate(faults) if mask >> number & 1]
-        there = world(farm, left, Truth(**hidden["truth"]), 1)
+        there = simulated_farm(farm, left, Truth(**hidden["truth"]), 1)
         assert state["restored"] == there.is_restored
         for place in (0, len(where.spots) // 2, len(where.spots) - 1):
             kv, amps = there.true_reading(where.at(place, where.legs[place][-1]), where.legs[place][-1])

@@ -14,7 +14,7 @@ from typing import Any, Literal
 
 from adze.core.advice.designs import Build, Choice, RodWay, StrandChange, built_so, chosen, rods_so, with_far_rods
 from adze.core.advice.reroute import feed_places, links
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.status import Status
 from adze.core.build.construction import fence_of, has_earth_strands
 from adze.core.build.parts import bill
@@ -296,7 +296,7 @@ def _design(
     )
 
 
-@kept("designs judged", 128, same=1)
+@cached("designs judged", 128, identity_args=1)
 def left_open(plan: Plan, choice: Choice) -> tuple[tuple[Stage, Status], ...]:
     """The stages that do not hold on the plan built by a choice, by the judgement that every page tells."""
     verdicts = judge(chosen(plan, choice)).verdicts

@@ -20,7 +20,7 @@ from adze.core.animals.strand_rules import (
     narrowest_bridge_cm,
     nose_meets_live,
 )
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.status import Status, rank
 
 PULSE_S = 1.2  # between pulses (1-1.5; a night saver 2-3)
@@ -203,7 +203,7 @@ def check_animal(
     )
 
 
-@kept("strand checks", 8192)
+@cached("strand checks", 8192)
 def check(
     animals: tuple[Animal, ...],
     duty: Duty,

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cache
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.rounding import round_half_up
 
 
@@ -333,7 +333,7 @@ def _refusal(limits: tuple[Limits, ...], count: int, top: int) -> str:
     )
 
 
-@kept("designs", 256)
+@cached("designs", 256)
 def design(animals: tuple[Animal, ...], duty: Duty, scheme: Scheme = Scheme.LIVE) -> Pattern:
     """The strands that hold all the animals, fewest first (rules 1 to 15).
 

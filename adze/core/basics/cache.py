@@ -16,7 +16,7 @@ from threading import Lock
 from types import NoneType, SimpleNamespace
 from typing import Any, Concatenate, Generic, ParamSpec, TypeVar, cast
 
-from adze.core.basics.patience import look, wait_for
+from adze.core.basics.deadline import look, wait_for
 
 T = TypeVar("T")
 D = TypeVar("D")
@@ -81,21 +81,21 @@ class Cache(Generic[T]):
             self._rows.clear()
 
 
-class Kept(Generic[P, T]):
-    """A function whose newest results are kept; the first `same` arguments count by identity, the others by value."""
+class Cached(Generic[P, T]):
+    """A function whose newest results are kept by its arguments: the first few by identity, the others by value."""
 
-    def __init__(self, make: Callable[P, T], name: str, most: int, same: int) -> None:
+    def __init__(self, make: Callable[P, T], name: str, most: int, identity_args: int) -> None:
         self.cache: Cache[T] = Cache(name, most)
         self._rows = self.cache._rows
-        self._make, self._same = make, same
+        self._make, self._identity_args = make, identity_args
         update_wrapper(self, make)
 
     def _key(self, args: tuple[Any, ...], kwargs: dict[str, Any]) -> Hashable:
-        same = self._same
-        if same == 1 and len(args) == 1:
+        identity_args = self._identity_args
+        if identity_args == 1 and len(args) == 1:
             key: Hashable = id(args[0])
         else:
-            key = (*map(id, args[:same]), *args[same:]) if same else args
+            key = (*map(id, args[:identity_args]), *args[identity_args:]) if identity_args else args
         return (key, *kwargs.items()) if kwargs else key
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> T:
@@ -111,17 +111,17 @@ class Kept(Generic[P, T]):
         return self.cache.peek(self._key(args, kwargs))
 
 
-def kept(name: str, most: int, *, same: int = 0) -> Callable[[Callable[P, T]], Kept[P, T]]:
-    """Keep a function's newest results; its first `same` arguments count by identity, the others by value."""
-    return lambda make: Kept(make, name, most, same)
+def cached(name: str, most: int, *, identity_args: int = 0) -> Callable[[Callable[P, T]], Cached[P, T]]:
+    """Keep a function's newest results; its first `identity_args` arguments count by identity, the others by value."""
+    return lambda make: Cached(make, name, most, identity_args)
 
 
-def kept_by_fields(
-    name: str, most: int, *, same: tuple[str, ...], equal: tuple[str, ...] = ()
+def cached_by_fields(
+    name: str, most: int, *, identity_args: tuple[str, ...], equal: tuple[str, ...] = ()
 ) -> Callable[[Callable[Concatenate[D, P], T]], Callable[Concatenate[D, P], T]]:
     """Keep a function's newest results by some fields of its first argument and by its other arguments.
 
-    Fields in `same` count by identity, those in `equal` by value. The function is given a view with these
+    Fields in `identity_args` count by identity, those in `equal` by value. The function is given a view with these
     fields alone: reading another raises AttributeError, so that no field can be read and left out of the key.
     """
 
@@ -129,12 +129,12 @@ def kept_by_fields(
         cache: Cache[T] = Cache(name, most)
 
         def ask(whole: D, /, *args: P.args, **kwargs: P.kwargs) -> T:
-            rows = tuple(getattr(whole, field) for field in same)
+            rows = tuple(getattr(whole, field) for field in identity_args)
             values = tuple(getattr(whole, field) for field in equal)
             key = (*map(id, rows), *values, *args, *kwargs.items())
 
             def make_of_view() -> T:
-                view = SimpleNamespace(**dict(zip((*same, *equal), (*rows, *values), strict=True)))
+                view = SimpleNamespace(**dict(zip((*identity_args, *equal), (*rows, *values), strict=True)))
                 return make(cast(D, view), *args, **kwargs)
 
             return cache.get(key, make_of_view, rows)
@@ -145,7 +145,7 @@ def kept_by_fields(
     return decorate
 
 
-def kept_without(
+def cached_without(
     name: str, most: int, fields: tuple[str, ...]
 ) -> Callable[[Callable[Concatenate[D, P], T]], Callable[Concatenate[D, P], T]]:
     """Keep a function's newest results whatever some fields of its first argument, an object's, are.

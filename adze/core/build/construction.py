@@ -1,14 +1,14 @@
 """The strands that stand on a line, and what each is made of."""
 
 from adze.core.animals.strand_rules import Role, Strand, bottom_group, design, stood_off
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import animals_of
 from adze.core.tables.construction import Conductor, Netting, conductors, nettings
 
 
-@kept("strands", 128, same=1)
+@cached("strands", 128, identity_args=1)
 def fence_of(plan: Plan) -> tuple[Strand, ...]:
     """The strands that stand: the plan's own, or those designed for its animals; one at 90 cm without any."""
     strands = strands_of(plan)

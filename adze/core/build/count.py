@@ -10,7 +10,7 @@ from scipy.sparse import csgraph
 from scipy.spatial import KDTree
 from shapely import LineString, unary_union
 
-from adze.core.basics.cache import kept_by_fields
+from adze.core.basics.cache import cached_by_fields
 from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, turns
 from adze.core.ground.relief import bumps
 from adze.core.ground.survey import JOIN_M
@@ -98,7 +98,7 @@ def count(plan: Plan) -> Count:
 _SUMMED = ("corners", "line_posts", "sections", "long_sections", "gates", "drive_overs", "dips", "rises")
 
 
-@kept_by_fields("signs", 16, same=("runs", "fixtures", "landmarks"))
+@cached_by_fields("signs", 16, identity_args=("runs", "fixtures", "landmarks"))
 def sign_count(plan: Plan) -> int:
     """Signs: one for each side, each gate, and along a public path at most 100 m apart."""
     paths = [p for p in plan.landmarks if p.kind == "path" and len(p.points) > 1]

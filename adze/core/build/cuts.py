@@ -8,7 +8,7 @@ import numpy as np
 from scipy import sparse
 from scipy.optimize import Bounds, LinearConstraint, milp
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.build.needs import CutPiece
 
 _EXACT_PIECES, _EXACT_S = 14, 0.5  # more pieces are laid longest first
@@ -37,7 +37,7 @@ class Cutting:
         return sum(self.roll_m - sum(piece.length_m for piece in roll) for roll in self.rolls)
 
 
-@kept("layings", 256)
+@cached("layings", 256)
 def laid(rows: tuple[CutPiece, ...], roll_m: float) -> Cutting:
     """Pieces of one part in as few rolls as can be: exactly for a few pieces, else longest first.
 
@@ -95,7 +95,7 @@ class Offer:
     price: float
 
 
-@kept("cheapest packs", 512)
+@cached("cheapest packs", 512)
 def cheapest_packs(quantity: float, offers: tuple[Offer, ...]) -> tuple[int, ...]:
     """How many of each pack to buy for the least money: exact, by integer programme.
 

@@ -5,16 +5,16 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
-from adze.core.basics.cache import kept_without
+from adze.core.basics.cache import cached_without
 from adze.core.build.conductors import conductor_needs
 from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.build.count import Count, count_line, sign_count
 from adze.core.build.cuts import Cutting, Offer, cheapest_packs, laid
 from adze.core.build.ends import end_needs, has_no_ends, owned_ends, pulls_by_kind
 from adze.core.build.fittings import insulator_needs, strain_needs
+from adze.core.build.gateways import cable_needs, gate_needs
 from adze.core.build.joints import Joint, joint_needs, line_joints, shared_joints
 from adze.core.build.needs import CutPiece, PartNeed, priced, spare_needs
-from adze.core.build.passages import cable_needs, gate_needs
 from adze.core.build.supply_parts import earth_needs, power_needs
 from adze.core.ground.lines import length_m
 from adze.core.plan.changes import replaced
@@ -205,7 +205,7 @@ _NOT_OF_LINES = (
 )  # fmt: skip
 
 
-@kept_without("needs of lines", 32, _NOT_OF_LINES)
+@cached_without("needs of lines", 32, _NOT_OF_LINES)
 def _lines(plan: Plan) -> tuple[PartNeed, ...]:
     """What all lines take."""
     views, ends = views_by_run(plan), owned_ends(plan)

@@ -12,7 +12,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.types import Real
 from adze.core.ground.places import Place
 from adze.core.ground.soil_areas import is_damp, soil_of, soil_under
@@ -128,7 +128,7 @@ def electrodes_of(rods: Rods, soil_ohm_m: float, film: float) -> tuple[Buried, .
     return tuple(found)
 
 
-@kept("rod arrays", 512)
+@cached("rod arrays", 512)
 def array(rods: Rods, layers: Layers, film: float | None = None) -> Array:
     """Rods of a description in layered soil. `film`: another factor than the likely one of their metal."""
     factor = rod_metals()[rods.metal].film if film is None else film

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.optimize import brentq, least_squares
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.types import Real
 from adze.core.energizer.unit_pulse import PulseCircuit, best_load_ohm, energy_on_j, peak_on, released_j
 from adze.core.pulse.network import Source
@@ -76,7 +76,7 @@ class _Shaped:
     open_peak: float
 
 
-@kept("shaped circuits", 256)
+@cached("shaped circuits", 256)
 def _shaped(efficiency: float, shape: float) -> _Shaped:
     """The parallel ohms that lose what is not released (S10 a). A shape that loses more by itself is lowered."""
     share = damper_share(efficiency)
@@ -110,7 +110,7 @@ def _scaled(shaped: _Shaped, stored_j: float, open_v: float, v500_v: float) -> P
     )
 
 
-@kept("fits", 256)
+@cached("fits", 256)
 def fit_pulse(catalogue: Catalogue) -> Pulse:
     """The source whose open kV, kV on 500 ohm, stored and released joules are the catalogue's (S10).
 
@@ -249,7 +249,7 @@ _LOAD_ERROR = 0.04  # of a measured peak
 _LOAD_OFF = 0.12  # of a peak: farther off, the unit does not act as one fixed circuit
 
 
-@kept("fits by loads", 128)
+@cached("fits by loads", 128)
 def fit_loads(catalogue: Catalogue, loads: tuple[tuple[float, float], ...]) -> Pulse:
     """The source that comes nearest to peaks measured on loads, (ohm, V) each, beside the catalogue's own two.
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.tables.energizers import EnergizerModel
 
 VOLTS = 12.0
@@ -142,7 +142,7 @@ def dullest(unit: EnergizerModel, rate: Rate, latitude_deg: float, clearness: fl
     return Sun(month, tilt, hours, needed_wh(unit, rate) / (hours * SYSTEM)) if hours > 0.05 else None
 
 
-@kept("dullest month", 64)
+@cached("dullest month", 64)
 def _dullest_month(latitude_deg: float, clearness: float) -> tuple[float, int, int]:
     """Hours of full sun a day in the dullest month, that month, and the tilt that serves it best, degrees."""
 

@@ -13,7 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.types import Complex, Real
 from adze.core.energizer.fit import SHAPE_BAND
 from adze.core.forecast.circuit import ENERGIZER, circuit
@@ -57,7 +57,7 @@ class Band:
         )
 
 
-@kept("bands", _KEPT, same=2)
+@cached("bands", _KEPT, identity_args=2)
 def band_of(plan: Plan, volts: Volts) -> Band:
     """The band around a forecast of a plan in a season. Raises Incomplete."""
     parts = _parts(plan, volts.weather.season)

@@ -8,7 +8,7 @@ from itertools import pairwise
 from networkx.utils import UnionFind
 
 from adze.core.animals.strand_rules import Role, Strand
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.build.construction import conductors_of, fence_of
 from adze.core.build.end_posts import bare_end_ohm
 from adze.core.build.rods import rods_ohm, site_ohm
@@ -108,7 +108,7 @@ class _Growing:
     scale: float
 
 
-@kept("lines of circuits", 512)
+@cached("lines of circuits", 512)
 def _line(
     strands: tuple[Strand, ...],
     made: tuple[Conductor, ...],

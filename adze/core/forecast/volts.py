@@ -8,7 +8,7 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.types import Complex, Real
 from adze.core.energizer.tester import adjustment
 from adze.core.forecast.apart import Group
@@ -153,7 +153,7 @@ class Solved:
         return shown
 
 
-@kept("solved", _KEPT, same=1)
+@cached("solved", _KEPT, identity_args=1)
 def solved(plan: Plan, weather: Weather) -> Solved:
     """Solve a plan in a season; the newest are kept, as many questions follow one another. Raises Incomplete."""
     found = circuit(plan, weather)

@@ -10,7 +10,7 @@ from shapely.affinity import rotate
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import polygonize
 
-from adze.core.basics.cache import kept_by_fields
+from adze.core.basics.cache import cached_by_fields
 from adze.core.ground.lines import point_at, shape_of
 from adze.core.ground.survey import survey
 from adze.core.plan.document import Plan
@@ -81,7 +81,7 @@ def _faces(plan: Plan) -> list[Polygon]:
     return [face for face in faces if face.area >= _LEAST_M2]
 
 
-@kept_by_fields("blocks", 16, same=("runs", "meetings", "landmarks", "blocks"))
+@cached_by_fields("blocks", 16, identity_args=("runs", "meetings", "landmarks", "blocks"))
 def blocks(plan: Plan) -> tuple[GrazingBlock, ...]:
     """The blocks of a plan, largest first; temporary lines do not part them."""
     names, tree = list(survey(plan).lines), STRtree(list(survey(plan).lines.values()))
@@ -188,7 +188,7 @@ def divide(face: Polygon, parts: int, bearing_deg: float) -> tuple[LineString, .
     return tuple(cuts)
 
 
-@kept_by_fields("strips", 16, same=("runs", "fixtures", "meetings", "landmarks", "blocks"))
+@cached_by_fields("strips", 16, identity_args=("runs", "fixtures", "meetings", "landmarks", "blocks"))
 def strips(plan: Plan, moves: Moves) -> tuple[Strip, ...]:
     """The strips of a plan of moves in order; empty where its spot lies in no block."""
     block = block_at(plan, moves.at)

@@ -4,7 +4,7 @@ import numpy as np
 from shapely import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.types import Real
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Landmark, Run
@@ -14,13 +14,13 @@ from adze.core.tables.ground import landmark_kinds
 CORNER_DEGREES = 20.0
 
 
-@kept("lines", 8192, same=1)
+@cached("lines", 8192, identity_args=1)
 def line_of(run: Run) -> LineString:
     """The run as a line, m."""
     return LineString(run.points)
 
 
-@kept("runs by id", 64, same=1)
+@cached("runs by id", 64, identity_args=1)
 def _by_id(runs: tuple[Run, ...]) -> dict[str, Run]:
     return {run.id: run for run in runs}
 
@@ -58,7 +58,7 @@ def shape_of(mark: Landmark) -> BaseGeometry:
     return LineString(mark.points)
 
 
-@kept("turns", 8192, same=1)
+@cached("turns", 8192, identity_args=1)
 def turns(run: Run) -> list[tuple[float, float]]:
     """Distance and turn in degrees of each inner point of a run."""
     steps = np.diff(np.array(run.points), axis=0)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from shapely import Point
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.units import format_length
 from adze.core.ground.lines import line_of, run_of
 from adze.core.plan.document import Plan
@@ -20,7 +20,7 @@ class Place:
     at_m: float
 
 
-@kept("nearest place", 16, same=1)
+@cached("nearest place", 16, identity_args=1)
 def nearest_place(runs: tuple[Run, ...], point: Position) -> tuple[Place, float] | None:
     """The place on any run nearest to a point and its distance, m; None without runs."""
     best: tuple[Place, float] | None = None

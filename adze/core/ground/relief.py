@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.plan.constructions import fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Run
@@ -50,7 +50,7 @@ def bumps(plan: Plan, run: Run) -> tuple[Bump, ...]:
     return _bumps(run.profile, fence_at(plan, run.id).view.post_spacing_m) if len(run.profile) > 2 else ()
 
 
-@kept("bumps", 512)
+@cached("bumps", 512)
 def _bumps(profile: tuple[tuple[float, float], ...], spacing_m: float) -> tuple[Bump, ...]:
     at, heights = np.array(profile).T
     reach = _SPANS * spacing_m

@@ -6,7 +6,7 @@ import numpy as np
 from scipy import sparse
 from scipy.sparse import csgraph
 
-from adze.core.basics.cache import kept_by_fields
+from adze.core.basics.cache import cached_by_fields
 from adze.core.ground.lines import CORNER_DEGREES, length_m, run_of, turns
 from adze.core.ground.places import Place
 from adze.core.ground.relief import bumps, height_at
@@ -52,10 +52,10 @@ class Route:
         return sum(leg.length_m for leg in self.legs)
 
 
-@kept_by_fields(
+@cached_by_fields(
     "routes",
     16,
-    same=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
+    identity_args=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
     equal=("energizer_at", "feed_at", "lead_out"),
 )
 def routes(plan: Plan) -> tuple[Route, ...]:

@@ -3,7 +3,7 @@
 from shapely import Point
 from shapely.geometry.base import BaseGeometry
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.ground.lines import length_m, line_of, point_at, run_of, shape_of
 from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
@@ -15,7 +15,7 @@ def _soil_areas(plan: Plan) -> tuple[tuple[BaseGeometry, str], ...]:
     return _shapes(plan.landmarks)
 
 
-@kept("soil areas", 16, same=1)
+@cached("soil areas", 16, identity_args=1)
 def _shapes(landmarks: tuple[Landmark, ...]) -> tuple[tuple[BaseGeometry, str], ...]:
     return tuple((shape_of(m), m.soil) for m in landmarks if m.kind == "soil" and m.soil and len(m.points) > 2)
 

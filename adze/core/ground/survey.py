@@ -10,7 +10,7 @@ import shapely
 from shapely import LineString, Point, STRtree, linestrings
 from shapely.geometry.base import BaseGeometry
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.ground.lines import distances_m, length_m, line_of
 from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
@@ -73,7 +73,7 @@ def crossings(plan: Plan) -> tuple[Crossing, ...]:
     return survey(plan).crossings
 
 
-@kept("survey", 16, same=2)
+@cached("survey", 16, identity_args=2)
 def _survey(runs: tuple[Run, ...], meetings: tuple[Meeting, ...]) -> Survey:
     shapes = [line_of(run) for run in runs]
     tree, by_id = STRtree(shapes), {run.id: run for run in runs}
@@ -125,7 +125,7 @@ def _end_joins(runs: tuple[Run, ...], shapes: list[LineString], tree: STRtree) -
             yield Join(run.id, own, Place(run.id, loop))
 
 
-@kept("ends of runs", 8192, same=1)
+@cached("ends of runs", 8192, identity_args=1)
 def _ends(run: Run) -> tuple[Point, Point]:
     return Point(run.points[0]), Point(run.points[-1])
 
@@ -144,7 +144,7 @@ def _onto_itself(run: Run, at: int) -> float | None:
     return None if not at and onto > length_m(run) - JOIN_M else onto
 
 
-@kept("loops of runs", 8192, same=1)
+@cached("loops of runs", 8192, identity_args=1)
 def _loops(run: Run) -> tuple[float | None, float | None]:
     return _onto_itself(run, 0), _onto_itself(run, 1)
 
@@ -177,7 +177,7 @@ def _spots(meet: BaseGeometry) -> list[Point]:
     return [part.representative_point() if part.length else part for part in parts]
 
 
-@kept("self-crossings", 8192, same=1)
+@cached("self-crossings", 8192, identity_args=1)
 def _self_crossings(run: Run) -> tuple[tuple[float, float, Position], ...]:
     """Where a run crosses itself: the two distances at which it passes, and the point; at most one over the limit.
 

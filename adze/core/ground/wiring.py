@@ -8,7 +8,7 @@ from itertools import pairwise
 
 from networkx.utils import UnionFind
 
-from adze.core.basics.cache import kept_by_fields
+from adze.core.basics.cache import cached_by_fields
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place
@@ -199,10 +199,10 @@ def growth_at(plan: Plan, run: Run, at_m: float) -> str | None:
     return own[-1] if own else None
 
 
-@kept_by_fields(
+@cached_by_fields(
     "wiring",
     16,
-    same=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
+    identity_args=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
     equal=("energizer_at", "feed_at", "lead_out"),
 )
 def _wiring(plan: Plan, divided: bool) -> Wiring | None:

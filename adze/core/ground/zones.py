@@ -11,7 +11,7 @@ from functools import cached_property
 
 from networkx.utils import UnionFind
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.ground.places import Place
 from adze.core.ground.wiring import Piece, Wiring, can_part, carries, wiring
 from adze.core.plan.document import Plan
@@ -282,7 +282,7 @@ def zones(plan: Plan) -> Zones | None:
     return None if found is None else _zones(found, plan.fixtures)
 
 
-@kept("zones", 16, same=2)
+@cached("zones", 16, identity_args=2)
 def _zones(found: Wiring, fixtures: tuple[Fixture, ...]) -> Zones:
     parting = [f for f in fixtures if can_part(f)]
     return Zones(

@@ -6,7 +6,7 @@ from datetime import date, timedelta
 
 from shapely import LineString, Point
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.build.construction import bottom_group_of, conductors_of
 from adze.core.energizer.supply import days_left
 from adze.core.plan.catalogue import unit_of
@@ -49,7 +49,7 @@ def is_growing(plan: Plan, day: date) -> bool:
     return GROWING_MONTHS[0] <= month <= GROWING_MONTHS[1]
 
 
-@kept("upkeep of a plan", 200, same=1)
+@cached("upkeep of a plan", 200, identity_args=1)
 def upkeep_of(plan: Plan) -> tuple[Upkeep, ...]:
     """The upkeep that this fence asks."""
     return tuple(_upkeep(plan))

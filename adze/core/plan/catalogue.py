@@ -4,7 +4,7 @@ import math
 from dataclasses import replace
 
 from adze.core.animals.strand_checks import PULSE_S
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.energizer.fit import Pulse, energy_on_load_j, fit_loads, fit_pulse
 from adze.core.energizer.supply import SLOW_RATE, Rate
 from adze.core.plan.document import Plan
@@ -59,7 +59,7 @@ def limited_share(plan: Plan) -> float:
     return min(1.0, (unit.j_500 or MOST_J_IN_500) / _joules_in_500(unit))
 
 
-@kept("joules in 500 ohm", 128)
+@cached("joules in 500 ohm", 128)
 def _joules_in_500(unit: EnergizerModel) -> float:
     return energy_on_load_j(pulse_of(unit), 500.0)
 

@@ -5,13 +5,13 @@ from typing import Annotated, Any, TypeVar
 
 from pydantic import BaseModel, TypeAdapter
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.plan.document import Plan
 
 P = TypeVar("P", bound=BaseModel)
 
 
-@kept("fields of parts", 512)
+@cached("fields of parts", 512)
 def _field(part: type[BaseModel], name: str) -> TypeAdapter[Any]:
     field = part.model_fields.get(name)
     if field is None:

@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.plan.changes import changed, replaced
 from adze.core.plan.construction import Construction
 from adze.core.plan.document import Plan
@@ -34,7 +34,7 @@ class _All:
     views: dict[str, Plan]
 
 
-@kept("constructions", 64, same=1)
+@cached("constructions", 64, identity_args=1)
 def _all(plan: Plan) -> _All:
     own: dict[str | None, list[str]] = {None: [], **{fence.id: [] for fence in plan.fences}}
     for run in plan.runs:

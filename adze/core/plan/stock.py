@@ -9,7 +9,7 @@ from datetime import date
 from enum import StrEnum
 
 from adze.core.animals.strand_rules import WOOLLY_CM, Animal, Purpose, wanted_kv
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.plan.document import Plan
 from adze.core.plan.herds import Herd
 from adze.core.tables.animals import AnimalKind, animal_kinds, animal_word
@@ -121,7 +121,7 @@ def animals_of_herd(herd: Herd, on: date | None) -> tuple[Animal, ...]:
     return own, animal_of(young, schooled=schooled, fleece_cm=young.shorn_cm, scale=scale_of(herd))
 
 
-@kept("animals", 128, same=1)
+@cached("animals", 128, identity_args=1)
 def animals_of(plan: Plan) -> tuple[Animal, ...]:
     """The animals that the fence must meet, each once."""
     return tuple(dict.fromkeys(a for herd in plan.stock for a in animals_of_herd(herd, plan.on_date)))

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.types import Complex
 from adze.core.pulse import laplace
 from adze.core.pulse.laplace import Window
@@ -22,13 +22,13 @@ CHARGE_FREQUENCY_PER_S = 10.0
 _FLOWS = 1e-3  # of its peak: a current below it is none
 
 
-@kept("solved frequencies", 16)
+@cached("solved frequencies", 16)
 def solved_frequencies(window: Window) -> Complex:
     """The window's frequencies and one near zero, shape (K+1,), 1/s."""
     return np.append(laplace.frequencies_per_s(window), CHARGE_FREQUENCY_PER_S)
 
 
-@kept("decays", 8)
+@cached("decays", 8)
 def _decays(window: Window) -> Complex:
     """exp(-s t) of every sample time at every solved frequency, (n, K+1)."""
     decays: Complex = np.exp(-np.outer(laplace.times_s(window), solved_frequencies(window)))
@@ -75,7 +75,7 @@ class Discharge:
         return scale, (last + share) * step
 
 
-@kept("discharges", 64)
+@cached("discharges", 64)
 def discharge_of(source: Source, window: Window) -> Discharge:
     """An energizer at a window's frequencies (S2)."""
     s = solved_frequencies(window)

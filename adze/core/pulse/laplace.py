@@ -15,7 +15,7 @@ import numpy as np
 from numba import njit
 from scipy import fft
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.basics.types import Complex, Real
 
 _PADDING = 4
@@ -60,7 +60,7 @@ def times_s(window: Window) -> Real:
     return np.arange(window.usable_samples) * step
 
 
-@kept("rotations", 16)
+@cached("rotations", 16)
 def _rotation(window: Window, padding: int) -> Complex:
     size = padding * window.frequencies
     t = np.arange(int(_USABLE * size)) * window.length_s / size

@@ -11,7 +11,7 @@ from enum import StrEnum
 from functools import cached_property
 from typing import NamedTuple
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 
 
 class Terminal(StrEnum):
@@ -176,7 +176,7 @@ class MatrixLine:
 Line = WireLine | StrandLine | MatrixLine
 
 
-@kept("terminals", 1024)
+@cached("terminals", 1024)
 def terminals_of(line: Line) -> tuple[Terminal, ...]:
     """The groups of a line in order."""
     if not isinstance(line, WireLine):

@@ -13,8 +13,8 @@ from functools import cached_property
 import numpy as np
 from scipy import sparse
 
-from adze.core.basics.cache import kept
-from adze.core.basics.patience import look
+from adze.core.basics.cache import cached
+from adze.core.basics.deadline import look
 from adze.core.basics.types import Complex, Index, Real
 from adze.core.pulse import laplace
 from adze.core.pulse.discharge import Discharge, discharge_of, solved_frequencies
@@ -35,7 +35,7 @@ from adze.core.pulse.network import (
 )
 
 
-@kept("line models", 256)
+@cached("line models", 256)
 def _line_model(line: Line, window: Window) -> LineModel:
     return line_model(line, solved_frequencies(window))
 
@@ -64,7 +64,7 @@ def _shape_of(network: Network) -> _Shape:
     return spans, bridges, network.source.node
 
 
-@kept("layouts", 64)
+@cached("layouts", 64)
 def _layout(shape: _Shape) -> Layout:
     spans, bridges, source_node = shape
     ports: dict[Port, int] = {}
@@ -339,7 +339,7 @@ def solve_pulses(networks: tuple[Network, ...], window: Window = laplace.FAST) -
     """Solve scenarios of one network: same nodes and joints, other lines, leaks or rods.
 
     They share the elimination and run through it side by side, as more frequencies.
-    Raises NetworkError when the networks are not of one shape, or a part has no way to soil, TooLong.
+    Raises NetworkError when the networks are not of one shape, or a part has no way to soil, DeadlineExceeded.
     """
     look()
     if len({_shape_of(network) for network in networks}) != 1:

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, time, timedelta
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.tasks.schedule import MOST_PEOPLE, Hand, schedule
 from adze.core.tasks.steps import Step
 
@@ -51,7 +51,7 @@ def working_minutes(begins: datetime, until: datetime, day_h: float) -> float:
     return whole + part
 
 
-@kept("in time", 32)
+@cached("in time", 32)
 def in_time(
     steps: tuple[Step, ...], crew: tuple[Hand, ...], day_h: float, done: frozenset[str], span: tuple[datetime, datetime]
 ) -> InTime:

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 from adze.core.basics.units import format_length
 from adze.core.build.ends import Pulls, end_kind, end_needs, has_no_ends, owned_ends
+from adze.core.build.gateways import cable_needs, gate_needs
 from adze.core.build.needs import PartNeed
-from adze.core.build.passages import cable_needs, gate_needs
 from adze.core.ground.lines import CORNER_DEGREES, length_m, turns
 from adze.core.ground.places import Place, place_words
 from adze.core.plan.changes import replaced

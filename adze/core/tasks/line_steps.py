@@ -7,9 +7,9 @@ from adze.core.basics.units import format_length
 from adze.core.build.construction import conductors_of, fence_of
 from adze.core.build.count import Count, count_line
 from adze.core.build.ends import has_no_ends, pulls_by_kind
+from adze.core.build.gateways import cable_needs, gate_needs
 from adze.core.build.joints import Joint
 from adze.core.build.needs import PartNeed
-from adze.core.build.passages import cable_needs, gate_needs
 from adze.core.ground.lines import length_m, point_at
 from adze.core.ground.wiring import cable_m
 from adze.core.plan.changes import replaced

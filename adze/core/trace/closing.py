@@ -6,8 +6,17 @@ import numpy as np
 
 from adze.core.basics.types import Real
 from adze.core.trace.belief import Learner
-from adze.core.trace.deeds import Deed, favoured, glanced, learned_bits, likeliest, likelihood, sampled, sampled_whole
-from adze.core.trace.hunches import Hunches
+from adze.core.trace.hypotheses import HypothesisSet
+from adze.core.trace.next_step import (
+    NextStep,
+    favoured,
+    learned_bits,
+    likeliest,
+    likelihood,
+    quickly_predicted,
+    sampled,
+    sampled_whole,
+)
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.suspects import lost_share
 
@@ -21,9 +30,9 @@ _NEAR, _LIKELY, _OF_LIKELIEST, _LOOKS = 8, 6, 40, 6
 _APART_M = 250.0  # readings of a round
 
 
-def p_left(hunches: Hunches) -> float:
+def p_left(candidates: HypothesisSet) -> float:
     """How likely something is left, a small loss counted in part."""
-    return float(hunches.weight @ lost_share(hunches.loss))
+    return float(candidates.weight @ lost_share(candidates.loss))
 
 
 def bits(p: Real) -> Real:
@@ -33,22 +42,22 @@ def bits(p: Real) -> Real:
     return found
 
 
-def closing_places(hunches: Hunches, here: int, done: set[ReadAt]) -> list[ReadAt]:
+def closing_places(candidates: HypothesisSet, here: int, done: set[ReadAt]) -> list[ReadAt]:
     """Every node once, all legs where the person stands, near places on spans, and some of the likeliest."""
-    grid = hunches.suspects.base.grid
+    grid = candidates.suspects.base.grid
     nodes = set(grid.nodes.tolist())
     found = [ReadAt(node, grid.legs[node][0]) for node in sorted(nodes) if node != here]
     found += [ReadAt(here, leg) for leg in grid.legs[here]]
     inside = [place for place in favoured(grid) if place.number not in nodes]
     inside.sort(key=lambda place: float(grid.walk_m[here, place.number]))
-    likely = [ReadAt(p, grid.legs[p][0]) for p in likeliest(hunches, _OF_LIKELIEST)]
+    likely = [ReadAt(p, grid.legs[p][0]) for p in likeliest(candidates, _OF_LIKELIEST)]
     step = max(1, len(likely) // _LIKELY)
     found += inside[:_NEAR] + likely[::step][:_LIKELY]
     read = {one.number for one in done if one.number >= 0}
     away_m = grid.walk_m[list(read)].min(axis=0) if read else np.full(len(grid.spots), np.inf)
     # Reading on along the same line in steps tells little that is new; other legs where one was read do.
     found = [place for place in found if place.number in read or away_m[place.number] > _APART_M]
-    if not hunches.suspects.base.farm.meter.shows_amps:  # all legs of a place show the same kV
+    if not candidates.suspects.base.farm.meter.shows_amps:  # all legs of a place show the same kV
         firsts: dict[int, ReadAt] = {}
         for place in found:
             firsts.setdefault(place.number, place)
@@ -56,10 +65,10 @@ def closing_places(hunches: Hunches, here: int, done: set[ReadAt]) -> list[ReadA
     return [place for place in dict.fromkeys(found) if place not in done]
 
 
-def closing_gains(hunches: Hunches, learner: Learner, places: list[ReadAt]) -> Real:
+def closing_gains(candidates: HypothesisSet, learner: Learner, places: list[ReadAt]) -> Real:
     """How many bits of "is anything left" each reading is expected to bring."""
-    some = sampled_whole(hunches, _HEAVIEST, _EVERY)
-    share = lost_share(hunches.loss)[some.chosen]
+    some = sampled_whole(candidates, _HEAVIEST, _EVERY)
+    share = lost_share(candidates.loss)[some.chosen]
     left, rest = some.weight * share, some.weight * (1 - share)
     truths, times = [], []
     for weight, count in ((left, _LEFT), (rest, _REST)):
@@ -68,12 +77,12 @@ def closing_gains(hunches: Hunches, learner: Learner, places: list[ReadAt]) -> R
             truths.append(picked)
             times.append(how_often * weight.sum())
     picked, how_often = np.concatenate(truths), np.concatenate(times)
-    doubts = hunches.doubts.part(some.chosen)
+    doubts = candidates.doubts.part(some.chosen)
     before = np.array([1 - left.sum(), left.sum()])
     both = np.stack([some.weight, left], axis=1).astype(np.float32)
     gains = []
     for place in places:
-        predicted = glanced(hunches, some, place)
+        predicted = quickly_predicted(candidates, some, place)
         likely = likelihood(predicted, learner.spread(doubts, predicted), picked)
         whole, damaged = (likely @ both).T
         after = np.stack([whole - damaged, damaged], axis=1)
@@ -95,45 +104,45 @@ class Round:
         """The share of expected bits that readings bring: little where what is left looks like the day's growth."""
         return min(1.0, (self.brought_bits + _EARNED_BITS) / (self.expected_bits + _EARNED_BITS))
 
-    def after(self, hunches: Hunches, learner: Learner, place: ReadAt, read: Hunches) -> "Round":
+    def after(self, candidates: HypothesisSet, learner: Learner, place: ReadAt, read: HypothesisSet) -> "Round":
         """The round after a reading at a place that made `read` of what was believed."""
-        before, now = p_left(hunches), p_left(read)
+        before, now = p_left(candidates), p_left(read)
         brought = float(learned_bits(np.array([[1 - now, now]]), np.array([1 - before, before]))[0])
-        expected = float(closing_gains(hunches, learner, [place])[0])
+        expected = float(closing_gains(candidates, learner, [place])[0])
         return Round(self.finds, self.readings + 1, self.expected_bits + expected, self.brought_bits + brought)
 
 
 def next_in_closing(
-    hunches: Hunches, learner: Learner, here: int, done: set[ReadAt], so_far: Round, *, is_thorough: bool
-) -> Deed:
+    candidates: HypothesisSet, learner: Learner, here: int, done: set[ReadAt], so_far: Round, *, is_thorough: bool
+) -> NextStep:
     """The most bits a minute, far or near; or to stop, with the chance that nothing is left.
 
     Thorough, a round after a second find has three readings at least: there is often a third. Else what readings
     brought so far says how soon it no longer pays.
     """
-    p = p_left(hunches)
-    stop = Deed("stop", here, clear=1 - p)
+    p = p_left(candidates)
+    stop = NextStep("stop", here, clear=1 - p)
     patient = is_thorough and so_far.finds > 1 and so_far.readings < THOROUGH_READINGS
     earned = 1.0 if is_thorough else so_far.earned
     if p < _SURELY or (p < _SETTLED and not patient):
         return stop
-    base = hunches.suspects.base
+    base = candidates.suspects.base
     farm, walk = base.farm, base.grid.walk_m[here] / base.farm.pace_m_per_min
-    places = closing_places(hunches, here, done)
-    deeds: list[tuple[float, Deed]] = []
-    for place, gain in zip(places, closing_gains(hunches, learner, places).tolist(), strict=True):
+    places = closing_places(candidates, here, done)
+    steps: list[tuple[float, NextStep]] = []
+    for place, gain in zip(places, closing_gains(candidates, learner, places).tolist(), strict=True):
         cost = float(walk[place.number]) + farm.minutes.reading
-        deeds.append((gain / cost, Deed("read", place.number, place.leg, cost, gain)))
-    for number in likeliest(hunches, _LOOKS):
-        after = hunches.seen(hunches.looks.looked(base.grid, number, farm.looking.finds))
-        chance = 1 - after.left_by_looks / max(hunches.left_by_looks, 1e-12)
+        steps.append((gain / cost, NextStep("read", place.number, place.leg, cost, gain)))
+    for number in likeliest(candidates, _LOOKS):
+        after = candidates.seen(candidates.inspections.looked(base.grid, number, farm.looking.finds))
+        chance = 1 - after.left_by_looks / max(candidates.left_by_looks, 1e-12)
         fall = float(bits(np.array([p]))[0] - (1 - chance) * bits(np.array([p_left(after)]))[0])
         cost = float(walk[number]) + farm.minutes.look
-        deeds.append((fall / cost, Deed("look", number, "", cost, fall)))
-    if not deeds:
+        steps.append((fall / cost, NextStep("look", number, "", cost, fall)))
+    if not steps:
         return stop
-    rate, deed = max(deeds, key=lambda row: row[0])
+    rate, step = max(steps, key=lambda row: row[0])
     settles = float(bits(np.array([p]))[0]) / max(rate * earned, 1e-9)
     if settles > MISSED_MINUTES * p and not patient:
         return stop
-    return deed
+    return step

@@ -8,8 +8,8 @@ import numpy as np
 from adze.core.basics.types import Real
 from adze.core.trace.belief import Doubts, Learner, TraceReading, fresh, normalised
 from adze.core.trace.grid import Spot
-from adze.core.trace.hunches import Hunches, HypothesisBlock
-from adze.core.trace.looks import Looks
+from adze.core.trace.hypotheses import HypothesisBlock, HypothesisSet
+from adze.core.trace.inspections import Inspections
 from adze.core.trace.predicted import CUT_TIMES, SIZES_OHM, hypotheses, rods_factor
 from adze.core.trace.pulse_base import CUT, LE, LS, RODS
 from adze.core.trace.suspects import GROWN, MATERIAL_AFTER, RODS_AFTER, Suspects
@@ -102,7 +102,7 @@ def _log_sum(values: Real) -> float:
     return most + math.log(float(np.exp(values - most).sum()))
 
 
-def believed_after(suspects: Suspects, scored: Scored, looks: Looks, finds: int) -> Hunches:
+def believed_after(suspects: Suspects, scored: Scored, inspections: Inspections, finds: int) -> HypothesisSet:
     """What is believed after a mend: kinds and places as at the start, by what the readings say of something more."""
     kinds = suspects.kind
     prior = suspects.prior.copy()
@@ -115,7 +115,7 @@ def believed_after(suspects: Suspects, scored: Scored, looks: Looks, finds: int)
     log = np.log(np.where(others, (1 - none) * prior, none)) + np.where(others, scored.log_ratio, 0.0)
     doubts = normalised(replace(scored.doubts, log_weight=log))
     block = HypothesisBlock(suspects.single, doubts, suspects.loss)
-    return Hunches(suspects, (block,), looks.faded(LOOKS_FADE), MATERIAL_AFTER)
+    return HypothesisSet(suspects, (block,), inspections.faded(LOOKS_FADE), MATERIAL_AFTER)
 
 
 def moved(scored: Scored) -> tuple[float, float]:
@@ -151,20 +151,20 @@ class AllGrown:
     spread: float
 
 
-def growth_told(hunches: Hunches, learner: Learner, log_prior: Real, history: History) -> AllGrown:
+def growth_told(candidates: HypothesisSet, learner: Learner, log_prior: Real, history: History) -> AllGrown:
     """Growth all over as one more suspect, weighed against all others before the first find.
 
     "Nothing is wrong" is among those and is read with the same readings, so that the odds are those of the two, times
     what it has of the weight beside what it had beforehand.
     """
-    suspects = hunches.suspects
+    suspects = candidates.suspects
     alone = hypotheses(suspects.base, suspects.base.healthy, np.empty(0, dtype=np.intp), np.empty(0))
     nothing = _replayed(learner, fresh(np.zeros(1), learner.known), alone, history)
     known = anew(learner.known, 2, 0.0, _GROWN_SPREAD)
     grown = _replayed(learner, fresh(np.zeros(1), known), suspects.grown, history)
     prior = float(np.exp(log_prior[0] - log_prior.max()) / np.exp(log_prior - log_prior.max()).sum())
     evidence = float(grown.log_weight[0] - nothing.log_weight[0])
-    odds = GROWN_SHARE / (1 - GROWN_SHARE) * math.exp(min(evidence, 60.0)) * float(hunches.weight[0]) / prior
+    odds = GROWN_SHARE / (1 - GROWN_SHARE) * math.exp(min(evidence, 60.0)) * float(candidates.weight[0]) / prior
     times = GROWN * math.exp(float(grown.mean[0, 2]))
     odds = odds if times <= _MOST_GROWN else 0.0
     return AllGrown(odds / (1 + odds), times, math.sqrt(float(grown.cov[0, 2, 2])))

@@ -71,7 +71,7 @@ class Predicted:
 
 
 @dataclass(frozen=True)
-class Glance:
+class QuickPrediction:
     """kV and A of a reading, (2, H), as far as they were asked for (else NaN).
 
     `volts` and `amps` are of the fence when well: the reading, its turn with growth's logarithm, with worse rods.
@@ -96,12 +96,12 @@ class Hypotheses:
     worse: State
     fault: Index
     size: Real
-    pushes: Spectra
+    drive: Spectra
     worse_pushes: Spectra
     standing: tuple[int, ...] = ()
     kept: dict[ReadAt, Predicted] = field(default_factory=dict, compare=False)
     seen: dict[ReadAt, tuple[Complex, ...]] = field(default_factory=dict, compare=False)
-    glances: dict[ReadAt, Glance] = field(default_factory=dict, compare=False)
+    quick_predictions: dict[ReadAt, QuickPrediction] = field(default_factory=dict, compare=False)
     others: dict[tuple[int, ...], "Hypotheses"] = field(default_factory=dict, compare=False)
 
     def under(self, opened: frozenset[str]) -> "Hypotheses":
@@ -127,7 +127,7 @@ class Hypotheses:
         if place in self.kept:
             return self.kept[place].part(chosen)
         volts_here, volts_seen, worse_here, worse_seen = self._seen(ReadAt(place.number, ""))
-        kv = self._peaks(volts_here, volts_seen, self.pushes, chosen)
+        kv = self._peaks(volts_here, volts_seen, self.drive, chosen)
         rods_kv = self._peaks(worse_here, worse_seen, self.worse_pushes, chosen)
         watched = self.base.volts_at(place.number)
         healthy_kv, grass_kv = self._healthy(watched, is_volts=True)
@@ -135,42 +135,42 @@ class Hypotheses:
             none = np.full(len(chosen), np.nan, dtype=np.float32)
             return Predicted(np.abs(kv), none, np.abs(rods_kv), none, grass_kv, 0.0, healthy_kv, math.nan)
         here, seen, worse_here, worse_seen = self._seen(place)
-        amps = self._peaks(here, seen, self.pushes, chosen)
+        amps = self._peaks(here, seen, self.drive, chosen)
         rods_a = self._peaks(worse_here, worse_seen, self.worse_pushes, chosen)
         watched = self.base.amps_at(place.number, place.leg)
         healthy_a, grass_a = self._healthy(watched, is_volts=False)
         return Predicted(np.abs(kv), amps, np.abs(rods_kv), rods_a, grass_kv, grass_a, healthy_kv, healthy_a)
 
-    def glance(self, place: ReadAt, chosen: Index) -> Predicted:
+    def quick_prediction(self, place: ReadAt, chosen: Index) -> Predicted:
         """What a reading would show under some of them; how it turns with the rods is taken from the healthy fence."""
         if place in self.kept:
             return self.kept[place].part(chosen)
-        if place not in self.glances:
+        if place not in self.quick_predictions:
             unknown = np.full((2, len(self.fault)), np.nan, dtype=np.float32)
-            self.glances[place] = Glance(unknown, *self._well(place))
-        glance = self.glances[place]
-        missing = chosen[np.isnan(glance.shown[0, chosen])]
+            self.quick_predictions[place] = QuickPrediction(unknown, *self._well(place))
+        quick_prediction = self.quick_predictions[place]
+        missing = chosen[np.isnan(quick_prediction.shown[0, chosen])]
         if len(missing):
-            glance.shown[:, missing] = self._glanced(place, missing)
-        (kv_well, grass_kv, kv_rods), (a_well, grass_a, a_rods) = glance.volts, glance.amps
-        kv, amps = glance.shown[0, chosen], glance.shown[1, chosen]
+            quick_prediction.shown[:, missing] = self._quickly_predicted(place, missing)
+        (kv_well, grass_kv, kv_rods), (a_well, grass_a, a_rods) = quick_prediction.volts, quick_prediction.amps
+        kv, amps = quick_prediction.shown[0, chosen], quick_prediction.shown[1, chosen]
         left = kv / max(kv_well, 1e-6)
         rods_kv: Peaks = kv + (kv_rods * left).astype(np.float32)
         rods_a: Peaks = amps + (a_rods * left).astype(np.float32)
         return Predicted(kv, amps, rods_kv, rods_a, grass_kv, grass_a, kv_well, a_well)
 
-    def _glanced(self, place: ReadAt, chosen: Index) -> Peaks:
+    def _quickly_predicted(self, place: ReadAt, chosen: Index) -> Peaks:
         """kV and A under some of them, (2, H)."""
         base = self.base
         own, at = np.unique(self.fault[chosen], return_inverse=True)
         rows: list[Peaks] = []
         for watched in self._watched(place):
             scale = base.follow if watched.direct is None else 1.0
-            does = base.at_faults(base.turns(watched, self.state, scale), own)
+            does = base.at_faults(base.sensitivity(watched, self.state, scale), own)
             if watched.direct is not None:
                 does[(base.faults.kind[own] == CUT) & (base.faults.piece[own] == watched.piece)] -= watched.direct
             here = base.reads(watched, self.state) * scale
-            rows.append(base.peaks(here.astype(np.complex64) - does.astype(np.complex64)[at] * self.pushes[chosen]))
+            rows.append(base.peaks(here.astype(np.complex64) - does.astype(np.complex64)[at] * self.drive[chosen]))
         unread = np.full(len(chosen), np.nan, dtype=np.float32)
         return np.stack([np.abs(rows[0]), rows[1] if place.leg else unread])
 
@@ -196,8 +196,8 @@ class Hypotheses:
         base = self.base
         watched = base.volts_at(number)
         here = base.reads(watched, self.state) * base.follow
-        does = base.at_faults(base.turns(watched, self.state, base.follow)).astype(np.complex64)
-        return np.abs(self._peaks(here, does, self.pushes, chosen)), self._healthy(watched, is_volts=True)[0]
+        does = base.at_faults(base.sensitivity(watched, self.state, base.follow)).astype(np.complex64)
+        return np.abs(self._peaks(here, does, self.drive, chosen)), self._healthy(watched, is_volts=True)[0]
 
     def _seen(self, place: ReadAt) -> tuple[Complex, ...]:
         """At a reading: what stands, and what a unit at each port does there; with the rods as they are and worse."""
@@ -208,7 +208,7 @@ class Hypotheses:
             rows: list[Complex] = []
             for state in (self.state, self.worse):
                 here = base.reads(watched, state)
-                does = base.at_faults(base.turns(watched, state, 1.0))
+                does = base.at_faults(base.sensitivity(watched, state, 1.0))
                 if watched.direct is not None:
                     own = (base.faults.kind == CUT) & (base.faults.piece == watched.piece)
                     does[own] -= watched.direct
@@ -216,13 +216,13 @@ class Hypotheses:
             self.seen[place] = tuple(rows)
         return self.seen[place]
 
-    def _peaks(self, here: Complex, does: Complex, pushes: Spectra, chosen: Index) -> Peaks:
+    def _peaks(self, here: Complex, does: Complex, drive: Spectra, chosen: Index) -> Peaks:
         """Signed peaks under chosen hypotheses, as many at a time as the processor's cache holds."""
         stands, found = here.astype(np.complex64), np.empty(len(chosen), dtype=np.float32)
         for first in range(0, len(chosen), _AT_A_TIME):
             some = chosen[first : first + _AT_A_TIME]
             spectra = np.empty((len(some), len(stands)), dtype=np.complex64)
-            _turned(stands, does, pushes, self.fault, some, spectra)
+            _turned(stands, does, drive, self.fault, some, spectra)
             found[first : first + _AT_A_TIME] = self.base.peaks(spectra)
         return found
 
@@ -238,10 +238,10 @@ class Hypotheses:
 
 
 @njit(cache=True, nogil=True)
-def _turned(stands, does, pushes, fault, chosen, spectra):  # type: ignore[no-untyped-def]
+def _turned(stands, does, drive, fault, chosen, spectra):  # type: ignore[no-untyped-def]
     """What stands less what each chosen fault does, into `spectra`: one pass instead of four."""
     for row in range(len(chosen)):
-        push, own = pushes[chosen[row]], does[fault[chosen[row]]]
+        push, own = drive[chosen[row]], does[fault[chosen[row]]]
         for f in range(len(stands)):
             spectra[row, f] = stands[f] - own[f] * push[f]
 
@@ -250,9 +250,9 @@ def hypotheses(base: TraceBase, state: State, fault: Index, size: Real, standing
     """Faults (H,) of sizes (H,) on top of a state; before them stands that nothing is added."""
     rods = np.flatnonzero(base.faults.kind == RODS)
     worse = base.with_fault(state, int(rods[0]), RODS_FACTOR) if len(rods) else state
-    pushes = []
+    drive = []
     for one in (state, worse):
         own = (base.strength(one, fault, size) * one.drive[fault]).astype(np.complex64)
-        pushes.append(np.concatenate([np.zeros((1, own.shape[1]), dtype=np.complex64), own]))
+        drive.append(np.concatenate([np.zeros((1, own.shape[1]), dtype=np.complex64), own]))
     ports, sizes = np.concatenate([[0], fault]), np.concatenate([[np.inf], size])
-    return Hypotheses(base, state, worse, ports, sizes, pushes[0], pushes[1], standing)
+    return Hypotheses(base, state, worse, ports, sizes, drive[0], drive[1], standing)

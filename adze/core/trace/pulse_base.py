@@ -145,7 +145,7 @@ class TraceBase:
                 found = found + watched.direct * change.through
         return found
 
-    def turns(self, watched: Observed, state: State, scale: Complex | float) -> Complex:
+    def sensitivity(self, watched: Observed, state: State, scale: Complex | float) -> Complex:
         """What a unit at each port would take off a reading, a column (n, K), with the changes that stand."""
         ports, shares, changes = watched.ports, watched.shares * scale, state.changes
         found = self.column(ports, shares, changes)

@@ -9,11 +9,10 @@ import numpy as np
 from adze.core.basics.types import Real
 from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, TraceReading, fresh, grassiness, normalised, unlearned
 from adze.core.trace.closing import Round, next_in_closing
-from adze.core.trace.deeds import Deed, next_in_search
 from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Grid, grid
-from adze.core.trace.hunches import Hunches, HypothesisBlock, with_pairs
-from adze.core.trace.looks import unlooked
+from adze.core.trace.hypotheses import HypothesisBlock, HypothesisSet, with_pairs
+from adze.core.trace.inspections import unlooked
 from adze.core.trace.mended import (
     AllGrown,
     Find,
@@ -26,6 +25,7 @@ from adze.core.trace.mended import (
     score,
     score_anew,
 )
+from adze.core.trace.next_step import NextStep, next_in_search
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.pulse_base import LS, RODS, adjusted, base
 from adze.core.trace.suspects import MATERIAL, Suspects, first_log_prior, suspects
@@ -52,7 +52,7 @@ class FaultSearch:
 
     farm: TracedFarm
     grid: Grid
-    hunches: Hunches
+    candidates: HypothesisSet
     here: int
     known: Doubts
     readings: tuple[tuple[TraceReading, bool], ...] = ()
@@ -77,7 +77,7 @@ class FaultSearch:
     @property
     def suspects(self) -> Suspects:
         """Every single fault that may be."""
-        return self.hunches.suspects
+        return self.candidates.suspects
 
     @cached_property
     def learner(self) -> Learner:
@@ -87,14 +87,14 @@ class FaultSearch:
     @property
     def is_closing(self) -> bool:
         """Whether it is the closing round: something was mended, and what is left is hardly material."""
-        return bool(self.finds) and self.hunches.p_material < _STAGE_1
+        return bool(self.finds) and self.candidates.p_material < _STAGE_1
 
     @cached_property
     def growth(self) -> AllGrown:
         """How likely growth all along is all of it, before anything was found."""
         if not self.in_earnest or self.finds or self.is_mown or not self.readings:
             return AllGrown(0.0, 1.0, 0.0)
-        return growth_told(self.hunches, self.learner, self.log_prior, list(self.readings))
+        return growth_told(self.candidates, self.learner, self.log_prior, list(self.readings))
 
     @property
     def is_unread(self) -> bool:
@@ -114,64 +114,64 @@ class FaultSearch:
         has_rods = bool(np.isfinite(self.suspects.base.healthy.rods_ohm))
         return is_begun and not self.finds and has_rods and not is_read
 
-    def next_deed(self) -> Deed:
+    def next_step(self) -> NextStep:
         """What to do next."""
         if self.opened:
             return self._while_open()
         done = {reading.place for reading, _ in self.readings if not reading.opened} | self.skipped
         if self.is_unread:
             # How much is missing at the start tells every later reading what to expect: a minute, without a walk.
-            return Deed("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
+            return NextStep("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
         if self.asks_rods:
-            return Deed("read_rods", minutes=self.farm.minutes.rods)
+            return NextStep("read_rods", minutes=self.farm.minutes.rods)
         if self.reads_mend:
-            return Deed("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
+            return NextStep("read", self.here, self.grid.legs[self.here][0], self.farm.minutes.reading)
         if self.is_closing:
-            deed = next_in_closing(
-                self.hunches, self.learner, self.here, done, self.closing, is_thorough=self.is_thorough
+            step = next_in_closing(
+                self.candidates, self.learner, self.here, done, self.closing, is_thorough=self.is_thorough
             )
-            return self.stop() if self.actions >= _MOST_CLOSING and deed.do != "stop" else deed
+            return self.stop() if self.actions >= _MOST_CLOSING and step.do != "stop" else step
         if self.growth.share > _SURE:
-            return Deed("look_growth", self.here, minutes=self.farm.minutes.look)
+            return NextStep("look_growth", self.here, minutes=self.farm.minutes.look)
         spent = self.minutes - self.since
         over = self.actions >= _MOST_ACTIONS or (spent > _MOST_MINUTES and self.actions >= _LEAST_ACTIONS)
         if over and self.sweeps < _MOST_SWEEPS[bool(self.finds)]:
-            return Deed("sweep", self.here, spans=self._sweep())
+            return NextStep("sweep", self.here, spans=self._sweep())
         at_rods = self._at_rods(RODS_PLACE in done)
         if at_rods:
             return at_rods
         worked = frozenset().union(*(reading.opened for reading, _ in self.readings))
-        deed_or_none = next_in_search(self.hunches, self.learner, self.here, done, set(self.looked), worked)
+        deed_or_none = next_in_search(self.candidates, self.learner, self.here, done, set(self.looked), worked)
         return self.stop() if deed_or_none is None or over else deed_or_none
 
-    def _at_rods(self, is_read: bool) -> Deed | None:
+    def _at_rods(self, is_read: bool) -> NextStep | None:
         """Where much lies with the rods: their kV, then a look at them."""
-        share = float(self.hunches.cells[self.suspects.rods_cell])
+        share = float(self.candidates.cells[self.suspects.rods_cell])
         there = float(self.grid.walk_m[self.here, self.grid.start]) / self.farm.pace_m_per_min
         if share > _RODS_LIKELY and not is_read and np.isfinite(self.suspects.base.healthy.rods_ohm):
-            return Deed("read_rods", minutes=there + self.farm.minutes.rods)
+            return NextStep("read_rods", minutes=there + self.farm.minutes.rods)
         if share > _SURE and self.in_earnest:
-            return Deed("look_rods", minutes=there + self.farm.minutes.look)
+            return NextStep("look_rods", minutes=there + self.farm.minutes.look)
         return None
 
-    def _while_open(self) -> Deed:
+    def _while_open(self) -> NextStep:
         """With a switch open: kV beside it, then shut it again, so that the fence is whole for what follows."""
         switch = next(s for s in self.farm.switches if s.id in self.opened)
         place = self.suspects.base.fed_place(switch)
         walk = float(self.grid.walk_m[self.here, place]) / self.farm.pace_m_per_min
         read = {reading.place.number for reading, _ in self.readings if reading.opened == self.opened}
         if place not in read | {skipped.number for skipped in self.skipped}:
-            return Deed("read", place, self.grid.legs[place][0], walk + self.farm.minutes.reading)
-        return Deed("switch", place, minutes=walk + self.farm.minutes.switch, switch=switch.id, opens=False)
+            return NextStep("read", place, self.grid.legs[place][0], walk + self.farm.minutes.reading)
+        return NextStep("switch", place, minutes=walk + self.farm.minutes.switch, switch=switch.id, opens=False)
 
-    def stop(self) -> Deed:
+    def stop(self) -> NextStep:
         """To end here, with the chance that nothing that matters is left."""
-        return Deed("stop", self.here, clear=1 - self.hunches.p_material)
+        return NextStep("stop", self.here, clear=1 - self.candidates.p_material)
 
     def _sweep(self) -> tuple[str, ...]:
         """Spans to walk and look along: those that hold 80 % of it first, each time the nearest next."""
         share = np.zeros(len(self.grid.spans))
-        cells = self.hunches.cells
+        cells = self.candidates.cells
         for k, of in enumerate(self.grid.span.tolist()):
             share[of] += (cells[self.grid.a[k]] + cells[self.grid.b[k]]) / 2
         order = np.argsort(share)[::-1]
@@ -195,22 +195,24 @@ class FaultSearch:
     def walked(self, place: int, minutes: float) -> "FaultSearch":
         """After walking to a place without coming upon anything, `minutes` with what is done there."""
         pieces = self.grid.way(self.here, place)
-        looks = self.hunches.looks.passed(self.grid, pieces, self.farm.looking.passing_finds)
+        inspections = self.candidates.inspections.passed(self.grid, pieces, self.farm.looking.passing_finds)
         moved_on = replace(self, here=place, minutes=self.minutes + minutes, actions=self.actions + 1)
-        return moved_on._looked(self.hunches.seen(looks))
+        return moved_on._looked(self.candidates.seen(inspections))
 
-    def _looked(self, hunches: Hunches) -> "FaultSearch":
+    def _looked(self, candidates: HypothesisSet) -> "FaultSearch":
         """The same with looks; where they ruled out nearly everything, the model was too sure."""
-        if hunches.left_by_looks < _LOOKS_GONE:
-            rebuilt = replace(hunches.blocks[0].doubts, log_weight=hunches.blocks[0].doubts.log_weight * 0.5)
-            block = replace(hunches.blocks[0], doubts=normalised(rebuilt))
-            hunches = Hunches(hunches.suspects, (block,), hunches.looks.faded(0.6), hunches.material)
-        return replace(self, hunches=hunches)
+        if candidates.left_by_looks < _LOOKS_GONE:
+            rebuilt = replace(candidates.blocks[0].doubts, log_weight=candidates.blocks[0].doubts.log_weight * 0.5)
+            block = replace(candidates.blocks[0], doubts=normalised(rebuilt))
+            candidates = HypothesisSet(
+                candidates.suspects, (block,), candidates.inspections.faded(0.6), candidates.material
+            )
+        return replace(self, candidates=candidates)
 
-    def looked_at(self, place: int) -> "FaultSearch":
+    def inspected(self, place: int) -> "FaultSearch":
         """After a look at a place that found nothing."""
-        looks = self.hunches.looks.looked(self.grid, place, self.farm.looking.finds)
-        return replace(self, looked=self.looked | {place})._looked(self.hunches.seen(looks))
+        inspections = self.candidates.inspections.looked(self.grid, place, self.farm.looking.finds)
+        return replace(self, looked=self.looked | {place})._looked(self.candidates.seen(inspections))
 
     def skipped_at(self, place: ReadAt) -> "FaultSearch":
         """After a place where nothing could be read: it is not asked for again before the next mend."""
@@ -219,10 +221,10 @@ class FaultSearch:
     def cleared(self, span: str) -> "FaultSearch":
         """After a span was read well by itself: it is as good as walked and looked along, but for its ends."""
         pieces = np.flatnonzero(self.grid.span == self.grid.span_number[span]).tolist()
-        looks = self.hunches.looks.passed(self.grid, pieces, self.farm.looking.finds)
+        inspections = self.candidates.inspections.passed(self.grid, pieces, self.farm.looking.finds)
         ends = list(self._ends(self.grid.span_number[span]))
-        looks.place[ends[1]] = self.hunches.looks.place[ends[1]]
-        return self._looked(self.hunches.seen(looks))
+        inspections.place[ends[1]] = self.candidates.inspections.place[ends[1]]
+        return self._looked(self.candidates.seen(inspections))
 
     def switched(self, switch: str, *, opens: bool) -> "FaultSearch":
         """After a switch was opened or shut where the person stands."""
@@ -233,11 +235,11 @@ class FaultSearch:
         """After walking and looking along spans and finding nothing: the search begins anew with what that says."""
         numbers = [self.grid.span_number[name] for name in spans]
         pieces = np.flatnonzero(np.isin(self.grid.span, numbers)).tolist()
-        looks = self.hunches.looks.passed(self.grid, pieces, self.farm.looking.finds)
+        inspections = self.candidates.inspections.passed(self.grid, pieces, self.farm.looking.finds)
         here = self._ends(numbers[-1])[1] if numbers else self.here
         passed = self.minutes + minutes
         after = replace(self, here=here, sweeps=self.sweeps + 1, actions=0, minutes=passed, since=passed)
-        return after._looked(self.hunches.seen(looks))
+        return after._looked(self.candidates.seen(inspections))
 
     def read(self, reading: TraceReading) -> "FaultSearch":
         """After a reading at a place, with the switches as they stand."""
@@ -248,13 +250,15 @@ class FaultSearch:
         )
         surprise = self._surprise(reading, again=again)
         doubtful = self._doubtful(reading, again=again) if surprise >= SURPRISE else ""
-        hunches = self.hunches.after(self.learner, reading, again=again)
+        candidates = self.candidates.after(self.learner, reading, again=again)
         readings = (*self.readings, (reading, again))
         counts = self.is_closing and not self.reads_mend and reading.place != RODS_PLACE and not self.opened
-        closing = self.closing.after(self.hunches, self.learner, reading.place, hunches) if counts else self.closing
+        closing = (
+            self.closing.after(self.candidates, self.learner, reading.place, candidates) if counts else self.closing
+        )
         after = replace(
             self,
-            hunches=hunches,
+            candidates=candidates,
             readings=readings,
             closing=closing,
             reads_mend=False,
@@ -263,13 +267,13 @@ class FaultSearch:
         )
         count = len(readings)
         if not self.finds and count >= _PAIRS_FROM and (count - _PAIRS_FROM) % _PAIRS_EVERY == 0:
-            paired = with_pairs(hunches, self.learner, self.log_prior, list(readings))
-            after = replace(after, hunches=paired)
+            paired = with_pairs(candidates, self.learner, self.log_prior, list(readings))
+            after = replace(after, candidates=paired)
         return after
 
     def _surprise(self, reading: TraceReading, *, again: bool) -> float:
         """How many spreads a reading lies off what the best of the likely explanations expected."""
-        weight, best = self.hunches.weight, self.hunches.blocks[0]
+        weight, best = self.candidates.weight, self.candidates.blocks[0]
         likely = np.flatnonzero(weight[: len(best.loss)] > _LIKELY_SHARE * weight.max())
         if not len(likely):
             return 0.0
@@ -324,7 +328,7 @@ class FaultSearch:
 
     def growth_found(self, minutes: float, *, is_mended: bool) -> "FaultSearch":
         """After growth all along was seen: cut, or left as it is."""
-        found = growth_told(self.hunches, self.learner, self.log_prior, list(self.readings))
+        found = growth_told(self.candidates, self.learner, self.log_prior, list(self.readings))
         tall = self._set_anew(1.0, found.times)
         learner = replace(self.learner, farm=tall.base.farm, known=anew(self.known, 2, 0.0, found.spread))
         scored = score_anew(tall, learner, list(self.readings))
@@ -366,7 +370,7 @@ class FaultSearch:
             self,
             farm=subject.base.farm,
             grid=subject.base.grid,
-            hunches=believed_after(subject, scored, self.hunches.looks, len(self.finds)),
+            candidates=believed_after(subject, scored, self.candidates.inspections, len(self.finds)),
             readings=(),
             actions=0,
             since=self.minutes,
@@ -387,5 +391,5 @@ def begin(farm: TracedFarm, *, is_thorough: bool = True, known: Doubts | None = 
     log_prior = first_log_prior(every)
     before = known or unlearned(farm)
     block = HypothesisBlock(every.single, normalised(fresh(log_prior, before)), every.loss)
-    hunches = Hunches(every, (block,), unlooked(where), MATERIAL)
-    return FaultSearch(farm, where, hunches, where.start, before, is_thorough=is_thorough, log_prior=log_prior)
+    candidates = HypothesisSet(every, (block,), unlooked(where), MATERIAL)
+    return FaultSearch(farm, where, candidates, where.start, before, is_thorough=is_thorough, log_prior=log_prior)

@@ -19,8 +19,8 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS, Season
 from adze.core.plan.stages import Stage
 from adze.core.tables.ground import landmark_kinds, rod_metals
-from adze.core.verdict.beside.siting import judge_rod_siting
 from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.surroundings.siting import judge_rod_siting
 
 _HOUSEHOLD_V = 600
 _DRY_SOILS = ("dry_sand", "moist_sand", "gravel")

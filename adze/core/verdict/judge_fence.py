@@ -19,9 +19,9 @@ from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
-from adze.core.verdict.beside.guarded import judge_reach
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge_materials import material_cautions, material_findings
+from adze.core.verdict.surroundings.guarded import judge_reach
 
 CHECK_TITLES = {
     "head": "Head through a gap",

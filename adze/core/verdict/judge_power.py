@@ -7,7 +7,7 @@ from dataclasses import replace
 from adze.core.basics.status import Status, against
 from adze.core.basics.units import kv_words
 from adze.core.build.count import PATH_NEAR_M
-from adze.core.forecast.shown import read_words
+from adze.core.forecast.tester_display import read_words
 from adze.core.forecast.volts import Volts
 from adze.core.ground.lines import line_of, shape_of
 from adze.core.plan.catalogue import unit_of

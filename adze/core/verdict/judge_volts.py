@@ -9,7 +9,7 @@ from adze.core.animals.touch import PATH_WORDS, Path
 from adze.core.basics.status import Status, against, rank
 from adze.core.basics.units import format_length, kv_words
 from adze.core.forecast.apart import strand_words
-from adze.core.forecast.shown import ABOVE_OPEN, read_words
+from adze.core.forecast.tester_display import ABOVE_OPEN, read_words
 from adze.core.forecast.touches import Touch, touches
 from adze.core.forecast.volts import Solved, Volts, equivalent_at, solved
 from adze.core.ground.lines import run_of

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from itertools import groupby
 
-from adze.core.basics.cache import kept_by_fields
+from adze.core.basics.cache import cached_by_fields
 from adze.core.basics.status import Status
 from adze.core.basics.units import format_length
 from adze.core.ground.feed import jumper, nearest_gap
@@ -28,10 +28,10 @@ _MUCH_LEAST_M = 500.0  # a shorter fence is walked at once
 _MOST_SHOWN = 40
 
 
-@kept_by_fields(
+@cached_by_fields(
     "layout findings",
     16,
-    same=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
+    identity_args=("runs", "fixtures", "landmarks", "meetings", "growths", "what_ifs"),
     equal=("energizer_at", "feed_at", "lead_out", "units"),
 )
 def judge_layout(plan: Plan) -> tuple[Finding, ...]:

@@ -16,7 +16,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.scalars import Position
 from adze.core.soil.soil_tests import one_rod_ohm_m, sounding
 from adze.core.tables.ground import soils
-from adze.services.earth_view import How, laid
+from adze.services.answers.earth import How, laid
 from adze.services.operations.base import Done, Operation, length_unit
 from adze.services.operations.things import tidy
 

@@ -8,7 +8,7 @@ from adze.core.ground.edit import Refused
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.prices import Quote, ShedTake
-from adze.formats.prices_csv import read_prices
+from adze.formats.parts.prices_csv import read_prices
 from adze.services.operations.base import Done, Operation
 
 _MOST_SHOPS = 4

@@ -12,7 +12,7 @@ from adze.core.ground.places import nearest_place
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.scalars import Position
-from adze.formats.units_csv import read_units
+from adze.formats.parts.units_csv import read_units
 from adze.services.operations.base import Done, Operation
 from adze.services.operations.things import tidy
 

@@ -14,7 +14,7 @@ from adze.core.plan.ground import MishapKey
 from adze.core.plan.scalars import LengthM
 from adze.core.tables.ground import mishap_kinds
 from adze.core.verdict.actions import Action
-from adze.services.forecasts import remedies_of
+from adze.services.answers.forecasts import remedies_of
 from adze.services.operations.base import Done, Operation
 
 AROUND_M = 50.0  # growth to both sides of where one stands, until its ends are typed

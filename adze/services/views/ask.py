@@ -12,19 +12,19 @@ from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import post_kinds
 from adze.core.tables.ground import grasses, rod_metals, soils
-from adze.services.forecasts import judgement_of
-from adze.services.plans import OpenPlan
-from adze.services.readings import reading_words
-from adze.store.connection import Transaction
-from adze.store.readings import list_readings
+from adze.services.answers.forecasts import judgement_of
+from adze.services.log.readings import reading_words
+from adze.services.plans.plans import OpenPlan
+from adze.store.connection import BeginTransaction
+from adze.store.log.readings import list_readings
 
 _READINGS = 8
 
 
-def ask_view(transaction: Transaction, opened: OpenPlan) -> dict[str, Any]:
+def ask_view(begin_transaction: BeginTransaction, opened: OpenPlan) -> dict[str, Any]:
     """The fence in figures, the newest readings, and each finding that does not hold as a question."""
     plan, judged = opened.plan, judgement_of(opened.plan)
-    with transaction() as connection:
+    with begin_transaction() as connection:
         read = list_readings(connection, plan_id=opened.id, most=_READINGS)
     ways = [
         {

@@ -7,9 +7,9 @@ from typing import Any
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
 from adze.core.verdict.judge import Judgement
-from adze.services.forecasts import judgement_of
-from adze.services.plans import OpenPlan
-from adze.store.connection import Transaction
+from adze.services.answers.forecasts import judgement_of
+from adze.services.plans.plans import OpenPlan
+from adze.store.connection import BeginTransaction
 
 
 class Pane(StrEnum):
@@ -22,11 +22,11 @@ class Pane(StrEnum):
 
 
 @dataclass(frozen=True)
-class Asked:
+class ViewRequest:
     """An opened plan, the list of the ground and the construction that are on screen, and the database."""
 
     opened: OpenPlan
-    transaction: Transaction
+    begin_transaction: BeginTransaction
     pane: Pane = Pane.FINDINGS
     fence: str | None = None
 
@@ -41,7 +41,7 @@ class Asked:
         return judgement_of(self.opened.plan)
 
 
-def common(asked: Asked, stage: Stage) -> dict[str, Any]:
+def common(asked: ViewRequest, stage: Stage) -> dict[str, Any]:
     """What every stage names."""
     judged = asked.judged
     return {

@@ -16,18 +16,18 @@ from adze.core.tasks.nest import KIT, KIT_WAYS, LEAST_BEFORE_DUSK_H, REHEARSED_M
 from adze.core.tasks.schools import WORK_SCHOOLS
 from adze.core.tasks.steps import MACHINES, PHASES
 from adze.core.tasks.windows import COLD_C, MILD_C, Asks, FieldWindow, Hour, SunDay, stops, sun_day, windows
-from adze.formats.build_drawings import FRAME, Drawing, drawing_of
+from adze.formats.drawings.build_drawings import FRAME, Drawing, drawing_of
 from adze.formats.errors import FormatError
-from adze.formats.weather import read_rows
-from adze.formats.work_calendar import CalendarEntry, work_calendar
-from adze.services.as_built import built_view
-from adze.services.photos import photos_by_thing
-from adze.services.plans import OpenPlan
-from adze.services.upkeep import DueView, due_view
-from adze.services.views.base import Asked
-from adze.services.work import ROLES, StepView, WorkView, work_view
-from adze.store import work
-from adze.store.connection import Transaction
+from adze.formats.work.weather import read_rows
+from adze.formats.work.work_calendar import CalendarEntry, work_calendar
+from adze.services.build.as_built import built_view
+from adze.services.build.work import ROLES, StepView, WorkView, work_view
+from adze.services.log.upkeep import DueView, due_view
+from adze.services.pictures.photos import photos_by_thing
+from adze.services.plans.plans import OpenPlan
+from adze.services.views.base import ViewRequest
+from adze.store.build import work
+from adze.store.connection import BeginTransaction
 
 _LANE_H = 44.0
 _WIDE = 670.0
@@ -46,10 +46,10 @@ class WeatherView:
     hours: int
 
 
-def weather_view(transaction: Transaction, opened: OpenPlan, view: WorkView) -> WeatherView:
+def weather_view(begin_transaction: BeginTransaction, opened: OpenPlan, view: WorkView) -> WeatherView:
     """Days that fit the job, from the forecast that was heard last."""
     zone = ZoneInfo(opened.stored.time_zone)
-    with transaction() as connection:
+    with begin_transaction() as connection:
         kept = work.get_forecast(connection, farm_id=opened.stored.farm_id)
     hours: tuple[Hour, ...] = ()
     if kept.forecast:
@@ -76,14 +76,14 @@ def asked_of(view: WorkView) -> Asks:
     return Asks(max(1.0, hours), dry=concrete, still=any(step.still for step in left), no_frost=concrete)
 
 
-def build_view(asked: Asked) -> dict[str, Any]:
+def build_view(asked: ViewRequest) -> dict[str, Any]:
     """Everything of Build; without a line, why there is nothing."""
     try:
-        view = work_view(asked.transaction, asked.opened)
+        view = work_view(asked.begin_transaction, asked.opened)
     except Incomplete as missing:
         return {"missing": str(missing)}
     zone = ZoneInfo(asked.opened.stored.time_zone)
-    with asked.transaction() as connection:
+    with asked.begin_transaction() as connection:
         own = work.list_rates(connection, farm_id=asked.opened.stored.farm_id)
     return {
         "missing": "",
@@ -93,9 +93,9 @@ def build_view(asked: Asked) -> dict[str, Any]:
         "by_phase": [(words, rows) for key, words in PHASES.items() if (rows := _of_phase(view, key))],
         "drawing_frame": FRAME,
         "drawings": drawings(asked, view),
-        "built": built_view(asked.transaction, asked.opened),
-        "photos": photos_by_thing(asked.transaction, asked.opened),
-        "weather": weather_view(asked.transaction, asked.opened, view),
+        "built": built_view(asked.begin_transaction, asked.opened),
+        "photos": photos_by_thing(asked.begin_transaction, asked.opened),
+        "weather": weather_view(asked.begin_transaction, asked.opened, view),
         "roles": ROLES,
         "machines": MACHINES,
         "ready_for": READY_FOR,
@@ -124,7 +124,7 @@ def _of_phase(view: WorkView, phase: str) -> list[StepView]:
     return [one for one in view.steps if one.step.phase == phase]
 
 
-def drawings(asked: Asked, view: WorkView) -> dict[str, Drawing]:
+def drawings(asked: ViewRequest, view: WorkView) -> dict[str, Drawing]:
     """One drawing for each kind of thing and way of building, by the key of the first step that it belongs to."""
     found: dict[str, Drawing] = {}
     seen: set[str] = set()
@@ -137,11 +137,11 @@ def drawings(asked: Asked, view: WorkView) -> dict[str, Drawing]:
     return found
 
 
-def calendar_of(transaction: Transaction, opened: OpenPlan) -> str:
+def calendar_of(begin_transaction: BeginTransaction, opened: OpenPlan) -> str:
     """Days of work, moves of strips, rounds and upkeep as a calendar's text."""
-    view = work_view(transaction, opened)
+    view = work_view(begin_transaction, opened)
     zone = ZoneInfo(opened.stored.time_zone)
-    entries = (*entries_of(opened.plan, view, zone), *due_entries(due_view(transaction, opened), opened, zone))
+    entries = (*entries_of(opened.plan, view, zone), *due_entries(due_view(begin_transaction, opened), opened, zone))
     return work_calendar(opened.plan.name, entries)
 
 
@@ -181,10 +181,10 @@ def entries_of(plan: Plan, view: WorkView, zone: ZoneInfo) -> Iterator[CalendarE
             )
 
 
-def crew_sheets_view(transaction: Transaction, opened: OpenPlan) -> dict[str, Any]:
+def crew_sheets_view(begin_transaction: BeginTransaction, opened: OpenPlan) -> dict[str, Any]:
     """The steps and their drawings on paper, and who is on the crew."""
-    view = work_view(transaction, opened)
-    asked = Asked(opened, transaction)
+    view = work_view(begin_transaction, opened)
+    asked = ViewRequest(opened, begin_transaction)
     own = {"work": view, "drawings": drawings(asked, view), "zone": ZoneInfo(opened.stored.time_zone)}
     return {"stored": opened.stored, "plan": opened.plan, "plan_id": opened.id} | own
 

@@ -7,16 +7,16 @@ from adze.core.build.rods import soil_words
 from adze.core.forecast.earth_test import TEST_SCHOOLS
 from adze.core.plan.season import Season, Weather, soil_ohm_m
 from adze.core.tables.ground import rod_metals, soils
-from adze.services.earth_tests import test_rows, tests_due
-from adze.services.earth_view import cut_list, lead_words
-from adze.services.views.base import Asked
-from adze.store.earth_tests import list_earth_tests
+from adze.services.answers.earth import cut_list, lead_words
+from adze.services.log.earth_tests import test_rows, tests_due
+from adze.services.views.base import ViewRequest
+from adze.store.log.earth_tests import list_earth_tests
 
 
-def earth_stage_view(asked: Asked) -> dict[str, Any]:
+def earth_stage_view(asked: ViewRequest) -> dict[str, Any]:
     """Soil, rods, what to cut, the kept tests and which are due."""
     plan, judged = asked.plan, asked.judged
-    with asked.transaction() as connection:
+    with asked.begin_transaction() as connection:
         tests = list_earth_tests(connection, plan_id=asked.opened.id)
     return {
         "kept": test_rows(tests, plan.earth_school),

@@ -12,9 +12,9 @@ from adze.core.plan.document import Plan
 from adze.core.plan.ground import stands_open
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.ground import fixture_kinds, landmark_kinds
-from adze.formats.ground_files import GROUND_FORMATS
-from adze.services.ground_view import area_words, letter, underlay_json
-from adze.services.views.base import Asked, Pane
+from adze.formats.ground.ground_files import GROUND_FORMATS
+from adze.services.answers.ground import area_words, letter, underlay_json
+from adze.services.views.base import Pane, ViewRequest
 
 USE_WORDS = {
     "fence": "Perimeter, branch",
@@ -25,7 +25,7 @@ USE_WORDS = {
 }
 
 
-def ground_view(asked: Asked) -> dict[str, Any]:
+def ground_view(asked: ViewRequest) -> dict[str, Any]:
     """Everything that the panel names beside the verdict, and what one of its lists names."""
     plan, pane = asked.plan, asked.pane
     always = {

@@ -5,7 +5,7 @@ from datetime import date
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from adze.core.basics.cache import kept
+from adze.core.basics.cache import cached
 from adze.core.ground.places import Place, place_words
 from adze.core.log.commissioned import baselines
 from adze.core.log.level import DayAnswer
@@ -16,23 +16,23 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete
 from adze.core.tables.animals import animal_kinds
-from adze.formats.trend_svg import TrendDay, TrendPoint, days_svg, trend_svg
-from adze.services.devices import DeviceView, device_views
-from adze.services.levels import Learned, answer_words, levels_at, seen_by
-from adze.services.log_book import years_of
-from adze.services.log_reads import LogReads, log_reads
-from adze.services.passages import WAY_WORDS, passages_told
-from adze.services.photos import photos_by_thing
-from adze.services.plans import OpenPlan
-from adze.services.readings import alone_expected, reading_words
-from adze.services.shed_use import shed_for_mends
-from adze.services.upkeep import DueView, due_view, expected_row, suspects
-from adze.services.views.base import Asked
-from adze.services.weather_days import FarmWeather, farm_weather, spell_words, state_words
-from adze.services.work import commissioning
-from adze.store.connection import Transaction
-from adze.store.passages import list_passages
-from adze.store.readings import Reading, list_between, list_readings
+from adze.formats.drawings.trend_svg import TrendDay, TrendPoint, days_svg, trend_svg
+from adze.services.build.work import commissioning
+from adze.services.log.breaches import WAY_WORDS, passages_told
+from adze.services.log.devices import DeviceView, device_views
+from adze.services.log.levels import Learned, answer_words, levels_at, seen_by
+from adze.services.log.log_book import years_of
+from adze.services.log.log_reads import LogReads, log_reads
+from adze.services.log.readings import alone_expected, reading_words
+from adze.services.log.upkeep import DueView, due_view, expected_row, suspects
+from adze.services.log.weather_days import FarmWeather, farm_weather, spell_words, state_words
+from adze.services.parts.shed_use import shed_for_mends
+from adze.services.pictures.photos import photos_by_thing
+from adze.services.plans.plans import OpenPlan
+from adze.services.views.base import ViewRequest
+from adze.store.connection import BeginTransaction
+from adze.store.log.breaches import list_passages
+from adze.store.log.readings import Reading, list_between, list_readings
 
 NEWEST = 50
 _A_PAGE = 100
@@ -40,16 +40,16 @@ _MOST_TRENDS, _YEARS = 12, 4
 LEAST_BEFORE = 2  # readings of a point before its own level is worth telling
 
 
-def log_view(asked: Asked) -> dict[str, Any]:
+def log_view(asked: ViewRequest) -> dict[str, Any]:
     """The newest readings against their forecast, what is due, the round, trends, where amps are lost."""
     plan = asked.plan
-    with asked.transaction() as connection:
+    with asked.begin_transaction() as connection:
         rows = list_readings(connection, plan_id=asked.opened.id, most=NEWEST + 1, withdrawn=True)
         weather = farm_weather(connection, asked.opened)
         reads = log_reads(connection, plan, asked.opened.id, weather)
         sent = device_views(connection, asked.opened.id)
         through = list_passages(connection, plan_id=asked.opened.id)
-    view = due_view(asked.transaction, asked.opened)
+    view = due_view(asked.begin_transaction, asked.opened)
     count, learned = reads.rows, reads.learned
     zone = asked.opened.stored.time_zone
     events = tuple((done.done_on, view.titles.get(done.kind, done.kind)) for done in view.done)
@@ -57,8 +57,8 @@ def log_view(asked: Asked) -> dict[str, Any]:
         "readings": [reading_words(plan, row, zone) for row in rows[:NEWEST]],
         "has_older": len(rows) > NEWEST,
         "due": view,
-        "photos": photos_by_thing(asked.transaction, asked.opened),
-        "shed_rows": shed_for_mends(asked.transaction, asked.opened),
+        "photos": photos_by_thing(asked.begin_transaction, asked.opened),
+        "shed_rows": shed_for_mends(asked.begin_transaction, asked.opened),
         "farm_id": asked.opened.stored.farm_id,
         "devices": [device_row(plan, row, view, zone) for row in sent],
         "round": round_rows(plan, count, zone, learned, weather.today()),
@@ -81,7 +81,7 @@ def point_of(rows: list[list[Reading]], row: Reading) -> list[Reading] | None:
     return next((own for own in rows if is_one_point(own[0], row)), None)
 
 
-@kept("trends of the log", 24, same=2)
+@cached("trends of the log", 24, identity_args=2)
 def trends(plan: Plan, reads: LogReads, events: tuple[tuple[date, str], ...], zone: str) -> list[dict[str, str]]:
     """A picture for each point that was read twice or more, the newest first; `events` stand in each."""
     points: list[list[Reading]] = []
@@ -102,7 +102,7 @@ def trends(plan: Plan, reads: LogReads, events: tuple[tuple[date, str], ...], zo
     return found
 
 
-@kept("years of the log", 24, same=2)
+@cached("years of the log", 24, identity_args=2)
 def year_rows(plan: Plan, reads: LogReads, zone: str) -> dict[str, Any] | None:
     """A row for each point that was read in more than one year, and the years; None where there is none."""
     runs = {run.id for run in plan.runs}
@@ -115,12 +115,12 @@ def year_rows(plan: Plan, reads: LogReads, zone: str) -> dict[str, Any] | None:
     return {"years": years, "rows": rows} if rows else None
 
 
-def baseline_rows(plan: Plan, read: tuple[Reading, ...], asked: Asked, zone: str) -> list[dict[str, Any]]:
+def baseline_rows(plan: Plan, read: tuple[Reading, ...], asked: ViewRequest, zone: str) -> list[dict[str, Any]]:
     """Each point as it was commissioned and as it was read last; nothing before the unit was switched on."""
-    span = commissioning(asked.transaction, asked.opened.id)
+    span = commissioning(asked.begin_transaction, asked.opened.id)
     if span is None:
         return []
-    with asked.transaction() as connection:
+    with asked.begin_transaction() as connection:
         then = list_between(connection, plan_id=asked.opened.id, begun=span[0], ended=span[1])
     # The newest readings may not reach back so far.
     every = sorted({row.id: row for row in (*read, *then)}.values(), key=lambda row: row.read_at, reverse=True)
@@ -205,10 +205,10 @@ def round_rows(
     return found
 
 
-def readings_view(transaction: Transaction, opened: OpenPlan, page: int) -> dict[str, Any]:
+def readings_view(begin_transaction: BeginTransaction, opened: OpenPlan, page: int) -> dict[str, Any]:
     """A page of a plan's readings, newest first, and whether there are older ones."""
     page = max(1, page)
-    with transaction() as connection:
+    with begin_transaction() as connection:
         rows = list_readings(connection, plan_id=opened.id, most=_A_PAGE + 1, skip=_A_PAGE * (page - 1), withdrawn=True)
     words = [reading_words(opened.plan, row, opened.stored.time_zone) for row in rows[:_A_PAGE]]
     return {"readings": words, "page_number": page, "has_more": len(rows) > _A_PAGE}

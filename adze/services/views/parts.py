@@ -14,10 +14,10 @@ from adze.core.tables.prices import prices
 from adze.core.tasks.job import job_of
 from adze.core.tasks.steps import PHASES
 from adze.core.tasks.tools import tool_costs
-from adze.services.people import PlanRole
-from adze.services.readings import ReadingError
-from adze.services.shed import free_for, owned_tools, shed_rows
-from adze.services.views.base import Asked
+from adze.services.log.readings import ReadingError
+from adze.services.parts.shed import free_for, owned_tools, shed_rows
+from adze.services.sharing.people import PlanRole
+from adze.services.views.base import ViewRequest
 
 _DAY_H = 8.0
 # Fixtures that a part belongs to; what is not named here lies along its lines.
@@ -53,13 +53,13 @@ def lit(plan: Plan, line: PartLine) -> dict[str, Any]:
     return {"runs": [] if spots else list(line.runs), "spots": spots}
 
 
-def parts_view(asked: Asked) -> dict[str, Any]:
+def parts_view(asked: ViewRequest) -> dict[str, Any]:
     """The parts list by group, what the shed gives, quotes, tools, pieces and joints."""
     plan = asked.plan
     found = bill(plan)
     # Who only looks at a plan, by a link perhaps, is told nothing of the farm's shed.
     may_take = asked.opened.stored.role >= PlanRole.CREW
-    rows = shed_rows(asked.transaction, asked.opened.stored.farm_id) if may_take else []
+    rows = shed_rows(asked.begin_transaction, asked.opened.stored.farm_id) if may_take else []
     free = free_for(rows, asked.opened.id)
     shops = [(quote, at_quote(plan, quote), _named(found.lines, quote.prices)) for quote in plan.quotes]
     days = max(1, round(job_of(plan).minutes / 60 / _DAY_H)) if plan.runs else 1

@@ -36,12 +36,12 @@ from adze.core.soil.earth import EarthError
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import conductors
 from adze.core.tables.ground import grasses
-from adze.services.earth_view import curve
-from adze.services.plans import OpenPlan
-from adze.services.pulse_view import budget_rows
-from adze.services.readings import ReadingError, number
-from adze.store import earth_tests
-from adze.store.connection import Transaction
+from adze.services.answers.earth import curve
+from adze.services.answers.pulse import budget_rows
+from adze.services.log.readings import ReadingError, number
+from adze.services.plans.plans import OpenPlan
+from adze.store.connection import BeginTransaction
+from adze.store.log import earth_tests
 
 View = dict[str, Any]
 
@@ -215,12 +215,12 @@ def earth_options_view(plan: Plan) -> View:
         return _bare(plan) | {"rows": options(plan, EarthHere(plan))}
 
 
-def stray_view(transaction: Transaction, opened: OpenPlan) -> View:
+def stray_view(begin_transaction: BeginTransaction, opened: OpenPlan) -> View:
     """Where animals drink: how far the ground rises there, and what was read."""
     plan = opened.plan
     with _of_earth():
         rows = strays(plan)
-    with transaction() as connection:
+    with begin_transaction() as connection:
         read = earth_tests.list_stray_readings(connection, plan_id=opened.id, most=12)
     return _bare(plan) | {
         "rows": rows,

@@ -17,11 +17,11 @@ from adze.core.plan.document import Plan
 from adze.core.tables.construction import nettings
 from adze.core.tables.energizers import EnergizerModel
 from adze.core.tables.ground import grasses
-from adze.services.searches import latest
-from adze.services.views.base import Asked
+from adze.services.judging.searches import latest
+from adze.services.views.base import ViewRequest
 
 
-def power_view(asked: Asked) -> dict[str, Any]:
+def power_view(asked: ViewRequest) -> dict[str, Any]:
     """The energizer, all others, rules of thumb, rates, where the pulse is led in."""
     plan, judged = asked.plan, asked.judged
     unit = unit_of(plan)
@@ -42,7 +42,7 @@ def power_view(asked: Asked) -> dict[str, Any]:
         "fed": place_words(plan, start.place) if (start := feed(plan)) else "",
         "gap_mm": spark_gap_mm(unit.open_kv) if unit else 0.0,
         "unit": unit,
-        "search": latest(asked.transaction, asked.opened),
+        "search": latest(asked.begin_transaction, asked.opened),
         "schools": power_schools(length, wire, unit, rolls) if unit and length else (),
         "rates": _rates(plan, unit) if unit else (),
         "sun": _sun_by_month(plan, unit) if unit and unit.supply == "solar" else None,

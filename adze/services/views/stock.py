@@ -10,12 +10,12 @@ from adze.core.plan.stock import animals_of_herd, body_of, state_words, wanted_b
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.services import SERVICE_LIVES
 from adze.core.verdict.judge_stock import LOSS_WORDS
-from adze.services.views.base import Asked
+from adze.services.views.base import ViewRequest
 
 _LEAPS = 1.2  # of its shoulder: what must be stopped higher is said to leap
 
 
-def stock_view(asked: Asked) -> dict[str, Any]:
+def stock_view(asked: ViewRequest) -> dict[str, Any]:
     """Kinds of animals, the groups' bodies, and the kV that each takes."""
     plan, judged = asked.plan, asked.judged
     bodies = {herd.id: body_of(herd) for herd in plan.stock}

@@ -19,10 +19,10 @@ from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import conductors, end_posts, insulators, nettings, post_kinds
 from adze.core.verdict.judge_fence import judge_built, lost_without_bottom
-from adze.services.views.base import Asked
+from adze.services.views.base import ViewRequest
 
 
-def strands_view(asked: Asked) -> dict[str, Any]:
+def strands_view(asked: ViewRequest) -> dict[str, Any]:
     """The shown construction: its strands, what they hold, what it is made of, and what else it could be."""
     whole = asked.plan
     built = built_as(whole, asked.fence)

@@ -14,36 +14,29 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS, Season
 from adze.core.plan.stages import Incomplete
 from adze.core.plan.tester import TesterKind
+from adze.core.practice.lessons import LESSONS
+from adze.core.practice.record import practice_record
 from adze.core.pulse.network import NetworkError
 from adze.core.tables.causes import causes
-from adze.core.trace.deeds import Deed
+from adze.core.trace.explanation import stretches
+from adze.core.trace.next_step import NextStep
 from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import FaultSearch
-from adze.core.trace.told import stretches
-from adze.services.later import LaterView, later_view, noted
-from adze.services.lessons import LESSONS
-from adze.services.photos import photos_by_thing
-from adze.services.practice_record import practice_record
-from adze.services.shed_use import shed_for_mends
-from adze.services.trace import Told, told
-from adze.services.trace_done import event_words, gain_words
-from adze.services.trace_going import NO_SEARCH, rail_words, stands_at
-from adze.services.trace_log import from_log
-from adze.services.trace_spurs import spur_words
-from adze.services.trace_strands import strand_lines, strand_verdict
-from adze.services.trace_switches import doubt_words, switches_of
-from adze.services.trace_typed import GROWTH_LEG, RODS_LEG
-from adze.services.trace_words import (
-    DeedWords,
-    deed_words,
-    how_likely,
-    left_words,
-    stands,
-    surprise_words,
-)
-from adze.services.views.base import Asked
+from adze.services.log.deferred_defects import LaterView, later_view, noted
+from adze.services.parts.shed_use import shed_for_mends
+from adze.services.pictures.photos import photos_by_thing
+from adze.services.trace.from_log import from_log
+from adze.services.trace.history import event_words, gain_words
+from adze.services.trace.open_search import NO_SEARCH, rail_words, stands_at
+from adze.services.trace.searches import SearchState, told
+from adze.services.trace.spurs import spur_words
+from adze.services.trace.strands import strand_lines, strand_verdict
+from adze.services.trace.switches import doubt_words, switches_of
+from adze.services.trace.typed import GROWTH_LEG, RODS_LEG
+from adze.services.trace.words import StepWords, deed_words, how_likely, left_words, stands, surprise_words
+from adze.services.views.base import ViewRequest
 from adze.services.views.trace_drawn import drawn
-from adze.store.trace import TraceSearch, list_ended_searches
+from adze.store.trace.searches import TraceSearch, list_ended_searches
 
 
 @dataclass(frozen=True)
@@ -58,9 +51,9 @@ class AloneView:
 class TraceView:
     """A search as it is shown. `at` is where the next deed is: line, m along it, its leg."""
 
-    told: Told
+    told: SearchState
     season: str
-    words: DeedWords | None
+    words: StepWords | None
     at: dict[str, Any]
     drawn: str
     stands: tuple[tuple[str, str], ...]
@@ -78,16 +71,16 @@ class TraceView:
     early: str = ""
 
 
-def trace_view(asked: Asked) -> dict[str, Any]:
+def trace_view(asked: ViewRequest) -> dict[str, Any]:
     """The search that is going on, or how to begin one."""
     plan = asked.plan
     unit = unit_of(plan)
     alone = AloneView(unit.open_kv, ALONE_SHARE * unit.open_kv) if unit else None
     found, blocked = None, ""
-    with asked.transaction() as connection:
+    with asked.begin_transaction() as connection:
         ended = list_ended_searches(connection, plan_id=asked.opened.id, most=24)
     try:
-        found = told(asked.opened, asked.transaction)
+        found = told(asked.opened, asked.begin_transaction)
     except (Incomplete, NetworkError) as error:
         blocked = str(error)
     if not blocked and asked.judged.blocked:
@@ -109,35 +102,35 @@ def trace_view(asked: Asked) -> dict[str, Any]:
         "lessons": LESSONS,
         "record": practice_record([row.result or {} for row in ended]),
         "ended": [_ended(row, plan.units) for row in ended],
-        "shed_rows": shed_for_mends(asked.transaction, asked.opened),
-        "photos": photos_by_thing(asked.transaction, asked.opened),
+        "shed_rows": shed_for_mends(asked.begin_transaction, asked.opened),
+        "photos": photos_by_thing(asked.begin_transaction, asked.opened),
         "farm_id": asked.opened.stored.farm_id,
         "symptoms": () if found or blocked else symptoms(plan, asked.judged),
         "later": _later(asked, found),
-        "from_log": "" if found else from_log(asked.transaction, asked.opened).words,
+        "from_log": "" if found else from_log(asked.begin_transaction, asked.opened).words,
     }
 
 
-def _later(asked: Asked, found: Told | None) -> LaterView:
-    rows = noted(asked.transaction, asked.opened)
-    if not found or not found.search or not found.deed:
+def _later(asked: ViewRequest, found: SearchState | None) -> LaterView:
+    rows = noted(asked.begin_transaction, asked.opened)
+    if not found or not found.search or not found.step:
         return later_view(asked.plan, rows)
-    return later_view(asked.plan, rows, found.search, found.deed.place)
+    return later_view(asked.plan, rows, found.search, found.step.place)
 
 
-def _shown(plan: Plan, found: Told) -> TraceView:
-    search, deed = found.search, found.deed
+def _shown(plan: Plan, found: SearchState) -> TraceView:
+    search, step = found.search, found.step
     so_far = [(*event_words(plan, event), event.by_name) for event in reversed(found.events)]
     season = SEASON_WORDS[Season(found.row.season)]
-    if search is None or deed is None:
+    if search is None or step is None:
         return TraceView(found, season, None, {}, "", (), (), "", 0, tuple(so_far), "")
-    p_left = search.hunches.p_material
+    p_left = search.candidates.p_material
     return TraceView(
         found,
         season,
-        deed_words(plan, search, deed),
-        _at(plan, search, deed),
-        json.dumps(drawn(plan, search, deed)),
+        deed_words(plan, search, step),
+        _at(plan, search, step),
+        json.dumps(drawn(plan, search, step)),
         stands(search),
         _stretch_words(plan, search),
         surprise_words(search),
@@ -150,22 +143,22 @@ def _shown(plan: Plan, found: Told) -> TraceView:
         search.opened,
         strand_verdict(plan, found.row.season, found.events),
         spur_words(plan, search, found.events),
-        left_words(search) if search.is_closing and deed.do != "stop" else "",
+        left_words(search) if search.is_closing and step.do != "stop" else "",
     )
 
 
-def _at(plan: Plan, search: FaultSearch, deed: Deed) -> dict[str, Any]:
-    if deed.do == "read_rods":
+def _at(plan: Plan, search: FaultSearch, step: NextStep) -> dict[str, Any]:
+    if step.do == "read_rods":
         return {"run": "", "at_m": 0, "leg": RODS_LEG}
-    if deed.do == "look_growth":
+    if step.do == "look_growth":
         return {"run": "", "at_m": 0, "leg": GROWTH_LEG}
-    if deed.place < 0 or deed.do in ("stop", "sweep"):
+    if step.place < 0 or step.do in ("stop", "sweep"):
         return {"run": "", "at_m": 0, "leg": ""}
-    place = fence_place(plan, search.grid, deed.place, deed.leg)
+    place = fence_place(plan, search.grid, step.place, step.leg)
     if place is None:
-        return {"run": "", "at_m": 0, "leg": deed.leg}
+        return {"run": "", "at_m": 0, "leg": step.leg}
     bare = place.at_m / M_PER_FT if plan.units is Units.IMPERIAL else place.at_m
-    return {"run": place.run, "at_m": f"{place.at_m:.2f} m", "leg": deed.leg, "bare": f"{bare:.0f}"}
+    return {"run": place.run, "at_m": f"{place.at_m:.2f} m", "leg": step.leg, "bare": f"{bare:.0f}"}
 
 
 def _stretch_words(plan: Plan, search: FaultSearch) -> tuple[tuple[str, str, str], ...]:

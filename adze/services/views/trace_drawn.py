@@ -6,13 +6,13 @@ from adze.core.basics.units import format_length, kv_words
 from adze.core.ground.lines import point_at, run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.plan.document import Plan
-from adze.core.trace.deeds import Deed
+from adze.core.trace.explanation import pieces_told, stretches
+from adze.core.trace.next_step import NextStep
 from adze.core.trace.plan_farm import fence_place, of_spot
 from adze.core.trace.search import FaultSearch
-from adze.core.trace.told import pieces_told, stretches
 
 
-def drawn(plan: Plan, search: FaultSearch, deed: Deed) -> dict[str, Any]:
+def drawn(plan: Plan, search: FaultSearch, step: NextStep) -> dict[str, Any]:
     """What the ground draws: pieces with their share per metre, the place to go to, the way there, the readings."""
     rows, told_pieces = [], pieces_told(search)
     most = max((row.share / (row.to_m - row.from_m) for row in told_pieces), default=0.0)
@@ -33,12 +33,12 @@ def drawn(plan: Plan, search: FaultSearch, deed: Deed) -> dict[str, Any]:
                 "most": row.in_most,
             }
         )
-    goes = deed.place >= 0 and deed.do not in ("stop", "sweep")
+    goes = step.place >= 0 and step.do not in ("stop", "sweep")
     return {
         "pieces": rows,
-        "go": _spot(plan, search, deed.place) if goes else None,
+        "go": _spot(plan, search, step.place) if goes else None,
         "here": _xy(plan, search, search.here),
-        "way": _way(plan, search, deed) if goes else [],
+        "way": _way(plan, search, step) if goes else [],
         "readings": _readings(plan, search),
         "half": _half(plan, search, rows),
     }
@@ -91,7 +91,7 @@ def _xy(plan: Plan, search: FaultSearch, number: int) -> list[float] | None:
     return [round(x, 1), round(y, 1)]
 
 
-def _way(plan: Plan, search: FaultSearch, deed: Deed) -> list[list[float]]:
+def _way(plan: Plan, search: FaultSearch, step: NextStep) -> list[list[float]]:
     """The way from where the person stands to the next place."""
-    spots = [_xy(plan, search, number) for number in search.grid.stops(search.here, deed.place)]
+    spots = [_xy(plan, search, number) for number in search.grid.stops(search.here, step.place)]
     return [spot for spot in spots if spot is not None]

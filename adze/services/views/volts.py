@@ -8,10 +8,10 @@ from adze.core.plan.constructions import views_by_run
 from adze.core.plan.stock import wanted_by
 from adze.core.plan.tester import TESTER_WORDS
 from adze.core.tables.ground import grasses, mishap_kinds
-from adze.services.views.base import Asked
+from adze.services.views.base import ViewRequest
 
 
-def volts_view(asked: Asked) -> dict[str, Any]:
+def volts_view(asked: ViewRequest) -> dict[str, Any]:
     """Growth, what can go wrong, which lines have earth strands."""
     plan = asked.plan
     return {

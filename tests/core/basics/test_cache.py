@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from adze.core.basics.cache import Cache, forget_everything, kept, kept_by_fields, kept_without
+from adze.core.basics.cache import Cache, cached, cached_by_fields, cached_without, forget_everything
 from adze.core.forecast.volts import volts
 from adze.core.ground.blocks import blocks
 from adze.core.ground.routes import routes
@@ -29,7 +29,7 @@ def name() -> str:
 def test_oldest_results_go_first_and_a_kept_none_is_a_result() -> None:
     asked: list[int] = []
 
-    @kept(name(), 2)
+    @cached(name(), 2)
     def half(n: int) -> int | None:
         asked.append(n)
         return n // 2 or None
@@ -41,7 +41,7 @@ def test_oldest_results_go_first_and_a_kept_none_is_a_result() -> None:
 
 
 def test_objects_count_by_identity_and_are_held_while_their_result_is() -> None:
-    @kept(name(), 4, same=1)
+    @cached(name(), 4, identity_args=1)
     def first(row: list[int], add: int) -> int:
         return row[0] + add
 
@@ -52,11 +52,11 @@ def test_objects_count_by_identity_and_are_held_while_their_result_is() -> None:
 
 
 def test_a_field_that_is_not_in_the_key_cannot_be_read() -> None:
-    @kept_by_fields(name(), 4, same=("rows",), equal=("at",))
+    @cached_by_fields(name(), 4, identity_args=("rows",), equal=("at",))
     def count(plan: Any) -> int:
         return len(plan.rows) + plan.at
 
-    @kept_by_fields(name(), 4, same=("rows",))
+    @cached_by_fields(name(), 4, identity_args=("rows",))
     def sloppy(plan: Any) -> int:
         return len(plan.rows) + plan.at
 
@@ -70,12 +70,12 @@ def test_a_field_that_is_not_in_the_key_cannot_be_read() -> None:
 def test_a_result_stays_while_only_what_it_may_not_read_changes() -> None:
     asked = []
 
-    @kept_without(name(), 4, ("other",))
+    @cached_without(name(), 4, ("other",))
     def count(plan: Any) -> int:
         asked.append(plan)
         return len(plan.rows) + plan.at
 
-    @kept_without(name(), 4, ("other",))
+    @cached_without(name(), 4, ("other",))
     def sloppy(plan: Any) -> int:
         return len(plan.rows) + int(plan.other)
 
@@ -97,7 +97,7 @@ def test_two_caches_of_one_name_are_refused() -> None:
 
 
 def test_threads_share_a_bounded_cache() -> None:
-    @kept(name(), 16)
+    @cached(name(), 16)
     def square(n: int) -> int:
         return n * n
 

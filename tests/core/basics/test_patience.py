@@ -5,7 +5,7 @@ from threading import Barrier, Event, Thread
 import pytest
 
 from adze.core.basics.cache import Cache, forget_everything
-from adze.core.basics.patience import TooLong, look, within
+from adze.core.basics.deadline import DeadlineExceeded, look, within
 from adze.core.forecast.volts import volts
 from adze.core.plan.season import Season, Weather
 from tests.conftest import simple_plan
@@ -15,7 +15,7 @@ def test_what_takes_too_long_is_stopped_where_it_looks() -> None:
     look()
     with within(60):
         look()
-    with within(-1), pytest.raises(TooLong, match="Thin long tracks"):
+    with within(-1), pytest.raises(DeadlineExceeded, match="Thin long tracks"):
         look()
     look()
 
@@ -23,7 +23,7 @@ def test_what_takes_too_long_is_stopped_where_it_looks() -> None:
 def test_a_forecast_looks() -> None:
     plan = simple_plan(soil_ohm_m=117.0)
     forget_everything()
-    with within(-1), pytest.raises(TooLong):
+    with within(-1), pytest.raises(DeadlineExceeded):
         volts(plan, Weather(Season.USUAL))
     assert volts(plan, Weather(Season.USUAL))
 
@@ -69,7 +69,7 @@ def test_who_waits_for_one_that_fails_asks_for_itself() -> None:
     thread = Thread(target=first)
     thread.start()
     begun.wait(10)
-    with within(-1), pytest.raises(TooLong):
+    with within(-1), pytest.raises(DeadlineExceeded):
         cache.get("same", lambda: 7)
     go_on.set()
     assert cache.get("same", lambda: 7) == 7

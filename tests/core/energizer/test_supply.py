@@ -22,9 +22,9 @@ from adze.core.energizer.supply import (
 )
 from adze.core.plan.catalogue import between_pulses_s, unit_of
 from adze.core.tables.energizers import EnergizerModel, energizers
-from adze.core.verdict.beside.siting import judge_siting
 from adze.core.verdict.judge_fence import strand_findings
 from adze.core.verdict.judge_supply import supply_findings
+from adze.core.verdict.surroundings.siting import judge_siting
 from tests.conftest import simple_plan
 
 ONE_JOULE = EnergizerModel("x", "One stored joule", "battery", 1.0, 0.7, 8.5, 4.5, 1.2, 0.0)

@@ -6,7 +6,7 @@ from adze.core.basics.status import Status
 from adze.core.forecast.touches import touches
 from adze.core.forecast.volts import equivalent_at, solved
 from adze.core.ground.places import Place
-from adze.core.log.through import Passage, PassageWay, ReadThen, causes_of
+from adze.core.log.breaches import Passage, PassageWay, ReadThen, causes_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from tests.conftest import simple_plan

@@ -5,7 +5,7 @@ from collections import Counter
 from adze.core.build.parts import needs_of
 from adze.core.plan.document import Plan
 from adze.core.tasks.end_sheets import end_sheets
-from adze.formats.build_drawings import drawing_of
+from adze.formats.drawings.build_drawings import drawing_of
 from tests.conftest import simple_plan
 
 RING = {"id": "r0", "name": "Ring", "points": [[0, 0], [80, 0], [80, 60], [0, 60], [0, 0]]}

@@ -3,10 +3,10 @@
 from functools import cache
 from pathlib import Path
 
+from adze.core.practice.play import Answer, question, taken
+from adze.core.practice.simulated_farm import SimulatedFarm, simulated_farm
 from adze.core.trace.search import FaultSearch, begin
-from adze.core.trace.world import World, world
-from adze.formats.trace_case import TraceCase, read_trace_cases
-from adze.services.trace_play import Answer, question, taken
+from adze.formats.cases.trace_case import TraceCase, read_trace_cases
 
 CASES = Path(__file__).parents[2] / "golden" / "trace.json"
 
@@ -23,16 +23,16 @@ def begun(case: str) -> FaultSearch:
     return begin(cases()[case].farm())
 
 
-def hidden(case: str, seed: int = 1) -> World:
+def hidden(case: str, seed: int = 1) -> SimulatedFarm:
     """The case's farm as it is."""
-    return world(cases()[case].farm(), *cases()[case].hidden(), seed=seed)
+    return simulated_farm(cases()[case].farm(), *cases()[case].hidden(), seed=seed)
 
 
 def played(search: FaultSearch, answer: Answer, most: int = 200) -> FaultSearch:
     """A search played until it stops."""
     for _ in range(most):
-        deed = search.next_deed()
-        if deed.do == "stop":
+        step = search.next_step()
+        if step.do == "stop":
             return search
-        search = taken(search, deed, answer(question(search, deed)))
+        search = taken(search, step, answer(question(search, step)))
     raise AssertionError("the search does not end")

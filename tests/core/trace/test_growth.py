@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 
 from adze.core.plan.season import Season
+from adze.core.practice.play import question, taken
+from adze.core.practice.simulated_farm import HiddenFault, SimulatedFarm, Truth, simulated_farm
 from adze.core.trace.belief import TraceReading
 from adze.core.trace.grid import Spot
 from adze.core.trace.mended import GROWN_SHARE, growth_told
 from adze.core.trace.plan_farm import farm_of
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.search import FaultSearch, begin
-from adze.core.trace.world import HiddenFault, Truth, World, world
-from adze.services.trace_play import question, taken
 from tests.conftest import simple_plan
 
 PLAN = simple_plan(
@@ -27,7 +27,7 @@ FARM = farm_of(PLAN, Season.USUAL)
 ALONG_M = (0.0, 500.0, 1000.0, 1500.0, 1900.0)
 
 
-def read_along(there: World, *, in_earnest: bool = True) -> FaultSearch:
+def read_along(there: SimulatedFarm, *, in_earnest: bool = True) -> FaultSearch:
     """A search after the true readings along the line."""
     search = replace(begin(FARM), in_earnest=in_earnest)
     for at_m in ALONG_M:
@@ -38,22 +38,22 @@ def read_along(there: World, *, in_earnest: bool = True) -> FaultSearch:
     return search
 
 
-def grown(times: float, *faults: HiddenFault) -> World:
-    return world(FARM, faults, Truth(grass=times), 5)
+def grown(times: float, *faults: HiddenFault) -> SimulatedFarm:
+    return simulated_farm(FARM, faults, Truth(grass=times), 5)
 
 
-def ended(search: FaultSearch, there: World, most: int = 30) -> FaultSearch:
+def ended(search: FaultSearch, there: SimulatedFarm, most: int = 30) -> FaultSearch:
     for _ in range(most):
-        deed = search.next_deed()
-        if deed.do == "stop":
+        step = search.next_step()
+        if step.do == "stop":
             return search
-        search = taken(search, deed, there.answer(question(search, deed)))
+        search = taken(search, step, there.answer(question(search, step)))
     raise AssertionError("the search does not end")
 
 
 def test_before_any_reading_it_is_as_likely_as_it_was_taken_to_be() -> None:
     search = begin(FARM)
-    told = growth_told(search.hunches, search.learner, search.log_prior, [])
+    told = growth_told(search.candidates, search.learner, search.log_prior, [])
     assert told.share == pytest.approx(GROWN_SHARE)
     assert told.times == pytest.approx(2.2)
 
@@ -63,14 +63,14 @@ def test_growth_all_along_is_seen_with_how_much_it_is(times: float) -> None:
     search = read_along(grown(times))
     assert search.growth.share > 0.6
     assert search.growth.times == pytest.approx(times, rel=0.2)
-    assert search.next_deed().do == "look_growth"
+    assert search.next_step().do == "look_growth"
 
 
 @pytest.mark.parametrize("ohm", [40.0, 150.0, 400.0])
 def test_a_leak_at_one_place_is_not_taken_for_growth(ohm: float) -> None:
     search = read_along(grown(1.2, HiddenFault("LS", "line1:1", 1200.0, ohm)))
     assert search.growth.share < 0.1
-    assert search.next_deed().do != "look_growth"
+    assert search.next_step().do != "look_growth"
 
 
 def test_two_leaks_are_not_taken_for_growth_of_many_times() -> None:
@@ -83,13 +83,13 @@ def test_two_leaks_are_not_taken_for_growth_of_many_times() -> None:
 def test_where_nobody_can_look_it_is_not_asked_for() -> None:
     search = read_along(grown(2.5), in_earnest=False)
     assert search.growth.share == 0
-    assert search.next_deed().do != "look_growth"
+    assert search.next_step().do != "look_growth"
 
 
 def test_growth_that_is_none_is_not_asked_for_again() -> None:
     denied = read_along(grown(2.5)).growth_denied()
     assert denied.growth.share == 0
-    assert denied.next_deed().do != "look_growth"
+    assert denied.next_step().do != "look_growth"
     assert not denied.finds
 
 
@@ -99,7 +99,7 @@ def test_once_it_was_seen_the_search_ends_clear(is_mended: bool) -> None:
     assert seen.reads_mend == is_mended
     assert seen.stays == (() if is_mended else ("growth",))
     done = ended(seen, grown(1.0 if is_mended else 2.5))
-    assert done.hunches.p_material < 0.1
+    assert done.candidates.p_material < 0.1
 
 
 def test_growth_that_stays_is_of_the_fence_from_there_on() -> None:

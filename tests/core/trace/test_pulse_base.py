@@ -137,7 +137,7 @@ def test_amps_in_the_very_piece_of_a_cut_are_those_of_a_fresh_solve(case: str, m
         _, _, amps = solution.along(half, np.array([at_m]))
         wanted = float(base.peaks(amps[0, 0, :-1]))
         assert made.predict(place).amps[row] == pytest.approx(wanted, rel=2e-3, abs=1e-2)
-        assert made.glance(place, np.array([row])).amps[0] == pytest.approx(wanted, rel=2e-3, abs=1e-2)
+        assert made.quick_prediction(place, np.array([row])).amps[0] == pytest.approx(wanted, rel=2e-3, abs=1e-2)
         if more is not None:
             assert again.predict(place).amps[0] == pytest.approx(wanted, rel=2e-3, abs=1e-2)
 
@@ -147,12 +147,12 @@ def test_a_glance_is_what_is_predicted() -> None:
     single = search.suspects.single
     place = ReadAt(9, search.grid.legs[9][0])
     chosen = np.arange(0, len(single.fault), 37)
-    glanced = single.glance(place, chosen)
-    again = single.glance(place, chosen)
+    quickly_predicted = single.quick_prediction(place, chosen)
+    again = single.quick_prediction(place, chosen)
     whole = single.predict_some(place, chosen)
-    np.testing.assert_allclose(glanced.kv, whole.kv, rtol=1e-5)
-    np.testing.assert_allclose(glanced.amps, whole.amps, rtol=1e-4, atol=1e-3)
-    np.testing.assert_array_equal(glanced.kv, again.kv)
+    np.testing.assert_allclose(quickly_predicted.kv, whole.kv, rtol=1e-5)
+    np.testing.assert_allclose(quickly_predicted.amps, whole.amps, rtol=1e-4, atol=1e-3)
+    np.testing.assert_array_equal(quickly_predicted.kv, again.kv)
 
 
 def test_growth_lowers_kv_and_nothing_added_changes_nothing() -> None:

@@ -6,16 +6,16 @@ from typing import Any
 import numpy as np
 import pytest
 
+from adze.core.practice.play import question, taken
 from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading, kalman
 from adze.core.trace.closing import Round, p_left
-from adze.core.trace.deeds import learned_bits
-from adze.core.trace.looks import unlooked
+from adze.core.trace.explanation import closing_range, kinds_told, meaning, pieces_told, stretches
+from adze.core.trace.inspections import unlooked
+from adze.core.trace.next_step import learned_bits
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.pulse_base import CUT, LS
 from adze.core.trace.search import begin
 from adze.core.trace.suspects import NONE_SHARE
-from adze.core.trace.told import closing_range, kinds_told, meaning, pieces_told, stretches
-from adze.services.trace_play import question, taken
 from tests.core.trace.farms import begun, cases, hidden, played
 
 ONE_FAULT = ("T30003", "T30004", "T30006")
@@ -53,17 +53,17 @@ def test_amps_the_other_way_about_cost_little_and_teach_nothing() -> None:
 
 def test_the_rods_are_read_before_anybody_walks() -> None:
     farm, search = hidden("T30003"), begun("T30003")
-    deeds = []
+    steps = []
     for _ in range(2):
-        deed = search.next_deed()
-        deeds.append(deed.do)
-        search = taken(search, deed, farm.answer(question(search, deed)))
-    assert deeds == ["read", "read_rods"]
+        step = search.next_step()
+        steps.append(step.do)
+        search = taken(search, step, farm.answer(question(search, step)))
+    assert steps == ["read", "read_rods"]
     assert (farm.metres, farm.minutes) == (0, 2)
-    assert search.next_deed().do != "read_rods"
+    assert search.next_step().do != "read_rods"
     skipped = begun("T30003")
-    skipped = taken(skipped, skipped.next_deed(), {"kv": 3.0, "amps": 9.0}).skipped_at(RODS_PLACE)
-    assert skipped.next_deed().do != "read_rods"
+    skipped = taken(skipped, skipped.next_step(), {"kv": 3.0, "amps": 9.0}).skipped_at(RODS_PLACE)
+    assert skipped.next_step().do != "read_rods"
 
 
 def test_gains_are_bits_and_none_where_nothing_is_told() -> None:
@@ -74,9 +74,9 @@ def test_gains_are_bits_and_none_where_nothing_is_told() -> None:
 def test_looks_count_at_the_place_and_in_the_near_half_of_a_cut() -> None:
     grid = begun("T30003").grid
     place = int(grid.b[0])
-    looks = unlooked(grid).looked(grid, place, 0.95)
-    assert looks.place[place] == pytest.approx(0.05)
-    assert looks.half[0].tolist() == pytest.approx([1.0, 0.05])
+    inspections = unlooked(grid).looked(grid, place, 0.95)
+    assert inspections.place[place] == pytest.approx(0.05)
+    assert inspections.half[0].tolist() == pytest.approx([1.0, 0.05])
     passed = unlooked(grid).passed(grid, [0], 0.5)
     assert passed.half[0].tolist() == [0.5, 0.5]
     assert passed.place[place] == 0.75
@@ -89,8 +89,8 @@ def test_beforehand_places_are_weighed_by_their_hazards() -> None:
     assert suspects.prior[0] == pytest.approx(NONE_SHARE, rel=0.2)
     kinds = suspects.kind
     assert suspects.prior[kinds == LS].sum() > suspects.prior[kinds == CUT].sum()
-    assert search.hunches.p_material > 0.95  # something is known to be wrong
-    assert search.hunches.cells.sum() == pytest.approx(1.0)
+    assert search.candidates.p_material > 0.95  # something is known to be wrong
+    assert search.candidates.cells.sum() == pytest.approx(1.0)
 
 
 @pytest.mark.parametrize("case", ONE_FAULT)
@@ -107,7 +107,7 @@ def test_two_faults_are_found_one_after_the_other() -> None:
     search = played(begun("T30009"), farm.answer)
     assert farm.is_restored
     assert len(search.finds) == 2
-    assert p_left(search.hunches) < 0.1
+    assert p_left(search.candidates) < 0.1
 
 
 def _wrong_sign(number: int, told: dict[str, Any]) -> dict[str, Any]:
@@ -136,19 +136,19 @@ def test_a_search_with_a_slip_still_ends_well(spoil: Any) -> None:
 
 def test_where_nobody_can_go_is_not_asked_again() -> None:
     search = begun("T30003")
-    deed = search.next_deed()
-    skipped = search.skipped_at(deed.at)
-    assert skipped.next_deed().at != deed.at
-    told = taken(search, deed, {"kv": None, "amps": None, "minutes": 1.0})
-    assert deed.at in told.skipped
+    step = search.next_step()
+    skipped = search.skipped_at(step.at)
+    assert skipped.next_step().at != step.at
+    told = taken(search, step, {"kv": None, "amps": None, "minutes": 1.0})
+    assert step.at in told.skipped
 
 
 def test_a_reading_that_nothing_explains_is_questioned() -> None:
     search = begun("T30004")
-    deed = next(d for d in (search.next_deed(),) if d.do == "read")
-    plain = search.read(TraceReading(deed.at, 4.0, 20.0))
+    step = next(d for d in (search.next_step(),) if d.do == "read")
+    plain = search.read(TraceReading(step.at, 4.0, 20.0))
     assert plain.surprise < 3
-    odd = plain.read(TraceReading(ReadAt(deed.place, search.grid.legs[deed.place][-1]), None, -400.0))
+    odd = plain.read(TraceReading(ReadAt(step.place, search.grid.legs[step.place][-1]), None, -400.0))
     assert odd.surprise > 3
 
 
@@ -156,27 +156,27 @@ def test_the_same_steps_give_the_same_search() -> None:
     """Undo replays: what is believed is a function of the steps alone."""
     farm, search, steps = hidden("T30003"), begun("T30003"), []
     for _ in range(4):
-        deed = search.next_deed()
-        answer = farm.answer(question(search, deed))
-        steps.append((deed, answer))
-        search = taken(search, deed, answer)
+        step = search.next_step()
+        answer = farm.answer(question(search, step))
+        steps.append((step, answer))
+        search = taken(search, step, answer)
     again = begin(cases()["T30003"].farm())
-    for deed, answer in steps:
-        again = taken(again, deed, answer)
-    np.testing.assert_allclose(again.hunches.weight, search.hunches.weight, rtol=1e-6, atol=1e-12)
+    for step, answer in steps:
+        again = taken(again, step, answer)
+    np.testing.assert_allclose(again.candidates.weight, search.candidates.weight, rtol=1e-6, atol=1e-12)
 
 
 def test_after_a_mend_what_is_left_is_weighed_anew() -> None:
     farm, search = hidden("T30003"), begun("T30003")
     while not search.finds:
-        deed = search.next_deed()
-        search = taken(search, deed, farm.answer(question(search, deed)))
+        step = search.next_step()
+        search = taken(search, step, farm.answer(question(search, step)))
     mended = search
-    assert mended.hunches.p_material < 0.6
-    assert mended.next_deed().do == "read"
+    assert mended.candidates.p_material < 0.6
+    assert mended.next_step().do == "read"
     assert mended.reads_mend
     assert mended.readings == ()
-    assert mended.hunches.weight.sum() == pytest.approx(1.0)
+    assert mended.candidates.weight.sum() == pytest.approx(1.0)
 
 
 def test_what_was_known_before_the_search_outlasts_a_mend() -> None:
@@ -185,11 +185,11 @@ def test_what_was_known_before_the_search_outlasts_a_mend() -> None:
     search = begin(farm, known=Doubts(np.zeros(1), np.array([[off, 0.0, 0.0]]), np.diag([0.02, 0.3, 0.35])[None] ** 2))
     there = hidden("T30007")
     while not search.finds:
-        deed = search.next_deed()
-        search = taken(search, deed, there.answer(question(search, deed)))
+        step = search.next_step()
+        search = taken(search, step, there.answer(question(search, step)))
     assert search.known.mean[0, 0] == off
-    assert np.sqrt(search.hunches.doubts.cov[:, 0, 0]).max() < 0.021
-    assert np.abs(search.hunches.doubts.mean[:, 0] - off).max() < 0.06  # three spreads
+    assert np.sqrt(search.candidates.doubts.cov[:, 0, 0]).max() < 0.021
+    assert np.abs(search.candidates.doubts.mean[:, 0] - off).max() < 0.06  # three spreads
 
 
 def test_the_stretches_hold_what_they_say() -> None:
@@ -206,7 +206,7 @@ def test_the_stretches_hold_what_they_say() -> None:
 
 def test_what_an_outcome_means_is_told_before_it_is_read() -> None:
     search = begun("T30003")
-    found = meaning(search, search.next_deed())
+    found = meaning(search, search.next_step())
     assert found is not None
     assert found.past + found.before == pytest.approx(1.0, abs=0.1)
     assert sum(row.chance for row in found.outcomes) == pytest.approx(1.0, abs=0.02)
@@ -218,17 +218,17 @@ def test_a_closing_reading_has_a_range_for_nothing_more_and_sides_for_what_is_le
     there = hidden("T30006")
     search = begun("T30006")
     told = []
-    while (deed := search.next_deed()).do != "stop":
-        if search.is_closing and not search.reads_mend and deed.do == "read":
-            told.append((closing_range(search, deed), search, deed))
-        search = taken(search, deed, there.answer(question(search, deed)))
-    shown = [(row, at, deed) for row, at, deed in told if row is not None]
+    while (step := search.next_step()).do != "stop":
+        if search.is_closing and not search.reads_mend and step.do == "read":
+            told.append((closing_range(search, step), search, step))
+        search = taken(search, step, there.answer(question(search, step)))
+    shown = [(row, at, step) for row, at, step in told if row is not None]
     assert shown
-    for row, at, deed in shown:
+    for row, at, step in shown:
         assert row.low < row.high
-        assert row.under + row.over <= at.hunches.p_material + 1e-9
+        assert row.under + row.over <= at.candidates.p_material + 1e-9
         assert all(side for side, chance in ((row.under_at, row.under), (row.over_at, row.over)) if chance > 0)
-        well = at.suspects.single.predict_some(ReadAt(deed.place, deed.leg), np.arange(1))
+        well = at.suspects.single.predict_some(ReadAt(step.place, step.leg), np.arange(1))
         assert row.low < float(well.amps[0] if row.unit == "A" else well.kv[0]) < row.high
 
 
@@ -240,7 +240,7 @@ def test_all_public_farms() -> None:
         farm = hidden(case)
         played(begin(row.farm()), farm.answer)
         restored[case] = farm.is_restored
-    several = [case for case, row in cases().items() if row.world and len(row.world.faults) > 1]
+    several = [case for case, row in cases().items() if row.simulated_farm and len(row.simulated_farm.faults) > 1]
     assert all(restored[case] for case in restored if case not in several)
     assert sum(restored[case] for case in several) >= 5
 
@@ -255,9 +255,9 @@ def test_a_reading_in_the_round_counts_what_it_moved() -> None:
     """What a reading brought is how far "is anything left" lies from what was believed before (closed form)."""
     search = begun("T30003")
     place = ReadAt(search.here, search.grid.legs[search.here][0])
-    read = search.hunches.after(search.learner, TraceReading(place, 3.0, 20.0), again=False)
-    before, now = p_left(search.hunches), p_left(read)
-    found = Round(1).after(search.hunches, search.learner, place, read)
+    read = search.candidates.after(search.learner, TraceReading(place, 3.0, 20.0), again=False)
+    before, now = p_left(search.candidates), p_left(read)
+    found = Round(1).after(search.candidates, search.learner, place, read)
     bits = now * math.log2(now / before) + (1 - now) * math.log2((1 - now) / (1 - before)) if now < 1 else 0.0
     assert found.brought_bits == pytest.approx(bits, abs=1e-6)
     assert (found.finds, found.readings) == (1, 1)

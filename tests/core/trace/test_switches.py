@@ -5,24 +5,24 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from adze.core.practice.play import question, taken
+from adze.core.practice.simulated_farm import HiddenFault, SimulatedFarm, Truth, simulated_farm
 from adze.core.trace.belief import TraceReading
 from adze.core.trace.closing import closing_places
-from adze.core.trace.deeds import Deed
+from adze.core.trace.explanation import open_switch
 from adze.core.trace.grid import Spot
+from adze.core.trace.next_step import NextStep
 from adze.core.trace.predicted import ReadAt
 from adze.core.trace.pulse_base import LS
 from adze.core.trace.search import SURPRISE, FaultSearch, Find, begin
-from adze.core.trace.told import open_switch
-from adze.core.trace.world import HiddenFault, Truth, World, world
-from adze.services.trace_play import question, taken
 from tests.core.trace.farms import begun, cases, hidden
 
 CASE = "T30001"  # nineteen lines, nine switches
 
 
-def well(search: FaultSearch, opened: str, faults: tuple[HiddenFault, ...] = ()) -> World:
+def well(search: FaultSearch, opened: str, faults: tuple[HiddenFault, ...] = ()) -> SimulatedFarm:
     """A farm without a doubt, with a switch open."""
-    there = world(search.farm, faults, Truth(), 1)
+    there = simulated_farm(search.farm, faults, Truth(), 1)
     there.opened.add(opened)
     return there
 
@@ -62,12 +62,12 @@ def test_an_open_switch_is_read_on_its_fed_side_and_shut_again() -> None:
     switch = next(s for s in search.farm.switches if s.id == "sw6")
     piece = search.grid.piece_at(Spot(*switch.parts[0]))
     fed = search.suspects.base.fed_place(switch)
-    assert search.next_deed() == replace(search.next_deed(), do="read", place=fed)
+    assert search.next_step() == replace(search.next_step(), do="read", place=fed)
     other = int(search.grid.b[piece])
     read = search.walked(other, 5.0).read(TraceReading(ReadAt(other, search.grid.legs[other][0]), 2.6))
     assert read.readings[0][0].place.number == fed
     assert read.readings[0][0].opened == {"sw6"}
-    assert (read.next_deed().do, read.next_deed().switch, read.next_deed().opens) == ("switch", "sw6", False)
+    assert (read.next_step().do, read.next_step().switch, read.next_step().opens) == ("switch", "sw6", False)
     assert not read.switched("sw6", opens=False).opened
 
 
@@ -81,20 +81,20 @@ def test_kv_with_a_switch_open_are_news_where_kv_were_read_before() -> None:
 
 def test_a_tester_without_amps_is_never_asked_for_them_and_finds_the_fault() -> None:
     search, there = without_amps("T30003"), hidden("T30003")
-    deeds: list[Deed] = []
+    steps: list[NextStep] = []
     for _ in range(60):
-        deed = search.next_deed()
-        deeds.append(deed)
-        if deed.do == "stop":
+        step = search.next_step()
+        steps.append(step)
+        if step.do == "stop":
             break
-        answer = there.answer(question(search, deed))
+        answer = there.answer(question(search, step))
         answer.pop("amps", None)
-        search = taken(search, deed, answer)
+        search = taken(search, step, answer)
     assert there.is_restored
     assert not there.opened
-    read = [(deed.place, search.opened) for deed in deeds if deed.do == "read"]
+    read = [(step.place, search.opened) for step in steps if step.do == "read"]
     assert read
-    switched = [deed for deed in deeds if deed.do == "switch"]
+    switched = [step for step in steps if step.do == "switch"]
     assert switched
     assert all(one.switch == other.switch for one, other in zip(switched[::2], switched[1::2], strict=True))
 
@@ -102,7 +102,7 @@ def test_a_tester_without_amps_is_never_asked_for_them_and_finds_the_fault() -> 
 def test_a_closing_round_without_amps_reads_no_place_twice() -> None:
     search = without_amps("T30003").found(Find(LS, Spot("s3", 100.0)), 1.0)
     place = ReadAt(int(search.grid.nodes[2]), search.grid.legs[int(search.grid.nodes[2])][0])
-    asked = closing_places(search.hunches, place.number, {place})
+    asked = closing_places(search.candidates, place.number, {place})
     assert place.number not in {one.number for one in asked}
     assert len({one.number for one in asked}) == len(asked)
 
@@ -110,12 +110,12 @@ def test_a_closing_round_without_amps_reads_no_place_twice() -> None:
 def test_with_amps_no_switch_needs_to_be_opened() -> None:
     search = begun("T30003")
     for kv, amps in ((2.0, 30.0), (1.8, 28.0)):
-        deed = search.next_deed()
-        assert deed.do != "switch"
-        search = search.walked(deed.place, deed.minutes).read(TraceReading(deed.at, kv, amps))
+        step = search.next_step()
+        assert step.do != "switch"
+        search = search.walked(step.place, step.minutes).read(TraceReading(step.at, kv, amps))
 
 
-def read_along(search: FaultSearch, there: World, spots: tuple[Spot, ...]) -> FaultSearch:
+def read_along(search: FaultSearch, there: SimulatedFarm, spots: tuple[Spot, ...]) -> FaultSearch:
     """After reading kV and amps without errors."""
     for spot in spots:
         place = search.grid.place(spot)
@@ -139,7 +139,7 @@ def test_a_switch_that_stands_open_though_told_shut_is_named() -> None:
 def test_a_switch_that_is_shut_though_told_open_is_named() -> None:
     """A short past it pulls the kV down beside it as before, which no fault past an open switch does."""
     search = begun(CASE)
-    there = world(search.farm, (HiddenFault("LS", "s6", 200.0, 30.0),), Truth(), 1)
+    there = simulated_farm(search.farm, (HiddenFault("LS", "s6", 200.0, 30.0),), Truth(), 1)
     fed = search.suspects.base.fed_place(next(s for s in search.farm.switches if s.id == "sw6"))
     spots = (Spot("s2", 100.0), Spot("s6", 0.0), Spot("s6", 100.0), Spot("s6", 300.0))
     told = read_along(search, there, spots).switched("sw6", opens=True)

@@ -9,8 +9,8 @@ from adze.core.advice.remedies import deciding_finding, remedies
 from adze.core.advice.schools import power_schools
 from adze.core.basics.status import Status, against
 from adze.core.build.count import count, sign_count
+from adze.core.build.gateways import core_m
 from adze.core.build.parts import bill
-from adze.core.build.passages import core_m
 from adze.core.ground.routes import heights_along, marks_along, routes
 from adze.core.ground.wiring import cable_m
 from adze.core.plan.constructions import views_by_run

@@ -6,10 +6,10 @@ from adze.core.advice.plan_changes import apply_remedy
 from adze.core.basics.status import Status
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
-from adze.core.verdict.beside.overhead import line_clear_m
-from adze.core.verdict.beside.siting import judge_rod_siting, sign_places
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge_ground import judge_ground
+from adze.core.verdict.surroundings.overhead import line_clear_m
+from adze.core.verdict.surroundings.siting import judge_rod_siting, sign_places
 from tests.conftest import simple_plan
 
 STEM = {"id": "r0", "name": "Stem", "points": [[0, 0], [400, 0]]}

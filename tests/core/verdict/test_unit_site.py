@@ -7,9 +7,9 @@ import pytest
 from adze.core.energizer.supply import Rate
 from adze.core.plan.power import Supply
 from adze.core.tables.energizers import energizers
-from adze.core.verdict.beside.unit_site import judge_unit_site, shade_m
 from adze.core.verdict.findings import Finding
 from adze.core.verdict.judge_supply import supply_findings
+from adze.core.verdict.surroundings.unit_site import judge_unit_site, shade_m
 from tests.conftest import simple_plan
 
 RING = {"id": "r0", "name": "Ring", "points": [[0, 0], [200, 0], [200, 200], [0, 200], [0, 0]]}

@@ -1,0 +1,1 @@
+"""Case files: networks, and searches for faults, for the command line."""

@@ -1,0 +1,1 @@
+"""Drawings on paper, as SVG."""

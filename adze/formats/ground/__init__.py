@@ -1,0 +1,1 @@
+"""The ground in and out: GeoJSON, GPX, KML, CSV of corners."""

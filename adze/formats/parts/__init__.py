@@ -1,0 +1,1 @@
+"""Parts lists, prices and energizers, in and out."""

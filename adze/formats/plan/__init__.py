@@ -1,0 +1,1 @@
+"""The plan document as a file."""

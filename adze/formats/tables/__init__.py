@@ -1,0 +1,1 @@
+"""Tables and XML as other programs write them: CSV, workbooks."""

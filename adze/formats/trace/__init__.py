@@ -1,0 +1,1 @@
+"""A search for faults as it is packed for a phone."""

@@ -1,0 +1,1 @@
+"""Accounts: sign-in, passwords, passkeys, the mail address of one's own."""

@@ -1,0 +1,1 @@
+"""The work: its days, its ticks, and what was built otherwise than drawn."""

@@ -1,0 +1,1 @@
+"""What is done later: the queue of jobs, mails and notices to a browser."""

@@ -1,0 +1,1 @@
+"""Verdicts that are kept, and searches for the cheapest fence that holds."""

@@ -1,0 +1,264 @@
+"""Log a tester's reading where somebody stands, beside what was forecast there."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
+from adze.core.animals.strand_rules import Role
+from adze.core.basics.cache import cached
+from adze.core.basics.faults import FieldFault
+from adze.core.basics.rounding import significant
+from adze.core.basics.units import Units, band_words, format_length, kv_words, parse_length_m
+from adze.core.build.construction import fence_of
+from adze.core.forecast.volts import probe_at
+from adze.core.ground.lines import length_m, run_of
+from adze.core.ground.places import Place, place_words
+from adze.core.log.round import ALONE, ALONE_SHARE
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.constructions import fence_at
+from adze.core.plan.document import Plan
+from adze.core.plan.season import Season, Weather
+from adze.core.plan.stages import Incomplete, Stage
+from adze.core.plan.stock import wanted_of
+from adze.services.answers.forecasts import Expected, expected_at
+from adze.store.connection import BeginTransaction
+from adze.store.log import readings
+from adze.store.log.readings import Reading
+
+
+class ReadingError(FieldFault):
+    """A reading that cannot be kept; `field` is where to mend it."""
+
+
+@dataclass(frozen=True)
+class Entry:
+    """What was typed; `once` is the token of the form, so that it is kept once however often it is sent.
+
+    `read_at` is when a device without signal took it; None: now.
+    """
+
+    run: str
+    at_m: float
+    strand: int
+    kv: str
+    amps: str
+    outward: bool | None
+    season: Season
+    note: str
+    once: str = ""
+    read_at: datetime | None = None
+
+    def read_kv(self) -> tuple[float, bool]:
+        """The kV that was typed, and whether the tester stood at the end of its scale ("9.9+"). Raises ReadingError."""
+        text = self.kv.strip()
+        over = text.endswith("+") or text.startswith(">") or text.endswith("or more")
+        plain = text.strip("+> ").removesuffix("or more")
+        return number(plain if over else text, "kv", "kV", 20), over
+
+
+def number(text: str, field: str, what: str, most: float) -> float:
+    """A typed figure within 0 and `most`. Raises ReadingError naming the field and the limit."""
+    try:
+        value = float(text.strip().replace(",", "."))
+    except ValueError:
+        raise ReadingError(field, f"{what}: write a number such as 4.6.") from None
+    if not 0 <= value <= most:
+        raise ReadingError(field, f"{what}: must lie between 0 and {most:g}.")
+    return value
+
+
+def along_m(plan: Plan, run: str, text: str, way: str = "along") -> float:
+    """Metres along a line as typed; a bare number is in the plan's units. Raises ReadingError.
+
+    `way` is how its input is called: metres along, metres out.
+    """
+    line, is_imperial = run_of(plan, run), plan.units is Units.IMPERIAL
+    name = f"{'Feet' if is_imperial else 'Metres'} {way}"
+    try:
+        at_m = parse_length_m(text.strip() or "0", "ft" if is_imperial else "m")
+    except ValueError as error:
+        raise ReadingError("at_m", f"{name}: {error}.") from None
+    if not 0 <= at_m <= length_m(line) + 0.5:
+        raise ReadingError("at_m", f"{name}: {line.name} is {format_length(length_m(line), plan.units)} long.")
+    return at_m
+
+
+def log_reading(
+    begin_transaction: BeginTransaction, *, plan_id: int, plan: Plan, entry: Entry, read_by: int
+) -> Reading:
+    """Keep a reading with its forecast. Raises ReadingError, Refused."""
+    reading = with_forecast(plan, entry)
+    with begin_transaction() as connection:
+        return readings.add_reading(
+            connection, reading, plan_id=plan_id, read_by=read_by, once=entry.once, read_at=entry.read_at
+        )
+
+
+def with_forecast(plan: Plan, entry: Entry) -> readings.NewReading:
+    """A reading as it was typed, with the forecast of its place. Raises ReadingError."""
+    _check_place(plan, entry)
+    if len(entry.note) > 300:
+        raise ReadingError("note", "Note: at most 300 characters.")
+    kv, is_over = entry.read_kv()
+    amps = number(entry.amps, "amps", "Amps", 500) if entry.amps.strip() else None
+    expected: Expected | None
+    try:
+        expected = expected_of(plan, entry.season, Place(entry.run, entry.at_m), entry.strand)
+    except (Incomplete, KeyError):
+        expected = None
+    return readings.NewReading(
+        run=entry.run,
+        at_m=entry.at_m,
+        strand=entry.strand,
+        kv=kv,
+        amps=amps,
+        outward=entry.outward if amps is not None else None,
+        season=entry.season.value,
+        note=entry.note.strip(),
+        forecast_low_kv=expected.low if expected else None,
+        forecast_kv=expected.likely if expected else None,
+        forecast_high_kv=expected.high if expected else None,
+        is_over=is_over,
+    )
+
+
+def _check_place(plan: Plan, entry: Entry) -> None:
+    if entry.run in ALONE:
+        return
+    run = next((r for r in plan.runs if r.id == entry.run), None)
+    if run is None:
+        raise ReadingError("run", "Choose a line of this plan to stand on.")
+    if not 0 <= entry.at_m <= length_m(run) + 0.5:
+        raise ReadingError("at_m", f"Distance: {run.name} is {length_m(run):.0f} m long.")
+    strands = len(fence_of(fence_at(plan, run.id).view))
+    if not 1 <= entry.strand <= strands:
+        raise ReadingError("strand", f"Strand: {run.name} has {strands}.")
+
+
+def alone_expected(plan: Plan) -> Expected:
+    """What unit and lead-out should show without a fence: the unit's open kV. Raises Incomplete without a unit."""
+    unit = unit_of(plan)
+    if unit is None:
+        raise Incomplete(Stage.POWER, "No energizer is chosen yet.")
+    return Expected(ALONE_SHARE * unit.open_kv, unit.open_kv, unit.open_kv)
+
+
+def expected_of(plan: Plan, season: Season, place: Place, strand: int) -> Expected:
+    """What a tester should show on a strand: a live one's forecast, an earth strand's own rise. Raises Incomplete."""
+    if place.run in ALONE:
+        return alone_expected(plan)
+    fence = fence_of(fence_at(plan, place.run).view)
+    if fence[min(strand, len(fence)) - 1].role is not Role.EARTH:
+        return expected_at(plan, season, place)
+    rise = probe_at(plan, Weather(season), place).earth_kv
+    return Expected(0.0, rise, max(rise * EARTH_SPREAD, rise + EARTH_LEAST_KV))
+
+
+# An earth strand's rise follows the soil: half to twice is common; below 0.3 kV a tester says little.
+EARTH_SPREAD, EARTH_LEAST_KV = 2.0, 0.3
+
+
+@dataclass(frozen=True)
+class ReadingWords:
+    """A reading in the log: where, what, and how it stands to the forecast and to what is wanted.
+
+    `id` names it for who corrects it; `gone` says why it counts no more.
+    """
+
+    id: int
+    gone: str
+
+    where: str
+    kv: str
+    amps: str
+    status: str
+    says: str
+    season: str
+    note: str
+    read_at: str
+    read_by: str
+
+
+def role_of(plan: Plan, reading: Reading) -> Role:
+    """What the strand of a reading is, on a line that is on the plan."""
+    fence = fence_of(fence_at(plan, reading.run).view)
+    return fence[min(max(reading.strand, 1), len(fence)) - 1].role
+
+
+def _wanted(plan: Plan, reading: Reading) -> float:
+    return wanted_of(fence_at(plan, reading.run).view)
+
+
+@cached("readings in words", 5000, identity_args=1)
+def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
+    """A reading against its forecast: inside the band, low, or high; and against what the animals want."""
+    if reading.run in ALONE:
+        return _alone_words(reading, time_zone)
+    runs = {run.id for run in plan.runs}
+    where = place_words(plan, Place(reading.run, reading.at_m)) if reading.run in runs else "a line since removed"
+    amps = "" if reading.amps is None else f"{reading.amps:g} A {'outward' if reading.outward else 'back'}"
+    status, says = "unknown", "Nothing was forecast."
+    low, likely, high = reading.forecast_low_kv, reading.forecast_kv, reading.forecast_high_kv
+    if low is not None and likely is not None and high is not None:
+        band = f"{band_words(kv_words(low), kv_words(high))} kV, likely {kv_words(likely)}"
+        off = reading.kv - (low if reading.kv < low else high)
+        is_earth = reading.run in runs and role_of(plan, reading) is Role.EARTH
+        if is_earth:
+            status, says = _of_earth(reading.kv, likely, high)
+        elif reading.is_over and reading.kv <= high:
+            status, says = "holds", f"At the end of the tester's scale; the forecast is {band}."
+        elif low <= significant(reading.kv) <= high or abs(off) < 0.05:
+            status, says = "holds", f"Within the forecast of {band}."
+        elif reading.kv < low:
+            status = "fails" if -off > 0.15 * likely else "marginal"
+            says = f"{kv_words(-off)} kV below the forecast of {band}: something leaks that the plan does not know."
+        else:
+            status, says = "holds", f"{kv_words(off)} kV above the forecast of {band}: cleaner or drier than assumed."
+        if status == "holds" and not is_earth and reading.run in runs:
+            wanted = _wanted(plan, reading)
+            if significant(reading.kv) < wanted:
+                status, says = "marginal", f"{says} {kv_words(wanted)} kV are wanted there: the plan itself is short."
+    return _words(reading, f"{where}, strand {reading.strand}", amps, status, says, time_zone)
+
+
+def _alone_words(reading: Reading, time_zone: str) -> ReadingWords:
+    """The unit or the lead-out with the fence off: whether what is before the fence is in order."""
+    low, likely = reading.forecast_low_kv, reading.forecast_kv
+    status, says = "unknown", "No energizer was chosen, so nothing was expected."
+    if low is not None and likely is not None:
+        status, says = "holds", f"As it should be: up to {kv_words(likely)} kV without a fence."
+        if reading.kv < low and not reading.is_over:
+            short = f"{kv_words(reading.kv)} kV of {kv_words(likely)} without a fence"
+            status = "fails"
+            says = f"{short}: {_ALONE_WHY[reading.run]}. Do that before anybody walks the fence."
+    return _words(reading, ALONE[reading.run], "", status, says, time_zone)
+
+
+_ALONE_WHY = {
+    "@unit": "battery, terminals and supply first, then the repairer",
+    "@lead": "with the unit well it is the lead-out: a nick, a wet post or old metal against it",
+}
+
+
+def _words(reading: Reading, where: str, amps: str, status: str, says: str, time_zone: str) -> ReadingWords:
+    return ReadingWords(
+        id=reading.id,
+        gone=reading.withdrawn_why or "",
+        where=where,
+        kv=(kv_words(reading.kv) if reading.kv else "0") + (" or more" if reading.is_over else ""),
+        amps=amps,
+        status=status,
+        says=says,
+        season=reading.season,
+        note=reading.note,
+        read_at=reading.read_at.astimezone(ZoneInfo(time_zone)).strftime("%d %b %Y, %H:%M"),
+        read_by=reading.read_by_name,
+    )
+
+
+def _of_earth(kv: float, likely: float, high: float) -> tuple[str, str]:
+    """An earth strand's own reading: it should rise little."""
+    if kv <= high:
+        return "holds", f"An earth strand: it rises by {kv_words(kv)} kV, {kv_words(likely)} are forecast."
+    words = "the rods, or a live strand lies on it"
+    return "fails", f"An earth strand that rises by {kv_words(kv)} kV where {kv_words(likely)} are forecast: {words}."

@@ -1,0 +1,1 @@
+"""Pages that are printed or carried to the field."""

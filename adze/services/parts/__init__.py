@@ -1,0 +1,1 @@
+"""What a farm has in its shed, and what mends took of it."""

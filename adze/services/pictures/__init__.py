@@ -1,0 +1,1 @@
+"""Pictures under a plan, and photos of things."""

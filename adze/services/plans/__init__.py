@@ -1,0 +1,1 @@
+"""Plans as they are opened, saved, undone and merged."""

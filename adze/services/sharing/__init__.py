@@ -1,0 +1,1 @@
+"""Who else may see or change a farm: members, invitations, links to look at a plan."""

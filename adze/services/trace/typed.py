@@ -1,0 +1,131 @@
+"""A step of a search as somebody typed it: checked, with the field that is wrong named, and what is kept of it."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from adze.core.basics.faults import FieldFault
+from adze.core.log.strand_compare import comparable
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.document import Plan
+from adze.core.tables.causes import causes
+from adze.services.log.readings import along_m, number
+from adze.services.trace.strands import strands_body
+from adze.services.trace.switches import switch_body
+
+RODS_LEG = "rods"  # of a step that says that the rods cannot be read
+GROWTH_LEG = "growth"  # of a step that says that growth was looked at and is none
+# Kinds of causes that lie at no one place of the fence: what it is, and whether it was mended or stays as it is.
+WHOLE_KINDS = {"rods": ("rods", True), "dry": ("rods", False), "mown": ("growth", True), "grown": ("growth", False)}
+
+
+class TraceError(FieldFault):
+    """What cannot be done in a search; `field` is where to mend it."""
+
+
+@dataclass(frozen=True)
+class Typed:
+    """A deed as it was typed: what, where (a line and m along it, its leg), kV, amps and whether outward, a cause.
+
+    Of a switch: which, whether it was opened, and whether it stood so all along. `strand_kv` are of strands that were
+    read one by one, from the ground.
+    """
+
+    what: str
+    run: str = ""
+    at_m: str = ""
+    leg: str = ""
+    kv: str = ""
+    amps: str = ""
+    outward: bool = True
+    cause: str = ""
+    note: str = ""
+    once: str = ""
+    switch: str = ""
+    opens: bool = True
+    all_along: bool = False
+    strand_kv: tuple[str, ...] = ()
+
+
+def body_of(plan: Plan, season: str, typed: Typed) -> dict[str, Any]:
+    """What is kept of a step of a search in a season. Raises TraceError naming the field."""
+    makers: dict[str, Callable[[Plan, Typed], dict[str, Any]]] = {
+        "checked": lambda _, t: {"note": t.note.strip()[:300]},
+        "unit": _alone,
+        "lead": _alone,
+        "rods": lambda _, t: {"kv": number(t.kv, "kv", "kV at the rods", 20)},
+        "read": _read,
+        "look": lambda p, t: where_of(p, t) | {"note": t.note.strip()[:300]},
+        "skip": lambda p, t: where_of(p, t) | {"leg": t.leg},
+        "spur": _spur,
+        "strands": lambda p, t: _strands(p, season, t),
+        "switch": switch_of,
+        "sweep": lambda _, __: {},
+        "found": _found,
+    }
+    if typed.what not in makers:
+        raise TraceError("what", f"Step: {typed.what[:20]!r} is none of a search.")
+    return makers[typed.what](plan, typed)
+
+
+def switch_of(plan: Plan, typed: Typed) -> dict[str, Any]:
+    """Which switch was worked, and how. Raises TraceError."""
+    try:
+        return switch_body(plan, typed.switch, opens=typed.opens, all_along=typed.all_along)
+    except FieldFault as error:
+        raise TraceError(error.field, str(error)) from None
+
+
+def _spur(plan: Plan, typed: Typed) -> dict[str, Any]:
+    where = where_of(plan, typed)
+    if not where["run"]:
+        raise TraceError("run", "Where it joins: choose the line.")
+    return where
+
+
+def _strands(plan: Plan, season: str, typed: Typed) -> dict[str, Any]:
+    where = where_of(plan, typed)
+    if not where["run"] or not comparable(plan, where["run"]):
+        raise TraceError("run", "Line: choose one whose strands can be told apart.")
+    body = strands_body(plan, season, where, typed.strand_kv)
+    if all(kv is None for kv in body["strand_kv"]):
+        raise TraceError("strand_kv", "kV: type what at least one strand shows.")
+    return body
+
+
+def _alone(_: Plan, typed: Typed) -> dict[str, Any]:
+    """Unit or lead-out alone: a reading, or gone on without one."""
+    return {"kv": number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None}
+
+
+def where_of(plan: Plan, typed: Typed) -> dict[str, Any]:
+    """Where a step was done: a line and m along it; no line is the lead-out. Raises FieldFault."""
+    if not typed.run:
+        return {"run": "", "at_m": 0.0}
+    if typed.run not in {run.id for run in plan.runs}:
+        raise TraceError("run", "Line: choose a line of this plan.")
+    return {"run": typed.run, "at_m": along_m(plan, typed.run, typed.at_m)}
+
+
+def _read(plan: Plan, typed: Typed) -> dict[str, Any]:
+    if not typed.kv.strip() and not typed.amps.strip():
+        raise TraceError("kv", "kV: type what the tester shows, or press Cannot go there.")
+    kv = number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None
+    unit = unit_of(plan)
+    if kv is not None and unit is not None and kv > 1.25 * unit.open_kv:
+        raise TraceError("kv", f"kV: {kv:g} is more than the unit gives ({unit.open_kv:g} kV open); read once more.")
+    amps = number(typed.amps, "amps", "Amps", 500) if typed.amps.strip() else None
+    signed = None if amps is None else amps if typed.outward else -amps
+    return where_of(plan, typed) | {"leg": typed.leg, "kv": kv, "amps": signed}
+
+
+def _found(plan: Plan, typed: Typed) -> dict[str, Any]:
+    if typed.cause not in causes():
+        raise TraceError("cause", "What it was: choose one from the list; it tells the next step what to expect.")
+    kind = causes()[typed.cause].kind
+    if not typed.run and kind not in WHOLE_KINDS:
+        raise TraceError("run", "Where it was: choose the line.")
+    if WHOLE_KINDS.get(kind, ("", True))[0] == "rods" and not plan.rods.count:
+        raise TraceError("cause", "What it was: the plan has no rods; set them in Earth, or choose another.")
+    where = {"run": "", "at_m": 0.0} if kind in WHOLE_KINDS else where_of(plan, typed)
+    return where | {"cause": typed.cause, "kind": kind, "note": typed.note.strip()[:300]}

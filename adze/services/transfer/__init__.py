@@ -1,0 +1,1 @@
+"""Ground files, and whole accounts in and out."""

@@ -1,0 +1,1 @@
+"""Rows of accounts: sessions, passkeys, tries to sign in, quotas."""

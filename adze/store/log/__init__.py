@@ -1,0 +1,1 @@
+"""Rows of the log: readings, tests, breaches, upkeep, weather, devices."""

@@ -1,0 +1,1 @@
+"""Rows of mails and notices that wait to be sent."""

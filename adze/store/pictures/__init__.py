@@ -1,0 +1,1 @@
+"""Rows of pictures and photos."""

@@ -1,0 +1,1 @@
+"""Rows of farms, plans, revisions and imported ground."""

@@ -1,0 +1,1 @@
+"""Rows of members, invitations and links to look."""

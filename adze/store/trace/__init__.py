@@ -1,0 +1,1 @@
+"""Rows of searches for faults and their events."""

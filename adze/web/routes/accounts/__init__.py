@@ -1,0 +1,1 @@
+"""Routes of sign-in and the account."""

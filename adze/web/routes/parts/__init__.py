@@ -1,0 +1,1 @@
+"""Routes of the shed."""

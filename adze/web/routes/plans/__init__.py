@@ -1,0 +1,1 @@
+"""Routes of farms and plans: pages, operations, pieces of panels, files, searches."""

@@ -1,0 +1,1 @@
+"""Routes of members and invitations."""

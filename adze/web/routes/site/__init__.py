@@ -1,0 +1,1 @@
+"""Routes of the program itself: health, and what a phone keeps."""

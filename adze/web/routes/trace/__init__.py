@@ -1,0 +1,1 @@
+"""Routes of searches for faults."""

@@ -1,1 +1,0 @@
-"""One page of the workbench for each stage: its template, view, layout and scripts."""

@@ -1,0 +1,84 @@
+// Parts of the panel that take longer to compute: asked for when they are looked at.
+
+import { el } from "../basics/dom.js";
+
+export class Pieces {
+  constructor(bench, root) {
+    this.bench = bench;
+    this.root = root;
+    this.open = new Set();
+    this.met = new Set(); // those that open by themselves have done so once
+    this.waits = new Map();
+    root.addEventListener("toggle", ({ target }) => this.toggled(target), true);
+    root.addEventListener("input", ({ target }) => this.typed(target));
+    root.addEventListener("change", ({ target }) => this.changed(target));
+    bench.on("season", () => this.again("/budget", "/wave", "/strand-joins"));
+    bench.on("place", () => this.again("/wave"));
+  }
+
+  answerOf(what) {
+    return this.root.querySelector(`details[data-ask="${what}"] [data-answer]`);
+  }
+
+  toggled(target) {
+    const what = target.dataset?.ask;
+    if (!what || target.open === this.open.has(what)) return;
+    if (target.open) {
+      this.open.add(what);
+      this.ask(target.querySelector("[data-answer]"), what);
+    } else this.open.delete(what);
+  }
+
+  typed(target) {
+    if (!target.dataset.query) return;
+    const says = target.closest("label")?.querySelector("output");
+    const words = target.dataset.words?.split("|")[Number(target.value) - Number(target.min)];
+    if (says) says.value = words ?? target.value;
+  }
+
+  changed(target) {
+    const part = target.dataset.query && target.closest("details[data-ask]");
+    if (part) this.ask(part.querySelector("[data-answer]"), part.dataset.ask);
+  }
+
+  /** What is said of a season or a place is asked again when these change. */
+  again(...whats) {
+    for (const what of whats.filter((x) => this.open.has(x))) {
+      clearTimeout(this.waits.get(what));
+      this.waits.set(
+        what,
+        setTimeout(() => this.ask(this.answerOf(what), what), 120),
+      );
+    }
+  }
+
+  /** After the panel was drawn anew: what was open is open, and asked for again. */
+  refresh() {
+    this.ask(this.root.querySelector("#mends"), "/mends");
+    for (const part of this.root.querySelectorAll("details[data-ask]")) {
+      const what = part.dataset.ask;
+      if ("opens" in part.dataset && !this.met.has(what)) {
+        this.met.add(what);
+        this.open.add(what);
+      }
+      part.open = this.open.has(what);
+      if (part.open) this.ask(part.querySelector("[data-answer]"), what);
+    }
+  }
+
+  async ask(place, what) {
+    if (!place) return;
+    const { bench } = this;
+    try {
+      const query = new URLSearchParams({ fence: bench.fenceId, season: bench.season, ...(bench.place ?? {}) });
+      for (const input of place.closest("details")?.querySelectorAll("[data-query]") ?? []) {
+        if (input.value !== input.dataset.unset) query.set(input.dataset.query, input.value);
+      }
+      place.innerHTML = (await bench.api.ask(`${what}?${query}`)).html;
+    } catch (error) {
+      // What is not known yet belongs to no input: it is told, not held against what was typed.
+      const typed = error.body?.faults?.every(({ path }) => path) ?? true;
+      place.replaceChildren(el("p", { class: typed ? "fault" : "why plain" }, error.message));
+    }
+  }
+}

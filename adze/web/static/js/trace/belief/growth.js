@@ -1,0 +1,54 @@
+// Growth all over as one more suspect, weighed against all others before the first find (mended.py, growth_told).
+
+import { fresh } from "./belief.js";
+import { howLikely } from "./chances.js";
+import { anew, replayed } from "./mended.js";
+import { Hypotheses } from "../solver/predicted.js";
+
+const GROWN = 2.2; // growth that makes a fence low: so many times the forecast's, or less, or more
+const [GROWN_SHARE, GROWN_SPREAD, MOST_GROWN, MOST] = [0.1, 0.5, 6, 60];
+const NONE = { share: 0, times: 1, spread: 0 };
+
+const talls = new WeakMap(); // by fence: the same with growth all along, nothing else wrong
+const known = new WeakMap(); // by search
+
+const nothingOn = (fence) => new Hypotheses(fence, fence.healthy, new Int32Array(0), new Float64Array(0));
+
+function tallOf(fence) {
+  if (!talls.has(fence)) talls.set(fence, nothingOn(fence.with({ rods: 1, grass: GROWN })));
+  return talls.get(fence);
+}
+
+/** Growth all over against everything else that was weighed. */
+export function growthTold({ fence, learner, singles, hunches, readings }) {
+  const nothing = replayed(learner, fresh(new Float64Array(1), singles.known), nothingOn(fence), readings);
+  const wide = anew(singles.known, 2, 0, GROWN_SPREAD);
+  const grown = replayed(learner, fresh(new Float64Array(1), wide), tallOf(fence), readings);
+  const { logPrior } = singles;
+  const most = logPrior.reduce((x, y) => Math.max(x, y), -Infinity);
+  const prior = Math.exp(logPrior[0] - most) / logPrior.reduce((sum, x) => sum + Math.exp(x - most), 0);
+  const evidence = Math.min(grown.logWeight[0] - nothing.logWeight[0], MOST);
+  const times = GROWN * Math.exp(grown.mean[2]);
+  const odds =
+    times > MOST_GROWN ? 0 : ((GROWN_SHARE / (1 - GROWN_SHARE)) * Math.exp(evidence) * hunches.weight[0]) / prior;
+  return { share: odds / (1 + odds), times, spread: Math.sqrt(grown.cov[5]) };
+}
+
+/** How likely growth all along is all of it, before anything was found. */
+export function growthOf(search) {
+  if (!search.inEarnest || search.finds || search.isMown || !search.readings.length) return NONE;
+  if (!known.has(search)) known.set(search, growthTold(search));
+  return known.get(search);
+}
+
+/** How much growth there would be. */
+export const growthTimes = ({ times }) => `about ${times.toFixed(1)} times what the plan expects`;
+
+/** A look at the growth: why. */
+export function growthWords(search) {
+  const told = growthOf(search);
+  const reason =
+    `Growth all along, ${howLikely(told.share)}: ${growthTimes(told)}. It is low and takes many amps everywhere: no ` +
+    "one place. Cut, grazed, or the bottom strands off, and it is read here again.";
+  return { title: "Look at the growth along the fence", reason };
+}

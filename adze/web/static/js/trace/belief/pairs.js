@@ -1,0 +1,80 @@
+// Two faults at once: the best singles that lie apart, each with a second leak to soil (hunches.py, with_pairs).
+
+import { fresh } from "./belief.js";
+import { CUT, LS } from "../solver/fence.js";
+import { Hunches } from "./hypotheses.js";
+import { CUT_TIMES, Hypotheses, SIZES_OHM } from "../solver/predicted.js";
+
+const [PAIRS, PLACES, SIZES] = [8, 110, 8];
+const [APART_M, APART_SIZE, SHARE] = [120, 1.7, 0.25];
+
+/** The best singles that lie apart in place or in size. */
+function spreadOut(hunches, { sizes }) {
+  const { fence } = hunches;
+  const { fault, count } = hunches.blocks[0].hypotheses;
+  const order = Array.from({ length: count }, (_, h) => h).sort((p, q) => hunches.weight[q] - hunches.weight[p]);
+  const chosen = [];
+  const cellOf = (h) => hunches.cellsOf(fault[h])[0];
+  const sizeOf = (h) => sizes[h] / (fence.kind[fault[h]] === CUT ? CUT_TIMES : 1);
+  for (const h of order.slice(0, 600)) {
+    if (h === 0 || cellOf(h) >= hunches.noneCell) continue;
+    const isBeside = chosen.some((other) => {
+      const ratio = sizeOf(h) / sizeOf(other);
+      const near = fence.walk_m[cellOf(h) * hunches.noneCell + cellOf(other)] < APART_M;
+      return near && ratio > 1 / APART_SIZE && ratio < APART_SIZE;
+    });
+    if (!isBeside) chosen.push(h);
+    if (chosen.length === PAIRS) break;
+  }
+  return chosen;
+}
+
+/** Where a second leak is tried: evenly over the fence, and where leaks are likeliest. */
+function secondPlaces(hunches) {
+  const { fence, noneCell } = hunches;
+  const { fault, count } = hunches.blocks[0].hypotheses;
+  const byPlace = new Float64Array(noneCell);
+  for (let h = 1; h < count; h++) if (fence.kind[fault[h]] === LS) byPlace[fence.place[fault[h]]] += hunches.weight[h];
+  const evenly = Math.min(noneCell, (PLACES * 3) >> 2);
+  const found = new Set();
+  for (let k = 0; k < evenly; k++) found.add(evenly > 1 ? Math.floor((k * (noneCell - 1)) / (evenly - 1)) : 0);
+  const order = Array.from(byPlace, (_, p) => p).sort((p, q) => byPlace[q] - byPlace[p]);
+  for (const place of order.slice(0, PLACES - found.size)) found.add(place);
+  return [...found].sort((p, q) => p - q);
+}
+
+/** Pairs joined to the singles, scored on everything that was read. */
+export function withPairs(hunches, learner, singles, history) {
+  const { fence } = hunches;
+  const { sizes, logPrior, known } = singles;
+  const { fault } = hunches.blocks[0].hypotheses;
+  const tried = Float64Array.from({ length: SIZES }, (_, k) => SIZES_OHM[0] * 250 ** (k / (SIZES - 1)));
+  const nearest = Array.from(tried, (ohm) => {
+    const off = Array.from(SIZES_OHM, (own) => Math.abs(Math.log(own / ohm)));
+    return off.indexOf(Math.min(...off));
+  });
+  const rows = secondPlaces(hunches).flatMap((place) =>
+    Array.from(tried, (ohm, k) => ({ place, ohm, single: 1 + place * SIZES_OHM.length + nearest[k] })),
+  );
+  const blocks = [hunches.blocks[0]];
+  for (const first of spreadOut(hunches, singles)) {
+    const one = fault[first];
+    const state = fence.withFault(fence.healthy, one, sizes[first]);
+    const second = rows.map(({ place }) => place); // the port of a leak to soil is its place
+    const made = new Hypotheses(
+      fence,
+      state,
+      second,
+      Float64Array.from(rows, ({ ohm }) => ohm),
+      [one],
+    );
+    const beside = Math.log(SHARE) + logPrior[first] + Math.log(SIZES_OHM.length / SIZES);
+    let doubts = fresh(Float64Array.from([-Infinity, ...rows.map(({ single }) => beside + logPrior[single])]), known);
+    for (const { reading, again } of history) doubts = learner.take(doubts, made, reading, again);
+    doubts.logWeight[0] = -Infinity;
+    const own = hunches.blocks[0].loss;
+    const loss = Float64Array.from([0, ...rows.map(({ single }) => own[first] + own[single])]);
+    blocks.push({ hypotheses: made, doubts, loss, first: one });
+  }
+  return new Hunches(fence, blocks, hunches.looks, hunches.material);
+}

@@ -1,0 +1,97 @@
+// Steps of a search that wait on the device to be sent: in IndexedDB, in their order, each with a token of its own.
+// Parts that a mend used go with them; photos follow, once the steps are known.
+
+import { Api, ServerError } from "../../basics/api.js";
+
+const NAME = "adze-trace";
+
+function opened() {
+  return new Promise((done, failed) => {
+    const asked = indexedDB.open(NAME, 1);
+    asked.onupgradeneeded = () => {
+      const steps = asked.result.createObjectStore("steps", { keyPath: "number", autoIncrement: true });
+      steps.createIndex("plan", "plan");
+    };
+    asked.onsuccess = () => done(asked.result);
+    asked.onerror = () => failed(asked.error);
+  });
+}
+
+async function store(mode, act) {
+  const base = await opened();
+  return new Promise((done, failed) => {
+    const change = base.transaction("steps", mode);
+    const asked = act(change.objectStore("steps"));
+    change.oncomplete = () => {
+      base.close();
+      done(asked?.result);
+    };
+    change.onerror = () => failed(change.error);
+  });
+}
+
+/** The steps of a plan's search that wait, in their order. */
+export const waiting = (plan) => store("readonly", (steps) => steps.index("plan").getAll(plan));
+export const keep = (step) => store("readwrite", (steps) => steps.put(step));
+export const drop = (number) => store("readwrite", (steps) => steps.delete(number));
+
+/** What was refused, off the device. */
+export async function dropRefused(rows) {
+  for (const { number, refused } of rows) if (refused) await drop(number);
+}
+
+const NO_SIGNAL = "No signal yet.";
+const SIGN_IN = "Sign in again: what waits is still here.";
+const WRONG = [413, 422]; // what is sent again as it is stays wrong
+
+/** Send what waits; what was kept leaves the device, what is refused stays with the reason. Words where it cannot. */
+export async function sendWaiting(plan, csrf) {
+  const rows = (await waiting(plan)).filter(({ refused }) => !refused);
+  const steps = rows.filter(({ photo }) => !photo).slice(0, 100);
+  const photos = rows.filter(({ photo }) => photo);
+  const sent = steps.length ? await sendSteps(plan, csrf, steps) : { sent: 0, says: "" };
+  if (sent.says) return sent;
+  for (const row of photos) {
+    const says = await sendPhoto(plan, csrf, row);
+    if (says) return { ...sent, says };
+    sent.sent++;
+  }
+  return sent;
+}
+
+async function sendPhoto(plan, csrf, row) {
+  const { of, once } = row.typed;
+  try {
+    await new Api(plan, csrf).send(`/trace/field/photo?${new URLSearchParams({ of, once })}`, row.photo);
+  } catch (error) {
+    if (!(error instanceof ServerError)) return NO_SIGNAL;
+    if (error.status === 401) return SIGN_IN;
+    if (!WRONG.includes(error.status)) return `The server answers ${error.status}; it is sent again.`;
+    await keep({ ...row, refused: error.message });
+    return "";
+  }
+  await drop(row.number);
+  return "";
+}
+
+async function sendSteps(plan, csrf, rows) {
+  const headers = { "Content-Type": "application/json", "X-CSRF-Token": csrf };
+  const body = JSON.stringify({ steps: rows.map(({ typed }) => typed) });
+  // An answer may get lost on its way: what was tried may be known to the server.
+  for (const row of rows) if (!row.tried) await keep({ ...row, tried: true });
+  let answer;
+  try {
+    answer = await fetch(`/api/plans/${plan}/trace/field`, { method: "POST", headers, body });
+  } catch {
+    return { sent: 0, says: NO_SIGNAL };
+  }
+  if (answer.status === 401) return { sent: 0, says: SIGN_IN };
+  if (!answer.ok) return { sent: 0, says: `The server answers ${answer.status}; it is sent again.` };
+  const { refused } = await answer.json();
+  for (const row of rows) {
+    const why = refused[row.typed.once];
+    if (why) await keep({ ...row, refused: why });
+    else await drop(row.number);
+  }
+  return { sent: rows.length, says: "" };
+}

@@ -1,0 +1,198 @@
+// A step as it is typed: what goes to the server, what the search takes of it, how it is said. Wrong input is named.
+
+import { token } from "../../basics/api.js";
+import { lengthOf } from "../../basics/geometry.js";
+import { M_PER_FT, kvWords, lengthWords } from "../../basics/scales.js";
+import { stepsIn } from "./input.js";
+import { WHOLE_KINDS } from "../steps/found.js";
+import { GROWTH_LEG, RODS_LEG } from "../steps/steps.js";
+import { judged, strandsAt } from "../words/strands.js";
+
+export class TypedError extends Error {
+  constructor(field, message) {
+    super(message);
+    this.field = field;
+  }
+}
+
+const MOST_KV = 20;
+const MOST_A = 500;
+const OVER_UNIT = 1.25;
+
+function figure(text, field, name, most) {
+  if (!text?.trim()) return null;
+  const value = Number(text.trim().replace(",", "."));
+  if (Number.isNaN(value) || value < 0)
+    throw new TypedError(field, `${name}: ${text.trim().slice(0, 20)} is no figure.`);
+  if (value > most) throw new TypedError(field, `${name}: ${value} is more than ${most}; read once more.`);
+  return value;
+}
+
+/** A length as it was typed: its figure, and whether it is in feet; a bare one is in the plan's units. */
+function lengthTyped(text, units) {
+  const [, shown, unit] = /^([^a-z]*?)\s*(m|ft)?$/i.exec(text || "0") ?? [null, text];
+  return [shown, unit ? unit.toLowerCase() === "ft" : units === "imperial"];
+}
+
+/** Metres of a length as it was typed; NaN of what is none. */
+export function metresOf(text, units) {
+  const [shown, isFeet] = lengthTyped(text, units);
+  return Number(shown.replace(",", ".")) * (isFeet ? M_PER_FT : 1);
+}
+
+/** Where a step was, or what is wrong with its place; a bare number is in the plan's units. */
+export function placeOf({ run, at_m: text }, { runs, units }) {
+  const name = units === "imperial" ? "Feet along" : "Metres along";
+  const [shown, isFeet] = lengthTyped(text, units);
+  const atM = figure(shown, "at_m", name, 1_000_000) * (isFeet ? M_PER_FT : 1);
+  const line = runs.find(({ id }) => id === run);
+  const length = line ? lengthOf(line.points) : Infinity;
+  if (atM > length + 0.5) throw new TypedError("at_m", `${name}: ${line.name} is ${lengthWords(length, units)} long.`);
+  return atM;
+}
+
+function checkReading(what, kv, amps, openKv) {
+  if (kv !== null && openKv && kv > OVER_UNIT * openKv)
+    throw new TypedError("kv", `kV: ${kv} is more than the unit gives (${openKv} kV open); read once more.`);
+  if (what === "read" && kv === null && amps === null)
+    throw new TypedError("kv", "kV: type what the tester shows, or press Cannot go there.");
+  if (what === "rods" && kv === null) throw new TypedError("kv", "kV at the rods: type what the tester shows.");
+}
+
+/** A part that a mend took, so far as the device knows what the shed has. */
+function usedOf({ part, quantity, once }, shed) {
+  const own = shed.find((row) => row.part === part);
+  if (!own) throw new TypedError("part", "Part: it is not in the shed any more; choose one that is.");
+  const many = figure(quantity, "quantity", "How many", 1_000_000);
+  if (!many) throw new TypedError("quantity", "How many: write how many or how much was used.");
+  if (many > own.quantity)
+    throw new TypedError(
+      "quantity",
+      `How many: the shed has ${own.quantity} ${own.unit}, not ${many}; take what is there.`,
+    );
+  return { what: "used", once, label: `${many} ${own.unit} ${own.label}` };
+}
+
+/** What is to be mended later, and where. */
+function laterOf(typed, field) {
+  const { what, once, run } = typed;
+  const label = typed.note.trim();
+  if (!label) throw new TypedError("note", "What it is: write up to 300 characters, such as cracked insulator.");
+  return { what, once, run, at_m: placeOf(typed, field), label };
+}
+
+/** What each strand showed, and what the search takes of them. */
+function strandsOf({ run, strand_kv: texts = [] }, atM, { strands }) {
+  const rows = strandsAt(strands, run, atM);
+  if (!rows.length) throw new TypedError("run", "Line: choose one whose strands can be told apart.");
+  const read = rows.map(({ words }, k) => figure(texts[k], "strand_kv", `kV of ${words}`, MOST_KV));
+  if (read.every((kv) => kv === null)) throw new TypedError("strand_kv", "kV: type what at least one strand shows.");
+  return { leg: "", strand_kv: read, kv: judged(rows, read).countedKv, amps: null };
+}
+
+/** A reading, a look or whatever else is done at a place, in the search's own words. */
+function placedOf(typed, field, causes) {
+  const { what, leg, once } = typed;
+  const kind = what === "found" ? causes[typed.cause] : "";
+  if (["rods", "dry"].includes(kind) && !field.has_rods)
+    throw new TypedError("cause", "What it was: the plan has no rods; set them in Earth, or choose another.");
+  const run = WHOLE_KINDS[kind] ? "" : typed.run;
+  const kv = figure(typed.kv, "kv", "kV", MOST_KV);
+  const amps = figure(typed.amps, "amps", "Amps", MOST_A);
+  checkReading(what, kv, amps, field.open_kv);
+  const step = { what, run, leg, once, kv, amps: amps === null || typed.outward ? amps : -amps };
+  if (run) step.at_m = placeOf(typed, field);
+  else if (MUST_LIE[what] && !WHOLE_KINDS[kind]) throw new TypedError("run", MUST_LIE[what]);
+  if (kind) step.kind = kind;
+  return step;
+}
+
+const MUST_LIE = { found: "Where it was: choose the line.", spur: "Where it joins: choose the line." };
+
+/** What the search takes of a step as it was typed. Throws TypedError. */
+export function stepOf(typed, field, causes) {
+  const { what, once, run } = typed;
+  if (what === "used") return usedOf(typed, field.shed);
+  if (what === "later") return laterOf(typed, field);
+  if (what === "switch")
+    return { what, once, switch: typed.switch, opens: typed.opens, all_along: typed.all_along ?? false };
+  if (what === "begin") return { what, once, quick: typed.quick, kv_alone: typed.kv_alone, kv: null, amps: null };
+  if (what !== "strands") return placedOf(typed, field, causes);
+  const atM = placeOf(typed, field);
+  return { what, once, run, at_m: atM, ...strandsOf(typed, atM, field) };
+}
+
+/** What is typed in a form, with a token of its own. */
+export function typedIn(what, form, { run = "", at_m: atM = "", leg = "" } = {}) {
+  const typed = { what, run, at_m: atM === "" ? "" : `${atM} m`, leg, outward: true, once: token() };
+  Object.assign(typed, stepsIn(form));
+  return typed;
+}
+
+/** The form that a key stands in. */
+export const formOf = (button) => button.closest("[data-form], [data-deed], [data-when]");
+
+const LEGS = { read_rods: RODS_LEG, look_growth: GROWTH_LEG }; // of what lies at no one place
+
+/** What was typed for a step: at the next deed's place, or at that of the form. */
+export function typedBy(what, button, shown) {
+  const form = "empty" in button.dataset ? null : formOf(button);
+  const isThere = "there" in button.dataset;
+  const leg = LEGS[shown?.deed.do] ?? shown?.deed.leg;
+  const typed = typedIn(what, form, isThere ? { ...(shown?.at ?? {}), leg } : {});
+  if (what === "switch" && isThere) Object.assign(typed, { switch: shown.deed.switch, opens: shown.deed.opens });
+  if (what !== "begin") return typed;
+  return { ...typed, ...settings() };
+}
+
+/** How a search or a round of practice is to be: quick, by kV alone. */
+export function settings() {
+  const ticked = (id) => document.getElementById(id).checked;
+  return { quick: ticked("search-quick"), kv_alone: ticked("search-kv-alone") };
+}
+
+function switchWords({ switch: id, opens, all_along: allAlong }, switches) {
+  const [name, state] = [switches?.[id] ?? "A switch since removed", opens ? "open" : "shut"];
+  return allAlong ? `${name} stood ${state} all along` : `${name} ${state}`;
+}
+
+const strandsShown = (read = []) => `${read.map((kv) => (kv === null ? "–" : kvWords(kv))).join(", ")} kV`;
+
+const WHOLE_SAID = {
+  rods: "The rods mended",
+  dry: "The rods' ground has dried out",
+  mown: "Growth all along, cut or off the live strands now",
+  grown: "Growth all along, left as it is",
+};
+const SKIPPED = {
+  [RODS_LEG]: ["Rods", "could not be read"],
+  [GROWTH_LEG]: ["Growth along the fence", "none that matters"],
+};
+
+/** A step in words: what was done, what it showed. */
+export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...more }, { runs, switches, units }) {
+  const line = runs.find(({ id }) => id === run);
+  const where = line ? `${line.name}, ${lengthWords(atM, units)} along` : "the lead-out, at the unit";
+  const shown = [
+    ...(kv === null ? [] : [`${kv} kV`]),
+    ...(amps === null ? [] : [`${Math.abs(amps)} A ${amps >= 0 ? "outward" : "back"}`]),
+  ].join(", ");
+  const said = {
+    begin: ["Search begun", ""],
+    end: ["Search ended", ""],
+    checked: ["Gates shut, switches as they should be, full terminal, tester tried", "well"],
+    unit: ["Unit alone", shown || "not read"],
+    lead: ["Lead-out alone", shown || "not read"],
+    rods: ["Rods", shown],
+    sweep: ["Walked all of it", "nothing seen"],
+    switch: [switchWords(more, switches), ""],
+    look: [`Looked at ${where}`, "nothing"],
+    skip: SKIPPED[more.leg] ?? [where, "could not be read"],
+    found: [WHOLE_SAID[more.kind] ?? `Found and mended, ${where}`, ""],
+    spur: [`A fence on no plan joins, ${where}`, ""],
+    strands: [`${where}, strand by strand from the ground`, strandsShown(more.strand_kv)],
+    used: [`From the shed: ${more.label}`, ""],
+    later: [`For later: ${more.label}`, where],
+  };
+  return said[what] ?? [where, shown];
+}

@@ -1,0 +1,39 @@
+// What the last mend brought where it was read again, beside what a well fence shows there (trace_words.py).
+
+import { STAY_KINDS } from "../steps/found.js";
+import { nearestPlace } from "../belief/places.js";
+import { spotOf } from "../belief/spots.js";
+
+const WITHIN = 0.08; // of a well reading: the tester's error and the day's, twice
+const NEAR_M = 60;
+
+function kvWords(kv) {
+  const rounded = Number(kv.toPrecision(2));
+  if (rounded < 0.001) return "0";
+  return rounded >= 1 && rounded < 10 ? rounded.toFixed(1) : String(rounded);
+}
+
+const hasKv = ({ what, kv }) => what === "read" && kv !== null && kv !== undefined;
+const isNear = (one, other) => one.run === other.run && (!one.run || Math.abs(one.at_m - other.at_m) <= NEAR_M);
+
+/** The gain of the last mend in words; empty where nothing was read since. */
+export function gainWords(search, steps, field) {
+  const mend = steps.findLastIndex(({ what }) => what === "found");
+  if (mend < 0 || STAY_KINDS.includes(steps[mend].kind)) return "";
+  const again = steps.slice(mend).find(hasKv);
+  if (!again) return "";
+  const { span, atM } = spotOf(field, again);
+  const number = again.run ? nearestPlace(search.fence, span, atM) : search.fence.start;
+  const { well } = search.singles.hypotheses.kvAt(number);
+  const left = well - again.kv;
+  const isWhole = left <= WITHIN * well;
+  const missing = isWhole ? "nothing is missing" : `${kvWords(left)} kV are still missing`;
+  const here = `Well would be ${kvWords(well)} kV: ${missing}.`;
+  const before = steps.slice(0, mend).findLast((step) => hasKv(step) && isNear(step, again));
+  if (!before) return here;
+  const gain = again.kv - before.kv;
+  const cost = well - before.kv;
+  if (gain <= 0 || cost <= 0) return `The mend brought nothing here: ${kvWords(before.kv)} kV before it. ${here}`;
+  const share = isWhole ? "" : ` of the ${kvWords(cost)} kV that were missing`;
+  return `The mend brought ${kvWords(gain)} kV here${share}. ${here}`;
+}
