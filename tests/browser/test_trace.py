@@ -73,7 +73,7 @@ def test_a_search_to_the_end(browser: Browser) -> None:
         if page.title().startswith("Look"):
             assert "What to look for there" in page.text("#panel")
         if "Closing round" in page.text("#panel"):
-            assert "Stop here: something is left with" in page.text("#trace-deed")
+            assert "Stop here: something is left with" in page.text("#trace-next-step")
         done.append(answered(page, farm))
         assert len(done) < 60, done
     assert done.count("found") == 1

@@ -33,7 +33,7 @@ def minutes_to(search: FaultSearch, place: int) -> float:
 
 
 def stepped(search: FaultSearch, step: NextStep, answer: dict[str, Any]) -> tuple[FaultSearch, dict[str, Any]]:
-    """The search after a deed and its answer, and the step as a phone keeps it."""
+    """The search after a step and its answer, and the step as a phone keeps it."""
     costs, seen = search.farm.minutes, answer.get("seen")
     if seen:
         spot = Spot(*seen["at"])
@@ -72,7 +72,7 @@ def told_of(search: FaultSearch, step: NextStep) -> dict[str, Any]:
         "means": None if search.reads_mend or search.opened else meaning(search, step),
         "doubtful": search.doubtful,
         "open": open_switch(search),
-        "deed": step,
+        "nextStep": step,
     }
 
 
@@ -147,10 +147,10 @@ def compare(search: FaultSearch, simulated_farm: SimulatedFarm, folder: Path) ->
         assert (own["open"] or {}).get("id") == (row["open"].id if row["open"] else None)
         assert own["kinds"]["hardShort"] == pytest.approx(row["kinds"].hard_short, abs=NEAR)
         assert own["kinds"]["several"] == pytest.approx(row["kinds"].several, abs=NEAR)
-        if not is_same(row["deed"], own["deed"]):
+        if not is_same(row["nextStep"], own["nextStep"]):
             other.append(number)
             continue
-        assert own["deed"].get("minutes", 0.0) == pytest.approx(row["deed"].minutes, abs=10 * NEAR)
+        assert own["nextStep"].get("minutes", 0.0) == pytest.approx(row["nextStep"].minutes, abs=10 * NEAR)
         if row["means"] is not None:
             assert own["means"]["past"] == pytest.approx(row["means"].past, abs=NEAR)
             assert own["means"]["names"] == [outcome.means for outcome in row["means"].outcomes]

@@ -2,7 +2,15 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { along, lengthOf, nearest, niceStep, pointAt, stretch, tidy } from "../../adze/web/static/js/basics/geometry.js";
+import {
+  along,
+  lengthOf,
+  nearest,
+  niceStep,
+  pointAt,
+  stretch,
+  tidy,
+} from "../../adze/web/static/js/basics/geometry.js";
 
 const BENT = [
   [0, 0],

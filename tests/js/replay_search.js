@@ -18,9 +18,10 @@ const assembled = readFileSync(new URL("../../adze/web/static/vendor/trace/peaks
 let search = FaultSearch.of(kit, await Peaks.of(assembled, kit.instants, kit.follow.length));
 
 for (const step of [...JSON.parse(readFileSync(steps)), null]) {
-  const deed = search.nextDeed();
-  const told = deed.do === "read" && !search.readsMend && !search.opened.length ? meaningOf(search, deed) : null;
-  const { cells, entropyBits, pMaterial } = search.hunches;
+  const nextStep = search.nextStep();
+  const told =
+    nextStep.do === "read" && !search.readsMend && !search.opened.length ? meaningOf(search, nextStep) : null;
+  const { cells, entropyBits, pMaterial } = search.candidates;
   const row = {
     cells: Array.from(cells),
     entropy_bits: entropyBits,
@@ -32,7 +33,7 @@ for (const step of [...JSON.parse(readFileSync(steps)), null]) {
     pieces: piecesTold(search).map(({ share }) => share),
     kinds: kindsTold(search),
     means: told && { unit: told.unit, past: told.past, names: told.outcomes.map(({ means }) => means) },
-    deed,
+    nextStep,
   };
   console.log(JSON.stringify(row));
   if (step) search = after(search, step);

@@ -2,7 +2,14 @@
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
-import { heightWords, kvBounds, kvClass, kvWords, lengthWords, sample } from "../../adze/web/static/js/basics/scales.js";
+import {
+  heightWords,
+  kvBounds,
+  kvClass,
+  kvWords,
+  lengthWords,
+  sample,
+} from "../../adze/web/static/js/basics/scales.js";
 import { smooth } from "../../adze/web/static/js/basics/curves.js";
 
 test("kV to two significant figures", () => {

@@ -1,4 +1,4 @@
-"""Trace on the page: elimination first, one deed at a time, everything typed counts, a step back, a find, the end."""
+"""Trace on the page: elimination first, one step at a time, everything typed counts, a step back, a find, the end."""
 
 import json
 import re
@@ -233,7 +233,7 @@ def test_practice_answers_as_the_hidden_farm_does_and_is_scored(plan: PlanPage) 
     assert "Unit alone" in page
     assert ">Found it<" not in page
     for _ in range(40):
-        form = page.split('id="trace-deed"')[1].split("</section>")[0]
+        form = page.split('id="trace-next-step"')[1].split("</section>")[0]
         what = form.split('data-trace="')[1].split('"')[0]
         if what == "end":
             break

@@ -21,7 +21,7 @@ class PipeError(ValueError):
 
 
 def question(search: FaultSearch, step: NextStep) -> dict[str, Any]:
-    """A deed as it is asked of a world."""
+    """A step as it is asked of a world."""
     if step.do == "stop":
         return {"do": "stop", "clear": round(step.clear, 4)}
     if step.do == "sweep":
@@ -36,7 +36,7 @@ def question(search: FaultSearch, step: NextStep) -> dict[str, Any]:
 
 
 def taken(search: FaultSearch, step: NextStep, answer: dict[str, Any]) -> FaultSearch:
-    """The search after a deed and its answer. Raises PipeError for one that is not understood."""
+    """The search after a step and its answer. Raises PipeError for one that is not understood."""
     minutes = max(0.0, _number(answer, "minutes", search.minutes + step.minutes) - search.minutes)
     seen = answer.get("seen")
     if seen:
@@ -77,7 +77,7 @@ def _find(search: FaultSearch, seen: Any) -> Find:
 
 
 def play(search: FaultSearch, answer: Answer) -> tuple[FaultSearch, NextStep]:
-    """Play a search to its end; the last deed says how clear the fence is."""
+    """Play a search to its end; the last step says how clear the fence is."""
     for _ in range(_MOST_DEEDS):
         step = search.next_step()
         if step.do == "stop":

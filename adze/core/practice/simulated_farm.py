@@ -73,7 +73,7 @@ class SimulatedFarm:
         self._healthy = self._node_kv(self._solve([]))
 
     def answer(self, step: dict[str, Any]) -> dict[str, Any]:
-        """Answer one deed, `do` and what belongs to it. Raises KeyError, ValueError for what is not understood."""
+        """Answer one step, `do` and what belongs to it. Raises KeyError, ValueError for what is not understood."""
         do = step["do"]
         found: dict[str, Any] = {}
         if do == "read":
@@ -88,7 +88,7 @@ class SimulatedFarm:
         elif do == "sweep":
             found = self._sweep(step["spans"])
         elif do != "stop":
-            raise ValueError(f"do: {do!r} is no deed")
+            raise ValueError(f"do: {do!r} is no step")
         return found | {"minutes": round(self.minutes, 3), "metres": round(self.metres, 1)}
 
     def _switch(self, name: str, *, opens: bool) -> dict[str, Any]:

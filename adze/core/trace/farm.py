@@ -24,7 +24,7 @@ class Hazard:
 
 @dataclass(frozen=True)
 class Minutes:
-    """What each deed takes, min."""
+    """What each step takes, min."""
 
     reading: float = 1.0
     look: float = 1.0

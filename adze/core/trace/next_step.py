@@ -246,7 +246,7 @@ def next_in_search(
     looked: set[int],
     worked: frozenset[str] = frozenset(),
 ) -> NextStep | None:
-    """The deed of the search: at least half the best bits a minute, then the fewest minutes to be expected.
+    """The step of the search: at least half the best bits a minute, then the fewest minutes to be expected.
 
     `worked` are the switches beside which was read already while they stood open.
     """

@@ -1,4 +1,4 @@
-"""A search as it goes: what was done so far, what is believed, and the next deed. Every step gives a new search."""
+"""A search as it goes: what was done so far, what is believed, and the next step. Every step gives a new search."""
 
 import math
 from dataclasses import dataclass, field, replace

@@ -48,7 +48,7 @@ _PACKED = 2  # what a packed search holds; one more when that changes, so that p
 
 @dataclass(frozen=True)
 class FieldStep:
-    """A step as a phone kept it: a deed as typed, or begin, undo, end and used (a part from the shed).
+    """A step as a phone kept it: a step as typed, or begin, undo, end and used (a part from the shed).
 
     `season`, `quick` and `kv_alone` say how it begins; `part`, `quantity` and `what_for` are of what a mend used,
     `practised` of a round of practice that ended on the phone.

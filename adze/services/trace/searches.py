@@ -67,7 +67,7 @@ class SearchState:
 _steps: Cache[tuple[FaultSearch, NextStep | None]] = Cache("steps of searches", _KEPT)
 
 
-def told(opened: OpenPlan, begin_transaction: BeginTransaction) -> SearchState | None:
+def search_state(opened: OpenPlan, begin_transaction: BeginTransaction) -> SearchState | None:
     """The search of a plan that is going on, computed to where it stands. Raises Incomplete, NetworkError."""
     found = open_search(opened, begin_transaction)
     return computed(opened.plan, found.row, found.events, found.before, found.known) if found else None
@@ -328,7 +328,7 @@ def undo(begin_transaction: BeginTransaction, opened: OpenPlan) -> None:
 
 def end(begin_transaction: BeginTransaction, opened: OpenPlan) -> None:
     """End the search, with what is left open. Raises TraceError."""
-    found = told(opened, begin_transaction)
+    found = search_state(opened, begin_transaction)
     if found is None:
         raise TraceError("what", "No search is going on.")
     result: dict[str, Any] = {

@@ -25,7 +25,7 @@ class TraceError(FieldFault):
 
 @dataclass(frozen=True)
 class Typed:
-    """A deed as it was typed: what, where (a line and m along it, its leg), kV, amps and whether outward, a cause.
+    """A step as it was typed: what, where (a line and m along it, its leg), kV, amps and whether outward, a cause.
 
     Of a switch: which, whether it was opened, and whether it stood so all along. `strand_kv` are of strands that were
     read one by one, from the ground.

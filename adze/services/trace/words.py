@@ -1,4 +1,4 @@
-"""A search in words: places, the next deed and its reason, what its outcomes mean, how it stands, what was done."""
+"""A search in words: places, the next step and its reason, what its outcomes mean, how it stands, what was done."""
 
 from dataclasses import dataclass
 
@@ -80,7 +80,7 @@ def leg_words(plan: Plan, search: FaultSearch, step: NextStep) -> str:
 
 @dataclass(frozen=True)
 class StepWords:
-    """The next deed: what and where, how far, its reason, what each outcome would mean, what to look for there."""
+    """The next step: what and where, how far, its reason, what each outcome would mean, what to look for there."""
 
     title: str
     how_far: str
@@ -91,7 +91,7 @@ class StepWords:
 
 
 def deed_words(plan: Plan, search: FaultSearch, step: NextStep) -> StepWords:
-    """The next deed in words."""
+    """The next step in words."""
     if step.do == "stop":
         return _stop_words(plan, search)
     if step.do == "sweep":

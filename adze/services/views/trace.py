@@ -1,4 +1,4 @@
-"""What Trace shows: the step of elimination or the next deed, where it probably lies, how it stands, what was done."""
+"""What Trace shows: the step of elimination or the next step, where it probably lies, how it stands, what was done."""
 
 import json
 from dataclasses import dataclass
@@ -28,7 +28,7 @@ from adze.services.pictures.photos import photos_by_thing
 from adze.services.trace.from_log import from_log
 from adze.services.trace.history import event_words, gain_words
 from adze.services.trace.open_search import NO_SEARCH, rail_words, stands_at
-from adze.services.trace.searches import SearchState, told
+from adze.services.trace.searches import SearchState, search_state
 from adze.services.trace.spurs import spur_words
 from adze.services.trace.strands import strand_lines, strand_verdict
 from adze.services.trace.switches import doubt_words, switches_of
@@ -49,7 +49,7 @@ class AloneView:
 
 @dataclass(frozen=True)
 class TraceView:
-    """A search as it is shown. `at` is where the next deed is: line, m along it, its leg."""
+    """A search as it is shown. `at` is where the next step is: line, m along it, its leg."""
 
     told: SearchState
     season: str
@@ -80,7 +80,7 @@ def trace_view(asked: ViewRequest) -> dict[str, Any]:
     with asked.begin_transaction() as connection:
         ended = list_ended_searches(connection, plan_id=asked.opened.id, most=24)
     try:
-        found = told(asked.opened, asked.begin_transaction)
+        found = search_state(asked.opened, asked.begin_transaction)
     except (Incomplete, NetworkError) as error:
         blocked = str(error)
     if not blocked and asked.judged.blocked:

@@ -45,9 +45,10 @@ class Trace(Bench):
         return self
 
     def next(self) -> NextDeed:
-        key = self.find("#trace-deed [data-trace]").get_attribute("data-trace") or ""
+        key = self.find("#trace-next-step [data-trace]").get_attribute("data-trace") or ""
         run, at_m, leg = (
-            self.driver.find_element("css selector", f"#trace-deed [data-step={name}]").get_attribute("value") or ""
+            self.driver.find_element("css selector", f"#trace-next-step [data-step={name}]").get_attribute("value")
+            or ""
             for name in ("run", "at_m", "leg")
         )
         return NextDeed(key, run, float(at_m.removesuffix(" m") or 0), leg)
@@ -59,18 +60,18 @@ class Trace(Bench):
         self.find("#trace-next-kv").send_keys(f"{kv:.2f}")
         self.find("#trace-next-amps").send_keys(f"{abs(amps):.1f}")
         Select(self.find("#trace-next-way")).select_by_value("1" if amps >= 0 else "0")
-        return self._pressed("#trace-deed [data-trace=read]")
+        return self._pressed("#trace-next-step [data-trace=read]")
 
     def read_rods(self, kv: float) -> "Trace":
         self.find("#trace-kv").send_keys(f"{kv:.2f}")
         return self.press("rods")
 
     def press(self, key: str) -> "Trace":
-        return self._pressed(f"#trace-deed [data-trace={key}]")
+        return self._pressed(f"#trace-next-step [data-trace={key}]")
 
     def answer(self, words: str) -> "Trace":
-        """A key of the next deed by its words."""
-        self.find("#trace-deed").find_element("xpath", f'.//button[normalize-space()="{words}"]').click()
+        """A key of the next step by its words."""
+        self.find("#trace-next-step").find_element("xpath", f'.//button[normalize-space()="{words}"]').click()
         return self
 
     def take_back(self) -> "Trace":

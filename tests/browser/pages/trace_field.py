@@ -141,7 +141,7 @@ class TraceField(Page):
         """Do what comes next in practice."""
         root = self.find("#search")
         before = root.get_attribute("data-taken")
-        keys = self.all("[data-when=deed] [data-deed]:not([hidden]) button")
+        keys = self.all("[data-when=next] [data-next-step]:not([hidden]) button")
         next(key for key in keys if key.is_displayed()).click()
         self.until(lambda: root.get_attribute("data-taken") != before, "nothing comes of it", _THINKS_S)
         return self.ready().here()

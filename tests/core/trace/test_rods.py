@@ -29,7 +29,7 @@ LEAK = HiddenFault("LS", "line1:1", 1200.0, 100.0)
 
 
 def played(search: FaultSearch, there: SimulatedFarm, until: str, most: int = 45) -> tuple[FaultSearch, list[str]]:
-    """A search played until a deed, and what was done."""
+    """A search played until a step, and what was done."""
     done: list[str] = []
     while len(done) < most:
         step = search.next_step()

@@ -14,7 +14,7 @@ export class Drafts {
     this.root = root;
     this.sent = sent;
     this.rows = new Map(recall(this.key) ?? []);
-    this.done = []; // boxes whose deed was asked for: once it is done they are empty again
+    this.done = []; // boxes whose step was asked for: once it is done they are empty again
     root.addEventListener("input", ({ target }) => this.typed(target));
     root.addEventListener("click", ({ target }) => this.pressed(target.closest("button")), true);
   }

@@ -53,7 +53,7 @@ export function nextLeg(onkeydown) {
   return el("input", { ...look, "aria-label": label, onkeydown });
 }
 
-/** Fixtures at equal steps along the line where one stands: how far apart, and the deed. */
+/** Fixtures at equal steps along the line where one stands: how far apart, and the step. */
 export function everyStep(onsubmit) {
   const label = "Distance between them, along the line where you stand";
   const box = el("input", { class: "form-control", id: "every", value: "150 m", size: 6, "aria-label": label });

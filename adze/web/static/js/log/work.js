@@ -27,12 +27,12 @@ class Work {
     if (tick) this.tick(step, tick, button);
     else if (learn) this.send("rates", { learned: learn }, button);
     else {
-      const name = Object.keys(this.deeds).find((key) => key in (button?.dataset ?? {}));
-      if (name) this.deeds[name](button);
+      const name = Object.keys(this.actions).find((key) => key in (button?.dataset ?? {}));
+      if (name) this.actions[name](button);
     }
   }
 
-  deeds = {
+  actions = {
     setDay: (button) => {
       const typed = (id) => document.getElementById(id).value;
       const day = { begins_on: typed("day-on"), begins_at: typed("day-at"), day_h: typed("day-h") };

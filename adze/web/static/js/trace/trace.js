@@ -119,9 +119,9 @@ class Trace {
     else this.send("/steps", this.step(trace, button), button);
   }
 
-  /** What was typed for a step; places are those of the next deed, or of the form that the key stands in. */
+  /** What was typed for a step; places are those of the next step, or of the form that the key stands in. */
   step(what, button) {
-    const form = button.closest("[data-trace-form]") ?? document.getElementById("trace-deed");
+    const form = button.closest("[data-trace-form]") ?? document.getElementById("trace-next-step");
     const typed = { what, once: token(), ...stepsIn(form) };
     if ("traceEmpty" in button.dataset) typed.kv = "";
     return typed;

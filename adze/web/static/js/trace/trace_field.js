@@ -76,7 +76,7 @@ class FieldSearch {
     const { round } = this.practice;
     this.root.toggleAttribute("data-practice", Boolean(round));
     this.showWaits();
-    stand(isGoing ? (next ?? "deed") : (this.practice.when ?? (hasEnded ? "ended" : "none")));
+    stand(isGoing ? (next ?? "next") : (this.practice.when ?? (hasEnded ? "ended" : "none")));
     document.getElementById("search-so-far").hidden ||= !round && !isGoing && !this.waits.length;
     say("search-says", "The search thinks.");
     const wanted = round ? this.practice.steps : isGoing && !next ? done : null;

@@ -12,8 +12,8 @@ export const aboutWords = (share) => (share > NEARLY ? "over 99%" : `about ${per
 export const leftWords = ({ pMaterial }) => (pMaterial < LEAST_TOLD ? "under 1%" : `about ${percent(pMaterial)}`);
 
 /** What stopping before the end leaves, in the closing round. */
-export const stopEarly = ({ isClosing, hunches }, deed) =>
-  isClosing && deed.do !== "stop" ? `Stop here: something is left with ${leftWords(hunches)}` : "";
+export const stopEarly = ({ isClosing, candidates }, nextStep) =>
+  isClosing && nextStep.do !== "stop" ? `Stop here: something is left with ${leftWords(candidates)}` : "";
 
 /** A chance in words with its number. */
 export function howLikely(share) {

@@ -20,7 +20,7 @@ function tallOf(fence) {
 }
 
 /** Growth all over against everything else that was weighed. */
-export function growthTold({ fence, learner, singles, hunches, readings }) {
+export function growthTold({ fence, learner, singles, candidates, readings }) {
   const nothing = replayed(learner, fresh(new Float64Array(1), singles.known), nothingOn(fence), readings);
   const wide = anew(singles.known, 2, 0, GROWN_SPREAD);
   const grown = replayed(learner, fresh(new Float64Array(1), wide), tallOf(fence), readings);
@@ -30,7 +30,7 @@ export function growthTold({ fence, learner, singles, hunches, readings }) {
   const evidence = Math.min(grown.logWeight[0] - nothing.logWeight[0], MOST);
   const times = GROWN * Math.exp(grown.mean[2]);
   const odds =
-    times > MOST_GROWN ? 0 : ((GROWN_SHARE / (1 - GROWN_SHARE)) * Math.exp(evidence) * hunches.weight[0]) / prior;
+    times > MOST_GROWN ? 0 : ((GROWN_SHARE / (1 - GROWN_SHARE)) * Math.exp(evidence) * candidates.weight[0]) / prior;
   return { share: odds / (1 + odds), times, spread: Math.sqrt(grown.cov[5]) };
 }
 

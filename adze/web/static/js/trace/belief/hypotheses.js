@@ -1,4 +1,4 @@
-// All hypotheses together: their weights with what was read and seen, and where they lie (hunches.py).
+// All hypotheses together: their weights with what was read and seen, and where they lie (candidates.py).
 
 import { CUT, RODS } from "../solver/fence.js";
 
@@ -7,7 +7,7 @@ export const MATERIAL_AFTER = 0.08;
 const joined = (rows) => Float64Array.from(rows.flatMap((row) => Array.from(row)));
 
 /** Every hypothesis of a search, in blocks ({hypotheses, doubts, loss, first}): the singles first. */
-export class Hunches {
+export class HypothesisSet {
   constructor(fence, blocks, looks, material) {
     Object.assign(this, { fence, blocks, looks, material });
     this.noneCell = fence.from_place;
@@ -103,11 +103,11 @@ export class Hunches {
       ...block,
       doubts: learner.take(block.doubts, block.hypotheses, reading, again),
     }));
-    return new Hunches(this.fence, blocks, this.looks, this.material);
+    return new HypothesisSet(this.fence, blocks, this.looks, this.material);
   }
 
   seen(looks) {
-    return new Hunches(this.fence, this.blocks, looks, this.material);
+    return new HypothesisSet(this.fence, this.blocks, looks, this.material);
   }
 
   /** The doubts of some hypotheses, in their order. */

@@ -54,9 +54,9 @@ export function wayPieces(fence, from, to) {
 const pairOf = (a, b) => `${Math.min(a, b)} ${Math.max(a, b)}`;
 
 /** Spans to walk and look along: those that hold 80 % of it first, each time the nearest next. */
-export function sweepOrder({ fence, hunches, here }) {
+export function sweepOrder({ fence, candidates, here }) {
   const share = new Float64Array(fence.spans.length);
-  fence.span.forEach((of, k) => (share[of] += (hunches.cells[fence.a[k]] + hunches.cells[fence.b[k]]) / 2));
+  fence.span.forEach((of, k) => (share[of] += (candidates.cells[fence.a[k]] + candidates.cells[fence.b[k]]) / 2));
   const order = Array.from(share, (_, k) => k).sort((p, q) => share[q] - share[p]);
   const total = share.reduce((x, y) => x + y, 0);
   let [sum, enough] = [0, 0];

@@ -25,7 +25,7 @@ export function passesOf({ fence, here }, { number }, { lines }) {
 }
 
 /** The way from where the person stands to the next place, on the ground. */
-export function wayXy(search, deed, { places }) {
-  if (deed.number < 0 || deed.do === "stop" || deed.do === "sweep") return [];
-  return stops(search.fence, search.here, deed.number).map((place) => places[place].xy);
+export function wayXy(search, nextStep, { places }) {
+  if (nextStep.number < 0 || nextStep.do === "stop" || nextStep.do === "sweep") return [];
+  return stops(search.fence, search.here, nextStep.number).map((place) => places[place].xy);
 }

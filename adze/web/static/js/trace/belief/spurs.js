@@ -47,7 +47,7 @@ export function spurWords(search, steps, field) {
   return spursIn(steps, field)
     .map((step) => {
       const place = placeOf(search.fence, field, step);
-      const share = search.hunches.cells[place];
+      const share = search.candidates.cells[place];
       const where = field.places[place].words;
       return share >= LIKELY
         ? `About ${Math.round(100 * share)}% lies on or past the fence that joins at ${where} and is on no plan: ` +

@@ -8,10 +8,10 @@ const EXPLAINED = 2;
 const LIKELY_SHARE = 1e-3;
 
 /** How many spreads a reading lies off what the best of the likely single faults expected. */
-export function surpriseOf({ hunches, learner }, { place, kv, amps, opened }, again) {
-  const [best] = hunches.blocks;
-  const most = hunches.weight.reduce((x, y) => Math.max(x, y), 0);
-  const likely = Array.from(best.loss, (_, h) => h).filter((h) => hunches.weight[h] > LIKELY_SHARE * most);
+export function surpriseOf({ candidates, learner }, { place, kv, amps, opened }, again) {
+  const [best] = candidates.blocks;
+  const most = candidates.weight.reduce((x, y) => Math.max(x, y), 0);
+  const likely = Array.from(best.loss, (_, h) => h).filter((h) => candidates.weight[h] > LIKELY_SHARE * most);
   if (!likely.length) return 0;
   const predicted = part(best.hypotheses.under(opened).predict(place), likely);
   const [kvVar, ampsVar] = learner.spread(partOf(best.doubts, likely), predicted);

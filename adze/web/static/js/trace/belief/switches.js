@@ -44,14 +44,14 @@ export function asItWas(steps) {
 }
 
 /** The switch that most likely stands open though it was told shut: nearly all of a wire is cut beside it. */
-export function openSwitch({ fence, singles, hunches }) {
+export function openSwitch({ fence, singles, candidates }) {
   const { fault, sizes } = singles.hypotheses;
   let best = null;
   for (const { id, near } of fence.switches) {
     let share = 0;
     for (let h = 1; h < fault.length; h++) {
       const isParted = fence.kind[fault[h]] === CUT && sizes[h - 1] >= PARTED_FROM_OHM;
-      if (isParted && near.includes(fence.piece[fault[h]])) share += hunches.weight[h];
+      if (isParted && near.includes(fence.piece[fault[h]])) share += candidates.weight[h];
     }
     if (share >= (best?.share ?? LIKELY_OPEN)) best = { id, share };
   }

@@ -15,7 +15,7 @@ import { after } from "../steps/steps.js";
 import { strandWords } from "../words/strands.js";
 import { asItWas } from "../belief/switches.js";
 import { kindsTold, piecesTold, stretches } from "../words/explanation.js";
-import { deedWords, stands, stretchWords, surpriseWords } from "../words/words.js";
+import { stepWords, stands, stretchWords, surpriseWords } from "../words/words.js";
 
 const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur", "used", "photo", "later"];
 const NOWHERE = ["rods", "sweep", "switch"];
@@ -35,12 +35,13 @@ export class OnDevice {
   /** A search as it stands, in what the page shows. */
   shown(search, wanted) {
     const { field: words } = this.kit;
-    const deed = search.nextDeed();
+    const nextStep = search.nextStep();
     const pieces = piecesTold(search);
     return {
-      deed,
-      at: deed.number >= 0 && deed.do !== "sweep" && deed.do !== "stop" ? namedAt(words, deed).at : null,
-      words: deedWords(search, deed, words, pieces),
+      nextStep,
+      at:
+        nextStep.number >= 0 && nextStep.do !== "sweep" && nextStep.do !== "stop" ? namedAt(words, nextStep).at : null,
+      words: stepWords(search, nextStep, words, pieces),
       surprise: doubtWords(search, words) || surpriseWords(search),
       strands: strandWords(wanted, words),
       spurs: spurWords(search, wanted, words),
@@ -48,16 +49,16 @@ export class OnDevice {
       opened: search.opened,
       gain: gainWords(search, wanted, words),
       minutes: Math.round(wanted.findLast(({ world }) => world)?.world.minutes ?? search.minutes),
-      early: stopEarly(search, deed),
-      clear: search.finds ? howLikely(1 - search.hunches.pMaterial) : "",
+      early: stopEarly(search, nextStep),
+      clear: search.finds ? howLikely(1 - search.candidates.pMaterial) : "",
       stands: stands(kindsTold(search), search.finds, growthOf(search)),
       stretches: stretches(pieces)
         .slice(0, 4)
         .map((row) => [stretchWords(words, row), percent(row.share)]),
       pieces: pieces.filter(({ inMost, span }) => inMost && words.lines[span]),
       here: words.places[search.here].xy,
-      way: wayXy(search, deed, words),
-      passes: passesOf(search, deed, words),
+      way: wayXy(search, nextStep, words),
+      passes: passesOf(search, nextStep, words),
     };
   }
 
@@ -97,14 +98,14 @@ export class OnDevice {
     return this.farm;
   }
 
-  /** What becomes of a deed in practice. */
-  practised({ round, steps: done, deed }, told) {
+  /** What becomes of a step in practice. */
+  practised({ round, steps: done, nextStep }, told) {
     const search = this.afterAll(done, told);
-    const { span, atM } = spotOf(this.kit.field, deed);
-    const place = { number: nearestPlace(search.fence, span, atM), leg: deed.leg || span };
+    const { span, atM } = spotOf(this.kit.field, nextStep);
+    const place = { number: nearestPlace(search.fence, span, atM), leg: nextStep.leg || span };
     const world = done.findLast((step) => step.world)?.world ?? untouched(search.fence, round);
-    const found = answered(search, this.farmOf(search, round), world, { ...deed, ...place }, `${done.length}`);
-    return found.what === "found" ? found : { run: deed.run, at_m: deed.at_m, leg: deed.leg, ...found };
+    const found = answered(search, this.farmOf(search, round), world, { ...nextStep, ...place }, `${done.length}`);
+    return found.what === "found" ? found : { run: nextStep.run, at_m: nextStep.at_m, leg: nextStep.leg, ...found };
   }
 
   /** How a round ended, and what every advice would have taken. */

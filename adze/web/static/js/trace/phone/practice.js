@@ -73,8 +73,8 @@ class Walker {
     return Number(Math.max(0, kv * (1 + share * gauss(this.chance)) + least * gauss(this.chance)).toFixed(1));
   }
 
-  read(deed) {
-    const place = fedPlace(this, deed);
+  read(nextStep) {
+    const place = fedPlace(this, nextStep);
     const seen = this.go(place.number);
     if (seen) return seen;
     this.minutes += this.fence.minutes.reading;
@@ -126,31 +126,31 @@ class Walker {
   }
 }
 
-/** What became of a deed in practice, and how the farm stands after it. */
-export function answered(search, farm, world, deed, word) {
+/** What became of a step in practice, and how the farm stands after it. */
+export function answered(search, farm, world, nextStep, word) {
   const walker = new Walker(search, farm, world, chancesOf(`${farm.round.seed} ${word}`));
-  const told = walker[deed.what](deed);
+  const told = walker[nextStep.what](nextStep);
   return { ...told, world: walker.world };
 }
 
-/** The deed of a search as practice does it. */
-const deedOf = ({ do: what, ...deed }) => ({ ...deed, what: what === "read_rods" ? "rods" : what });
+/** The step of a search as practice does it. */
+const practiceStepOf = ({ do: what, ...nextStep }) => ({ ...nextStep, what: what === "read_rods" ? "rods" : what });
 
 /** Every advice followed on the same faults: how many minutes it takes, and whether the fence is restored. */
 export function byAdvice(first, farm, told = () => {}) {
   let [search, world] = [first, untouched(first.fence, farm.round)];
   for (let count = 0; count < MOST_DEEDS; count++) {
-    const deed = search.nextDeed();
-    if (deed.do === "stop") break;
-    const done = answered(search, farm, world, deedOf(deed), `advice ${count}`);
+    const nextStep = search.nextStep();
+    if (nextStep.do === "stop") break;
+    const done = answered(search, farm, world, practiceStepOf(nextStep), `advice ${count}`);
     world = done.world;
-    search = after(search, stepAt(search.fence, done, deed));
+    search = after(search, stepAt(search.fence, done, nextStep));
     told(count / MOST_DEEDS);
   }
   return { minutes: Math.round(world.minutes), restored: farm.shut(world).restored && !world.opened.length };
 }
 
-/** What was done as the search takes it: at the deed's place, or where something was come upon. */
+/** What was done as the search takes it: at the step's place, or where something was come upon. */
 function stepAt(fence, done, { number, leg }) {
   if (done.what === "found") return { ...done, ...spotAt(fence, done.world.here, done.span) };
   if (["rods", "sweep", "switch"].includes(done.what)) return done;

@@ -93,7 +93,7 @@ export class FieldPractice {
 
   /** The part of the page that stands: a round, or how it went; else none of practice. */
   get when() {
-    if (this.round) return "deed";
+    if (this.round) return "next";
     return this.isScored ? "practised" : undefined;
   }
 
@@ -113,22 +113,22 @@ export class FieldPractice {
     return this.steps.filter(({ words }) => words[0]);
   }
 
-  /** Do what a key says: at the next deed's place, or at that of its form. Throws TypedError. */
+  /** Do what a key says: at the next step's place, or at that of its form. Throws TypedError. */
   press(what, button, shown, field) {
-    const deed = { what, run: "", at_m: 0, leg: "", ...this.where(what, button, shown, field) };
+    const nextStep = { what, run: "", at_m: 0, leg: "", ...this.where(what, button, shown, field) };
     const { round, steps } = this;
-    this.ask(what === "end" ? { score: { round, steps } } : { practise: { round, steps, deed } });
+    this.ask(what === "end" ? { score: { round, steps } } : { practise: { round, steps, nextStep } });
   }
 
-  where(what, button, { at, deed }, field) {
-    if ("there" in button.dataset) return { ...at, leg: deed.leg, switch: deed.switch, opens: deed.opens };
+  where(what, button, { at, nextStep }, field) {
+    if ("there" in button.dataset) return { ...at, leg: nextStep.leg, switch: nextStep.switch, opens: nextStep.opens };
     const form = button.closest("[data-form]");
     if (!form) return {};
     const typed = stepsIn(form);
     return what === "switch" ? typed : { run: typed.run, at_m: placeOf(typed, field) };
   }
 
-  /** What became of a deed. */
+  /** What became of a step. */
   took(done, words) {
     this.steps.push({ ...done, once: token(), words });
     this.store();

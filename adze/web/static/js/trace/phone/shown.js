@@ -14,14 +14,14 @@ export function say(id, words) {
   find(id).hidden = !words;
 }
 
-/** The part of the page that stands: none, checked, unit, lead, deed or ended. */
+/** The part of the page that stands: none, checked, unit, lead, step or ended. */
 export function stand(when) {
   for (const part of document.querySelectorAll("[data-when]")) part.hidden = part.dataset.when !== when;
 }
 
-/** The next deed and how it stands. */
+/** The next step and how it stands. */
 export function showSearch(shown, field) {
-  const { deed, words } = shown;
+  const { nextStep, words } = shown;
   say("search-surprise", shown.surprise);
   say("search-gain", shown.gain);
   say("search-strands-say", shown.strands);
@@ -29,11 +29,11 @@ export function showSearch(shown, field) {
   say("search-title", words.title);
   say("search-far", [words.howFar, words.leg && `amps on ${words.leg}`].filter(Boolean).join("; "));
   say("search-reason", words.reason);
-  for (const part of document.querySelectorAll("[data-deed]")) part.hidden = part.dataset.deed !== deed.do;
+  for (const part of document.querySelectorAll("[data-next-step]")) part.hidden = part.dataset.nextStep !== nextStep.do;
   for (const part of document.querySelectorAll("[data-amps]")) part.hidden = !shown.showsAmps;
   find("search-early").hidden = !shown.early;
   find("search-early").textContent = shown.early;
-  find("search-switch-there").textContent = deed.opens ? "It is open" : "It is shut";
+  find("search-switch-there").textContent = nextStep.opens ? "It is open" : "It is shut";
   find("search-means").replaceChildren(
     ...words.means.map(([when, means]) => el("tr", {}, el("td", {}, el("b", {}, when)), el("td", {}, means))),
   );

@@ -130,17 +130,18 @@ export function typedIn(what, form, { run = "", at_m: atM = "", leg = "" } = {})
 }
 
 /** The form that a key stands in. */
-export const formOf = (button) => button.closest("[data-form], [data-deed], [data-when]");
+export const formOf = (button) => button.closest("[data-form], [data-next-step], [data-when]");
 
 const LEGS = { read_rods: RODS_LEG, look_growth: GROWTH_LEG }; // of what lies at no one place
 
-/** What was typed for a step: at the next deed's place, or at that of the form. */
+/** What was typed for a step: at the next step's place, or at that of the form. */
 export function typedBy(what, button, shown) {
   const form = "empty" in button.dataset ? null : formOf(button);
   const isThere = "there" in button.dataset;
-  const leg = LEGS[shown?.deed.do] ?? shown?.deed.leg;
+  const leg = LEGS[shown?.nextStep.do] ?? shown?.nextStep.leg;
   const typed = typedIn(what, form, isThere ? { ...(shown?.at ?? {}), leg } : {});
-  if (what === "switch" && isThere) Object.assign(typed, { switch: shown.deed.switch, opens: shown.deed.opens });
+  if (what === "switch" && isThere)
+    Object.assign(typed, { switch: shown.nextStep.switch, opens: shown.nextStep.opens });
   if (what !== "begin") return typed;
   return { ...typed, ...settings() };
 }

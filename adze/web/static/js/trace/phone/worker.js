@@ -6,7 +6,9 @@ import { unpack } from "../solver/kit.js";
 import { OnDevice } from "./on_device.js";
 import { Peaks } from "../solver/peaks.js";
 
-const assembled = fetch(new URL("../../../vendor/trace/peaks.wasm", import.meta.url)).then((told) => told.arrayBuffer());
+const assembled = fetch(new URL("../../../vendor/trace/peaks.wasm", import.meta.url)).then((told) =>
+  told.arrayBuffer(),
+);
 
 let device = null;
 

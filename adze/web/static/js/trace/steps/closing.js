@@ -20,13 +20,13 @@ function bits(p) {
 }
 
 /** Every node once, all legs where the person stands, near places on spans, and some of the likeliest. */
-function closingPlaces(hunches, here, done) {
-  const { fence } = hunches;
+function closingPlaces(candidates, here, done) {
+  const { fence } = candidates;
   const one = (number) => ({ number, leg: fence.legs[number][0] });
   const nodes = new Set(fence.nodes);
   const inside = favoured(fence).filter(({ number }) => !nodes.has(number));
   inside.sort((p, q) => walkM(fence, here, p.number) - walkM(fence, here, q.number));
-  const likely = hunches.likeliest(OF_LIKELIEST).map(one);
+  const likely = candidates.likeliest(OF_LIKELIEST).map(one);
   const step = Math.max(1, Math.floor(likely.length / LIKELY));
   const found = [
     ...[...nodes].filter((number) => number !== here).map(one),
@@ -62,10 +62,10 @@ function sampledWhole({ weight }) {
 }
 
 /** How many bits of "is anything left" each reading is expected to bring. */
-function closingGains(hunches, learner, places) {
-  const { fence } = hunches;
-  const { chosen, weight } = sampledWhole(hunches);
-  const left = weight.map((x, m) => x * lostShare(hunches.loss[chosen[m]]));
+function closingGains(candidates, learner, places) {
+  const { fence } = candidates;
+  const { chosen, weight } = sampledWhole(candidates);
+  const left = weight.map((x, m) => x * lostShare(candidates.loss[chosen[m]]));
   const rest = weight.map((x, m) => x - left[m]);
   const [picked, times] = [[], []];
   for (const [own, count] of [
@@ -78,10 +78,10 @@ function closingGains(hunches, learner, places) {
     picked.push(...found.picked);
     times.push(...found.times.map((x) => x * total));
   }
-  const doubts = hunches.doubtsOf(chosen);
+  const doubts = candidates.doubtsOf(chosen);
   const p = left.reduce((x, y) => x + y, 0);
   return places.map((place) => {
-    const predicted = glanced(hunches, chosen, place);
+    const predicted = glanced(candidates, chosen, place);
     const rows = likelihood(fence, predicted, learner.spread(doubts, predicted), picked);
     return rows.reduce((sum, row, t) => {
       let [whole, damaged] = [0, 0];
@@ -98,12 +98,12 @@ function closingGains(hunches, learner, places) {
 export const roundOf = (finds) => ({ finds, readings: 0, expected_bits: 0, brought_bits: 0 });
 
 /** A closing round after a reading: the bits that its readings were expected to bring, and those that they brought. */
-export function roundAfter(round, { hunches, learner }, place, read) {
-  const [before, now] = [pLeft(hunches), pLeft(read)];
+export function roundAfter(round, { candidates, learner }, place, read) {
+  const [before, now] = [pLeft(candidates), pLeft(read)];
   return {
     finds: round.finds,
     readings: round.readings + 1,
-    expected_bits: round.expected_bits + closingGains(hunches, learner, [place])[0],
+    expected_bits: round.expected_bits + closingGains(candidates, learner, [place])[0],
     brought_bits: round.brought_bits + learnedBits([1 - now, now], [1 - before, before]),
   };
 }
@@ -113,28 +113,28 @@ const earned = ({ expected_bits: expected, brought_bits: brought }) =>
   Math.min(1, (brought + EARNED_BITS) / (expected + EARNED_BITS));
 
 /** The most bits a minute, far or near; or to stop, with the chance that nothing is left. */
-export function nextInClosing(hunches, learner, here, done, { round, isThorough }) {
-  const p = pLeft(hunches);
+export function nextInClosing(candidates, learner, here, done, { round, isThorough }) {
+  const p = pLeft(candidates);
   const stop = { do: "stop", number: here, leg: "", minutes: 0, gain: 0, clear: 1 - p };
   const patient = isThorough && round.finds > 1 && round.readings < THOROUGH_READINGS;
   if (p < SURELY || (p < SETTLED && !patient)) return stop;
-  const { fence } = hunches;
+  const { fence } = candidates;
   const pace = fence.pace_m_per_min;
-  const deeds = [];
-  const places = closingPlaces(hunches, here, done);
-  closingGains(hunches, learner, places).forEach((gain, k) => {
+  const nextSteps = [];
+  const places = closingPlaces(candidates, here, done);
+  closingGains(candidates, learner, places).forEach((gain, k) => {
     const minutes = walkM(fence, here, places[k].number) / pace + fence.minutes.reading;
-    deeds.push({ rate: gain / minutes, do: "read", ...places[k], minutes, gain });
+    nextSteps.push({ rate: gain / minutes, do: "read", ...places[k], minutes, gain });
   });
-  for (const number of hunches.likeliest(LOOKS)) {
-    const after = hunches.seen(hunches.looks.looked(fence, number, fence.looking.finds));
-    const chance = 1 - after.leftByLooks / Math.max(hunches.leftByLooks, 1e-12);
+  for (const number of candidates.likeliest(LOOKS)) {
+    const after = candidates.seen(candidates.looks.looked(fence, number, fence.looking.finds));
+    const chance = 1 - after.leftByLooks / Math.max(candidates.leftByLooks, 1e-12);
     const gain = bits(p) - (1 - chance) * bits(pLeft(after));
     const minutes = walkM(fence, here, number) / pace + fence.minutes.look;
-    deeds.push({ rate: gain / minutes, do: "look", number, leg: "", minutes, gain });
+    nextSteps.push({ rate: gain / minutes, do: "look", number, leg: "", minutes, gain });
   }
-  if (!deeds.length) return stop;
-  const best = deeds.reduce((one, other) => (other.rate > one.rate ? other : one));
+  if (!nextSteps.length) return stop;
+  const best = nextSteps.reduce((one, other) => (other.rate > one.rate ? other : one));
   return bits(p) / Math.max(best.rate * (isThorough ? 1 : earned(round)), 1e-9) > MISSED_MINUTES * p && !patient
     ? stop
     : best;

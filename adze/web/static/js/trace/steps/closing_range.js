@@ -8,24 +8,24 @@ const OUTSIDE = 2; // spreads off what a well fence shows
 const sumOf = (row) => row.reduce((sum, x) => sum + x, 0);
 
 /** Where most of what lies on one side is. */
-function sideOf({ fence, hunches }, chosen, left) {
-  const whole = new Float64Array(hunches.count);
+function sideOf({ fence, candidates }, chosen, left) {
+  const whole = new Float64Array(candidates.count);
   chosen.forEach((h, m) => (whole[h] = left[m]));
-  const cells = hunches.spreadOf(whole);
+  const cells = candidates.spreadOf(whole);
   const pieces = Float64Array.from(fence.a, (a, k) => (cells[a] + cells[fence.b[k]]) * fence.length_m[k]);
   return { chance: sumOf(left), at: whereMost(fence, pieces) };
 }
 
 /** From where to where it lies if nothing more is left, amps or kV, and what lies outside means; null: hardly told. */
-export function closingRange(search, deed) {
-  const { fence, hunches, learner } = search;
-  const { chosen, weight } = weighed(hunches);
+export function closingRange(search, nextStep) {
+  const { fence, candidates, learner } = search;
+  const { chosen, weight } = weighed(candidates);
   const nothing = chosen.indexOf(0);
-  const left = Array.from(chosen, (h, m) => (h > 0 && hunches.loss[h] > hunches.material ? weight[m] : 0));
+  const left = Array.from(chosen, (h, m) => (h > 0 && candidates.loss[h] > candidates.material ? weight[m] : 0));
   const whole = sumOf(left);
   if (nothing < 0 || whole <= 0) return null;
-  const predicted = glanced(hunches, chosen, deed);
-  const [kvVar, ampsVar] = learner.spread(hunches.doubtsOf(chosen), predicted);
+  const predicted = glanced(candidates, chosen, nextStep);
+  const [kvVar, ampsVar] = learner.spread(candidates.doubtsOf(chosen), predicted);
   const tried = [["kV", predicted.kv, kvVar]];
   if (fence.meter.shows_amps) tried.unshift(["A", predicted.amps, ampsVar]);
   const [best] = tried

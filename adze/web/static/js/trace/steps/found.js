@@ -2,7 +2,7 @@
 
 import { Learner } from "../belief/belief.js";
 import { roundOf } from "./closing.js";
-import { Hunches, MATERIAL_AFTER } from "../belief/hypotheses.js";
+import { HypothesisSet, MATERIAL_AFTER } from "../belief/hypotheses.js";
 import { growthTold } from "../belief/growth.js";
 import { anew, believedAfter, meanOff, movedBy, portOf, score, scoreAnew } from "../belief/mended.js";
 import { grassinessOf, singlesAnew } from "../belief/singles.js";
@@ -19,7 +19,7 @@ function believing(search, { fence, singles, scored, place, ...more }) {
   return search.with({
     fence,
     singles,
-    hunches: new Hunches(fence, [block], search.hunches.looks.faded(LOOKS_FADE), MATERIAL_AFTER),
+    candidates: new HypothesisSet(fence, [block], search.candidates.looks.faded(LOOKS_FADE), MATERIAL_AFTER),
     learner: new Learner({ ...fence, grassy }, true),
     here: place,
     readings: [],

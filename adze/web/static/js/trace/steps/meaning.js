@@ -79,25 +79,25 @@ function outcomesOf(unit, values, variance, past, before) {
 }
 
 /** What the amps of a reading would mean; kV where amps say little. Null where it divides nothing. */
-export function meaningOf({ fence, hunches, learner }, deed) {
-  const { chosen, weight } = weighed(hunches);
-  const places = pastPlaces(fence, deed);
+export function meaningOf({ fence, candidates, learner }, nextStep) {
+  const { chosen, weight } = weighed(candidates);
+  const places = pastPlaces(fence, nextStep);
   const [past, before] = [[], []];
   chosen.forEach((h, m) => {
     let [there, all] = [0, 0];
     for (let k = 4 * h; k < 4 * h + 4; k++) {
-      const cell = hunches.cell[k];
-      if (cell >= hunches.noneCell) continue;
-      all += hunches.share[k];
-      there += hunches.share[k] * places[cell];
+      const cell = candidates.cell[k];
+      if (cell >= candidates.noneCell) continue;
+      all += candidates.share[k];
+      there += candidates.share[k] * places[cell];
     }
     past.push(weight[m] * there);
     before.push(weight[m] * (all - there));
   });
   const [sharePast, shareBefore] = [past, before].map((row) => row.reduce((x, y) => x + y, 0));
   if (Math.min(sharePast, shareBefore) < A_SIDE) return null;
-  const predicted = glanced(hunches, chosen, deed);
-  const [kvVar, ampsVar] = learner.spread(hunches.doubtsOf(chosen), predicted);
+  const predicted = glanced(candidates, chosen, nextStep);
+  const [kvVar, ampsVar] = learner.spread(candidates.doubtsOf(chosen), predicted);
   const told = [{ unit: "kV", outcomes: outcomesOf("kV", predicted.kv, kvVar, past, before) }];
   if (fence.meter.shows_amps)
     told.unshift({ unit: "A", outcomes: outcomesOf("A", predicted.amps, ampsVar, past, before) });
@@ -133,19 +133,19 @@ export function whereMost(fence, share) {
 }
 
 /** How the amps of a reading divide what is left where no place lies past another, as on a ring. */
-export function splitOf({ fence, hunches }, deed) {
+export function splitOf({ fence, candidates }, nextStep) {
   if (!fence.meter.shows_amps) return null;
-  const { chosen, weight } = weighed(hunches);
-  const { amps } = glanced(hunches, chosen, deed);
+  const { chosen, weight } = weighed(candidates);
+  const { amps } = glanced(candidates, chosen, nextStep);
   const order = Array.from(amps, (_, m) => m).sort((p, q) => amps[p] - amps[q]);
   let sum = 0;
   const k = order.findIndex((m) => (sum += weight[m]) >= 0.5);
   if (k <= 0 || k === order.length - 1) return null;
   const middle = (amps[order[k - 1]] + amps[order[k]]) / 2;
   const half = (isOwn) => {
-    const whole = new Float64Array(hunches.count);
+    const whole = new Float64Array(candidates.count);
     chosen.forEach((h, m) => (whole[h] = isOwn(amps[m]) ? weight[m] : 0));
-    const cells = hunches.spreadOf(whole);
+    const cells = candidates.spreadOf(whole);
     return whereMost(
       fence,
       Float64Array.from(fence.a, (a, p) => (cells[a] + cells[fence.b[p]]) * fence.length_m[p]),

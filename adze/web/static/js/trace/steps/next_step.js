@@ -1,4 +1,4 @@
-// What may be done next, and what a reading or a look would be worth: bits of the place, minutes to the end (deeds.py).
+// What may be done next, and what a reading or a look would be worth: bits of the place, minutes to the end (next_step.py).
 
 import { glanced, learnedBits, likelihood, sampled, weighed } from "./worth.js";
 
@@ -33,12 +33,12 @@ export function favoured(fence) {
 
 export const walkM = (fence, from, to) => fence.walk_m[from * fence.from_place + to];
 
-function candidates(hunches, here, done) {
-  const { fence } = hunches;
+function placesToRead(candidates, here, done) {
+  const { fence } = candidates;
   const read = new Set(done.map(({ number }) => number));
   const known = new Set(done.map(keyOf));
   const showsAmps = fence.meter.shows_amps;
-  const wide = hunches.entropyBits > WIDE_BITS;
+  const wide = candidates.entropyBits > WIDE_BITS;
   const worth = (place) =>
     !known.has(keyOf(place)) &&
     (showsAmps || !read.has(place.number)) &&
@@ -56,28 +56,28 @@ function candidates(hunches, here, done) {
 }
 
 /** The cells in which some hypotheses lie, numbered anew without those in which none does. */
-function usedCells(hunches, chosen) {
+function usedCells(candidates, chosen) {
   const numbers = new Map();
   const cell = new Int32Array(4 * chosen.length);
   const share = new Float64Array(4 * chosen.length);
   chosen.forEach((h, m) => {
     for (let k = 0; k < 4; k++) {
-      const own = hunches.cell[4 * h + k];
+      const own = candidates.cell[4 * h + k];
       if (!numbers.has(own)) numbers.set(own, numbers.size);
       cell[4 * m + k] = numbers.get(own);
-      share[4 * m + k] = hunches.share[4 * h + k];
+      share[4 * m + k] = candidates.share[4 * h + k];
     }
   });
   return { cell, share, count: numbers.size };
 }
 
 /** How many bits of the place each reading is expected to bring, with the switches that are opened for each. */
-function readingGains(hunches, learner, places) {
-  const { fence } = hunches;
-  const { chosen, weight } = weighed(hunches);
+function readingGains(candidates, learner, places) {
+  const { fence } = candidates;
+  const { chosen, weight } = weighed(candidates);
   const { picked, times } = sampled(weight, TRUTHS);
-  const doubts = hunches.doubtsOf(chosen);
-  const used = usedCells(hunches, chosen);
+  const doubts = candidates.doubtsOf(chosen);
+  const used = usedCells(candidates, chosen);
   const spread = (own) => {
     const found = new Float64Array(used.count);
     for (let m = 0; m < own.length; m++)
@@ -86,7 +86,7 @@ function readingGains(hunches, learner, places) {
   };
   const before = spread(weight);
   return places.map((place) => {
-    const predicted = glanced(hunches, chosen, place, place.opened);
+    const predicted = glanced(candidates, chosen, place, place.opened);
     const rows = likelihood(fence, predicted, learner.spread(doubts, predicted), picked);
     return rows.reduce((sum, row, t) => {
       for (let m = 0; m < row.length; m++) row[m] *= weight[m];
@@ -96,23 +96,23 @@ function readingGains(hunches, learner, places) {
 }
 
 /** Switches that may be opened for a reading beside them, for a tester that shows no amps. */
-function switched(hunches, learner, here, worked) {
-  const { fence } = hunches;
+function switched(candidates, learner, here, worked) {
+  const { fence } = candidates;
   const { reading, switch: switching } = fence.minutes;
   const places = fence.meter.shows_amps
     ? []
     : fence.switches.filter(({ id }) => !worked.has(id)).map(({ id, fed }) => ({ number: fed, leg: "", opened: [id] }));
   if (!places.length) return [];
-  return readingGains(hunches, learner, places).map((gain, k) => {
+  return readingGains(candidates, learner, places).map((gain, k) => {
     const { number, opened } = places[k];
     const minutes = walkM(fence, here, number) / fence.pace_m_per_min + reading + 2 * switching;
     return { do: "switch", number, leg: "", minutes, gain, switch: opened[0], opens: true };
   });
 }
 
-/** The deed of the search: at least half the best bits a minute, then the fewest minutes to be expected. */
-export function nextInSearch(hunches, learner, here, done, { looked, worked }) {
-  const { fence, cells, noneCell, entropyBits } = hunches;
+/** The step of the search: at least half the best bits a minute, then the fewest minutes to be expected. */
+export function nextInSearch(candidates, learner, here, done, { looked, worked }) {
+  const { fence, cells, noneCell, entropyBits } = candidates;
   const pace = fence.pace_m_per_min;
   const inside = cells.subarray(0, noneCell);
   const total = Math.max(
@@ -120,28 +120,28 @@ export function nextInSearch(hunches, learner, here, done, { looked, worked }) {
     1e-12,
   );
   const meanWalk = (from) => inside.reduce((sum, p, to) => sum + p * walkM(fence, from, to), 0) / total / pace;
-  const deeds = [];
-  const places = candidates(hunches, here, done);
-  readingGains(hunches, learner, places).forEach((gain, k) => {
+  const nextSteps = [];
+  const places = placesToRead(candidates, here, done);
+  readingGains(candidates, learner, places).forEach((gain, k) => {
     const cost = walkM(fence, here, places[k].number) / pace + fence.minutes.reading;
     const rest = meanWalk(places[k].number) + BIT_MINUTES * Math.max(0, entropyBits - gain);
-    deeds.push({ rate: gain / cost, all: cost + rest, do: "read", ...places[k], minutes: cost, gain });
+    nextSteps.push({ rate: gain / cost, all: cost + rest, do: "read", ...places[k], minutes: cost, gain });
   });
-  for (const deed of switched(hunches, learner, here, worked)) {
-    const { number, gain, minutes } = deed;
+  for (const nextStep of switched(candidates, learner, here, worked)) {
+    const { number, gain, minutes } = nextStep;
     const rest = meanWalk(number) + BIT_MINUTES * Math.max(0, entropyBits - gain);
-    deeds.push({ rate: gain / minutes, all: minutes + rest, ...deed });
+    nextSteps.push({ rate: gain / minutes, all: minutes + rest, ...nextStep });
   }
-  for (const number of hunches.likeliest(LOOKS)) {
+  for (const number of candidates.likeliest(LOOKS)) {
     if (looked.has(number) && cells[number] < 0.05) continue;
-    const after = hunches.seen(hunches.looks.looked(fence, number, fence.looking.finds));
-    const chance = 1 - after.leftByLooks / Math.max(hunches.leftByLooks, 1e-12);
+    const after = candidates.seen(candidates.looks.looked(fence, number, fence.looking.finds));
+    const chance = 1 - after.leftByLooks / Math.max(candidates.leftByLooks, 1e-12);
     const gain = entropyBits - (1 - chance) * after.entropyBits;
     const cost = walkM(fence, here, number) / pace + fence.minutes.look;
     const rest = (1 - chance) * (meanWalk(number) + BIT_MINUTES * Math.max(0, entropyBits - gain));
-    deeds.push({ rate: gain / cost, all: cost + rest, do: "look", number, leg: "", minutes: cost, gain });
+    nextSteps.push({ rate: gain / cost, all: cost + rest, do: "look", number, leg: "", minutes: cost, gain });
   }
-  if (!deeds.length) return null;
-  const best = Math.max(...deeds.map(({ rate }) => rate));
-  return deeds.filter(({ rate }) => rate >= best / 2).reduce((p, q) => (q.all < p.all ? q : p));
+  if (!nextSteps.length) return null;
+  const best = Math.max(...nextSteps.map(({ rate }) => rate));
+  return nextSteps.filter(({ rate }) => rate >= best / 2).reduce((p, q) => (q.all < p.all ? q : p));
 }

@@ -9,10 +9,10 @@ const FIRST =
 const IN_DOUBT = "Much speaks for the rods: their volts with the fence loaded decide it.";
 
 /** Their kV, or a look at them: what is done there, and why. */
-export function rodsWords(search, deed) {
-  if (deed.do === "read_rods")
+export function rodsWords(search, nextStep) {
+  if (nextStep.do === "read_rods")
     return { title: "Read kV at the rods, fence on", reason: asksRods(search) ? FIRST : IN_DOUBT };
-  const { cells, noneCell } = search.hunches;
+  const { cells, noneCell } = search.candidates;
   const reason =
     `The rods, ${howLikely(cells[noneCell + 1])}: clamps, their lead, a rod rusted, pulled or broken. ` +
     "Where all of it is sound their ground has dried out: water helps at once, more rods in damp ground for good.";

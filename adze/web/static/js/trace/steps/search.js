@@ -1,4 +1,4 @@
-// A search as it goes, on the device: what was done so far, what is believed, the next deed (search.py).
+// A search as it goes, on the device: what was done so far, what is believed, the next step (search.py).
 
 import { Learner } from "../belief/belief.js";
 import { nextInClosing, roundAfter } from "./closing.js";
@@ -6,7 +6,7 @@ import { nextInSearch, walkM } from "./next_step.js";
 import { Fence } from "../solver/fence.js";
 import { asksRods, isUnread } from "./first.js";
 import { growthOf } from "../belief/growth.js";
-import { Hunches } from "../belief/hypotheses.js";
+import { HypothesisSet } from "../belief/hypotheses.js";
 import { Looks } from "../belief/inspections.js";
 import { withPairs } from "../belief/pairs.js";
 import { ends, sweepOrder, wayPieces } from "../belief/places.js";
@@ -35,7 +35,7 @@ export class FaultSearch {
       ...rest,
       fence,
       singles,
-      hunches: new Hunches(fence, [block], looks, kit.material),
+      candidates: new HypothesisSet(fence, [block], looks, kit.material),
       learner: new Learner(kit, kit.search.finds > 0),
       looked: new Set(looked),
       isThorough,
@@ -59,7 +59,7 @@ export class FaultSearch {
   }
 
   get isClosing() {
-    return this.finds > 0 && this.hunches.pMaterial < STAGE_1;
+    return this.finds > 0 && this.candidates.pMaterial < STAGE_1;
   }
 
   get done() {
@@ -79,63 +79,68 @@ export class FaultSearch {
 
   /** Where much lies with the rods: their kV, then a look at them; else null. */
   get atRods() {
-    const { fence, hunches, done } = this;
-    const [share, there] = [hunches.cells[hunches.noneCell + 1], this.minutesTo(fence.start)];
-    const deed = { number: -1, leg: "" };
+    const { fence, candidates, done } = this;
+    const [share, there] = [candidates.cells[candidates.noneCell + 1], this.minutesTo(fence.start)];
+    const nextStep = { number: -1, leg: "" };
     if (share > RODS_LIKELY && fence.rods_ohm > 0 && !done.some(({ number }) => number < 0))
-      return { do: "read_rods", ...deed, minutes: there + fence.minutes.rods };
-    return share > SURE && this.inEarnest ? { do: "look_rods", ...deed, minutes: there + fence.minutes.look } : null;
+      return { do: "read_rods", ...nextStep, minutes: there + fence.minutes.rods };
+    return share > SURE && this.inEarnest
+      ? { do: "look_rods", ...nextStep, minutes: there + fence.minutes.look }
+      : null;
   }
 
-  nextDeed() {
-    const { fence, hunches, learner, here, done, isOver } = this;
+  nextStep() {
+    const { fence, candidates, learner, here, done, isOver } = this;
     const { reading, rods } = fence.minutes;
     if (this.opened.length) return whileOpen(this);
     if (asksRods(this)) return { do: "read_rods", number: -1, leg: "", minutes: rods };
     if (this.readsMend || isUnread(this))
       return { do: "read", number: here, leg: fence.legs[here][0], minutes: reading, gain: 0 };
-    if (this.isClosing) return this.closingDeed();
+    if (this.isClosing) return this.closingStep();
     if (growthOf(this).share > SURE)
       return { do: "look_growth", number: here, leg: "", minutes: fence.minutes.look, gain: 0 };
     if (isOver && this.sweeps < MOST_SWEEPS[Math.min(this.finds, 1)])
       return { do: "sweep", number: here, leg: "", spans: sweepOrder(this) };
     if (this.atRods) return this.atRods;
     const worked = new Set(this.readings.flatMap(({ reading: own }) => own.opened));
-    const deed = isOver ? null : nextInSearch(hunches, learner, here, done, { looked: this.looked, worked });
-    return deed ?? this.stop();
+    const nextStep = isOver ? null : nextInSearch(candidates, learner, here, done, { looked: this.looked, worked });
+    return nextStep ?? this.stop();
   }
 
-  closingDeed() {
-    const { hunches, learner, here, done } = this;
-    const deed = nextInClosing(hunches, learner, here, done, { round: this.closing, isThorough: this.isThorough });
-    return this.actions >= MOST_CLOSING ? this.stop() : deed;
+  closingStep() {
+    const { candidates, learner, here, done } = this;
+    const nextStep = nextInClosing(candidates, learner, here, done, {
+      round: this.closing,
+      isThorough: this.isThorough,
+    });
+    return this.actions >= MOST_CLOSING ? this.stop() : nextStep;
   }
 
   stop() {
-    return { do: "stop", number: this.here, leg: "", minutes: 0, clear: 1 - this.hunches.pMaterial };
+    return { do: "stop", number: this.here, leg: "", minutes: 0, clear: 1 - this.candidates.pMaterial };
   }
 
   /** After walking to a place without coming upon anything. */
   walked(place, minutes) {
     const pieces = wayPieces(this.fence, this.here, place);
-    const looks = this.hunches.looks.passed(this.fence, pieces, this.fence.looking.passing_finds);
+    const looks = this.candidates.looks.passed(this.fence, pieces, this.fence.looking.passing_finds);
     return this.with({ here: place, minutes: this.minutes + minutes, actions: this.actions + 1 }).seen(looks);
   }
 
   /** With looks; where they ruled out nearly everything, the model was too sure. */
   seen(looks) {
-    const hunches = this.hunches.seen(looks);
-    if (hunches.leftByLooks >= LOOKS_GONE) return this.with({ hunches });
-    const [block] = hunches.blocks;
+    const candidates = this.candidates.seen(looks);
+    if (candidates.leftByLooks >= LOOKS_GONE) return this.with({ candidates });
+    const [block] = candidates.blocks;
     const logWeight = block.doubts.logWeight.map((x) => x / 2);
     const doubts = { ...block.doubts, logWeight };
     return this.with({
-      hunches: new Hunches(this.fence, [{ ...block, doubts }], looks.faded(0.6), hunches.material),
+      candidates: new HypothesisSet(this.fence, [{ ...block, doubts }], looks.faded(0.6), candidates.material),
     });
   }
 
   lookedAt(place) {
-    const looks = this.hunches.looks.looked(this.fence, place, this.fence.looking.finds);
+    const looks = this.candidates.looks.looked(this.fence, place, this.fence.looking.finds);
     return this.with({ looked: new Set([...this.looked, place]) }).seen(looks);
   }
 
@@ -151,7 +156,7 @@ export class FaultSearch {
 
   sweptAll() {
     const pieces = Array.from(this.fence.a, (_, k) => k);
-    const looks = this.hunches.looks.passed(this.fence, pieces, this.fence.looking.finds);
+    const looks = this.candidates.looks.passed(this.fence, pieces, this.fence.looking.finds);
     const here = ends(this.fence, this.fence.spans.length - 1)[1];
     return this.with({ here, sweeps: this.sweeps + 1, actions: 0, since: this.minutes }).seen(looks);
   }
@@ -170,13 +175,13 @@ export class FaultSearch {
     const again = this.readings.some(({ reading: own }) => isSame(own));
     const surprise = surpriseOf(this, reading, again);
     const doubtful = surprise >= SURPRISE ? doubtfulSwitch(this, reading, again) : "";
-    const hunches = this.hunches.after(this.learner, reading, again);
+    const candidates = this.candidates.after(this.learner, reading, again);
     const readings = [...this.readings, { reading, again }];
     const counts = this.isClosing && !this.readsMend && reading.place.number >= 0 && !opened.length;
-    const closing = counts ? roundAfter(this.closing, this, reading.place, hunches) : this.closing;
-    const after = this.with({ hunches, readings, closing, readsMend: false, surprise, doubtful });
+    const closing = counts ? roundAfter(this.closing, this, reading.place, candidates) : this.closing;
+    const after = this.with({ candidates, readings, closing, readsMend: false, surprise, doubtful });
     const isTime = readings.length >= PAIRS_FROM && (readings.length - PAIRS_FROM) % PAIRS_EVERY === 0;
     if (this.finds || !isTime) return after;
-    return after.with({ hunches: withPairs(hunches, this.learner, this.singles, readings) });
+    return after.with({ candidates: withPairs(candidates, this.learner, this.singles, readings) });
   }
 }

@@ -33,7 +33,8 @@ const AT_A_PLACE = {
     (isFromLog ? search : reach(search, place.number, "reading")).read({ place, kv, amps }),
 };
 
-const reach = (search, place, deed) => search.walked(place, search.minutesTo(place) + search.fence.minutes[deed]);
+const reach = (search, place, nextStep) =>
+  search.walked(place, search.minutesTo(place) + search.fence.minutes[nextStep]);
 
 /** What, on which span and how far from its a, the leg, kV, A, a kind, a switch. `told` hears how far a mend is. */
 export function after(search, step, told) {

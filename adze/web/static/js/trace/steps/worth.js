@@ -1,4 +1,4 @@
-// What a reading may show under the hypotheses that are weighed, and what that would teach (deeds.py).
+// What a reading may show under the hypotheses that are weighed, and what that would teach (next_step.py).
 
 import { everyone } from "../solver/predicted.js";
 
@@ -13,8 +13,8 @@ export function heaviest(weight, most) {
 }
 
 /** The hypotheses that are weighed against each other, with their weights. */
-export function weighed(hunches) {
-  const { weight } = hunches;
+export function weighed(candidates) {
+  const { weight } = candidates;
   const heavy = heaviest(weight, WEIGHED);
   const chosen = heavy.filter((h) => weight[h] > weight[heavy[0]] * 1e-7).sort((p, q) => p - q);
   const total = chosen.reduce((sum, h) => sum + weight[h], 0);
@@ -22,11 +22,11 @@ export function weighed(hunches) {
 }
 
 /** What some hypotheses expect of a reading while switches stand open; a tester without amps shows kV alone. */
-export function glanced(hunches, chosen, { number, leg }, opened = []) {
-  const place = { number, leg: hunches.fence.meter.shows_amps ? leg : "" };
+export function glanced(candidates, chosen, { number, leg }, opened = []) {
+  const place = { number, leg: candidates.fence.meter.shows_amps ? leg : "" };
   let whole = null;
-  hunches.blocks.forEach(({ hypotheses }, k) => {
-    const [low, high] = [hunches.offsets[k], hunches.offsets[k + 1]];
+  candidates.blocks.forEach(({ hypotheses }, k) => {
+    const [low, high] = [candidates.offsets[k], candidates.offsets[k + 1]];
     const own = chosen.filter((h) => h >= low && h < high).map((h) => h - low);
     if (!own.length) return;
     const found = hypotheses.under(opened).glance(place, own);

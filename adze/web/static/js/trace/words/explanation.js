@@ -11,14 +11,14 @@ const [HALF, MOST] = [0.5, 0.9];
  * rods and growth all along have more of it than places of the fence they come first: half may lie with them.
  */
 export function piecesTold(search) {
-  const { fence, hunches } = search;
+  const { fence, candidates } = search;
   const { a, b, span, from_m: fromM, length_m: lengthM, from_place: places } = fence;
   const metres = new Float64Array(places);
   for (let k = 0; k < a.length; k++) {
     metres[a[k]] += lengthM[k];
     metres[b[k]] += lengthM[k];
   }
-  const perM = metres.map((m, p) => hunches.cells[p] / Math.max(m, 1e-9));
+  const perM = metres.map((m, p) => candidates.cells[p] / Math.max(m, 1e-9));
   const found = Array.from(span, (of, k) => ({
     span: fence.spans[of],
     from: fromM[k],
@@ -27,7 +27,7 @@ export function piecesTold(search) {
   }));
   const onFence = found.reduce((sum, { share }) => sum + share, 0);
   const { share: grown } = growthOf(search);
-  const elsewhere = hunches.cells[hunches.noneCell + 1] + grown / Math.max(1 - grown, 1e-12);
+  const elsewhere = candidates.cells[candidates.noneCell + 1] + grown / Math.max(1 - grown, 1e-12);
   let before = elsewhere > onFence ? elsewhere : 0;
   const whole = Math.max(onFence + before, 1e-12);
   for (const piece of found.toSorted((p, q) => q.share / (q.to - q.from) - p.share / (p.to - p.from))) {
@@ -51,18 +51,18 @@ export function stretches(pieces) {
 }
 
 /** How likely each kind of trouble is. */
-export function kindsTold({ fence, hunches, singles }) {
+export function kindsTold({ fence, candidates, singles }) {
   const found = { hardShort: 0, leak: 0, earthStrand: 0, cut: 0 };
   const single = singles.loss.length;
   for (let h = 1; h < single; h++) {
-    if (!(hunches.loss[h] > hunches.material)) continue;
+    if (!(candidates.loss[h] > candidates.material)) continue;
     const kind = fence.kind[singles.hypotheses.fault[h]];
-    const weight = hunches.weight[h];
+    const weight = candidates.weight[h];
     if (kind === LS) found[singles.sizes[h] < HARD_SHORT_OHM ? "hardShort" : "leak"] += weight;
     else if (kind === LE) found.earthStrand += weight;
     else if (kind === CUT) found.cut += weight;
   }
-  const several = hunches.weight.reduce((sum, x, h) => sum + (h >= single ? x : 0), 0);
-  const { cells, noneCell } = hunches;
+  const several = candidates.weight.reduce((sum, x, h) => sum + (h >= single ? x : 0), 0);
+  const { cells, noneCell } = candidates;
   return { ...found, rods: cells[noneCell + 1], nothing: cells[noneCell], several };
 }

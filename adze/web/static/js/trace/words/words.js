@@ -50,10 +50,10 @@ function closingMeans(told, words) {
   return rows;
 }
 
-function readWords(search, words, deed) {
-  if (search.isClosing) return { reason: reasonOf(search), means: closingMeans(closingRange(search, deed), words) };
-  const told = meaningOf(search, deed);
-  const parted = told ? null : splitOf(search, deed);
+function readWords(search, words, nextStep) {
+  if (search.isClosing) return { reason: reasonOf(search), means: closingMeans(closingRange(search, nextStep), words) };
+  const told = meaningOf(search, nextStep);
+  const parted = told ? null : splitOf(search, nextStep);
   let means = [];
   if (told) {
     const last = told.outcomes.length - 1;
@@ -79,9 +79,9 @@ function splitMeans({ amps, under, underAt, overAt }, words) {
 }
 
 function reasonOf(search, told, parted) {
-  const { isClosing, hunches } = search;
+  const { isClosing, candidates } = search;
   if (isClosing) {
-    const left = leftWords(hunches);
+    const left = leftWords(candidates);
     return `Closing round: something is left with ${left}; this reading settles most of it for its walk.`;
   }
   if (isUnread(search))
@@ -98,13 +98,13 @@ function reasonOf(search, told, parted) {
 }
 
 function stopWords(search, words, pieces) {
-  const { finds, hunches } = search;
+  const { finds, candidates } = search;
   if (!finds)
     return {
       title: "Stop here for now",
       reason: "Nothing that readings or looks can part is left; ask a second pair of eyes.",
     };
-  const clear = 1 - hunches.pMaterial;
+  const clear = 1 - candidates.pMaterial;
   const [least] = stretches(pieces);
   const where = least && clear < 0.99 ? ` Least sure: ${stretchWords(words, least)}.` : "";
   const likely = `Likely clear, ${aboutWords(clear)}.${where} Further walking would hardly change that.`;
@@ -125,12 +125,12 @@ function switchWords(search, { switch: id, opens, number, minutes }, words) {
   return { title: `Open ${name}`, howFar, reason };
 }
 
-/** The next deed: what and where, how far, its reason, what each outcome would mean. */
-export function deedWords(search, deed, words, pieces) {
+/** The next step: what and where, how far, its reason, what each outcome would mean. */
+export function stepWords(search, nextStep, words, pieces) {
   const plain = { howFar: "", leg: "", means: [], lookFor: [] };
-  if (deed.do === "stop") return { ...plain, ...stopWords(search, words, pieces) };
-  if (deed.do === "sweep") {
-    const names = deed.spans.slice(0, 4).map((span) => words.lines[span]?.name ?? "the lead-out");
+  if (nextStep.do === "stop") return { ...plain, ...stopWords(search, words, pieces) };
+  if (nextStep.do === "sweep") {
+    const names = nextStep.spans.slice(0, 4).map((span) => words.lines[span]?.name ?? "the lead-out");
     return {
       ...plain,
       title: "Walk the fence and look",
@@ -138,19 +138,23 @@ export function deedWords(search, deed, words, pieces) {
       reason: "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
     };
   }
-  if (deed.do === "look_growth")
-    return { ...plain, howFar: farWords(search, words, deed.number, deed.minutes), ...growthWords(search) };
-  if (deed.do === "read_rods" || deed.do === "look_rods")
-    return { ...plain, howFar: farWords(search, words, search.fence.start, deed.minutes), ...rodsWords(search, deed) };
-  if (deed.do === "switch") return { ...plain, ...switchWords(search, deed, words) };
-  const place = words.places[deed.number];
-  const [where, howFar] = [namedAt(words, deed).words, farWords(search, words, deed.number, deed.minutes)];
-  if (deed.do === "look") {
-    const share = percent(search.hunches.cells[deed.number]);
+  if (nextStep.do === "look_growth")
+    return { ...plain, howFar: farWords(search, words, nextStep.number, nextStep.minutes), ...growthWords(search) };
+  if (nextStep.do === "read_rods" || nextStep.do === "look_rods")
+    return {
+      ...plain,
+      howFar: farWords(search, words, search.fence.start, nextStep.minutes),
+      ...rodsWords(search, nextStep),
+    };
+  if (nextStep.do === "switch") return { ...plain, ...switchWords(search, nextStep, words) };
+  const place = words.places[nextStep.number];
+  const [where, howFar] = [namedAt(words, nextStep).words, farWords(search, words, nextStep.number, nextStep.minutes)];
+  if (nextStep.do === "look") {
+    const share = percent(search.candidates.cells[nextStep.number]);
     const reason = `About ${share} of it lies within a few steps there; a look is a minute. ${LISTEN}`;
     return { ...plain, title: `Look closely at ${where}`, howFar, reason, lookFor: lookFor(search, place, words) };
   }
-  const leg = place.legs[deed.leg] ?? "";
+  const leg = place.legs[nextStep.leg] ?? "";
   if (search.readsMend) {
     const reason =
       "The same place again after a mend: what came back is that fault's worth; what is missing is another.";
@@ -162,7 +166,7 @@ export function deedWords(search, deed, words, pieces) {
     return { ...plain, title: `Read kV at ${where}, on the fed side`, howFar, reason };
   }
   const what = search.fence.meter.shows_amps ? "kV and amps" : "kV";
-  return { ...plain, title: `Read ${what} at ${where}`, howFar, leg, ...readWords(search, words, deed) };
+  return { ...plain, title: `Read ${what} at ${where}`, howFar, leg, ...readWords(search, words, nextStep) };
 }
 
 /** What is said of a reading that nothing explains. */
