@@ -1,6 +1,5 @@
 """Forecasts and verdicts of plans, kept by the plan's own object: services.plans gives one for one content."""
 
-from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any
 
@@ -23,6 +22,7 @@ from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.routes import Route, heights_along, marks_along, routes
 from adze.core.ground.soil_areas import soil_of
+from adze.core.log.reading_judgement import Expected
 from adze.core.plan.constructions import every_fence, fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import stands_open
@@ -164,15 +164,6 @@ def band_json(plan: Plan, season: Season) -> dict[str, Any]:
             for row in band.runs
         ],
     }
-
-
-@dataclass(frozen=True)
-class Expected:
-    """kV forecast at a place: likely, and the band of the guesses."""
-
-    low: float
-    likely: float
-    high: float
 
 
 def expected_at(plan: Plan, season: Season, place: Place) -> Expected:

@@ -7,12 +7,20 @@ from zoneinfo import ZoneInfo
 from adze.core.animals.strand_rules import Role
 from adze.core.basics.cache import cached
 from adze.core.basics.faults import FieldFault
-from adze.core.basics.rounding import significant
-from adze.core.basics.units import Units, band_words, format_length, kv_words, parse_length_m
+from adze.core.basics.units import Units, format_length, kv_words, parse_length_m
 from adze.core.build.construction import fence_of
 from adze.core.forecast.volts import probe_at
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
+from adze.core.log.reading_judgement import (
+    NOT_FORECAST,
+    Expected,
+    ReadingVerdict,
+    expected_earth_rise,
+    judge_alone,
+    judge_earth,
+    judge_live,
+)
 from adze.core.log.round import ALONE, ALONE_SHARE
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.constructions import fence_at
@@ -20,7 +28,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.plan.stock import wanted_of
-from adze.services.answers.forecasts import Expected, expected_at
+from adze.services.answers.forecasts import expected_at
 from adze.store.connection import BeginTransaction
 from adze.store.log import readings
 from adze.store.log.readings import Reading
@@ -150,12 +158,7 @@ def expected_of(plan: Plan, season: Season, place: Place, strand: int) -> Expect
     fence = fence_of(fence_at(plan, place.run).view)
     if fence[min(strand, len(fence)) - 1].role is not Role.EARTH:
         return expected_at(plan, season, place)
-    rise = probe_at(plan, Weather(season), place).earth_kv
-    return Expected(0.0, rise, max(rise * EARTH_SPREAD, rise + EARTH_LEAST_KV))
-
-
-# An earth strand's rise follows the soil: half to twice is common; below 0.3 kV a tester says little.
-EARTH_SPREAD, EARTH_LEAST_KV = 2.0, 0.3
+    return expected_earth_rise(probe_at(plan, Weather(season), place).earth_kv)
 
 
 @dataclass(frozen=True)
@@ -193,72 +196,40 @@ def _wanted(plan: Plan, reading: Reading) -> float:
 def reading_words(plan: Plan, reading: Reading, time_zone: str) -> ReadingWords:
     """A reading against its forecast: inside the band, low, or high; and against what the animals want."""
     if reading.run in ALONE:
-        return _alone_words(reading, time_zone)
+        alone = judge_alone(reading.run, reading.kv, _forecast_then(reading), is_over=reading.is_over)
+        return _words(reading, ALONE[reading.run], "", alone, time_zone)
     runs = {run.id for run in plan.runs}
-    where = place_words(plan, Place(reading.run, reading.at_m)) if reading.run in runs else "a line since removed"
+    is_on_plan = reading.run in runs
+    where = place_words(plan, Place(reading.run, reading.at_m)) if is_on_plan else "a line since removed"
     amps = "" if reading.amps is None else f"{reading.amps:g} A {'outward' if reading.outward else 'back'}"
-    status, says = "unknown", "Nothing was forecast."
+    expected = _forecast_then(reading)
+    if expected is None:
+        found = NOT_FORECAST
+    elif is_on_plan and role_of(plan, reading) is Role.EARTH:
+        found = judge_earth(reading.kv, expected)
+    else:
+        wanted_kv = _wanted(plan, reading) if is_on_plan else None
+        found = judge_live(reading.kv, expected, is_over=reading.is_over, wanted_kv=wanted_kv)
+    return _words(reading, f"{where}, strand {reading.strand}", amps, found, time_zone)
+
+
+def _forecast_then(reading: Reading) -> Expected | None:
+    """What was forecast when a reading was taken; None where nothing was."""
     low, likely, high = reading.forecast_low_kv, reading.forecast_kv, reading.forecast_high_kv
-    if low is not None and likely is not None and high is not None:
-        band = f"{band_words(kv_words(low), kv_words(high))} kV, likely {kv_words(likely)}"
-        off = reading.kv - (low if reading.kv < low else high)
-        is_earth = reading.run in runs and role_of(plan, reading) is Role.EARTH
-        if is_earth:
-            status, says = _of_earth(reading.kv, likely, high)
-        elif reading.is_over and reading.kv <= high:
-            status, says = "holds", f"At the end of the tester's scale; the forecast is {band}."
-        elif low <= significant(reading.kv) <= high or abs(off) < 0.05:
-            status, says = "holds", f"Within the forecast of {band}."
-        elif reading.kv < low:
-            status = "fails" if -off > 0.15 * likely else "marginal"
-            says = f"{kv_words(-off)} kV below the forecast of {band}: something leaks that the plan does not know."
-        else:
-            status, says = "holds", f"{kv_words(off)} kV above the forecast of {band}: cleaner or drier than assumed."
-        if status == "holds" and not is_earth and reading.run in runs:
-            wanted = _wanted(plan, reading)
-            if significant(reading.kv) < wanted:
-                status, says = "marginal", f"{says} {kv_words(wanted)} kV are wanted there: the plan itself is short."
-    return _words(reading, f"{where}, strand {reading.strand}", amps, status, says, time_zone)
+    return None if low is None or likely is None or high is None else Expected(low, likely, high)
 
 
-def _alone_words(reading: Reading, time_zone: str) -> ReadingWords:
-    """The unit or the lead-out with the fence off: whether what is before the fence is in order."""
-    low, likely = reading.forecast_low_kv, reading.forecast_kv
-    status, says = "unknown", "No energizer was chosen, so nothing was expected."
-    if low is not None and likely is not None:
-        status, says = "holds", f"As it should be: up to {kv_words(likely)} kV without a fence."
-        if reading.kv < low and not reading.is_over:
-            short = f"{kv_words(reading.kv)} kV of {kv_words(likely)} without a fence"
-            status = "fails"
-            says = f"{short}: {_ALONE_WHY[reading.run]}. Do that before anybody walks the fence."
-    return _words(reading, ALONE[reading.run], "", status, says, time_zone)
-
-
-_ALONE_WHY = {
-    "@unit": "battery, terminals and supply first, then the repairer",
-    "@lead": "with the unit well it is the lead-out: a nick, a wet post or old metal against it",
-}
-
-
-def _words(reading: Reading, where: str, amps: str, status: str, says: str, time_zone: str) -> ReadingWords:
+def _words(reading: Reading, where: str, amps: str, found: ReadingVerdict, time_zone: str) -> ReadingWords:
     return ReadingWords(
         id=reading.id,
         gone=reading.withdrawn_why or "",
         where=where,
         kv=(kv_words(reading.kv) if reading.kv else "0") + (" or more" if reading.is_over else ""),
         amps=amps,
-        status=status,
-        says=says,
+        status=found.status.value,
+        says=found.says,
         season=reading.season,
         note=reading.note,
         read_at=reading.read_at.astimezone(ZoneInfo(time_zone)).strftime("%d %b %Y, %H:%M"),
         read_by=reading.read_by_name,
     )
-
-
-def _of_earth(kv: float, likely: float, high: float) -> tuple[str, str]:
-    """An earth strand's own reading: it should rise little."""
-    if kv <= high:
-        return "holds", f"An earth strand: it rises by {kv_words(kv)} kV, {kv_words(likely)} are forecast."
-    words = "the rods, or a live strand lies on it"
-    return "fails", f"An earth strand that rises by {kv_words(kv)} kV where {kv_words(likely)} are forecast: {words}."

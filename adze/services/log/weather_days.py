@@ -7,10 +7,11 @@ from zoneinfo import ZoneInfo
 
 from adze.core.basics.units import Units, parse_length_m
 from adze.core.ground.places import Place
+from adze.core.log.reading_judgement import Expected
 from adze.core.log.weather_day import DRY_DAYS, DayState, WeatherDay, day_state, kv_of_day, storms
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
-from adze.services.answers.forecasts import Expected, expected_at
+from adze.services.answers.forecasts import expected_at
 from adze.services.log.readings import ReadingError
 from adze.services.plans.plans import OpenPlan
 from adze.store.connection import BeginTransaction, Connection

@@ -1,13 +1,10 @@
 """A search for faults on a plan's fence: begun, done step by step by anybody, taken back, ended, and what it taught."""
 
 import contextlib
-import math
 import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
-
-import numpy as np
 
 from adze.core.basics.cache import Cache
 from adze.core.ground.places import Place as FencePlace
@@ -16,12 +13,13 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.practice.lessons import LESSONS, prepared
 from adze.core.pulse.network import NetworkError
-from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading
+from adze.core.trace.belief import RODS_PLACE, TraceReading
 from adze.core.trace.grid import Spot
 from adze.core.trace.mended import KINDS, Find
 from adze.core.trace.next_step import NextStep
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
 from adze.core.trace.predicted import ReadAt
+from adze.core.trace.prior import doubts_before, is_lead_well
 from adze.core.trace.search import FaultSearch, begin
 from adze.services.log.deferred_defects import DeferredDefectTyped, note_defect
 from adze.services.plans.plans import OpenPlan
@@ -36,8 +34,6 @@ from adze.store.connection import BeginTransaction
 from adze.store.trace import searches
 from adze.store.trace.searches import TraceEvent, TraceSearch
 
-_UNIT_SURE = 0.02  # what is left of the unit's doubt once it was read alone
-LEAD_SHARE = 0.93  # of the unit's own kV that a well lead-out shows: a tester's error below it
 _KEPT = 12
 LATER = "later"  # no step of the search: it goes into the log's list
 ELIMINATION = ("checked", "unit", "lead")
@@ -139,19 +135,12 @@ def begun(
     """
     farm = farm_of(plan, Season(row.season), before, shows_amps=row.shows_amps)
     farm = replace(farm, spurs=tuple((spot.span, spot.at_m) for spot in spurs))
-    unit, prior = unit_of(plan), None
-    mean = known.mean.copy() if known else np.zeros(3)
-    cov = known.cov.copy() if known else np.diag(np.square([farm.doubt.unit, farm.doubt.rods, farm.doubt.grass]))
-    if alone.unit_kv and unit is not None:
-        mean[0] = math.log(alone.unit_kv / unit.open_kv)
-        cov[0, :] = cov[:, 0] = 0.0
-        cov[0, 0] = _UNIT_SURE**2
-    if known or alone.unit_kv:
-        prior = Doubts(np.zeros(1), mean[None], cov[None])
+    unit = unit_of(plan)
+    open_kv = unit.open_kv if unit else None
+    prior = doubts_before(farm, (known.mean, known.cov) if known else None, alone.unit_kv, open_kv)
     search = replace(begin(farm, is_thorough=row.is_thorough, known=prior), in_earnest=row.hidden is None)
-    known_kv = alone.unit_kv or (unit.open_kv if unit else 0.0)
-    is_lead_well = alone.lead_kv is not None and alone.lead_kv >= LEAD_SHARE * known_kv
-    return search.cleared(LEAD_OUT) if is_lead_well else search
+    known_kv = alone.unit_kv or open_kv or 0.0
+    return search.cleared(LEAD_OUT) if is_lead_well(alone.lead_kv, known_kv) else search
 
 
 def _alone_of(events: Sequence[TraceEvent]) -> AloneRead:

@@ -8,7 +8,7 @@ from tests.browser.pages.bench import Bench
 
 
 @dataclass(frozen=True)
-class NextDeed:
+class NextStep:
     """What the page asks for: the key to press, and where."""
 
     key: str
@@ -44,14 +44,14 @@ class Trace(Bench):
             self._pressed(f"[data-trace={step}]")
         return self
 
-    def next(self) -> NextDeed:
+    def next(self) -> NextStep:
         key = self.find("#trace-next-step [data-trace]").get_attribute("data-trace") or ""
         run, at_m, leg = (
             self.driver.find_element("css selector", f"#trace-next-step [data-step={name}]").get_attribute("value")
             or ""
             for name in ("run", "at_m", "leg")
         )
-        return NextDeed(key, run, float(at_m.removesuffix(" m") or 0), leg)
+        return NextStep(key, run, float(at_m.removesuffix(" m") or 0), leg)
 
     def title(self) -> str:
         return self.text("#panel h2")
