@@ -71,9 +71,25 @@ def test_at_most_seven_parameters() -> None:
     assert [(name, n) for name, n in many if n > 7] == []
 
 
-@pytest.mark.parametrize("room", sorted(p for p in (ROOT / "adze/core").iterdir() if (p / "__init__.py").exists()))
+def rooms(folder: str, suffix: str) -> list[Path]:
+    """Every folder below one that holds modules of a kind."""
+    return sorted({path.parent for path in files(suffix) if path.is_relative_to(ROOT / folder)})
+
+
+@pytest.mark.parametrize("room", [*rooms("adze", ".py"), *rooms("adze/web/static/js", ".js")], ids=str)
 def test_a_room_holds_at_most_sixteen_modules(room: Path) -> None:
-    assert len([path for path in room.glob("*.py") if path.name != "__init__.py"]) <= 16
+    modules = {path.name for suffix in (".py", ".js") for path in room.glob(f"*{suffix}")} - {"__init__.py"}
+    assert len(modules) <= 16
+
+
+@pytest.mark.parametrize("room", rooms("adze", ".py"), ids=str)
+def test_a_room_says_what_it_is_for(room: Path) -> None:
+    assert ast.get_docstring(ast.parse((room / "__init__.py").read_text()))
+
+
+def test_styles_are_small() -> None:
+    styles = [path for path in files(".css") if path.is_relative_to(ROOT / "adze/web/static/css")]
+    assert {path.name: n for path in styles if (n := len(path.read_text().splitlines())) > 400} == {}
 
 
 def test_scripts_are_small() -> None:

@@ -1,4 +1,4 @@
-// What may be done next, and what a reading or a look would be worth: bits of the place, minutes to the end (next_step.py).
+// What may be done next, and what a reading or a look is worth: bits of the place, minutes to the end (next_step.py).
 
 import { glanced, learnedBits, likelihood, sampled, weighed } from "./worth.js";
 

@@ -48,7 +48,7 @@ def _said(old: object, new: object) -> bool:
 
 def test_a_file_of_version_1_is_brought_to_the_present_one() -> None:
     """It was written by the program of version 1, with a fixture of every kind."""
-    old = json.loads((Path(__file__).parent / "data" / "plan_version_1.json").read_text(encoding="utf-8"))
+    old = json.loads((Path(__file__).parents[1] / "data" / "plan_version_1.json").read_text(encoding="utf-8"))
     plan = read_plan(json.dumps(old))
     assert plan.version == PLAN_VERSION > old["version"]
     assert {f.kind for f in plan.fixtures} == {row["kind"] for row in old["fixtures"]} <= set(fixture_kinds())

@@ -428,7 +428,7 @@ def test_adzes_own_words_survive_the_other_program(tmp_path: Path) -> None:
 
 def test_a_ground_file_of_version_1_keeps_its_words() -> None:
     """It was written by the program of version 1 from the plan beside it."""
-    folder = Path(__file__).parent / "data"
+    folder = Path(__file__).parents[1] / "data"
     plan, _ = taken((folder / "ground_version_1.geojson").read_bytes())
     was = read_plan((folder / "plan_version_1.json").read_text(encoding="utf-8"))
     assert (plan.name, plan.energizer, plan.rods, plan.fixtures) == (was.name, was.energizer, was.rods, was.fixtures)

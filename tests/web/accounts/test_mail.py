@@ -17,8 +17,8 @@ from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.messages.mails import NewMail, add_mail, get_mail, list_mails
 from tests.faults.service import free_port
+from tests.web.accounts.test_accounts import sign_in
 from tests.web.conftest import GOOD, said, word
-from tests.web.test_accounts import sign_in
 
 NEW = "six wet woolly ewes"
 

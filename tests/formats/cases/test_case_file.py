@@ -12,7 +12,7 @@ from adze.formats.cases.case_file import read_cases
 from adze.formats.errors import FormatError
 from adze.services.answers.cases import answer_case
 
-GOLDEN = Path(__file__).parent.parent / "golden" / "cases.json"
+GOLDEN = Path(__file__).parents[2] / "golden" / "cases.json"
 RUN = CliRunner()
 
 
@@ -127,7 +127,7 @@ def test_a_broken_file_gives_one_line_and_exit_code_2(command: str, tmp_path: Pa
 
 
 def test_check_prints_a_verdict() -> None:
-    plan = Path(__file__).parents[2] / "adze" / "demo" / "hallow_reach.json"
+    plan = Path(__file__).parents[3] / "adze" / "demo" / "hallow_reach.json"
     result = RUN.invoke(app, ["check", str(plan)])
     verdict = json.loads(result.stdout)
     assert result.exit_code == 1

@@ -10,7 +10,7 @@ import pytest
 
 from adze.core.practice.record import lesson, practice_record
 
-SCRIPT = Path(__file__).parents[1] / "js" / "practice_lesson.js"
+SCRIPT = Path(__file__).parents[2] / "js" / "practice_lesson.js"
 GOOD = {
     "practice": True, "faults": 1, "left": 0, "restored": True, "minutes": 30, "readings": 5, "metres": 900,
     "advice_minutes": 30, "walking_minutes": 60,

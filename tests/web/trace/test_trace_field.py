@@ -19,11 +19,11 @@ from adze.core.trace.plan_farm import LEAD_OUT, farm_of
 from adze.formats.plan.plan_file import read_plan_document
 from adze.services.trace.practice import hide
 from tests.web.conftest import PlanPage, word
-from tests.web.test_log import read
-from tests.web.test_photos import picture
-from tests.web.test_trace import at_the_fence, panel, post, step
+from tests.web.log.test_log import read
+from tests.web.pictures.test_photos import picture
+from tests.web.trace.test_trace import at_the_fence, panel, post, step
 
-SCRIPT = Path(__file__).parents[1] / "js" / "told_search.js"
+SCRIPT = Path(__file__).parents[2] / "js" / "told_search.js"
 
 
 def known(plan: PlanPage, season: str = "usual") -> dict[str, Any]:

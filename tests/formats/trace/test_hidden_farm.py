@@ -13,7 +13,7 @@ from adze.core.trace.search import begin
 from adze.formats.trace.trace_kit import pack, search_arrays, search_head
 from tests.core.trace.farms import cases
 
-SHOWN = Path(__file__).parents[1] / "js" / "hidden_farm.js"
+SHOWN = Path(__file__).parents[2] / "js" / "hidden_farm.js"
 TRUTH = Truth(unit=0.96, rods=1.4, grass=0.8)
 LIVE_KV, FLOWING_A = 0.5, 2.0
 

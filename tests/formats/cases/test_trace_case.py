@@ -8,7 +8,7 @@ import pytest
 from adze.formats.cases.trace_case import read_trace_cases
 from adze.formats.errors import FormatError
 
-CASES = Path(__file__).parents[1] / "golden" / "trace.json"
+CASES = Path(__file__).parents[2] / "golden" / "trace.json"
 
 
 def test_every_case_is_a_farm_with_its_world() -> None:

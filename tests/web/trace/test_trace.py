@@ -10,10 +10,10 @@ import pytest
 
 from adze.core.practice.lessons import LESSONS
 from tests.web.conftest import PlanPage, said
-from tests.web.test_devices import at
-from tests.web.test_devices import make as made
-from tests.web.test_devices import post as sent
-from tests.web.test_log import read
+from tests.web.log.test_devices import at
+from tests.web.log.test_devices import make as made
+from tests.web.log.test_devices import post as sent
+from tests.web.log.test_log import read
 
 
 def panel(plan: PlanPage) -> str:

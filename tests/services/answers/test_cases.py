@@ -11,7 +11,7 @@ from adze.formats.cases.case_file import read_cases
 from adze.formats.errors import FormatError
 from adze.services.answers.cases import answer_case
 
-GOLDEN = Path(__file__).parent.parent / "golden"
+GOLDEN = Path(__file__).parents[2] / "golden"
 
 
 def load(name: str, kind: str) -> list[Any]:

@@ -25,7 +25,7 @@ from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.messages.pushes import PushTarget
 from tests.web.conftest import PlanPage, word
-from tests.web.test_devices import at, make, post
+from tests.web.log.test_devices import at, make, post
 
 
 def text(raw: bytes) -> str:

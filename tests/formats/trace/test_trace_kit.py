@@ -21,7 +21,7 @@ from adze.core.trace.search import FaultSearch, begin
 from adze.formats.trace.trace_kit import pack, search_arrays, search_head
 from tests.core.trace.farms import begun, cases, hidden
 
-REPLAY = Path(__file__).parents[1] / "js" / "replay_search.js"
+REPLAY = Path(__file__).parents[2] / "js" / "replay_search.js"
 NEAR = 1e-4
 MOST_STEPS = 24
 # Growth is set anew after the find of the first, the second has two faults.

@@ -12,7 +12,7 @@ from adze.formats.plan.plan_file import read_plan_document
 from adze.settings import Settings
 from adze.web.app import create_app
 from tests.web.conftest import PlanPage, said, word
-from tests.web.test_ground import keep, picture
+from tests.web.plans.test_ground import keep, picture
 
 
 def farm_ids(client: TestClient) -> list[str]:
