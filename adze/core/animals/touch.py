@@ -95,10 +95,8 @@ def contact(kind: TouchClass, fleece_cm: float, path: Path, hooves: Hooves, coat
 
 
 def wanted_level(kind: TouchClass, schooled: bool) -> Level:
-    """The level that holds or turns this class."""
-    if kind.key in ("cattle", "pig") and schooled:
-        return Level.RESPECTS
-    return Level.DRIVEN if kind.key in ("boar", "deer", "bear", "fox") else Level.TURNS
+    """Return the level that holds or turns this class, new to the fence or schooled."""
+    return Level(kind.level_schooled if schooled else kind.level_new)
 
 
 def level_reached(body_kv: float) -> Level | None:

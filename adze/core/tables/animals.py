@@ -10,7 +10,10 @@ BODIES = ("walker", "croucher", "bird")
 
 @dataclass(frozen=True)
 class AnimalKind:
-    """A kind of animal: body in cm, habits, wanted kV, touch class, outline; `young` names the kind at foot."""
+    """A kind of animal: body in cm, habits, wanted kV, touch class, outline; `young` names the kind at foot.
+
+    `causes` and `wants` are spaced words: the losses that it causes, and the things it is after behind a line.
+    """
 
     key: str
     label: str
@@ -30,6 +33,13 @@ class AnimalKind:
     purpose: str
     touch_class: str
     young: str
+    causes: str
+    wants: str
+    prey: bool
+    paws: bool
+    bunches: bool
+    least_stored_j: float
+    least_released_j: float
     outline: str
 
     @property
@@ -54,6 +64,8 @@ class TouchClass:
     hoof_moist_ohm: float
     hoof_dry_ohm: float
     coat_kv: float
+    level_new: str
+    level_schooled: str
 
 
 @cache

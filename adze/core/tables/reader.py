@@ -9,7 +9,10 @@ Row = TypeVar("Row")
 
 
 def read_table(name: str, row: type[Row]) -> dict[str, Row]:
-    """The rows of a file of adze/core/tables/data by their key, each cast to the types of the dataclass `row`."""
+    """The rows of a file of adze/core/tables/data by their key, each cast to the types of the dataclass `row`.
+
+    Raises ValueError that names the file and the row for one that lacks a column, or has a cell of another type.
+    """
     text = resources.files("adze.core.tables").joinpath("data", name).read_text(encoding="utf-8")
     lines = [line for line in text.splitlines() if not line.startswith("#")]
     casts = {f.name: f.type for f in fields(row)}  # type: ignore[arg-type]
@@ -20,7 +23,17 @@ def read_table(name: str, row: type[Row]) -> dict[str, Row]:
             return value == "yes"
         return value if kind is str else kind(value)  # type: ignore[operator]
 
-    return {r["key"]: row(**{k: cast(k, v) for k, v in r.items()}) for r in csv.DictReader(lines)}
+    def made(cells: dict[str, str]) -> Row:
+        missing = [column for column in casts if cells.get(column) is None]
+        if missing or None in cells:
+            wrong = f"lacks {', '.join(missing)}" if missing else "has more cells than columns"
+            raise ValueError(f"{name}: {cells.get('key') or 'a row'} {wrong}")
+        try:
+            return row(**{column: cast(column, value) for column, value in cells.items()})
+        except ValueError as error:
+            raise ValueError(f"{name}: {cells['key']}: {error}") from None
+
+    return {cells["key"]: made(cells) for cells in csv.DictReader(lines)}
 
 
 def word_parts(text: str) -> dict[str, float | str | bool]:

@@ -201,7 +201,7 @@ def _strand_cautions(plan: Plan) -> tuple[str, ...]:
     if lowest < _GRASSED_CM:
         low = f"A lowest strand under {_GRASSED_CM} cm lies in any grass"
         notes.append(f"{low}: keep a bare strip below it, or use netting.")
-    if lowest < _HOOF_CM and kinds & {"horse", "pony", "donkey"}:
+    if lowest < _HOOF_CM and any(animal_kinds()[kind].paws for kind in kinds):
         notes.append(f"A lowest strand under {_HOOF_CM} cm can hook a pawing hoof.")
     notes += material_cautions(plan)
     if bottom_group_of(plan):

@@ -3,6 +3,8 @@
 import math
 from collections.abc import Iterator
 from dataclasses import replace
+from itertools import groupby
+from operator import itemgetter
 
 from adze.core.basics.status import Status, against
 from adze.core.basics.units import kv_words
@@ -14,12 +16,12 @@ from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Stage
-from adze.core.tables.animals import animal_word
+from adze.core.tables.animals import animal_kinds, animal_word
 from adze.core.tables.energizers import EnergizerModel
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge_supply import supply_findings
 
-_FOX_STORED_J, _BEAR_RELEASED_J, _PREDATOR_KV = 1.0, 1.0, 5.0
+_PREDATOR_KV = 5.0
 _SPARE_FOR_HALF = 1.1 * math.sqrt(2)  # a body above its spark gap loses a little more than the strand
 
 
@@ -68,16 +70,13 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
 
 def _capable(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
     """What practice asks of a unit against predators, whatever the kV of the day."""
-    kinds = {herd.kind for herd in plan.stock}
-    for met, joules, least, what in (
-        (kinds & {"fox", "badger"}, unit.stored_j, _FOX_STORED_J, "stored"),
-        (kinds & {"bear"}, unit.released_j, _BEAR_RELEASED_J, "released"),
-    ):
-        if not met:
-            continue
+    kinds = [animal_kinds()[key] for key in sorted({herd.kind for herd in plan.stock})]
+    asked = [("stored", kind.least_stored_j, unit.stored_j, kind) for kind in kinds if kind.least_stored_j]
+    asked += [("released", kind.least_released_j, unit.released_j, kind) for kind in kinds if kind.least_released_j]
+    for (what, least, joules), rows in groupby(asked, key=itemgetter(0, 1, 2)):
         if joules > least or (what == "released" and joules == least):
             continue
-        name = " and ".join(animal_word(kind) for kind in sorted(met))
+        name = " and ".join(animal_word(row[3].key) for row in rows)
         yield Finding(
             Stage.POWER,
             f"Too little for a {name}",

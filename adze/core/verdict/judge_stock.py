@@ -41,12 +41,7 @@ LOSS_WORDS = {
     "browsing": "deer, rabbits or hares eat the crop",
     "digging": "boar or badgers root it up",
 }
-_WANTED_KINDS = {
-    "ground_predator": ("fox", "badger", "dog", "bear", "cat"),
-    "both_predators": ("fox", "badger", "dog", "bear", "cat"),
-    "browsing": ("deer", "rabbit", "hare"),
-    "digging": ("boar", "badger"),
-}
+_CAUSED_AS = {"both_predators": "ground_predator"}  # of two kinds of predators a fence meets those on the ground
 _STRONG_KV = 5.0
 _HEAVY_KN = 0.5  # a line strained by more wants braced ends
 _MOST_NAMED = 8
@@ -81,9 +76,10 @@ def _loss(plan: Plan, kinds: list[AnimalKind]) -> Iterator[Finding]:
             + ("Strands would be money lost." if plan.loss == "bird" else "Strands answer half of the loss."),
             mend="House the young at night, net over small pens, or give cover; a fence for what comes on foot.",
         )
-    wanted = _WANTED_KINDS.get(plan.loss, ())
-    if wanted and not any(k.key in wanted for k in kinds):
-        names = ", ".join(animal_kinds()[key].plural for key in wanted)
+    loss = _CAUSED_AS.get(plan.loss, plan.loss)
+    wanted = [kind for kind in animal_kinds().values() if loss in kind.causes.split()]
+    if wanted and not any(kind in wanted for kind in kinds):
+        names = ", ".join(kind.plural for kind in wanted)
         yield Finding(
             Stage.STOCK,
             title,
@@ -241,7 +237,7 @@ def _cautions(plan: Plan, kinds: list[AnimalKind]) -> tuple[str, ...]:
         )
     if any(fleece_cm(animal_kinds()[h.kind], h, plan.on_date) > WOOLLY_CM for h in plan.stock):
         cautions.append("Fleece over 3 cm insulates: full power until shearing.")
-    if any(k.key in ("hen", "goose") for k in kinds):
+    if any(k.touch_class == "bird" for k in kinds):
         cautions.append("Feathers insulate: netting holds poultry better than strands.")
     if any(k.wild and k.kv_new >= _STRONG_KV for k in kinds):
         cautions.append(
@@ -253,7 +249,7 @@ def _cautions(plan: Plan, kinds: list[AnimalKind]) -> tuple[str, ...]:
             "The keeper answers for stock that gets out: no fence takes that off. Once trained they are held by "
             "strands; on a solid fence keep one live strand, or they take to rubbing again."
         )
-    if any(k.key in _PREY for k in kinds) and any(k.purpose == Purpose.OUT for k in kinds):
+    if any(k.prey for k in kinds) and any(k.purpose == Purpose.OUT for k in kinds):
         cautions.append(
             "A fence protects by day and delays by night: shut the young and small in at dusk all the same."
         )
@@ -262,9 +258,6 @@ def _cautions(plan: Plan, kinds: list[AnimalKind]) -> tuple[str, ...]:
             "A fence that turns a wild animal spares it: it is not trapped, moved or shot, and learns to stay away."
         )
     return tuple(cautions)
-
-
-_PREY = ("hen", "goose", "lamb", "ewe", "goat", "dwarf_goat", "alpaca")
 
 
 def _is_new(herd: Herd, on: date | None) -> bool:

@@ -1,16 +1,19 @@
 """The named figures: each within its range, each name known where it is used."""
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from pathlib import Path
 
 import pytest
 
+from adze.core.animals.touch import Level
+from adze.core.tables import reader
 from adze.core.tables.animals import animal_kinds, touch_classes
 from adze.core.tables.construction import conductors
 from adze.core.tables.energizers import energizers
-from adze.core.tables.ground import grasses, soils
+from adze.core.tables.ground import grasses, landmark_kinds, soils
 from adze.core.tables.prices import prices
+from adze.core.verdict.judge_stock import LOSS_WORDS
 
 ROOT = Path(__file__).parents[3]
 DATA = sorted((ROOT / "adze" / "core" / "tables" / "data").glob("*.csv"))
@@ -80,3 +83,36 @@ def test_energizers_release_less_than_they_store() -> None:
 
 def test_prices_are_for_whole_packs() -> None:
     assert all(p.pack >= 1 and p.price > 0 for p in prices().values())
+
+
+@pytest.mark.parametrize(
+    ("row", "says"),
+    [
+        ("yak,5", "tame.csv: yak lacks wild"),
+        ("yak,five,no", "yak: could not"),
+        ("yak,5,no,1", "yak has more"),
+    ],
+)
+def test_a_row_that_does_not_fit_its_table_is_refused_by_name(
+    row: str, says: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    @dataclass(frozen=True)
+    class Kind:
+        key: str
+        nose_cm: float
+        wild: bool
+
+    (tmp_path / "data").mkdir()
+    (tmp_path / "data" / "tame.csv").write_text(f"# Kinds.\nkey,nose_cm,wild\n{row}\n")
+    monkeypatch.setattr(reader.resources, "files", lambda _: tmp_path)
+    with pytest.raises(ValueError, match=says):
+        reader.read_table("tame.csv", Kind)
+
+
+def test_every_word_of_an_animal_is_known() -> None:
+    """A word that no judge reads would be no fact."""
+    for kind in animal_kinds().values():
+        assert set(kind.causes.split()) <= set(LOSS_WORDS), kind.key
+        assert set(kind.wants.split()) <= set(landmark_kinds()), kind.key
+    for body in touch_classes().values():
+        assert {body.level_new, body.level_schooled} <= set(Level)

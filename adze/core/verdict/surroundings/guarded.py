@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cache
 
 from shapely import Point, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -28,30 +29,12 @@ _ON_THE_LINE_M = 0.3
 _ASKED_WITHIN_M = 4.0  # farther behind the line nothing on legs reaches it
 _RING_M2 = 200.0  # a ring so small stands round the tree, not under it
 _GUARDED = ("hive", "hutch", "nest")
-_BROWSERS = frozenset(
-    [
-        "cow",
-        "beef_cow",
-        "calf",
-        "horse",
-        "pony",
-        "donkey",
-        "ewe",
-        "lamb",
-        "goat",
-        "dwarf_goat",
-        "alpaca",
-        "deer",
-        "rabbit",
-        "hare",
-    ]
-)
-_WANTED_BY = {
-    "hive": frozenset({"bear", "badger"}),
-    "hutch": frozenset({"fox", "badger", "dog", "cat", "bear"}),
-    "nest": frozenset({"fox", "badger", "dog", "cat", "boar"}),
-    "tree": _BROWSERS,
-}
+
+
+@cache
+def _sought() -> frozenset[str]:
+    """The kinds of landmarks that some animal is after."""
+    return frozenset(word for kind in animal_kinds().values() for word in kind.wants.split())
 
 
 def is_ringed(plan: Plan, mark: Landmark) -> bool:
@@ -108,7 +91,7 @@ class _Wanted:
 def _wanted(plan: Plan, built: Built) -> list[_Wanted]:
     found = []
     for mark in plan.landmarks:
-        if mark.kind not in _WANTED_BY:
+        if mark.kind not in _sought():
             continue
         own, block = _ring_around(plan, mark), block_at(plan, mark.points[0])
         around = {own} if own else set(block.runs) if block and mark.kind != "tree" else set()
@@ -122,7 +105,7 @@ def judge_reach(plan: Plan, built: Built) -> Iterator[Finding]:
     """Who reaches over and through the strands of one way to build to what it wants behind them."""
     wanted = _wanted(plan, built)
     for animal in animals_of(built.view):
-        rows = [row for row in wanted if animal.kind in _WANTED_BY[row.mark.kind]]
+        rows = [row for row in wanted if row.mark.kind in animal_kinds()[animal.kind].wants.split()]
         if not rows:
             continue
         nearest = min(rows, key=lambda row: row.away_m)

@@ -26,7 +26,6 @@ _WOOD_M = 2.0  # a line that only touches a wood's edge is not in it
 NARROW_DEGREES = 35.0
 WALL_GAP_M = 1.0  # a goat's length: it braces itself in what is narrower
 _ON_WALL_M = 0.1  # strands on a wall's brackets leave no gap
-_CORNERED = ("horse", "pony", "donkey", "cow", "beef_cow", "calf")
 
 
 def judge_wood(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Finding]:
@@ -111,7 +110,7 @@ def judge_narrow_corners(plan: Plan) -> Iterator[Finding]:
     """Corners so sharp that a climber braces itself in them and a driven animal cannot turn."""
     kinds = [animal_kinds()[herd.kind] for herd in plan.stock]
     climbers = [kind.plural for kind in kinds if kind.climbs]
-    driven = [kind.plural for kind in kinds if kind.key in _CORNERED]
+    driven = [kind.plural for kind in kinds if kind.bunches]
     if not climbers and not driven:
         return
     for place, degrees in _narrow(plan):
