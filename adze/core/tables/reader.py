@@ -1,7 +1,7 @@
 """Reads a named parameter set from its CSV file. Each file's first line says units and source."""
 
 import csv
-from dataclasses import fields
+from dataclasses import MISSING, fields
 from importlib import resources
 from typing import Any, TypeVar
 
@@ -15,6 +15,7 @@ def read_table(name: str, row: type[Row]) -> dict[str, Row]:
     """
     text = resources.files("adze.core.tables").joinpath("data", name).read_text(encoding="utf-8")
     lines = [line for line in text.splitlines() if not line.startswith("#")]
+    needed = [f.name for f in fields(row) if f.default is MISSING]  # type: ignore[arg-type]
     casts = {f.name: f.type for f in fields(row)}  # type: ignore[arg-type]
 
     def cast(key: str, value: str) -> Any:
@@ -24,7 +25,7 @@ def read_table(name: str, row: type[Row]) -> dict[str, Row]:
         return value if kind is str else kind(value)  # type: ignore[operator]
 
     def made(cells: dict[str, str]) -> Row:
-        missing = [column for column in casts if cells.get(column) is None]
+        missing = [column for column in needed if cells.get(column) is None]
         if missing or None in cells:
             wrong = f"lacks {', '.join(missing)}" if missing else "has more cells than columns"
             raise ValueError(f"{name}: {cells.get('key') or 'a row'} {wrong}")

@@ -62,7 +62,7 @@ def test_a_search_takes_what_is_fed_as_one_conductor() -> None:
     live = [sum(wire.terminal is not None for wire in line.wires) for line in lines]
     assert live == [4, 3]
     assert lines[0].leak_live_soil_s_per_m > lines[1].leak_live_soil_s_per_m
-    assert begin(farm).next_deed()
+    assert begin(farm).next_step()
 
 
 @pytest.mark.parametrize(
@@ -104,4 +104,4 @@ def test_a_search_knows_a_bare_end_beyond_a_parting() -> None:
     farm = farm_of(plan(LOW | {"is_open": True}, end_insulators=False, grass="moderate"), Season.USUAL)
     nodes = {node for span in farm.network.spans for node in (span.a, span.b)}
     assert {shunt.node for shunt in farm.network.shunts} <= nodes
-    assert begin(farm).next_deed()
+    assert begin(farm).next_step()
