@@ -49,17 +49,18 @@ ensure_disk() {
 
 # ensure_python [EXTRA]: the virtual environment with the pinned packages.
 ensure_python() {
-  local extra="${1:-}" python=python3 stamp want
+  local extra="${1:-}" python=python3 stamp want pins
   python_ok python3 || { apt_need python3 python3-venv; python=/usr/bin/python3; }
   python_ok "$python" || die "needs Python 3.11 or newer with venv"
   [ -x "$ROOT/.venv/bin/python" ] && "$ROOT/.venv/bin/python" -c '' 2>/dev/null || {
     say "making the virtual environment .venv"; rm -rf "$ROOT/.venv"; "$python" -m venv "$ROOT/.venv"; }
-  want="$(sha256sum "$ROOT/pyproject.toml" "$ROOT/requirements.txt" | sha256sum | cut -c1-16)$extra"
+  pins="$ROOT/requirements${extra:+-$extra}.txt"
+  want="$(sha256sum "$ROOT/pyproject.toml" "$ROOT"/requirements*.txt | sha256sum | cut -c1-16)$extra"
   stamp="$ROOT/.venv/.adze-installed"
   case "$(cat "$stamp" 2>/dev/null)" in "$want"|"${want}dev") return 0;; esac
   say "installing Python packages"
-  "$ROOT/.venv/bin/pip" install -q -c "$ROOT/requirements.txt" -e "$ROOT${extra:+[$extra]}" 2>&1 \
-    | grep -v WARNING || true
+  { "$ROOT/.venv/bin/pip" install -q --require-hashes -r "$pins" \
+    && "$ROOT/.venv/bin/pip" install -q --no-deps -e "$ROOT"; } 2>&1 | grep -v WARNING || true
   "$ROOT/.venv/bin/python" -c 'import adze.cli' || die "the Python packages did not install; see the lines above"
   echo "$want" >"$stamp"
 }
@@ -83,6 +84,9 @@ ensure_assets() {
   # The inner loop of a search on a phone, assembled from its text.
   mkdir -p "$vendor/trace"
   "$modules/.bin/wat2wasm" "$wat" -o "$vendor/trace/peaks.wasm" || die "peaks.wat does not assemble"
+  cp "$modules/@fontsource/atkinson-hyperlegible/LICENSE" "$vendor/fonts/atkinson-hyperlegible.LICENSE"
+  cp "$modules/@fontsource-variable/bricolage-grotesque/LICENSE" "$vendor/fonts/bricolage-grotesque.LICENSE"
+  cp "$modules/bootstrap/LICENSE" "$vendor/bootstrap.LICENSE"; cp "$modules/leaflet/LICENSE" "$vendor/leaflet/LICENSE"
   cp "$text"-{400,700}-normal.woff2 "$head-wght-normal.woff2" "$vendor/fonts/"
   echo "$want" >"$vendor/.stamp"
 }

@@ -2,16 +2,18 @@
 
 import ast
 import importlib
+import json
 import re
+import subprocess
 import tomllib
 from collections import Counter
 from pathlib import Path
 
 import pytest
 
-from adze import __version__
 from adze.core.plan.stages import Stage
 from adze.web.stages import STAGE_PAGES
+from scripts import licences
 
 ROOT = Path(__file__).parents[1]
 README = (ROOT / "README.md").read_text()
@@ -31,10 +33,21 @@ def test_every_stage_is_told(stage: Stage) -> None:
     assert f"[{stage.value.capitalize()}]" in README
 
 
-def test_the_version_is_one() -> None:
-    project = tomllib.loads((ROOT / "pyproject.toml").read_text())["project"]
-    assert project["version"] == __version__
-    assert f"## {__version__}" in (ROOT / "CHANGELOG.md").read_text()
+def test_every_tagged_version_is_a_release_in_the_changelog() -> None:
+    releases = re.findall(r"^## (\d+\.\d+\.\d+), \d", (ROOT / "CHANGELOG.md").read_text(), re.MULTILINE)
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text())
+    assert project["tool"]["setuptools_scm"]["fallback_version"] == releases[0]
+    tags = subprocess.run(
+        ["git", "-c", "safe.directory=*", "tag"], cwd=ROOT, capture_output=True, text=True, check=True
+    ).stdout.split()
+    assert {tag.removeprefix("v") for tag in tags} <= set(releases)
+
+
+def test_every_package_that_ships_or_is_installed_has_its_licence_in_the_list() -> None:
+    rows = set(re.findall(r"^\| (\S+) \| (\S+) \| \S", (ROOT / "LICENCES.md").read_text(), re.MULTILINE))
+    assert set(licences.python_packages()) <= rows
+    shipped = json.loads((ROOT / "package.json").read_text())["dependencies"]
+    assert set(shipped.items()) <= rows
 
 
 def test_every_room_stands_in_the_architecture_page() -> None:
