@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from adze.core.basics.types import Complex, Real
-from adze.core.forecast.circuit import ENERGIZER, RODS
+from adze.core.forecast.circuit import ENERGIZER, LossKind
 from adze.core.forecast.volts import Solved, samples
 from adze.core.pulse import laplace
 from adze.core.pulse.network import Line, Matrix, Shunt, Terminal, WireLine, terminals_of
@@ -49,14 +49,16 @@ def budget(found: Solved) -> Budget:
     waves = laplace.waveforms(np.array([across, solution.terminal_a])[:, :-1], solution.window)
     given = float((waves[0] * waves[1]).sum() * laplace.times_s(solution.window)[1])
     leaks = _leaks(found)
-    shunts = {shunt.id: _shunt_j(found, shunt) for shunt in solution.network.shunts}
-    rods = shunts.pop(RODS, 0.0)
-    far = sum(j for key, j in shunts.items() if key in found.circuit.rod_sites)
-    mishaps = sum(j for key, j in shunts.items() if key in found.circuit.mishaps)
-    for key, run in found.circuit.bare_ends.items():
-        leaks[run] += shunts.pop(key, 0.0)
-    wire = given - sum(leaks.values()) - rods - sum(shunts.values())
-    return Budget(source.storage_f * source.v0_v**2 / 2, given, leaks, rods, far, mishaps, max(0.0, wire))
+    lost_j = dict.fromkeys(LossKind, 0.0)
+    for row in found.circuit.counted:
+        joules = _shunt_j(found, row.shunt)
+        if row.kind is LossKind.LINE:
+            leaks[row.run] += joules
+        else:
+            lost_j[row.kind] += joules
+    wire = max(0.0, given - sum(leaks.values()) - sum(lost_j.values()))
+    stored = source.storage_f * source.v0_v**2 / 2
+    return Budget(stored, given, leaks, lost_j[LossKind.RODS], lost_j[LossKind.FAR_RODS], lost_j[LossKind.MISHAP], wire)
 
 
 def _shunt_j(found: Solved, shunt: Shunt) -> float:

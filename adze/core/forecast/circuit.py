@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from enum import StrEnum
 from functools import cached_property
 from itertools import pairwise
 
@@ -53,6 +54,24 @@ _APRON = Wire(0.02, APRON_M / 2, 0.005, 0.004, 150.0, Terminal.EARTH)
 _TERMINALS = {Role.LIVE: Terminal.LIVE, Role.EARTH: Terminal.EARTH, Role.DEAD: None}
 
 
+class LossKind(StrEnum):
+    """What a shunt's joules are counted as."""
+
+    RODS = "rods"
+    FAR_RODS = "far rods"
+    MISHAP = "mishap"
+    LINE = "line"
+
+
+@dataclass(frozen=True)
+class CountedShunt:
+    """A shunt, what its joules are counted as, and the run that they are lost along (kind LINE)."""
+
+    shunt: Shunt
+    kind: LossKind
+    run: str = ""
+
+
 @dataclass(frozen=True)
 class Circuit:
     """The network of a plan in a season, and its wiring: spans as stretches, nodes by place."""
@@ -60,9 +79,7 @@ class Circuit:
     network: Network
     wiring: Wiring
     rods_ohm: float
-    rod_sites: frozenset[str] = frozenset()  # ids of shunts
-    mishaps: frozenset[str] = frozenset()  # ids of shunts
-    bare_ends: dict[str, str] = field(default_factory=dict)  # ids of shunts, and the run of each
+    counted: tuple[CountedShunt, ...]  # every shunt of the network
     groups: dict[str, tuple[Group, ...]] = field(default_factory=dict)  # of the lines whose strands are apart
 
     def terminal(self, run: str, strand: int | None) -> Terminal:
@@ -188,25 +205,19 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
         ohm = rods_ohm(plan, weather)
     except EarthError as error:
         raise Incomplete(Stage.EARTH, f"The rods cannot stand so: {error}. Set them apart at Earth.") from error
-    at_fixtures, mishaps = (
-        tuple(_at_fixtures(plan, found, weather, earthed)),
-        tuple(_what_ifs(plan, found, apart, earthed)),
+    counted = (
+        CountedShunt(Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm), LossKind.RODS),
+        *_at_fixtures(plan, found, weather, earthed),
+        *_what_ifs(plan, found, apart, earthed),
+        *_bare_ends(plan, found, weather, apart),
     )
-    ends = tuple(_bare_ends(plan, found, weather, apart))
     network = Network(
         source=pulse_of(unit, half=plan.half_power).at(ENERGIZER),
         spans=(*apart.spans, *lead[0]),
         links=(*lead[1], *apart.links),
-        shunts=(
-            Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm),
-            *at_fixtures,
-            *mishaps,
-            *(e for _, e in ends),
-        ),
+        shunts=tuple(row.shunt for row in counted),
     )
-    rod_sites = frozenset(shunt.id for shunt in at_fixtures if shunt.start is Terminal.EARTH)
-    bare = {shunt.id: run for run, shunt in ends}
-    return Circuit(network, found, ohm, rod_sites, frozenset(shunt.id for shunt in mishaps), bare, apart.groups)
+    return Circuit(network, found, ohm, counted, apart.groups)
 
 
 def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
@@ -228,7 +239,7 @@ def _lines(plan: Plan, found: Wiring, weather: Weather) -> list[Line]:
     return rows
 
 
-def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset[str]) -> Iterator[Shunt]:
+def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset[str]) -> Iterator[CountedShunt]:
     """Cable in the ground as its capacitance (it is short beside any wave), and rods along earth strands."""
     for fixture in plan.fixtures:
         node = found.fixed.get(fixture.id)
@@ -237,13 +248,15 @@ def _at_fixtures(plan: Plan, found: Wiring, weather: Weather, earthed: frozenset
         cable = cable_m(fixture)
         if cable:
             ohm, farad = 1 / (_LEAD_LEAK_S_PER_M * cable), _LEAD_F_PER_M * cable
-            yield Shunt(f"cable:{fixture.id}", node, Terminal.LIVE, Terminal.SOIL, ohm, farad)
+            shunt = Shunt(f"cable:{fixture.id}", node, Terminal.LIVE, Terminal.SOIL, ohm, farad)
+            yield CountedShunt(shunt, LossKind.LINE, fixture.run)
         if isinstance(fixture, RodSite) and node in earthed:
             ohm = site_ohm(plan, weather, Place(fixture.run, fixture.at_m), fixture.rods)
-            yield Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, ohm)
+            shunt = Shunt(f"rods:{fixture.id}", node, Terminal.EARTH, Terminal.SOIL, ohm)
+            yield CountedShunt(shunt, LossKind.FAR_RODS)
 
 
-def _bare_ends(plan: Plan, found: Wiring, weather: Weather, apart: Apart) -> Iterator[tuple[str, Shunt]]:
+def _bare_ends(plan: Plan, found: Wiring, weather: Weather, apart: Apart) -> Iterator[CountedShunt]:
     """Strands tied to end posts without insulators, at both ends of their runs; each group by itself."""
     views = views_by_run(plan)
     for run in plan.runs:
@@ -259,10 +272,11 @@ def _bare_ends(plan: Plan, found: Wiring, weather: Weather, apart: Apart) -> Ite
             ohm = bare_end_ohm(end_posts()[view.end_post], weather.season, tuple(own))
             for end, span, side in (("start", pieces[0].span, "a"), ("end", pieces[-1].span, "b")):
                 name = f"bare:{run.id}:{end}" + (f":{terminal}" if terminal is not Terminal.LIVE else "")
-                yield run.id, Shunt(name, apart.node(span, side), terminal, Terminal.SOIL, ohm)
+                shunt = Shunt(name, apart.node(span, side), terminal, Terminal.SOIL, ohm)
+                yield CountedShunt(shunt, LossKind.LINE, run.id)
 
 
-def _what_ifs(plan: Plan, found: Wiring, apart: Apart, earthed: frozenset[str]) -> Iterator[Shunt]:
+def _what_ifs(plan: Plan, found: Wiring, apart: Apart, earthed: frozenset[str]) -> Iterator[CountedShunt]:
     """What has gone wrong and leaks, on the strand it is said of; a cut parts the line."""
     for trial in plan.what_ifs:
         kind, node = mishap_kinds()[trial.kind], found.fixed.get(trial.id)
@@ -271,12 +285,13 @@ def _what_ifs(plan: Plan, found: Wiring, apart: Apart, earthed: frozenset[str]) 
             continue  # without an earth strand here there is nothing to tangle with
         end = Terminal.EARTH if tangle else Terminal.SOIL
         if trial.strand is not None:
-            yield Shunt(f"if:{trial.id}", node, apart.terminal(trial.run, trial.strand), end, kind.ohm)
+            shunt = Shunt(f"if:{trial.id}", node, apart.terminal(trial.run, trial.strand), end, kind.ohm)
+            yield CountedShunt(shunt, LossKind.MISHAP)
             continue
         groups = [g.terminal for g in apart.groups.get(trial.run, ())] or [Terminal.LIVE]
         for terminal in groups:  # it lies on all of them: together its ohms
             name = f"if:{trial.id}" + (f":{terminal}" if terminal is not Terminal.LIVE else "")
-            yield Shunt(name, node, terminal, end, kind.ohm * len(groups))
+            yield CountedShunt(Shunt(name, node, terminal, end, kind.ohm * len(groups)), LossKind.MISHAP)
 
 
 def _lead_out(lead_m: float, node: str, *, has_earth_strands: bool) -> tuple[tuple[Span, ...], tuple[Link, ...]]:

@@ -93,7 +93,7 @@ class TraceCase(BaseCase):
     look: _Look = _Look()
     meter: _Meter = _Meter()
     doubt: _Doubt = _Doubt()
-    simulated_farm: _World | None = None
+    world: _World | None = None
 
     def farm(self) -> TracedFarm:
         """The farm in our own words. Raises FormatError."""
@@ -135,15 +135,15 @@ class TraceCase(BaseCase):
 
     def hidden(self) -> tuple[list[HiddenFault], Truth]:
         """What is hidden, of a case with its world. Raises FormatError without one."""
-        if self.simulated_farm is None:
+        if self.world is None:
             raise FormatError(f"case {self.id}: world: is missing; only a case with one can answer by itself")
         faults = [
             HiddenFault(row.kind, row.span, row.x0, row.g, row.x1)
             if row.kind == "grass"
             else HiddenFault(row.kind, row.span, row.x or 0.0, row.r or 1.0)
-            for row in self.simulated_farm.faults
+            for row in self.world.faults
         ]
-        truth = self.simulated_farm.truth
+        truth = self.world.truth
         return faults, Truth(truth.v0, truth.rods, truth.grass, dict(truth.span))
 
 

@@ -34,7 +34,7 @@ def prepared(content: bytes, purpose: str) -> Prepared:
         raise Unreadable(
             f"The picture is {len(content) / 1e6:.0f} MB, at most {LARGEST_BYTES // 1_000_000} MB is taken."
         )
-    command = [sys.executable, "-m", "adze.services.pictures.pictures.picture_worker", str(_SIDE_PX[purpose])]
+    command = [sys.executable, "-m", "adze.services.pictures.picture_worker", str(_SIDE_PX[purpose])]
     with _TURNS.turn():
         try:
             made = subprocess.run(command, input=content, capture_output=True, check=False, timeout=_PATIENCE_S)

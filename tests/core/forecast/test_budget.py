@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from adze.core.energizer.fit import energy_on_load_j
 from adze.core.forecast.budget import budget
+from adze.core.forecast.circuit import LossKind
 from adze.core.forecast.volts import solved
 from adze.core.plan.catalogue import pulse_of
 from adze.core.plan.document import Plan
@@ -56,3 +57,22 @@ def test_a_short_takes_what_the_closed_form_says() -> None:
     unit = pulse_of(energizers()["mains_25"])
     assert found.mishaps_j + found.rods_j + found.wire_j == pytest.approx(energy_on_load_j(unit, 50 + rods), rel=0.05)
     assert found.mishaps_j / found.rods_j == pytest.approx(50 / rods, rel=0.02)
+
+
+def test_each_shunt_is_counted_once_and_their_sum_is_what_was_given() -> None:
+    """A plan with every kind of shunt: rods near and far, cable under a gate, a mishap, bare ends."""
+    fixtures = [
+        {"id": "g", "kind": "gate", "run": "line1", "at_m": 200, "name": "Gate"},
+        {"id": "c", "kind": "crossing", "run": "line1", "at_m": 400, "name": "Road"},
+        {"id": "r", "kind": "rods", "run": "line1", "at_m": 900, "name": "Far rods"},
+    ]
+    trial = [{"id": "w", "kind": "branch", "run": "line1", "at_m": 700}]
+    plan = simple_plan(strands=TURN, scheme="alternate", fixtures=fixtures, what_ifs=trial, end_insulators=False)
+    found = solved(plan, WET)
+    counted = found.circuit.counted
+    assert [row.shunt for row in counted] == list(found.circuit.network.shunts)
+    assert {row.kind for row in counted} == set(LossKind)
+    spent = budget(found)
+    parts = [*spent.leaks_j.values(), spent.rods_j, spent.far_rods_j, spent.mishaps_j, spent.wire_j]
+    assert sum(parts) == pytest.approx(spent.given_j, rel=1e-9)
+    assert min(spent.far_rods_j, spent.mishaps_j, spent.wire_j) > 0

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from shapely import LineString, Point, Polygon
 
 from adze.core.ground.set_out import (
+    bearing_deg,
     beside,
     lane,
     legs_of,
@@ -100,3 +101,9 @@ def test_too_far_beside_a_bend_is_refused() -> None:
 def test_a_lane_has_its_width() -> None:
     left, right = lane([(0.0, 0.0), (100.0, 0.0), (150.0, 80.0)], 5)
     assert LineString(left).distance(LineString(right)) == pytest.approx(5, abs=0.01)
+
+
+def test_the_first_side_of_a_square_leads_where_it_is_turned_to() -> None:
+    for turned in (0.0, 30.0, 80.0):
+        first, second, *_ = square_around((5.0, 5.0), 10.0, turned)
+        assert bearing_deg(first, second) == pytest.approx(turned, abs=0.01)

@@ -74,3 +74,10 @@ def test_those_who_did_not_learn_the_fence_and_a_dip_under_it_are_told() -> None
     low = farm(runs=[{"id": "line1", "name": "Line", "points": [[0, 0], [400, 0]], **dip}])
     near, away = (set(told(low, PassageWay.UNDER, at_m=at_m)) for at_m in (100.0, 300.0))
     assert near - away == {"A dip in the ground"}
+
+
+def test_a_dip_counts_within_fifteen_metres() -> None:
+    dip = {"profile": [[0, 10], [80, 10], [100, 8.6], [120, 10], [400, 10]]}
+    low = farm(runs=[{"id": "line1", "name": "Line", "points": [[0, 0], [400, 0]], **dip}])
+    named = {at_m: "A dip in the ground" in told(low, PassageWay.UNDER, at_m=at_m) for at_m in (85.5, 114.5, 84, 116)}
+    assert named == {85.5: True, 114.5: True, 84: False, 116: False}

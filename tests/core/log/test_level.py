@@ -2,18 +2,23 @@
 
 import math
 import random
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
+import numpy as np
 import pytest
 
 from adze.core.log.level import (
     GROWTH_DOUBT,
     POINT_DOUBT,
+    RODS_DOUBT,
     DayAnswer,
     LevelReading,
     alarm_limit,
     chi_square,
+    drifted,
     judged,
+    learned,
     unlearned,
 )
 
@@ -118,3 +123,26 @@ def test_one_well_round_in_a_hundred_alarms() -> None:
             walk.append(LevelReading(number, point, DAY, read, 6.0, -0.05, turn, 4.0))
         alarms += chi_square(levels, walk) > alarm_limit(len(walk))
     assert 0.004 < alarms / rounds < 0.018
+
+
+def test_rods_and_growth_drift_back_to_the_tables_with_their_own_times() -> None:
+    """An exponential: after 45 days 1/e of what was learned of the rods is left, after 30 days 1/e of the growth's."""
+    start = replace(unlearned(["a"]), mean=np.array([0.1, 0.2, 0.3, 0.4]), cov=np.zeros((4, 4)), at=DAY)
+    for days, number, doubt in ((45, 1, RODS_DOUBT), (30, 2, GROWTH_DOUBT)):
+        later = drifted(start, DAY + timedelta(days=days))
+        assert later.mean[number] == pytest.approx(start.mean[number] / math.e)
+        assert later.cov[number, number] == pytest.approx((1 - math.exp(-2)) * doubt**2)
+        assert later.mean[[0, 3]].tolist() == [0.1, 0.4]
+        assert later.cov[[0, 3], [0, 3]].tolist() == [0.0, 0.0]
+    assert drifted(start, DAY - timedelta(days=1)) is start
+
+
+@pytest.mark.parametrize(("spreads", "teaches"), [(-3.4, True), (-3.6, False), (3.4, True), (3.6, False)])
+def test_a_reading_beyond_three_and_a_half_spreads_teaches_nothing(spreads: float, teaches: bool) -> None:
+    known, _ = judged([reading(k, 6.0, 8.0 * k) for k in range(6)])
+    low, high = 1.0, 12.0
+    for _ in range(60):  # the kV that lies so many spreads off, by halving
+        kv = (low + high) / 2
+        low, high = (kv, high) if learned(known, reading(9, kv, 50.0))[3] < spreads else (low, kv)
+    after = learned(known, reading(9, kv, 50.0))[0]
+    assert (after.counts["a"] > known.counts["a"]) is teaches

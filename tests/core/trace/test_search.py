@@ -240,7 +240,7 @@ def test_all_public_farms() -> None:
         farm = hidden(case)
         played(begin(row.farm()), farm.answer)
         restored[case] = farm.is_restored
-    several = [case for case, row in cases().items() if row.simulated_farm and len(row.simulated_farm.faults) > 1]
+    several = [case for case, row in cases().items() if row.world and len(row.world.faults) > 1]
     assert all(restored[case] for case in restored if case not in several)
     assert sum(restored[case] for case in several) >= 5
 

@@ -9,9 +9,11 @@ from adze.core.animals.strand_checks import check, smallest_mend
 from adze.core.animals.strand_rules import Duty, Role, Strand
 from adze.core.basics.status import Status
 from adze.core.plan.document import Plan
+from adze.core.plan.stages import Stage
 from adze.core.plan.stock import animals_of, wanted_by, wanted_of
 from adze.core.tables.services import SERVICE_LIVES
 from adze.core.verdict.findings import Finding
+from adze.core.verdict.judge import judge
 from adze.core.verdict.judge_ground import judge_ground
 from adze.core.verdict.judge_stock import judge_stock
 from tests.conftest import simple_plan
@@ -125,3 +127,29 @@ def test_a_handle_gate_holds_only_what_knows_it() -> None:
 
     assert "A light gate before new stock" in titles()
     assert "A light gate before new stock" not in titles(style="drive_over")
+
+
+def test_the_hard_jolt_is_told_for_wild_animals_that_want_five_kv() -> None:
+    told = {
+        kind: any("One hard jolt" in words for words in judge_stock(simple_plan(stock=[herd(kind)])).cautions)
+        for kind in ("deer", "fox", "rabbit", "ewe")
+    }
+    assert told == {"deer": True, "fox": True, "rabbit": False, "ewe": False}
+
+
+@pytest.mark.parametrize(
+    ("kind", "stored_j", "released_j", "is_too_little"),
+    [
+        ("fox", 1.0, 0.7, True),  # more than 1 J stored is asked
+        ("fox", 1.02, 0.7, False),
+        ("bear", 1.4, 0.98, True),  # at least 1 J released is asked
+        ("bear", 1.4, 1.0, False),
+        ("ewe", 0.3, 0.2, False),
+    ],
+)
+def test_predators_ask_joules_of_the_unit(kind: str, stored_j: float, released_j: float, is_too_little: bool) -> None:
+    own = {"key": "own_unit", "label": "Own", "supply": "mains", "stored_j": stored_j, "released_j": released_j}
+    own |= {"open_kv": 8.0, "kv_500": 4.0, "pulse_s": 1.3, "price": 100.0}
+    plan = simple_plan(stock=[herd(kind)], own_energizers=[own], energizer="own_unit")
+    titles = {f.title for f in judge(plan).verdicts[Stage.POWER].findings}
+    assert (f"Too little for a {kind}" in titles) is is_too_little

@@ -78,7 +78,7 @@ def test_eighty_million_pixels_cost_less_than_300_mb() -> None:
     content = encoded(Image.new("L", (8900, 8900)), "JPEG")
     code = (
         "import re, runpy, sys; sys.argv = ['worker', '4000'];"
-        "runpy.run_module('adze.services.pictures.pictures.picture_worker', run_name='__main__');"
+        "runpy.run_module('adze.services.pictures.picture_worker', run_name='__main__');"
         "print(re.search(r'VmHWM:\\s+(\\d+)', open('/proc/self/status').read())[1], file=sys.stderr)"
     )
     made = subprocess.run([sys.executable, "-c", code], input=content, capture_output=True, check=True)

@@ -363,7 +363,7 @@ def test_an_unknown_failure_gives_a_reference_and_no_trace(demo: TestClient, mon
     def broken(*_: object, **__: object) -> None:
         raise RuntimeError("secret detail")
 
-    monkeypatch.setattr("adze.web.routes.plans.plans.farms.farms_view", broken)
+    monkeypatch.setattr("adze.web.routes.plans.farms.farms_view", broken)
     answer = demo.get("/")
     assert answer.status_code == 500
     assert "Reference" in answer.text

@@ -31,7 +31,7 @@ def test_a_failure_is_guarded_too(demo: TestClient, monkeypatch: pytest.MonkeyPa
     def fails(*_: object) -> None:
         raise RuntimeError("a secret")
 
-    monkeypatch.setattr("adze.web.routes.plans.plans.farms.farms_view", fails)
+    monkeypatch.setattr("adze.web.routes.plans.farms.farms_view", fails)
     answer = demo.get("/")
     assert answer.status_code == 500
     assert "secret" not in answer.text
