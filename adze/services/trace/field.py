@@ -26,6 +26,7 @@ from adze.services.parts.shed_use import UseTyped, shed_for_mends, use_part
 from adze.services.pictures.photos import add_photo
 from adze.services.pictures.picture_worker import Unreadable
 from adze.services.plans.plans import OpenPlan
+from adze.services.trace.events import KeptEvent
 from adze.services.trace.history import event_words
 from adze.services.trace.open_search import OpenSearch, open_search
 from adze.services.trace.practice_field import Practised, keep_practised
@@ -39,9 +40,9 @@ from adze.store.connection import BeginTransaction
 from adze.store.log.upkeep import Defect
 from adze.store.pictures.photos import count_photos
 from adze.store.trace import searches
-from adze.store.trace.searches import TraceEvent, TraceSearch
+from adze.store.trace.searches import TraceSearch
 
-_OF_A_STEP = ("run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along", "strand_kv", "from_log")
+_OF_A_STEP = {"run", "at_m", "leg", "kv", "amps", "kind", "switch", "opens", "all_along", "strand_kv", "from_log"}
 _NOTHING_YET = 0  # the number of a search that has not begun
 _PACKED = 2  # what a packed search holds; one more when that changes, so that phones fetch theirs anew
 
@@ -92,7 +93,7 @@ def _stands(opened: OpenPlan, begin_transaction: BeginTransaction, season: str) 
     return found
 
 
-def _mended(events: Sequence[TraceEvent]) -> int:
+def _mended(events: Sequence[KeptEvent]) -> int:
     """How many steps there are up to the last mend."""
     return max((k + 1 for k, event in enumerate(events) if event.what == "found"), default=0)
 
@@ -145,14 +146,10 @@ def photo_thing(search: int) -> str:
     return f"trace:{search}"
 
 
-def _step(plan: Plan, event: TraceEvent) -> dict[str, Any]:
+def _step(plan: Plan, event: KeptEvent) -> dict[str, Any]:
     what, showed = event_words(plan, event)
-    kept: dict[str, Any] = {name: event.body[name] for name in _OF_A_STEP if name in event.body}
-    return {"what": event.what, "once": _token(event), "words": [what, showed], **kept}
-
-
-def _token(event: TraceEvent) -> str:
-    return event.once or f"e{event.id}"
+    kept = event.did.model_dump(mode="json", include=_OF_A_STEP, exclude_unset=True)
+    return {"what": event.what, "once": event.token, "words": [what, showed], **kept}
 
 
 def field_kit(opened: OpenPlan, begin_transaction: BeginTransaction, season: str) -> bytes:
@@ -165,7 +162,7 @@ def field_kit(opened: OpenPlan, begin_transaction: BeginTransaction, season: str
             "mark": _mark(opened, stands),
             **_field_words(opened.plan, search),
             "strands": strands_packed(opened.plan, stands.row.season),
-            "spurs": [_token(event) for event in stands.events if event.what == "spur"],
+            "spurs": [event.token for event in stands.events if event.what == "spur"],
         }
         return pack(head, search_arrays(search))
     except NetworkError as error:

@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from typing import Any
 
 from adze.core.basics.units import kv_words
 from adze.core.log.level import TOGETHER
 from adze.services.log.levels import is_of_live
 from adze.services.plans.plans import OpenPlan
+from adze.services.trace.events import Read
 from adze.store.connection import BeginTransaction
 from adze.store.log.devices import FenceDevice, SentReading, list_device_readings, list_devices
 from adze.store.log.readings import Reading, list_readings
@@ -45,14 +45,16 @@ class FromLog:
         return " and ".join(part for part in (walk, f"what {', '.join(named)}" if named else "") if part)
 
     @property
-    def steps(self) -> tuple[dict[str, Any], ...]:
+    def steps(self) -> tuple[Read, ...]:
         """The same as steps of a search, for which nobody walks."""
-        rows = [
-            {"run": device.run, "at_m": device.at_m, "kv": row.kv, "amps": None, "device": device.name}
-            for device, row in self.devices
-        ]
-        rows += [{"run": row.run, "at_m": row.at_m, "kv": row.kv, "amps": _amps(row)} for row in self.walk]
-        return tuple({"leg": "", "from_log": True} | row for row in rows)
+        shown = (
+            Read(run=of.run, at_m=of.at_m, leg="", kv=row.kv, amps=None, from_log=True, device=of.name)
+            for of, row in self.devices
+        )
+        walked = (
+            Read(run=row.run, at_m=row.at_m, leg="", kv=row.kv, amps=_amps(row), from_log=True) for row in self.walk
+        )
+        return (*shown, *walked)
 
 
 def _amps(row: Reading) -> float | None:

@@ -4,10 +4,10 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from adze.core.ground.places import Place as FencePlace
 from adze.core.plan.document import Plan
 from adze.core.trace.plan_farm import spot_of
 from adze.services.plans.plans import OpenPlan
+from adze.services.trace.events import Found, KeptEvent, read_events
 from adze.services.trace.known import LogKnown, log_known
 from adze.store.connection import BeginTransaction
 from adze.store.trace import searches
@@ -19,7 +19,7 @@ class OpenSearch:
     """A search: its row, its steps, faults found before by span, what the log's good readings taught."""
 
     row: TraceSearch
-    events: tuple[TraceEvent, ...]
+    events: tuple[KeptEvent, ...]
     before: dict[str, int]
     known: LogKnown | None
 
@@ -32,7 +32,7 @@ def open_search(
         row = searches.get_open_search(connection, plan_id=opened.id) or instead
         if row is None:
             return None
-        events = searches.list_trace_events(connection, search_id=row.id)
+        events = read_events(searches.list_trace_events(connection, search_id=row.id))
         finds = searches.list_finds(connection, plan_id=opened.id)
         return OpenSearch(row, events, finds_by_span(opened.plan, finds), log_known(connection, opened, row))
 
@@ -40,7 +40,7 @@ def open_search(
 NO_SEARCH = ""  # where none goes on
 
 
-def stands_at(row: TraceSearch, events: Sequence[TraceEvent]) -> str:
+def stands_at(row: TraceSearch, events: Sequence[TraceEvent | KeptEvent]) -> str:
     """What tells one standing of a search from another: which search, its last step, how many there are."""
     return f"{row.id}:{events[-1].id if events else 0}:{len(events)}"
 
@@ -60,9 +60,10 @@ def rail_words(stands: str) -> str:
 def finds_by_span(plan: Plan, finds: Sequence[TraceEvent]) -> dict[str, int]:
     """How many faults were found in each piece of the fence by the searches so far: the farm's own prior."""
     found: Counter[str] = Counter()
-    for event in finds:
+    for event in read_events(finds):
         try:
-            found[spot_of(plan, FencePlace(event.body["run"], event.body["at_m"])).span] += 1
+            if isinstance(event.did, Found):
+                found[spot_of(plan, event.did.place).span] += 1
         except KeyError:
             continue
     return dict(found)

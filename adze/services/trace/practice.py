@@ -2,8 +2,7 @@
 
 import math
 import random
-from collections.abc import Mapping
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from adze.core.plan.catalogue import unit_of
@@ -17,7 +16,8 @@ from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Spot, grid
 from adze.core.trace.plan_farm import farm_of, of_spot
 from adze.core.trace.search import begin
-from adze.store.trace.searches import TraceEvent, TraceSearch
+from adze.services.trace.events import Found, KeptEvent, Looked, Read, RodsRead, SearchEvent, Swept, SwitchWorked
+from adze.store.trace.searches import TraceSearch
 
 MOST_FAULTS = 3
 _KINDS = (("LS", 6), ("LE", 2), ("cut", 2), ("grass", 1))
@@ -55,19 +55,19 @@ def _drawn(farm: TracedFarm, rng: random.Random) -> HiddenFault | None:
     return HiddenFault(kind, span.id, at_m, 10 ** rng.uniform(1.3, 3.0) * (20 if kind == "cut" else 1))
 
 
-def simulated_farm_of(plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...]) -> SimulatedFarm:
+def simulated_farm_of(plan: Plan, row: TraceSearch, events: tuple[KeptEvent, ...]) -> SimulatedFarm:
     """The farm of practice as it stands after what was done."""
     hidden = row.hidden or {}
     faults = [HiddenFault(**fault) for fault in hidden["faults"]]
     there = simulated_farm(
         farm_of(plan, Season(row.season)), faults, Truth(**hidden["truth"]), hidden["seed"] + len(events)
     )
-    gone = {event.body.get("hidden") for event in events}
+    gone = {event.did.hidden for event in events if isinstance(event.did, Found)}
     there.left = [fault for number, fault in enumerate(faults) if number not in gone]
     for event in events:
-        if event.what == "switch":
-            (there.opened.add if event.body["opens"] else there.opened.discard)(event.body["switch"])
-    told = [event.body["world"] for event in events if "world" in event.body]
+        if isinstance(event.did, SwitchWorked):
+            (there.opened.add if event.did.opens else there.opened.discard)(event.did.switch)
+    told = [event.did.world for event in events if event.did.world]
     if told:
         there.here = Spot(*told[-1]["here"])
         there.minutes, there.metres = told[-1]["minutes"], told[-1]["metres"]
@@ -80,41 +80,51 @@ def unit_kv(plan: Plan, hidden: dict[str, Any]) -> float | None:
     return None if unit is None else round(unit.open_kv * float(hidden["truth"]["unit"]), 1)
 
 
-def answered(
-    plan: Plan, there: SimulatedFarm, what: str, spot: Spot | None, leg: str, worked: Mapping[str, Any]
-) -> tuple[str, dict[str, Any]]:
-    """Do one step in practice: what became of it, and its body; a fault that is come upon is found and mended.
+@dataclass(frozen=True)
+class PracticeStep:
+    """A step of practice: what, where (a line and m along it; empty where it has no place), its leg, a switch."""
 
-    `worked` says of a switch which, and whether it is opened.
-    """
-    step: dict[str, Any] = {"do": "read_rods" if what == "rods" else what}
-    if worked:
-        step |= {"id": worked["switch"], "open": worked["opens"]}
+    what: str
+    where: dict[str, Any]
+    leg: str
+    worked: SwitchWorked | None
+
+
+def answered(plan: Plan, row: TraceSearch, there: SimulatedFarm, step: PracticeStep, spot: Spot | None) -> SearchEvent:
+    """Do one step in practice; what became of it. A fault that is come upon is found and mended."""
+    asked: dict[str, Any] = {"do": "read_rods" if step.what == "rods" else step.what}
+    if step.worked:
+        asked |= {"id": step.worked.switch, "open": step.worked.opens}
     if spot is not None:
-        step["at"] = [spot.span, spot.at_m]
-    if what == "read":
-        step["leg"] = leg or (spot.span if spot else "")
-    if what == "sweep":
-        step["spans"] = [span.id for span in there.farm.network.spans if span.id in there.farm.hazards]
+        asked["at"] = [spot.span, spot.at_m]
+    if step.what == "read":
+        asked["leg"] = step.leg or (spot.span if spot else "")
+    if step.what == "sweep":
+        asked["spans"] = [span.id for span in there.farm.network.spans if span.id in there.farm.hazards]
     faults = list(there.left)
-    told = there.answer(step)
-    stands = {"here": [there.here.span, there.here.at_m], "minutes": there.minutes, "metres": there.metres}
+    told = there.answer(asked)
+    world = {"here": [there.here.span, there.here.at_m], "minutes": there.minutes, "metres": there.metres}
     seen = told.get("seen")
     if seen:
         fault = next(fault for fault in faults if fault not in there.left)
         place = of_spot(plan, Spot(*seen["at"]), grid(there.farm), -1)
         where = {"run": place.run, "at_m": round(place.at_m, 1)} if place else {"run": "", "at_m": 0.0}
-        cause = {"cause": CAUSES[fault.kind], "kind": fault.kind, "note": ""}
-        return "found", where | cause | {"world": stands, "fault": asdict(fault)}
-    body: dict[str, Any] = {"world": stands}
-    if what == "read":
-        body |= {"kv": told["kv"], "amps": told["amps"]}
-    elif what == "rods":
-        body |= {"kv": told["rods_kv"]}
-    return what, body
+        number = (row.hidden or {})["faults"].index(asdict(fault))
+        return Found(**where, cause=CAUSES[fault.kind], kind=fault.kind, note="", hidden=number, world=world)
+    match step.what:
+        case "read":
+            amps = told["amps"] if row.shows_amps else None
+            return Read(**step.where, leg=step.leg, kv=told["kv"], amps=amps, world=world)
+        case "rods":
+            return RodsRead(kv=told["rods_kv"], world=world)
+        case "look":
+            return Looked(**step.where, world=world)
+        case "switch" if step.worked:
+            return step.worked.model_copy(update={"world": world})
+    return Swept(world=world)
 
 
-def score(plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...]) -> dict[str, Any]:
+def score(plan: Plan, row: TraceSearch, events: tuple[KeptEvent, ...]) -> dict[str, Any]:
     """How it went: minutes and whether the fence is restored, beside walking, halving and every advice."""
     there = simulated_farm_of(plan, row, events)
     hidden = row.hidden or {}

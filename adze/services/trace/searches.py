@@ -13,26 +13,24 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Season
 from adze.core.practice.lessons import LESSONS, prepared
 from adze.core.pulse.network import NetworkError
-from adze.core.trace.belief import RODS_PLACE, TraceReading
 from adze.core.trace.grid import Spot
-from adze.core.trace.mended import KINDS, Find
 from adze.core.trace.next_step import NextStep
 from adze.core.trace.plan_farm import LEAD_OUT, farm_of, spot_of
-from adze.core.trace.predicted import ReadAt
 from adze.core.trace.prior import doubts_before, is_lead_well
 from adze.core.trace.search import FaultSearch, begin
 from adze.services.log.deferred_defects import DeferredDefectTyped, note_defect
 from adze.services.plans.plans import OpenPlan
+from adze.services.trace.events import Checked, KeptEvent, LeadRead, SearchEvent, UnitRead, body_of
 from adze.services.trace.from_log import from_log
 from adze.services.trace.known import LogKnown
 from adze.services.trace.open_search import open_search
-from adze.services.trace.practice import MOST_FAULTS, answered, hide, score, simulated_farm_of, unit_kv
+from adze.services.trace.practice import MOST_FAULTS, PracticeStep, answered, hide, score, simulated_farm_of, unit_kv
 from adze.services.trace.spurs import spurs_of
-from adze.services.trace.switches import after_switch, as_it_was
-from adze.services.trace.typed import GROWTH_LEG, RODS_LEG, WHOLE_KINDS, TraceError, Typed, body_of, switch_of, where_of
-from adze.store.connection import BeginTransaction
+from adze.services.trace.switches import as_it_was
+from adze.services.trace.typed import TraceError, Typed, event_of, switch_of, where_of
+from adze.store.connection import BeginTransaction, Connection
 from adze.store.trace import searches
-from adze.store.trace.searches import TraceEvent, TraceSearch
+from adze.store.trace.searches import TraceSearch
 
 _KEPT = 12
 LATER = "later"  # no step of the search: it goes into the log's list
@@ -48,7 +46,7 @@ class SearchState:
     """
 
     row: TraceSearch
-    events: tuple[TraceEvent, ...]
+    events: tuple[KeptEvent, ...]
     search: FaultSearch | None
     step: NextStep | None
     known: LogKnown | None = None
@@ -70,7 +68,7 @@ def search_state(opened: OpenPlan, begin_transaction: BeginTransaction) -> Searc
 
 
 def computed(
-    plan: Plan, row: TraceSearch, events: Sequence[TraceEvent], before: dict[str, int], known: LogKnown | None = None
+    plan: Plan, row: TraceSearch, events: Sequence[KeptEvent], before: dict[str, int], known: LogKnown | None = None
 ) -> SearchState:
     """A search computed to where it stands; steps that were computed already are kept."""
     pending = any(step not in {event.what for event in events} for step in ELIMINATION)
@@ -90,7 +88,7 @@ def computed(
         tuple(sorted(before.items())),
         known.mark if known else b"",
     )
-    steps = [event for event in counted if event.what not in (*ELIMINATION, "spur")]
+    steps = [event for event in counted if event.did.narrows]
     names = [f"{event.id}" for event in steps]
     done = len(steps)
     while done and _steps.peek((*key, *names[:done])) is None:
@@ -99,7 +97,7 @@ def computed(
     search = kept[0] if kept else _with_open(begun(plan, row, before, known, alone, spurs), opened)
     for count in range(done, len(steps)):
         with contextlib.suppress(KeyError):  # a line that is no longer there: the page says so
-            search = after(search, plan, steps[count])
+            search = steps[count].did.apply(search, plan)
         _steps.put((*key, *names[: count + 1]), (search, None), plan)
     whole = (*key, *names)
     kept = _steps.peek(whole)
@@ -143,60 +141,10 @@ def begun(
     return search.cleared(LEAD_OUT) if is_lead_well(alone.lead_kv, known_kv) else search
 
 
-def _alone_of(events: Sequence[TraceEvent]) -> AloneRead:
-    last = {event.what: event.body.get("kv") for event in events if event.what in ("unit", "lead")}
-    return AloneRead(last.get("unit"), last.get("lead"))
-
-
-def after(search: FaultSearch, plan: Plan, event: TraceEvent) -> FaultSearch:
-    """A search after one more event. Raises KeyError for a line that is no longer there."""
-    body = event.body
-    pace = search.farm.pace_m_per_min
-    if event.what == "switch":
-        return after_switch(search, body)
-    if event.what == "sweep":
-        return search.swept_all(tuple(span.id for span in search.grid.spans), body.get("minutes", 0.0))
-    if event.what == "rods":
-        walk = float(search.grid.walk_m[search.here, search.grid.start]) / pace
-        reached = search.walked(search.grid.start, walk + search.farm.minutes.rods)
-        return reached.read(TraceReading(RODS_PLACE, body["kv"]))
-    if event.what == "skip" and body.get("leg") == RODS_LEG:
-        return search.skipped_at(RODS_PLACE)
-    if event.what == "skip" and body.get("leg") == GROWTH_LEG:
-        return search.growth_denied()
-    if event.what == "found" and body["kind"] in WHOLE_KINDS:
-        return _whole(search, *WHOLE_KINDS[body["kind"]])
-    spot = spot_of(plan, FencePlace(body["run"], body["at_m"])) if body["run"] else _lead_spot(search)
-    place = search.grid.place(spot)
-    walk = float(search.grid.walk_m[search.here, place]) / pace
-    if event.what == "found":
-        return search.found(Find(KINDS[body["kind"]], spot), walk + search.farm.minutes.look)
-    if event.what == "skip":
-        return search.skipped_at(ReadAt(place, body.get("leg") or spot.span))
-    if event.what == "look":
-        return search.walked(place, walk + search.farm.minutes.look).inspected(place)
-    if event.what == "strands" and body["kv"] is None:
-        return search.walked(place, walk + search.farm.minutes.reading)
-    leg = body.get("leg") or spot.span
-    if leg not in search.grid.legs[place]:
-        leg = search.grid.legs[place][0]
-    # What was read before the search began costs no minutes, and nobody stands there now.
-    from_log = body.get("from_log", False)
-    reached = search if from_log else search.walked(place, walk + search.farm.minutes.reading)
-    return reached.read(TraceReading(ReadAt(place, leg), body.get("kv"), body.get("amps")))
-
-
-def _whole(search: FaultSearch, what: str, is_mended: bool) -> FaultSearch:
-    """After something was found that lies at no one place of the fence."""
-    look = search.farm.minutes.look
-    if what == "growth":
-        return search.growth_found(look, is_mended=is_mended)
-    walk = float(search.grid.walk_m[search.here, search.grid.start]) / search.farm.pace_m_per_min
-    return search.rods_found(walk + look, is_mended=is_mended)
-
-
-def _lead_spot(search: FaultSearch) -> Any:
-    return search.grid.spots[search.grid.start]
+def _alone_of(events: Sequence[KeptEvent]) -> AloneRead:
+    units = [event.did.kv for event in events if isinstance(event.did, UnitRead)]
+    leads = [event.did.kv for event in events if isinstance(event.did, LeadRead)]
+    return AloneRead(units[-1] if units else None, leads[-1] if leads else None)
 
 
 @dataclass(frozen=True)
@@ -227,9 +175,9 @@ def start(begin_transaction: BeginTransaction, opened: OpenPlan, beginning: Sear
             hidden = _lesson(opened.plan, Season(season), beginning.lesson)
     except NetworkError as error:
         raise TraceError("season", f"Trace: {error}.") from None
-    first = _elimination(opened.plan, hidden) if hidden else ()
+    first: Sequence[SearchEvent] = _elimination(opened.plan, hidden) if hidden else ()
     if beginning.with_log and not hidden:
-        first = tuple(("read", body) for body in from_log(begin_transaction, opened).steps)
+        first = from_log(begin_transaction, opened).steps
     with begin_transaction() as connection:
         row = searches.begin_search(
             connection,
@@ -242,8 +190,14 @@ def start(begin_transaction: BeginTransaction, opened: OpenPlan, beginning: Sear
         )
         if searches.list_trace_events(connection, search_id=row.id):
             return  # somebody else has begun it already
-        for what, body in first:
-            searches.add_trace_event(connection, search_id=row.id, what=what, body=body, once="", by_account=by)
+        for event in first:
+            _keep(connection, row.id, event, "", by)
+
+
+def _keep(connection: Connection, search_id: int, event: SearchEvent, once: str, by: int) -> None:
+    searches.add_trace_event(
+        connection, search_id=search_id, what=event.what, body=body_of(event), once=once, by_account=by
+    )
 
 
 def _lesson(plan: Plan, season: Season, lesson: str) -> dict[str, Any]:
@@ -257,10 +211,10 @@ def _lesson(plan: Plan, season: Season, lesson: str) -> dict[str, Any]:
     return hidden
 
 
-def _elimination(plan: Plan, hidden: dict[str, Any]) -> tuple[tuple[str, dict[str, Any]], ...]:
+def _elimination(plan: Plan, hidden: dict[str, Any]) -> tuple[SearchEvent, ...]:
     """Practice begins at the fence: what comes before is done, and well."""
     kv = unit_kv(plan, hidden)
-    return (("checked", {"note": ""}), ("unit", {"kv": kv}), ("lead", {"kv": kv}))
+    return Checked(note=""), UnitRead(kv=kv), LeadRead(kv=kv)
 
 
 def do(begin_transaction: BeginTransaction, opened: OpenPlan, typed: Typed, by: int) -> None:
@@ -275,34 +229,24 @@ def do(begin_transaction: BeginTransaction, opened: OpenPlan, typed: Typed, by: 
     if len(events) >= _MOST_EVENTS:
         raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
     if row.hidden is None:
-        what, body = typed.what, body_of(opened.plan, row.season, typed)
+        event = event_of(opened.plan, row.season, typed)
     else:
-        what, body = _practised(opened.plan, row, events, typed)
+        event = _practised(opened.plan, row, events, typed)
     with begin_transaction() as connection:
-        searches.add_trace_event(
-            connection, search_id=row.id, what=what, body=body, once=typed.once[:60], by_account=by
-        )
+        _keep(connection, row.id, event, typed.once[:60], by)
 
 
-def _practised(
-    plan: Plan, row: TraceSearch, events: tuple[TraceEvent, ...], typed: Typed
-) -> tuple[str, dict[str, Any]]:
+def _practised(plan: Plan, row: TraceSearch, events: tuple[KeptEvent, ...], typed: Typed) -> SearchEvent:
     """A step of practice: the hidden farm answers. Raises TraceError."""
     if typed.what not in ("read", "look", "rods", "switch", "sweep"):
         raise TraceError("what", "In practice read, look, read the rods, work a switch, or walk all of it.")
     where = {} if typed.what in ("rods", "switch", "sweep") else where_of(plan, typed)
-    worked = switch_of(plan, typed) | {"all_along": False} if typed.what == "switch" else {}
+    worked = switch_of(plan, replace(typed, all_along=False)) if typed.what == "switch" else None
     there = simulated_farm_of(plan, row, events)
     spot = None
     if where:
         spot = spot_of(plan, FencePlace(where["run"], where["at_m"])) if where["run"] else there.here
-    what, body = answered(plan, there, typed.what, spot, typed.leg, worked)
-    if not row.shows_amps and "amps" in body:
-        body["amps"] = None
-    if what == "found":
-        faults = (row.hidden or {})["faults"]
-        return what, body | {"hidden": faults.index(body.pop("fault"))}
-    return what, where | {"leg": typed.leg} | worked | body
+    return answered(plan, row, there, PracticeStep(typed.what, where, typed.leg, worked), spot)
 
 
 def undo(begin_transaction: BeginTransaction, opened: OpenPlan) -> None:
@@ -322,7 +266,7 @@ def end(begin_transaction: BeginTransaction, opened: OpenPlan) -> None:
         raise TraceError("what", "No search is going on.")
     result: dict[str, Any] = {
         "steps": len(found.events),
-        "finds": [event.body for event in found.events if event.what == "found"],
+        "finds": [body_of(event.did) for event in found.events if event.what == "found"],
     }
     if found.search is not None:
         result |= {

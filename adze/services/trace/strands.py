@@ -14,7 +14,7 @@ from adze.core.log.strand_compare import StrandAlong, StrandRow, comparable, jud
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from adze.services.log.readings import number
-from adze.store.trace.searches import TraceEvent
+from adze.services.trace.events import KeptEvent, StrandsRead
 
 
 @dataclass(frozen=True)
@@ -57,36 +57,35 @@ def _packed(row: StrandAlong) -> dict[str, Any]:
     }
 
 
-def strands_body(plan: Plan, season: str, where: dict[str, Any], typed: Sequence[str]) -> dict[str, Any]:
-    """What is kept of strands that were read: kV by strand, and what the search takes of them. Raises FieldFault."""
+def strands_event(plan: Plan, season: str, where: dict[str, Any], typed: Sequence[str]) -> StrandsRead:
+    """Strands that were read: kV by strand, and what the search takes of them. Raises FieldFault."""
     rows = strands_at(plan, Weather(Season(season)), FencePlace(where["run"], where["at_m"]))
     read = tuple(
         number(text, "strand_kv", f"kV of {row.words}", 20) if text.strip() else None
         for row, text in zip(rows, [*typed, *[""] * len(rows)], strict=False)
     )
-    return where | {"leg": "", "strand_kv": read, "kv": judged(rows, read).counted_kv, "amps": None}
+    return StrandsRead(**where, leg="", strand_kv=read, kv=judged(rows, read).counted_kv, amps=None)
 
 
-def strand_event_words(plan: Plan, body: dict[str, Any]) -> tuple[str, str]:
+def strand_event_words(plan: Plan, event: StrandsRead) -> tuple[str, str]:
     """Strands that were read: where, and what each showed."""
-    where = place_words(plan, FencePlace(body["run"], body["at_m"]))
-    shown = ", ".join("–" if kv is None else kv_words(kv) for kv in body["strand_kv"])
-    return f"{where}, strand by strand from the ground", f"{shown} kV"
+    shown = ", ".join("–" if kv is None else kv_words(kv) for kv in event.strand_kv)
+    return f"{place_words(plan, event.place)}, strand by strand from the ground", f"{shown} kV"
 
 
-def strand_verdict(plan: Plan, season: str, events: Sequence[TraceEvent]) -> str:
+def strand_verdict(plan: Plan, season: str, events: Sequence[KeptEvent]) -> str:
     """What the strands that were read last say; empty where none were since the last mend."""
     mended = max((k for k, event in enumerate(events) if event.what == "found"), default=-1)
-    body = next((event.body for event in reversed(events[mended + 1 :]) if event.what == "strands"), None)
-    if body is None or body["run"] not in {run.id for run in plan.runs} or not comparable(plan, body["run"]):
+    since = (event.did for event in reversed(events[mended + 1 :]))
+    last = next((did for did in since if isinstance(did, StrandsRead)), None)
+    if last is None or last.run not in {run.id for run in plan.runs} or not comparable(plan, last.run):
         return ""
-    place = FencePlace(body["run"], body["at_m"])
-    rows = strands_at(plan, Weather(Season(season)), place)
-    if len(rows) != len(body["strand_kv"]):
+    rows = strands_at(plan, Weather(Season(season)), last.place)
+    if len(rows) != len(last.strand_kv):
         return ""
-    found = judged(rows, tuple(body["strand_kv"]))
+    found = judged(rows, last.strand_kv)
     onward = f" Read {_named(rows, found.low)} alone from here on." if found.low else ""
-    return f"{run_of(plan, place.run).name}: {found.words}{onward}"
+    return f"{run_of(plan, last.run).name}: {found.words}{onward}"
 
 
 def _named(rows: tuple[StrandRow, ...], numbers: tuple[int, ...]) -> str:

@@ -1,21 +1,19 @@
 """Switches in a search: opened for a reading, shut again, and one whose state was told wrongly."""
 
 from collections.abc import Sequence
-from typing import Any
 
 import numpy as np
 
 from adze.core.basics.faults import FieldFault
 from adze.core.basics.units import kv_words
 from adze.core.ground.lines import run_of
-from adze.core.ground.places import Place as FencePlace
 from adze.core.ground.wiring import can_part
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Switch
 from adze.core.trace.explanation import open_switch
 from adze.core.trace.plan_farm import spot_of
 from adze.core.trace.search import FaultSearch
-from adze.store.trace.searches import TraceEvent
+from adze.services.trace.events import KeptEvent, Read, SwitchWorked
 
 
 def switches_of(plan: Plan) -> tuple[Switch, ...]:
@@ -28,50 +26,38 @@ def switch_name(plan: Plan, switch: str) -> str:
     return next((f.name for f in switches_of(plan) if f.id == switch), "A switch since removed")
 
 
-def switch_body(plan: Plan, switch: str, *, opens: bool, all_along: bool) -> dict[str, Any]:
+def switch_event(plan: Plan, switch: str, *, opens: bool, all_along: bool) -> SwitchWorked:
     """A switch that was opened or shut, or that stood so `all_along`. Raises FieldFault."""
     if switch not in {own.id for own in switches_of(plan)}:
         raise FieldFault("switch", "Switch: choose one that the plan has shut and that parts its whole line.")
-    return {"switch": switch, "opens": opens, "all_along": all_along}
+    return SwitchWorked(switch=switch, opens=opens, all_along=all_along)
 
 
-def as_it_was(events: Sequence[TraceEvent]) -> tuple[tuple[TraceEvent, ...], frozenset[str]]:
+def as_it_was(events: Sequence[KeptEvent]) -> tuple[tuple[KeptEvent, ...], frozenset[str]]:
     """Events with what was told wrongly of switches left out, and the switches that stood open from the beginning.
 
     That a switch stood so all along overrules what was told of it before.
     """
-    overruled = {event.body["switch"]: k for k, event in enumerate(events) if event.body.get("all_along")}
-    opened = frozenset(switch for switch, k in overruled.items() if events[k].body["opens"])
-    kept = (
-        event for k, event in enumerate(events) if event.what != "switch" or k > overruled.get(event.body["switch"], -1)
-    )
+    told = {k: event.did for k, event in enumerate(events) if isinstance(event.did, SwitchWorked)}
+    overruled = {did.switch: k for k, did in told.items() if did.all_along}
+    opened = frozenset(switch for switch, k in overruled.items() if told[k].opens)
+    kept = (event for k, event in enumerate(events) if k not in told or k > overruled.get(told[k].switch, -1))
     return tuple(kept), opened
-
-
-def after_switch(search: FaultSearch, body: dict[str, Any]) -> FaultSearch:
-    """A search after a switch was opened or shut, with the walk to it. Raises KeyError for one that is gone."""
-    switch = next((own for own in search.farm.switches if own.id == body["switch"]), None)
-    if switch is None:
-        raise KeyError(body["switch"])
-    place = search.suspects.base.fed_place(switch)
-    walk = float(search.grid.walk_m[search.here, place]) / search.farm.pace_m_per_min
-    there = search.walked(place, walk + search.farm.minutes.switch)
-    return there.switched(switch.id, opens=body["opens"])
 
 
 _LIVE_KV = 0.5  # what leaks across an open switch stays under it
 
 
-def doubt_words(plan: Plan, search: FaultSearch, events: Sequence[TraceEvent]) -> str:
+def doubt_words(plan: Plan, search: FaultSearch, events: Sequence[KeptEvent]) -> str:
     """That the last reading fits a switch the other way about; empty where none does."""
     off = _on_a_dead_line(plan, search, events)
     if off is not None:
-        name = run_of(plan, off["run"]).name
+        name = run_of(plan, off.run).name
         switches = ", ".join(f.name for f in plan.fixtures if isinstance(f, Switch) and f.is_open) or "a gate"
-        if (off["kv"] or 0.0) < _LIVE_KV:
+        if (off.kv or 0.0) < _LIVE_KV:
             return f"{name} is off in the plan ({switches}) and reads so; this reading tells the search nothing more."
         return (
-            f"{name} is off in the plan ({switches}), yet it reads {kv_words(off['kv'])} kV: a switch is shut, or "
+            f"{name} is off in the plan ({switches}), yet it reads {kv_words(off.kv or 0.0)} kV: a switch is shut, or "
             "something bridges it. Look at it first. Set it shut at Ground, and the reading counts."
         )
     likely = open_switch(search)
@@ -87,13 +73,13 @@ def doubt_words(plan: Plan, search: FaultSearch, events: Sequence[TraceEvent]) -
     return f"{name} was told {told}; the last reading fits it {fits}. Look at it first, and say below how it stood."
 
 
-def _on_a_dead_line(plan: Plan, search: FaultSearch, events: Sequence[TraceEvent]) -> dict[str, Any] | None:
+def _on_a_dead_line(plan: Plan, search: FaultSearch, events: Sequence[KeptEvent]) -> Read | None:
     """The last step where it is a reading on a line that the pulse does not reach."""
-    body = events[-1].body if events and events[-1].what == "read" else {}
-    if body.get("run") not in {run.id for run in plan.runs}:
+    last = events[-1].did if events else None
+    if not isinstance(last, Read) or last.run not in {run.id for run in plan.runs}:
         return None
-    spot = spot_of(plan, FencePlace(body["run"], body["at_m"]))
+    spot = spot_of(plan, last.place)
     if spot.span not in search.grid.span_number:
-        return body
+        return last
     _, well = search.suspects.single.kv_at(search.grid.place(spot), np.arange(1))
-    return body if well < _LIVE_KV else None
+    return last if well < _LIVE_KV else None

@@ -10,13 +10,24 @@ from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
 from adze.services.log.readings import along_m, number
-from adze.services.trace.strands import strands_body
-from adze.services.trace.switches import switch_body
-
-RODS_LEG = "rods"  # of a step that says that the rods cannot be read
-GROWTH_LEG = "growth"  # of a step that says that growth was looked at and is none
-# Kinds of causes that lie at no one place of the fence: what it is, and whether it was mended or stays as it is.
-WHOLE_KINDS = {"rods": ("rods", True), "dry": ("rods", False), "mown": ("growth", True), "grown": ("growth", False)}
+from adze.services.trace.events import (
+    WHOLE_KINDS,
+    Checked,
+    Found,
+    LeadRead,
+    Looked,
+    Read,
+    RodsRead,
+    SearchEvent,
+    Skipped,
+    SpurTold,
+    StrandsRead,
+    Swept,
+    SwitchWorked,
+    UnitRead,
+)
+from adze.services.trace.strands import strands_event
+from adze.services.trace.switches import switch_event
 
 
 class TraceError(FieldFault):
@@ -47,20 +58,20 @@ class Typed:
     strand_kv: tuple[str, ...] = ()
 
 
-def body_of(plan: Plan, season: str, typed: Typed) -> dict[str, Any]:
-    """What is kept of a step of a search in a season. Raises TraceError naming the field."""
-    makers: dict[str, Callable[[Plan, Typed], dict[str, Any]]] = {
-        "checked": lambda _, t: {"note": t.note.strip()[:300]},
-        "unit": _alone,
-        "lead": _alone,
-        "rods": lambda _, t: {"kv": number(t.kv, "kv", "kV at the rods", 20)},
+def event_of(plan: Plan, season: str, typed: Typed) -> SearchEvent:
+    """Return what was typed as an event of a search in a season. Raises TraceError naming the field."""
+    makers: dict[str, Callable[[Plan, Typed], SearchEvent]] = {
+        "checked": lambda _, t: Checked(note=t.note.strip()[:300]),
+        "unit": lambda _, t: UnitRead(kv=_alone_kv(t)),
+        "lead": lambda _, t: LeadRead(kv=_alone_kv(t)),
+        "rods": lambda _, t: RodsRead(kv=number(t.kv, "kv", "kV at the rods", 20)),
         "read": _read,
-        "look": lambda p, t: where_of(p, t) | {"note": t.note.strip()[:300]},
-        "skip": lambda p, t: where_of(p, t) | {"leg": t.leg},
+        "look": lambda p, t: Looked(**where_of(p, t), note=t.note.strip()[:300]),
+        "skip": lambda p, t: Skipped(**where_of(p, t), leg=t.leg),
         "spur": _spur,
         "strands": lambda p, t: _strands(p, season, t),
         "switch": switch_of,
-        "sweep": lambda _, __: {},
+        "sweep": lambda _, __: Swept(),
         "found": _found,
     }
     if typed.what not in makers:
@@ -68,34 +79,34 @@ def body_of(plan: Plan, season: str, typed: Typed) -> dict[str, Any]:
     return makers[typed.what](plan, typed)
 
 
-def switch_of(plan: Plan, typed: Typed) -> dict[str, Any]:
+def switch_of(plan: Plan, typed: Typed) -> SwitchWorked:
     """Which switch was worked, and how. Raises TraceError."""
     try:
-        return switch_body(plan, typed.switch, opens=typed.opens, all_along=typed.all_along)
+        return switch_event(plan, typed.switch, opens=typed.opens, all_along=typed.all_along)
     except FieldFault as error:
         raise TraceError(error.field, str(error)) from None
 
 
-def _spur(plan: Plan, typed: Typed) -> dict[str, Any]:
+def _spur(plan: Plan, typed: Typed) -> SpurTold:
     where = where_of(plan, typed)
     if not where["run"]:
         raise TraceError("run", "Where it joins: choose the line.")
-    return where
+    return SpurTold(**where)
 
 
-def _strands(plan: Plan, season: str, typed: Typed) -> dict[str, Any]:
+def _strands(plan: Plan, season: str, typed: Typed) -> StrandsRead:
     where = where_of(plan, typed)
     if not where["run"] or not comparable(plan, where["run"]):
         raise TraceError("run", "Line: choose one whose strands can be told apart.")
-    body = strands_body(plan, season, where, typed.strand_kv)
-    if all(kv is None for kv in body["strand_kv"]):
+    event = strands_event(plan, season, where, typed.strand_kv)
+    if all(kv is None for kv in event.strand_kv):
         raise TraceError("strand_kv", "kV: type what at least one strand shows.")
-    return body
+    return event
 
 
-def _alone(_: Plan, typed: Typed) -> dict[str, Any]:
+def _alone_kv(typed: Typed) -> float | None:
     """Unit or lead-out alone: a reading, or gone on without one."""
-    return {"kv": number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None}
+    return number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None
 
 
 def where_of(plan: Plan, typed: Typed) -> dict[str, Any]:
@@ -107,7 +118,7 @@ def where_of(plan: Plan, typed: Typed) -> dict[str, Any]:
     return {"run": typed.run, "at_m": along_m(plan, typed.run, typed.at_m)}
 
 
-def _read(plan: Plan, typed: Typed) -> dict[str, Any]:
+def _read(plan: Plan, typed: Typed) -> Read:
     if not typed.kv.strip() and not typed.amps.strip():
         raise TraceError("kv", "kV: type what the tester shows, or press Cannot go there.")
     kv = number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None
@@ -116,10 +127,10 @@ def _read(plan: Plan, typed: Typed) -> dict[str, Any]:
         raise TraceError("kv", f"kV: {kv:g} is more than the unit gives ({unit.open_kv:g} kV open); read once more.")
     amps = number(typed.amps, "amps", "Amps", 500) if typed.amps.strip() else None
     signed = None if amps is None else amps if typed.outward else -amps
-    return where_of(plan, typed) | {"leg": typed.leg, "kv": kv, "amps": signed}
+    return Read(**where_of(plan, typed), leg=typed.leg, kv=kv, amps=signed)
 
 
-def _found(plan: Plan, typed: Typed) -> dict[str, Any]:
+def _found(plan: Plan, typed: Typed) -> Found:
     if typed.cause not in causes():
         raise TraceError("cause", "What it was: choose one from the list; it tells the next step what to expect.")
     kind = causes()[typed.cause].kind
@@ -128,4 +139,4 @@ def _found(plan: Plan, typed: Typed) -> dict[str, Any]:
     if WHOLE_KINDS.get(kind, ("", True))[0] == "rods" and not plan.rods.count:
         raise TraceError("cause", "What it was: the plan has no rods; set them in Earth, or choose another.")
     where = {"run": "", "at_m": 0.0} if kind in WHOLE_KINDS else where_of(plan, typed)
-    return where | {"cause": typed.cause, "kind": kind, "note": typed.note.strip()[:300]}
+    return Found(**where, cause=typed.cause, kind=kind, note=typed.note.strip()[:300])

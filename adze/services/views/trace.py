@@ -25,6 +25,7 @@ from adze.core.trace.search import FaultSearch
 from adze.services.log.deferred_defects import LaterView, later_view, noted
 from adze.services.parts.shed_use import shed_for_mends
 from adze.services.pictures.photos import photos_by_thing
+from adze.services.trace.events import GROWTH_LEG, RODS_LEG
 from adze.services.trace.from_log import from_log
 from adze.services.trace.history import event_words, gain_words
 from adze.services.trace.open_search import NO_SEARCH, rail_words, stands_at
@@ -32,7 +33,6 @@ from adze.services.trace.searches import SearchState, search_state
 from adze.services.trace.spurs import spur_words
 from adze.services.trace.strands import strand_lines, strand_verdict
 from adze.services.trace.switches import doubt_words, switches_of
-from adze.services.trace.typed import GROWTH_LEG, RODS_LEG
 from adze.services.trace.words import StepWords, deed_words, how_likely, left_words, stands, surprise_words
 from adze.services.views.base import ViewRequest
 from adze.services.views.trace_drawn import drawn
