@@ -120,11 +120,15 @@ def check(file: PlanFile) -> None:
 
 
 @app.command()
-def schema() -> None:
-    """Print the JSON Schema of plan files."""
+def schema(of: Annotated[str, typer.Argument(help="plan or search-event")] = "plan") -> None:
+    """Print the JSON Schema of plan files, or of what is done in a search."""
     from adze.formats.plan.plan_file import plan_schema
+    from adze.services.trace.events import event_schema
 
-    print_json(plan_schema())
+    schemas = {"plan": plan_schema, "search-event": event_schema}
+    if of not in schemas:
+        refuse(f"schema {of}: is not known; take {' or '.join(schemas)}")
+    print_json(schemas[of]())
 
 
 @app.command("import")

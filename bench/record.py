@@ -230,6 +230,7 @@ _PAGES = (
 def _said(text: str, plan_id: int) -> str:
     text = text.replace(f"plans/{plan_id}", "plans/N").replace(f'data-plan="{plan_id}"', 'data-plan="N"')
     text = re.sub(r'(name="csrf" value|data-csrf)="[^"]*"', r'\1="-"', text)
+    text = re.sub(r'(name="once"\s+value)="[^"]*"', r'\1="-"', text)
     text = re.sub(r'<(link|script)[^>]*"/static/[^>]*>(</script>)?', "", text)  # files of the page, which say nothing
     return re.sub(r"(just now|\d+ minutes? ago|today)", "now", text)
 

@@ -79,6 +79,8 @@ ensure_assets() {
   rm -rf "$vendor" "$ROOT/.npm.log"; mkdir -p "$vendor/fonts" "$vendor/leaflet"
   cp "$modules/bootstrap/dist/css/bootstrap.min.css" "$vendor/"
   cp "$modules/leaflet/dist/leaflet-src.esm.js" "$modules/leaflet/dist/leaflet.css" "$vendor/leaflet/"
+  # Its types, for the check of the scripts' own.
+  echo 'export * from "leaflet";' >"$vendor/leaflet/leaflet-src.esm.d.ts"
   local text="$modules/@fontsource/atkinson-hyperlegible/files/atkinson-hyperlegible-latin"
   local head="$modules/@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin"
   # The inner loop of a search on a phone, assembled from its text.

@@ -253,7 +253,7 @@ _ANY: TypeAdapter[SearchEvent] = TypeAdapter(SearchEvent)
 
 def event_schema() -> dict[str, Any]:
     """Return the JSON Schema of an event as the store and a phone keep it."""
-    return _ANY.json_schema()
+    return {"title": "SearchEvent", **_ANY.json_schema()}
 
 
 @dataclass(frozen=True)

@@ -56,7 +56,7 @@ export class Api {
   }
 
   /** Send a file and hear of its progress, line by line, until the last word. */
-  async send(path, file, { signal, heard = () => {} } = {}) {
+  async send(path, file, { signal = undefined, heard = (line) => void line } = {}) {
     const response = await fetch(this.base + path, {
       method: "POST",
       signal,
@@ -75,7 +75,7 @@ export class Api {
     return serverLines(response, heard);
   }
 
-  async ask(path, { method = "GET", body, signal } = {}) {
+  async ask(path, { method = "GET", body = undefined, signal = undefined } = {}) {
     const wish = {
       method,
       signal,

@@ -25,7 +25,7 @@ export function showFault(input, message, name) {
 }
 
 /** Show every fault beside its input; one that has no input of its own beside the input that was changed. */
-export function showRefusal({ faults, origin }) {
+export function showRefusal({ faults, origin = null }) {
   for (const { path, message } of faults) {
     const input = (path && inputOf(path)) || (origin?.isConnected ? origin : null);
     if (input) showFault(input, message, path || "value");

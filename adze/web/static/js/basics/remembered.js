@@ -1,5 +1,8 @@
 // What a browser keeps, for its tab or for all; storage may be shut, then nothing is kept.
 
+/** @typedef {"sessionStorage" | "localStorage"} Kept */
+
+/** @param {Kept} storage @param {string} key */
 function read(storage, key) {
   try {
     return JSON.parse(window[storage].getItem(key) ?? "null");
@@ -8,6 +11,7 @@ function read(storage, key) {
   }
 }
 
+/** @param {Kept} storage @param {string} key @param {any} value */
 function write(storage, key, value) {
   try {
     window[storage].setItem(key, JSON.stringify(value));

@@ -11,8 +11,12 @@ const STRIP = { name: "--strip-px", least: 150, most: 460, label: "Height of the
 
 class Divider {
   /** `size` measures the pane; `grows` is 1 where it grows with the pointer's coordinate and -1 where against it. */
-  constructor(root, pane, { axis, size, onsize = () => {} }) {
-    Object.assign(this, { root, pane, axis, size, onsize });
+  constructor(root, pane, { axis, size, onsize = (px) => void px }) {
+    this.root = root;
+    this.pane = pane;
+    this.axis = axis;
+    this.size = size;
+    this.onsize = onsize;
     const isUpright = axis === "x";
     this.handle = el("div", {
       class: `divider ${isUpright ? "upright" : "level"}`,

@@ -8,7 +8,8 @@ import { recall, remember } from "../basics/remembered.js";
 
 class Inspector {
   constructor(bench, ground) {
-    Object.assign(this, { bench, ground });
+    this.bench = bench;
+    this.ground = ground;
     this.panel = document.querySelector("#panel");
     this.asked = 0;
     this.tab = recall("adze-tab") ?? "findings";

@@ -50,7 +50,7 @@ export class Surface {
     if (name !== this.chosen) this.last = this.chosen;
     this.chosen = name;
     remember(this.key, name);
-    const address = new URL(location);
+    const address = new URL(location.href);
     if (name === DRAWING) address.searchParams.delete("tab");
     else address.searchParams.set("tab", name);
     history.replaceState(history.state, "", address);

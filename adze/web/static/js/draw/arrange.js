@@ -12,8 +12,11 @@ const MOST_HANDLES = 150; // of one chosen thing
 const FEW_POINTS = 24; // so few are shown without choosing
 const NEAR_PX = 11;
 
+/** @type {(row: any) => boolean} */
+const always = () => true;
+
 /** Keys of everything on the ground that passes a test. */
-function keysOf({ doc }, { run = () => true, fixture = () => true, landmark = () => true, note = () => true } = {}) {
+function keysOf({ doc }, { run = always, fixture = always, landmark = always, note = always } = {}) {
   const keys = (what, rows, test) => rows.filter(test).map((row) => `${what}:${row.id}`);
   return [
     ...keys("run", doc.runs, run),
@@ -27,7 +30,9 @@ const NUDGES = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowD
 
 class Arrange {
   constructor(bench, ground) {
-    Object.assign(this, { bench, ground, map: ground.map });
+    this.bench = bench;
+    this.ground = ground;
+    this.map = ground.map;
     this.handles = L.layerGroup().addTo(this.map);
     this.ghost = L.polyline([], { color: "#20241f", weight: 3, dashArray: "6 5", interactive: false }).addTo(this.map);
     this.chosenPoint = null;
@@ -135,6 +140,7 @@ class Arrange {
         .map((key) => ({ key, away: away(key) }))
         .filter((x) => x.away <= reach)
         .sort((a, b) => a.away - b.away)[0]?.key;
+    /** @type {(row: any) => boolean} */
     const none = () => false;
     const isSpot = (m) => m.points.length === 1;
     const only = { run: none, fixture: none, landmark: none, note: none };

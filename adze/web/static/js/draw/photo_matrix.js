@@ -1,7 +1,11 @@
 // How a photo lies on the ground: its pixels to metres and back; knows no page.
 
-/** Pixel to metres and back for [a, d, b, e, c, f]: east = a x + b y + c, north = d x + e y + f. */
+/**
+ * Pixel to metres for [a, d, b, e, c, f]: east = a x + b y + c, north = d x + e y + f.
+ * @type {(matrix: number[], spot: number[]) => number[]}
+ */
 export const place = ([a, d, b, e, c, f], [x, y]) => [a * x + b * y + c, d * x + e * y + f];
+/** Metres to pixel. @type {(matrix: number[], spot: number[]) => number[]} */
 export function pixel([a, d, b, e, c, f], [east, north]) {
   const size = a * e - b * d;
   const [u, v] = [east - c, north - f];

@@ -34,7 +34,9 @@ function apart(spot, others) {
 
 class RodTools {
   constructor(bench, ground) {
-    Object.assign(this, { bench, ground, map: ground.map });
+    this.bench = bench;
+    this.ground = ground;
+    this.map = ground.map;
     this.bar = document.getElementById("tools");
     this.says = document.getElementById("says");
     this.layer = L.layerGroup().addTo(this.map);

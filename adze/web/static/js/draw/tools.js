@@ -16,7 +16,7 @@ import * as L from "../../vendor/leaflet/leaflet-src.esm.js";
 const NO_DRAWING = ["energizer", "lead-out", "rods-near", "note"];
 const OF_POINTS = ["draw", "lane", "lead-out"];
 
-class Tools {
+export class Tools {
   constructor(bench, ground) {
     const lines = bench.doc.runs.length;
     Object.assign(this, { bench, ground, lines, drawn: [], pointer: null, lane: null });

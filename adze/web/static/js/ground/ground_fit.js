@@ -13,11 +13,7 @@ const BLANK_M = 30; // shown to either side of a blank plan's middle: a side of 
 function farmBounds({ doc }) {
   const home = [doc.energizer_at, doc.rods.position].filter(Boolean);
   const points = [...doc.runs.flatMap((r) => r.points), ...home, ...doc.rods.places];
-  const blank = [
-    [-BLANK_M, -BLANK_M],
-    [BLANK_M, BLANK_M],
-  ];
-  return L.latLngBounds(points.length ? points.map(at) : blank);
+  return L.latLngBounds(points.length ? points.map(at) : [L.latLng(-BLANK_M, -BLANK_M), L.latLng(BLANK_M, BLANK_M)]);
 }
 
 const RODS_M = 25; // around the rods: what must keep off them lies that near

@@ -111,15 +111,12 @@ export function sayWhenPointedAt(view) {
   view.map.on("mouseout movestart", () => {
     box.hidden = true;
   });
-  for (const [event, onPaper] of [
-    ["beforeprint", true],
-    ["afterprint", false],
-  ]) {
-    window.addEventListener(event, () => {
-      view.onPaper = onPaper;
-      labels(view);
-    });
-  }
+  const drawn = (onPaper) => () => {
+    view.onPaper = onPaper;
+    labels(view);
+  };
+  window.addEventListener("beforeprint", drawn(true));
+  window.addEventListener("afterprint", drawn(false));
 }
 
 const CORNERS = ["nw", "se", "sw", "ne"];
@@ -147,7 +144,8 @@ export function seatLegend(view) {
       signs.filter((spot) => box.contains(spot)).length
     );
   };
-  const [best, count] = CORNERS.map((corner) => [corner, covers(corner)]).sort((a, b) => a[1] - b[1])[0];
+  const counted = CORNERS.map((corner) => ({ corner, count: covers(corner) }));
+  const { corner: best, count } = counted.reduce((one, other) => (other.count < one.count ? other : one));
   root.dataset.corner = best;
   view.floating = null;
   return count < WORSE;

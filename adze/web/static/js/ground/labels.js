@@ -51,6 +51,7 @@ function sizeOf({ words, sub, soft }) {
 }
 
 /** The box beside a spot on one of its sides: [left, top, right, bottom]. */
+/** @param {{ x: number, y: number }} from @param {number[]} side @param {number[]} size @param {number} away */
 function boxBeside({ x, y }, [east, south], [wide, high], away) {
   const slant = east && south ? 0.75 : 1;
   const left = x + east * away * slant + (east > 0 ? 0 : east < 0 ? -wide : -wide / 2);
@@ -58,6 +59,7 @@ function boxBeside({ x, y }, [east, south], [wide, high], away) {
   return [left, top, left + wide, top + high];
 }
 
+/** @type {(box: number[], by: number) => number[]} */
 const grown = ([left, top, right, bottom], by) => [left - by, top - by, right + by, bottom + by];
 const clamp = (value, low, high) => Math.max(low, Math.min(high, value));
 
@@ -107,7 +109,7 @@ class Room {
 
   fits(label, spot, keepsOff) {
     const box = grown(spot.box, EDGE_PX);
-    if (!this.holds(box) || !this.hard.isFree(box) || (keepsOff && !this.soft.isFree(box))) return false;
+    if (!this.holds(/** @type {any} */ (box)) || !this.hard.isFree(box) || (keepsOff && !this.soft.isFree(box))) return false;
     if (!spot.leads) return true;
     const leader = leaderOf(label, spot);
     return !this.leaders.some((other) => cross(leader, other)) && !this.laid.some((other) => cuts(leader, other));

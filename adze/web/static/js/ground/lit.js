@@ -7,7 +7,8 @@ const HALO = { weight: 14, opacity: 0.45, lineCap: "round" };
 
 class Lit {
   constructor(bench, ground) {
-    Object.assign(this, { bench, ground });
+    this.bench = bench;
+    this.ground = ground;
     this.layer = L.layerGroup().addTo(ground.map);
     this.says = document.getElementById("says");
     document.getElementById("bench").addEventListener("click", ({ target }) => {

@@ -1,14 +1,15 @@
 // The service worker of a device that keeps a plan: pages of the field come from the network, and from the device
 // where there is none. Only what somebody asked to keep is kept; signing out throws it away. It also tells alarms.
 
+const worker = /** @type {any} */ (self);
 const PAGES = "adze-pages";
 const PATIENCE_MS = 4000;
 const FIELD = /^\/plans\/\d+\/(log\/reading|paper\/work|trace\/field)$/;
 
-self.addEventListener("install", () => self.skipWaiting());
-self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim()));
+worker.addEventListener("install", () => worker.skipWaiting());
+worker.addEventListener("activate", (event) => event.waitUntil(worker.clients.claim()));
 
-self.addEventListener("message", (event) => {
+worker.addEventListener("message", (event) => {
   if (!event.data.keep) return;
   const kept = caches.open(PAGES).then((cache) => cache.addAll(event.data.keep));
   event.waitUntil(
@@ -42,23 +43,23 @@ async function keptOrFresh(request) {
 /** Who signs out takes what was kept along, and is told of no more alarms here. */
 async function forget() {
   await caches.delete(PAGES);
-  await (await self.registration.pushManager?.getSubscription())?.unsubscribe();
+  await (await worker.registration.pushManager?.getSubscription())?.unsubscribe();
 }
 
-self.addEventListener("push", (event) => {
+worker.addEventListener("push", (event) => {
   const { title, body, path } = event.data.json();
-  event.waitUntil(self.registration.showNotification(title, { body, tag: `${title}${path}`, data: { path } }));
+  event.waitUntil(worker.registration.showNotification(title, { body, tag: `${title}${path}`, data: { path } }));
 });
 
-self.addEventListener("notificationclick", (event) => {
+worker.addEventListener("notificationclick", (event) => {
   event.notification.close();
-  event.waitUntil(self.clients.openWindow(event.notification.data.path));
+  event.waitUntil(worker.clients.openWindow(event.notification.data.path));
 });
 
-self.addEventListener("fetch", (event) => {
+worker.addEventListener("fetch", (event) => {
   const { request } = event;
   const { origin, pathname } = new URL(request.url);
-  if (origin !== self.location.origin) return;
+  if (origin !== worker.location.origin) return;
   if (request.method === "POST" && pathname.endsWith("/sign-out")) event.waitUntil(forget());
   if (request.method !== "GET") return;
   if (pathname.startsWith("/static/")) event.respondWith(keptOrFresh(request));

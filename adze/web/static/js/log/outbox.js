@@ -47,7 +47,10 @@ export async function outcome(response) {
 
 export class Outbox {
   constructor(shown, csrf) {
-    Object.assign(this, { shown, csrf, busy: false, says: "" });
+    this.shown = shown;
+    this.csrf = csrf;
+    this.busy = false;
+    this.says = "";
     addEventListener("online", () => this.send());
     setInterval(() => this.send(), AGAIN_MS);
     this.send();

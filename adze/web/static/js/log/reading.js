@@ -6,13 +6,16 @@ import { Outbox, outcome } from "./outbox.js";
 
 const form = document.getElementById("reading");
 
+/** What is in the form, as it is sent. */
+const fields = () => new URLSearchParams([...new FormData(form)].map(([name, value]) => [name, `${value}`]));
+
 /** Send the form, or keep it on the device where there is no signal or nobody is signed in any more. */
 function mountOutbox() {
   const outbox = new Outbox(document.getElementById("outbox"), form.elements.csrf.value);
 
   async function keep() {
     const once = form.elements.once.value;
-    const body = new URLSearchParams(new FormData(form));
+    const body = fields();
     body.delete("csrf");
     const words = `${form.querySelector("h1").textContent}, ${form.elements.kv.value} kV`;
     await outbox.keep({ once, url: form.action, body: body.toString(), at: new Date().toISOString(), words });
@@ -23,7 +26,7 @@ function mountOutbox() {
   form.addEventListener("submit", async (event) => {
     event.preventDefault();
     try {
-      const answer = await fetch(form.action, { method: "POST", body: new URLSearchParams(new FormData(form)) });
+      const answer = await fetch(form.action, { method: "POST", body: fields() });
       const { kept, later } = await outcome(answer);
       if (kept) location.assign(form.dataset.then);
       else if (later) await keep();
@@ -73,10 +76,10 @@ function mount() {
     const query = new URLSearchParams(
       ["run", "at_m", "strand", "season", "kv", "amps", "way", "note"]
         .filter((k) => data.has(k))
-        .map((k) => [k, data.get(k)]),
+        .map((k) => [k, `${data.get(k)}`]),
     );
     if (Number.isNaN(Number(data.get("at_m")))) return;
-    location.search = query;
+    location.search = `${query}`;
   });
   tell();
 }

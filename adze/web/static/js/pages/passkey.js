@@ -38,13 +38,13 @@ upon("passkey-add", async (csrf) => {
   const password = document.getElementById("passkey-password").value;
   const { challenge, options } = await ask("/api/account/passkeys/begin", { password }, csrf);
   const publicKey = PublicKeyCredential.parseCreationOptionsFromJSON(options);
-  const credential = await navigator.credentials.create({ publicKey });
+  const credential = /** @type {any} */ (await navigator.credentials.create({ publicKey }));
   return ask("/api/account/passkeys", { challenge, credential: credential.toJSON() }, csrf);
 });
 
 upon("passkey-sign-in", async (csrf) => {
   const { challenge, options } = await ask("/api/sign-in/begin", { csrf }, csrf);
   const publicKey = PublicKeyCredential.parseRequestOptionsFromJSON(options);
-  const credential = await navigator.credentials.get({ publicKey });
+  const credential = /** @type {any} */ (await navigator.credentials.get({ publicKey }));
   return ask("/api/sign-in", { challenge, credential: credential.toJSON(), csrf }, csrf);
 });

@@ -28,7 +28,8 @@ function wordsOf({ readings, go, here, half }) {
 
 class Trace {
   constructor(bench, ground) {
-    Object.assign(this, { bench, ground });
+    this.bench = bench;
+    this.ground = ground;
     this.layer = L.layerGroup().addTo(ground.map);
     const pane = ground.map.createPane("search");
     Object.assign(pane.style, { zIndex: OVER_SIGNS, pointerEvents: "none" });
@@ -122,6 +123,7 @@ class Trace {
   /** What was typed for a step; places are those of the next step, or of the form that the key stands in. */
   step(what, button) {
     const form = button.closest("[data-trace-form]") ?? document.getElementById("trace-next-step");
+    /** @type {Record<string, any>} */
     const typed = { what, once: token(), ...stepsIn(form) };
     if ("traceEmpty" in button.dataset) typed.kv = "";
     return typed;

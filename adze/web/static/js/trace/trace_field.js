@@ -17,7 +17,7 @@ const NO_FIELD = { runs: [] };
 const ALONE = " Nothing heard of the server: computed on this device.";
 const TOO_OLD = "This browser cannot compute the search: bring it up to date, or use the page of Trace with signal.";
 
-class FieldSearch {
+export class FieldSearch {
   constructor(root) {
     Object.assign(this, { root, plan: Number(root.dataset.plan), csrf: root.dataset.csrf, asked: 0, busy: false });
     this.worker = new Worker(new URL("./phone/worker.js", import.meta.url), { type: "module" });
@@ -94,14 +94,14 @@ class FieldSearch {
     if (done) this.practice.took(done, stepWords(done, this.field));
     else await this.practice.end(scored, this.field.units);
     await this.show();
-    this.root.dataset.taken = this.asked;
+    this.root.dataset.taken = `${this.asked}`;
     await this.send();
   }
 
   heard({ ask, shown, share, failed, field, modules, ...more }) {
     if (modules) this.modules = modules;
     if (ask !== this.asked) return;
-    if (more.done || more.scored) return this.practised(more);
+    if (more.done || more.scored) return this.practised(/** @type {any} */ (more));
     if (share !== undefined)
       say("search-says", `Weighing what was read against the mend: ${Math.round(100 * share)}%.`);
     else if (failed) say("search-says", `The search cannot go on here: ${failed}. Take the last step back.`);

@@ -132,6 +132,7 @@ export class Learner {
   /** The variance of kV and of amps to come under each hypothesis, doubts included. */
   spread(doubts, predicted) {
     const into = new Float64Array(3);
+    /** @type {[Float64Array, (slopes: Float64Array) => Float64Array][]} */
     const both = [
       [kvSlopes(predicted), (slopes) => this.kvVariance(predicted, slopes)],
       [ampsSlopes(predicted), (slopes) => this.ampsVariance(predicted, slopes)],

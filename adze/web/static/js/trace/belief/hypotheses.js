@@ -22,7 +22,7 @@ export class HypothesisSet {
     return this.offsets.at(-1);
   }
 
-  /** The block of a hypothesis and its number there. */
+  /** The block of a hypothesis and its number there. @returns {[any, number]} */
   where(h) {
     const block = this.offsets.findIndex((end, k) => k > 0 && h < end) - 1;
     return [this.blocks[block], h - this.offsets[block]];

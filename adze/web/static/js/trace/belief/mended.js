@@ -43,7 +43,7 @@ function triedOf(kind) {
 const weaker = (kind, size, times) => (kind === RODS ? 1 + (size - 1) / times : size * times);
 
 /** The found fault alone against one more, over the readings since the last mend; `told` hears of the progress. */
-export function score(fence, learner, fault, { singles, history, told = () => {} }) {
+export function score(fence, learner, fault, { singles, history, told = (share) => void share }) {
   const { sizes, loss, known } = singles;
   const { fault: faults } = singles.hypotheses;
   const kind = fence.kind[fault];

@@ -35,7 +35,16 @@ export const untouched = (fence, { faults }) => ({
 
 class Walker {
   constructor(search, farm, world, chance) {
-    Object.assign(this, { search, fence: search.fence, farm, round: farm.round, chance, ...world });
+    this.search = search;
+    this.fence = search.fence;
+    this.farm = farm;
+    this.round = farm.round;
+    this.chance = chance;
+    this.here = world.here;
+    this.minutes = world.minutes;
+    this.metres = world.metres;
+    this.left = world.left;
+    this.opened = world.opened;
   }
 
   get world() {
@@ -137,7 +146,7 @@ export function answered(search, farm, world, nextStep, word) {
 const practiceStepOf = ({ do: what, ...nextStep }) => ({ ...nextStep, what: what === "read_rods" ? "rods" : what });
 
 /** Every advice followed on the same faults: how many minutes it takes, and whether the fence is restored. */
-export function byAdvice(first, farm, told = () => {}) {
+export function byAdvice(first, farm, told = (share) => void share) {
   let [search, world] = [first, untouched(first.fence, farm.round)];
   for (let count = 0; count < MOST_DEEDS; count++) {
     const nextStep = search.nextStep();

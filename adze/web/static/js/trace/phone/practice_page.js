@@ -124,6 +124,7 @@ export class FieldPractice {
     if ("there" in button.dataset) return { ...at, leg: nextStep.leg, switch: nextStep.switch, opens: nextStep.opens };
     const form = button.closest("[data-form]");
     if (!form) return {};
+    /** @type {any} */
     const typed = stepsIn(form);
     return what === "switch" ? typed : { run: typed.run, at_m: placeOf(typed, field) };
   }

@@ -170,7 +170,7 @@ const SKIPPED = {
   [GROWTH_LEG]: ["Growth along the fence", "none that matters"],
 };
 
-/** A step in words: what was done, what it showed. */
+/** A step in words: what was done, what it showed. @type {(step: any, field: any) => string[]} */
 export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...more }, { runs, switches, units }) {
   const line = runs.find(({ id }) => id === run);
   const where = line ? `${line.name}, ${lengthWords(atM, units)} along` : "the lead-out, at the unit";

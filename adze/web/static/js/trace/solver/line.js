@@ -19,7 +19,7 @@ function ends(gamma, lengthM) {
   return [times(part, add([1, 0], square)), scaled(times(part, decay), -2)];
 }
 
-/** Of one group of strands: own and across, one entry each. */
+/** Of one group of strands: own and across, one entry each. @type {(a: any[], s: any[], m: number) => any[]} */
 function ofOne([admittance], [shunt], lengthM) {
   const [own, across] = ends(root(over(shunt, admittance)), lengthM);
   return [[times(own, admittance)], [times(across, admittance)]];
@@ -40,12 +40,12 @@ function eigenvalues([a0, a1, a2], [y0, y1, y2]) {
 
 /** Of live and earth strands: own and across, three entries each (live, live with earth, earth), by Sylvester. */
 function ofTwo(admittance, shunt, lengthM) {
-  const both = eigenvalues(admittance, shunt);
-  const found = both.map((value) => ends(root(value), lengthM));
-  const apart = less(...both);
+  const [one, other] = eigenvalues(admittance, shunt);
+  const found = [one, other].map((value) => ends(root(value), lengthM));
+  const apart = less(one, other);
   return [0, 1].map((what) => {
     const beta = over(less(found[0][what], found[1][what]), apart);
-    const alpha = less(found[0][what], times(beta, both[0]));
+    const alpha = less(found[0][what], times(beta, one));
     return admittance.map((entry, k) => add(times(alpha, entry), times(beta, shunt[k])));
   });
 }

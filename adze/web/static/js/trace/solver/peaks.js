@@ -23,7 +23,7 @@ export class Peaks {
   /** From the bytes of the assembled module and the table from spectra to instants. */
   static async of(bytes, instants, size) {
     const { instance } = await WebAssembly.instantiate(bytes);
-    return new Peaks(instance.exports, instants, size);
+    return new Peaks(/** @type {any} */ (instance.exports), instants, size);
   }
 
   constructor({ memory, waves }, instants, size) {

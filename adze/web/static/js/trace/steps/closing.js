@@ -68,10 +68,12 @@ function closingGains(candidates, learner, places) {
   const left = weight.map((x, m) => x * lostShare(candidates.loss[chosen[m]]));
   const rest = weight.map((x, m) => x - left[m]);
   const [picked, times] = [[], []];
-  for (const [own, count] of [
+  /** @type {[number[], number][]} */
+  const sides = [
     [left, LEFT],
     [rest, REST],
-  ]) {
+  ];
+  for (const [own, count] of sides) {
     const total = own.reduce((x, y) => x + y, 0);
     if (!(total > 0)) continue;
     const found = sampled(own, count);

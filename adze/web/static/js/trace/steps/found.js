@@ -36,14 +36,14 @@ function believing(search, { fence, singles, scored, place, ...more }) {
 }
 
 /** With rods and growth so many times what they were, and what was known of them before. */
-function weighed(search, scored, moved, { known, ...more }) {
+function weighed(search, scored, moved, { known, place, ...more }) {
   if (moved.rods === 1 && moved.grass === 1)
-    return believing(search, { fence: search.fence, singles: { ...search.singles, known }, scored, ...more });
+    return believing(search, { fence: search.fence, singles: { ...search.singles, known }, scored, place, ...more });
   const fence = search.fence.with(moved);
   const knownOff = { ...known, mean: meanOff(known.mean, moved) };
   const singles = singlesAnew(fence, { ...search.singles, known: knownOff });
   const doubts = { ...scored.doubts, mean: meanOff(scored.doubts.mean, moved) };
-  return believing(search, { fence, singles, scored: { ...scored, doubts }, ...more });
+  return believing(search, { fence, singles, scored: { ...scored, doubts }, place, ...more });
 }
 
 const scoredBy = ({ fence, learner, singles, readings }, fault, told) =>

@@ -24,6 +24,8 @@ export function piecesTold(search) {
     from: fromM[k],
     to: fromM[k] + lengthM[k],
     share: (perM[a[k]] + perM[b[k]]) * lengthM[k],
+    inHalf: false,
+    inMost: false,
   }));
   const onFence = found.reduce((sum, { share }) => sum + share, 0);
   const { share: grown } = growthOf(search);
