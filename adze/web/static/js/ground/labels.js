@@ -108,8 +108,8 @@ class Room {
   }
 
   fits(label, spot, keepsOff) {
-    const box = grown(spot.box, EDGE_PX);
-    if (!this.holds(/** @type {any} */ (box)) || !this.hard.isFree(box) || (keepsOff && !this.soft.isFree(box))) return false;
+    const box = /** @type {any} */ (grown(spot.box, EDGE_PX));
+    if (!this.holds(box) || !this.hard.isFree(box) || (keepsOff && !this.soft.isFree(box))) return false;
     if (!spot.leads) return true;
     const leader = leaderOf(label, spot);
     return !this.leaders.some((other) => cross(leader, other)) && !this.laid.some((other) => cuts(leader, other));
