@@ -2,6 +2,7 @@
 
 import os
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 from uuid import uuid4
 
 import hypothesis
@@ -12,6 +13,9 @@ from adze.core.plan.document import Plan
 from adze.demo.farms import HALLOW_REACH
 from adze.settings import Settings
 from adze.store.connection import Connection, Store, ensure_database, migrate
+
+if TYPE_CHECKING:
+    from adze.web.app import Application
 
 # A busy machine is no fault of the code: what must be quick is measured in the processor's time.
 hypothesis.settings.register_profile("adze", deadline=None)
@@ -54,9 +58,21 @@ def connection(store: Store) -> Iterator[Connection]:
         pass
 
 
-@pytest.fixture
+@pytest.fixture(scope="session")
 def settings(database_url: str) -> Settings:
     return Settings(database_url=database_url, pool_size=3, worker=False, demos_an_hour=10_000, sign_ups_an_hour=10_000)
+
+
+@pytest.fixture(scope="session")
+def application(settings: Settings) -> Iterator["Application"]:
+    """One application for all tests of a process: its routes cost a third of a second to lay out."""
+    from fastapi.testclient import TestClient
+
+    from adze.web.app import create_app  # here, so that tests of the core need not wait for it
+
+    app = create_app(settings)
+    with TestClient(app):
+        yield app
 
 
 @pytest.fixture

@@ -32,7 +32,7 @@ def test_energizers_stand_side_by_side_and_growth_moves_them(browser: Browser) -
 def test_the_search_ends_with_a_design_that_holds_and_builds_it(browser: Browser) -> None:
     bench = ewes(browser).stage("power")
     bench.find("[data-search]").click()
-    bench.until(lambda: "Done" in bench.text("#search-found"), "the search does not end", patience_s=60)
+    bench.until(lambda: "Done" in bench.text("#search-found"), "the search does not end")
     assert "cheapest that holds" in bench.text("#search-found")
     bench.do("Build it so", "#search-found")
     assert bench.rail("volts").startswith("holds")

@@ -1,7 +1,6 @@
 """Requests made from the published OpenAPI, well formed and not: no answer is a server error."""
 
 import re
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -12,8 +11,7 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, Phase, given, seed, settings, strategies
 from schemathesis import Case, GenerationMode
 
-from adze.settings import Settings
-from adze.web.app import ROUTERS, create_app
+from adze.web.app import ROUTERS, Application
 from tests.web.conftest import PlanPage, word
 
 MANY = 50_000
@@ -28,15 +26,14 @@ ADDRESSES = sorted(
 )
 
 
-@pytest.fixture(scope="module")
-def client(database_url: str) -> Iterator[TestClient]:
-    app = create_app(Settings(database_url=database_url, pool_size=3, worker=False, demos_an_hour=10**6))
-    with TestClient(app, follow_redirects=False, raise_server_exceptions=False) as opened:
-        opened.post("/demo", data={"csrf": word(opened.get("/sign-in").text)})
-        yield opened
+@pytest.fixture(scope="session")
+def client(application: Application) -> TestClient:
+    opened = TestClient(application, follow_redirects=False, raise_server_exceptions=False)
+    opened.post("/demo", data={"csrf": word(opened.get("/sign-in").text)})
+    return opened
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def schema(client: TestClient, tmp_path_factory: pytest.TempPathFactory) -> Any:
     published = client.get("/api/openapi.json")
     assert published.status_code == 200
@@ -47,15 +44,21 @@ def schema(client: TestClient, tmp_path_factory: pytest.TempPathFactory) -> Any:
 
 def own_plan(client: TestClient) -> tuple[PlanPage, int]:
     """A farm of its own for one address, with a line, and the farm's id."""
-    made = client.post("/farms", data={"csrf": word(client.get("/").text), "name": "Tried"})
+    made = client.post("/farms", data={"csrf": word(client.get("/account").text), "name": "Tried"})
     if made.status_code != 303:  # an earlier one of the name stands still
         client.post("/demo", data={"csrf": word(client.get("/sign-in").text)})
-        made = client.post("/farms", data={"csrf": word(client.get("/").text), "name": "Tried"})
+        made = client.post("/farms", data={"csrf": word(client.get("/account").text), "name": "Tried"})
     plan = PlanPage(client, int(made.headers["location"].split("/")[2]))
     plan.draw()
     farm = re.search(r'data-test="farm-(\d+)"', client.get("/").text)
     assert farm
     return plan, int(farm[1])
+
+
+@pytest.fixture(scope="session")
+def read_plan(client: TestClient) -> tuple[PlanPage, int]:
+    """One plan and its farm for the addresses that only read."""
+    return own_plan(client)
 
 
 def send(plan: PlanPage, case: Case) -> Any:
@@ -73,9 +76,12 @@ def send(plan: PlanPage, case: Case) -> Any:
     return plan.client.request(case.method, case.formatted_path, **how)
 
 
-def attack(client: TestClient, schema: Any, method: str, path: str, *, times: int) -> None:
+def attack(request: pytest.FixtureRequest, schema: Any, method: str, path: str, *, times: int) -> None:
     operation = schema[path][method]
-    plan, farm = own_plan(client)
+    if method == "GET":
+        plan, farm = request.getfixturevalue("read_plan")
+    else:
+        plan, farm = own_plan(request.getfixturevalue("client"))
     ours = {"plan_id": plan.id, "farm_id": farm}
     known = {name: value for name, value in ours.items() if "{" + name + "}" in path}
     good, bad = (
@@ -105,11 +111,11 @@ def attack(client: TestClient, schema: Any, method: str, path: str, *, times: in
 
 
 @pytest.mark.parametrize(("method", "path"), ADDRESSES)
-def test_a_few_requests_of_each_address(client: TestClient, schema: Any, method: str, path: str) -> None:
-    attack(client, schema, method, path, times=4)
+def test_a_few_requests_of_each_address(request: pytest.FixtureRequest, schema: Any, method: str, path: str) -> None:
+    attack(request, schema, method, path, times=4)
 
 
 @pytest.mark.slow
 @pytest.mark.parametrize(("method", "path"), ADDRESSES)
-def test_fifty_thousand_requests(client: TestClient, schema: Any, method: str, path: str) -> None:
-    attack(client, schema, method, path, times=-(-MANY // len(ADDRESSES)))
+def test_fifty_thousand_requests(request: pytest.FixtureRequest, schema: Any, method: str, path: str) -> None:
+    attack(request, schema, method, path, times=-(-MANY // len(ADDRESSES)))

@@ -3,7 +3,6 @@
 import os
 import socket
 import subprocess
-import time
 import urllib.request
 from pathlib import Path
 
@@ -11,6 +10,7 @@ import pytest
 from typer.testing import CliRunner
 
 from adze.cli import app
+from tests.waiting import until
 
 ROOT = Path(__file__).parents[2]
 
@@ -119,10 +119,8 @@ def test_it_serves_alone_and_ends_all_that_it_started(tmp_path: Path) -> None:
     clean = {k: v for k, v in os.environ.items() if not k.startswith("ADZE_")}
     with subprocess.Popen(["./start", "--port", port, "--data", data], cwd=ROOT, env=clean) as running:
         try:
-            until = time.monotonic() + 90
-            while not answers(port, "/health/ready"):
-                assert time.monotonic() < until
-                assert running.poll() is None
+            until(lambda: running.poll() is not None or answers(port, "/health/ready"))
+            assert running.poll() is None
             assert "another ./start serves the data" in last_words(start("--port", free_port(), "--data", data))
             assert answers(port, "/health/ready")
         finally:

@@ -1,21 +1,19 @@
 """Clients of the application, signed in, and what the scripts of a plan's pages do."""
 
 import re
-from collections.abc import Iterator
 from typing import Any
 from uuid import uuid4
 
 import pytest
 from fastapi.testclient import TestClient
 
-from adze.settings import Settings
-from adze.web.app import create_app
+from adze.web.app import Application
 
 
 @pytest.fixture
-def client(settings: Settings) -> Iterator[TestClient]:
-    with TestClient(create_app(settings), follow_redirects=False, raise_server_exceptions=False) as opened:
-        yield opened
+def client(application: Application) -> TestClient:
+    """A browser of its own on the application."""
+    return TestClient(application, follow_redirects=False, raise_server_exceptions=False)
 
 
 GOOD = "eleven grey geese"
@@ -56,7 +54,7 @@ def reach(demo: TestClient) -> str:
 @pytest.fixture
 def plan(demo: TestClient) -> "PlanPage":
     """A fresh farm's blank plan."""
-    csrf = word(demo.get("/").text)
+    csrf = word(demo.get("/account").text)
     name = f"Farm {uuid4()}"
     made = demo.post("/farms", data={"csrf": csrf, "name": name})
     assert made.status_code == 303

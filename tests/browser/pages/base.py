@@ -11,7 +11,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 T = TypeVar("T")
-_PATIENCE_S = 12
+_PATIENCE_S = 120  # a guard against what never comes: a busy machine is no fault
 _MOVE_MS = 20  # of the pointer; long enough for the page to see it on its way
 # A part may lie under another tab of the surface, and the strip and the card behind the bar: a person opens them first.
 _REVEAL = """

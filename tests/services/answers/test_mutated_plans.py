@@ -133,8 +133,8 @@ def _is_read(seed: int) -> bool:
 
 
 def test_a_mutated_document_is_refused_or_can_be_worked_on() -> None:
-    read = sum(_is_read(seed) for seed in range(120))
-    assert 10 < read < 100
+    read = sum(_is_read(seed) for seed in range(40))
+    assert 3 < read < 35
 
 
 @pytest.mark.slow

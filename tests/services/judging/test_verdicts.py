@@ -1,6 +1,5 @@
 """Verdicts kept with revisions: the list computes nothing, jobs judge what is not judged, broken plans say so."""
 
-import time
 from collections.abc import Iterator
 from uuid import uuid4
 
@@ -18,6 +17,7 @@ from adze.store.connection import Store
 from adze.store.plans.farms import add_farm
 from adze.web.app import create_app
 from tests.conftest import simple_plan
+from tests.waiting import until
 
 
 @pytest.fixture
@@ -120,10 +120,7 @@ def test_a_job_judges_and_is_queued_once(store: Store, settings: Settings, accou
     assert queued == (1,)
     working = settings.model_copy(update={"worker": True})
     with TestClient(create_app(working)):
-        until = time.monotonic() + 30
-        while verdicts.farms_view(store.begin_transaction, account, 1)["unjudged"] and time.monotonic() < until:
-            pass
-    assert verdicts.farms_view(store.begin_transaction, account, 1)["unjudged"] == []
+        until(lambda: not verdicts.farms_view(store.begin_transaction, account, 1)["unjudged"])
 
 
 def test_a_plan_that_is_gone_is_no_fault(store: Store) -> None:

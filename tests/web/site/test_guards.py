@@ -1,7 +1,6 @@
 """Headers on every answer, health, and what is said while the database is away."""
 
 import os
-import time
 from collections.abc import Iterator
 from uuid import uuid4
 
@@ -13,6 +12,7 @@ from adze.settings import Settings
 from adze.store.connection import ensure_database, migrate
 from adze.store.errors import own_errors
 from adze.web.app import create_app
+from tests.waiting import until
 from tests.web.conftest import PlanPage, word
 
 
@@ -111,9 +111,7 @@ def test_without_its_database_it_says_so_and_comes_back_by_itself(own_database: 
         assert answer.headers["retry-after"] == "5"
         assert "nothing that was saved is lost" in answer.text
         shut(own_database, away=False)
-        until = time.monotonic() + 30
-        while client.get("/health/ready").status_code != 200:
-            assert time.monotonic() < until
+        until(lambda: client.get("/health/ready").status_code == 200)
         assert client.post("/sign-in", data={"csrf": csrf, "login": "ann", "password": "wrong"}).status_code == 422
 
 
