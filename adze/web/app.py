@@ -90,6 +90,7 @@ def create_app(settings: Settings) -> Application:
 
     app = Application(title="Adze", lifespan=lifespan, docs_url=None, redoc_url=None, openapi_url=None)
     app.state.settings = settings
+    app.state.routers = ROUTERS
     # Only the static folder is compressed: pages hold words of the session, whose length must tell nothing.
     app.mount(PREFIX, GZipMiddleware(Assets(), minimum_size=1000), name="static")
     for router in ROUTERS:

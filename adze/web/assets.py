@@ -6,6 +6,8 @@ Modules name one another relative to themselves, so that one changed file gives 
 import hashlib
 import os
 import re
+import time
+from functools import lru_cache
 from pathlib import Path
 
 from fastapi.staticfiles import StaticFiles
@@ -29,7 +31,12 @@ class Assets(StaticFiles):
 
 
 def edition() -> str:
-    """What the static folder holds, as twelve hex digits: names, sizes and times of its files."""
+    """What the static folder holds, as twelve hex digits: names, sizes and times of its files of this second."""
+    return _edition_in(int(time.monotonic()))
+
+
+@lru_cache(1)
+def _edition_in(_second: int) -> str:
     seen = hashlib.sha256()
     for folder, _, names in sorted(os.walk(FOLDER)):
         for name in sorted(names):

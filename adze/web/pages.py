@@ -4,10 +4,11 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
-from fastapi import FastAPI, Request
+from fastapi import APIRouter, FastAPI, Request
 from fastapi.responses import HTMLResponse
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, pass_context
 from jinja2.runtime import Context
+from starlette.routing import BaseRoute
 
 from adze import __version__
 from adze.services.answers.words import FILTERS, WORDS
@@ -23,7 +24,15 @@ def _url(context: Context, name: str, **path: Any) -> str:
 @lru_cache(4096)
 def _path(app: FastAPI, root: str, name: str, path: tuple[tuple[str, Any], ...]) -> str:
     """The path of a route: looked up once for one name and one plan, as a page names hundreds."""
-    return root + str(app.url_path_for(name, **dict(path)))
+    route = _routes(app).get(name, app)
+    return root + str(route.url_path_for(name, **dict(path)))
+
+
+@lru_cache(4)
+def _routes(app: FastAPI) -> dict[str, BaseRoute]:
+    """The routes by name: the application would try each of them for every name."""
+    routers: tuple[APIRouter, ...] = app.state.routers
+    return {getattr(route, "name", ""): route for router in routers for route in router.routes}
 
 
 @pass_context
