@@ -6,7 +6,7 @@ from typing import Any
 
 from fastapi import APIRouter, FastAPI, Request
 from fastapi.responses import HTMLResponse
-from jinja2 import Environment, FileSystemLoader, StrictUndefined, pass_context
+from jinja2 import Environment, FileSystemBytecodeCache, FileSystemLoader, StrictUndefined, pass_context
 from jinja2.runtime import Context
 from starlette.routing import BaseRoute
 
@@ -51,6 +51,7 @@ def _environment() -> Environment:
         loader=FileSystemLoader(Path(__file__).parent / "templates"),
         autoescape=True,
         undefined=StrictUndefined,
+        bytecode_cache=FileSystemBytecodeCache(),  # a process need not compile what another one has
         trim_blocks=True,
         lstrip_blocks=True,
     )
