@@ -7,7 +7,7 @@ import type { Peaks } from "../adze/web/static/js/trace/solver/peaks.js";
 import type { Hypotheses } from "../adze/web/static/js/trace/solver/predicted.js";
 import type { HypothesisSet } from "../adze/web/static/js/trace/belief/hypotheses.js";
 import type { Learner } from "../adze/web/static/js/trace/belief/belief.js";
-import type { Looks } from "../adze/web/static/js/trace/belief/inspections.js";
+import type { Inspections } from "../adze/web/static/js/trace/belief/inspections.js";
 import type { FaultSearch } from "../adze/web/static/js/trace/steps/search.js";
 import type { Doubts, FenceState, Forecast, PlanDocument } from "./shapes";
 import type { PracticeFarm, PracticeRound, ReadAt, Step, TakenReading } from "./shapes";
@@ -80,11 +80,11 @@ declare module "../adze/web/static/js/trace/solver/predicted.js" {
     fence: Fence;
     state: FenceState;
     standing: any[];
-    pushes: Float32Array;
-    worsePushes: Float32Array;
+    drive: Float32Array;
+    worseDrive: Float32Array;
     kept: Map<string, any>;
     seen: Map<string, any>;
-    glances: Map<string, any>;
+    quickPredictions: Map<string, any>;
     others: Map<string, Hypotheses>;
   }
 }
@@ -101,13 +101,13 @@ declare module "../adze/web/static/js/trace/belief/hypotheses.js" {
   interface HypothesisSet {
     fence: Fence;
     blocks: { hypotheses: Hypotheses; doubts: Doubts; loss: Float64Array; first: number }[];
-    looks: Looks;
+    inspections: Inspections;
     material: number;
   }
 }
 
 declare module "../adze/web/static/js/trace/belief/inspections.js" {
-  interface Looks {
+  interface Inspections {
     place: Float64Array;
     half: Float64Array;
   }

@@ -86,7 +86,7 @@ class QuickPrediction:
 class Hypotheses:
     """One fault more on a fence that stands: ports (H,) and sizes (H,), each a single fault on top of the state.
 
-    `pushes` (H, K) is what each drives at its port; the first is that nothing is added. `worse` is the same fence with
+    `drive` (H, K) is what each drives at its port; the first is that nothing is added. `worse` is the same fence with
     the rods at 1.35 times; `standing` are the faults that the state has already. What was computed of a reading is
     kept, as it does not change with what is believed.
     """
@@ -97,7 +97,7 @@ class Hypotheses:
     fault: Index
     size: Real
     drive: Spectra
-    worse_pushes: Spectra
+    worse_drive: Spectra
     standing: tuple[int, ...] = ()
     kept: dict[ReadAt, Predicted] = field(default_factory=dict, compare=False)
     seen: dict[ReadAt, tuple[Complex, ...]] = field(default_factory=dict, compare=False)
@@ -128,7 +128,7 @@ class Hypotheses:
             return self.kept[place].part(chosen)
         volts_here, volts_seen, worse_here, worse_seen = self._seen(ReadAt(place.number, ""))
         kv = self._peaks(volts_here, volts_seen, self.drive, chosen)
-        rods_kv = self._peaks(worse_here, worse_seen, self.worse_pushes, chosen)
+        rods_kv = self._peaks(worse_here, worse_seen, self.worse_drive, chosen)
         watched = self.base.volts_at(place.number)
         healthy_kv, grass_kv = self._healthy(watched, is_volts=True)
         if not place.leg:
@@ -136,7 +136,7 @@ class Hypotheses:
             return Predicted(np.abs(kv), none, np.abs(rods_kv), none, grass_kv, 0.0, healthy_kv, math.nan)
         here, seen, worse_here, worse_seen = self._seen(place)
         amps = self._peaks(here, seen, self.drive, chosen)
-        rods_a = self._peaks(worse_here, worse_seen, self.worse_pushes, chosen)
+        rods_a = self._peaks(worse_here, worse_seen, self.worse_drive, chosen)
         watched = self.base.amps_at(place.number, place.leg)
         healthy_a, grass_a = self._healthy(watched, is_volts=False)
         return Predicted(np.abs(kv), amps, np.abs(rods_kv), rods_a, grass_kv, grass_a, healthy_kv, healthy_a)

@@ -8,8 +8,8 @@ const joined = (rows) => Float64Array.from(rows.flatMap((row) => Array.from(row)
 
 /** Every hypothesis of a search, in blocks ({hypotheses, doubts, loss, first}): the singles first. */
 export class HypothesisSet {
-  constructor(fence, blocks, looks, material) {
-    Object.assign(this, { fence, blocks, looks, material });
+  constructor(fence, blocks, inspections, material) {
+    Object.assign(this, { fence, blocks, inspections, material });
     this.noneCell = fence.from_place;
     this.loss = blocks.length === 1 ? blocks[0].loss : joined(blocks.map((block) => block.loss));
     this.offsets = [0];
@@ -29,12 +29,12 @@ export class HypothesisSet {
   }
 
   weigh() {
-    const { fence, blocks, looks } = this;
+    const { fence, blocks, inspections } = this;
     const log = blocks.length === 1 ? blocks[0].doubts.logWeight : joined(blocks.map((b) => b.doubts.logWeight));
     const most = log.reduce((x, y) => Math.max(x, y), -Infinity);
     const weight = log.map((x) => Math.exp(x - most));
     const total = weight.reduce((x, y) => x + y, 0);
-    const left = Float64Array.from(fence.kind, (_, fault) => looks.ofFault(fence, fault));
+    const left = Float64Array.from(fence.kind, (_, fault) => inspections.ofFault(fence, fault));
     let [h, kept] = [0, 0];
     for (const { hypotheses, first } of blocks) {
       const beside = first >= 0 ? left[first] : 1;
@@ -54,7 +54,7 @@ export class HypothesisSet {
     if (kind === RODS) return [this.noneCell + 1, this.noneCell + 1, 0.5];
     if (kind !== CUT) return [fence.place[fault], fence.place[fault], 0.5];
     const piece = fence.piece[fault];
-    const [near, far] = [this.looks.half[2 * piece] + 1e-12, this.looks.half[2 * piece + 1] + 1e-12];
+    const [near, far] = [this.inspections.half[2 * piece] + 1e-12, this.inspections.half[2 * piece + 1] + 1e-12];
     return [fence.a[piece], fence.b[piece], near / (near + far)];
   }
 
@@ -103,11 +103,11 @@ export class HypothesisSet {
       ...block,
       doubts: learner.take(block.doubts, block.hypotheses, reading, again),
     }));
-    return new HypothesisSet(this.fence, blocks, this.looks, this.material);
+    return new HypothesisSet(this.fence, blocks, this.inspections, this.material);
   }
 
-  seen(looks) {
-    return new HypothesisSet(this.fence, this.blocks, looks, this.material);
+  seen(inspections) {
+    return new HypothesisSet(this.fence, this.blocks, inspections, this.material);
   }
 
   /** The doubts of some hypotheses, in their order. */

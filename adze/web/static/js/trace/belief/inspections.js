@@ -1,8 +1,8 @@
-// What looking has ruled out: at a place, and in each half of every piece (looks.py).
+// What looking has ruled out: at a place, and in each half of every piece (inspections.py).
 
 import { CUT, LE } from "../solver/fence.js";
 
-export class Looks {
+export class Inspections {
   constructor(place, half) {
     Object.assign(this, { place, half });
   }
@@ -15,7 +15,7 @@ export class Looks {
       if (a[k] === at) half[2 * k] *= 1 - finds;
       if (b[k] === at) half[2 * k + 1] *= 1 - finds;
     }
-    return new Looks(place, half);
+    return new Inspections(place, half);
   }
 
   /** After walking along pieces and seeing nothing: fully against cuts in them, by half against their ends. */
@@ -27,12 +27,12 @@ export class Looks {
       place[a[k]] *= 1 - finds / 2;
       place[b[k]] *= 1 - finds / 2;
     }
-    return new Looks(place, half);
+    return new Inspections(place, half);
   }
 
   /** The same believed less. */
   faded(power) {
-    return new Looks(
+    return new Inspections(
       this.place.map((x) => x ** power),
       this.half.map((x) => x ** power),
     );

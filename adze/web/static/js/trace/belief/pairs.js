@@ -77,5 +77,5 @@ export function withPairs(candidates, learner, singles, history) {
     const loss = Float64Array.from([0, ...rows.map(({ single }) => own[first] + own[single])]);
     blocks.push({ hypotheses: made, doubts, loss, first: one });
   }
-  return new HypothesisSet(fence, blocks, candidates.looks, candidates.material);
+  return new HypothesisSet(fence, blocks, candidates.inspections, candidates.material);
 }

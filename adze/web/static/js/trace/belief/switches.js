@@ -1,4 +1,4 @@
-// Switches that stand open while something is read beside them, or that may (search.py, told.py).
+// Switches that stand open while something is read beside them, or that may (search.py, explanation.py).
 
 import { CUT } from "../solver/fence.js";
 

@@ -1,4 +1,4 @@
-// The farm of a round of practice on the device: what its tester would show (core/trace/world.py).
+// The farm of a round of practice on the device: what its tester would show (core/practice/simulated_farm.py).
 //
 // With all switches shut that stands in the round's own tables. With one open it is computed here: the fence with its
 // unit, rods and growth as they really are, the faults at the places nearest to them, the wire parted at the switch.

@@ -165,7 +165,7 @@ export class Fence {
   }
 
   /** What a unit at each port would take off a reading, with the changes that stand. */
-  turns(watched, state) {
+  sensitivity(watched, state) {
     const found = this.column(watched, state.changes);
     for (const { column, strength } of cutsIn(watched, state)) {
       const much = product(watched.direct, strength);

@@ -44,7 +44,7 @@ export class Peaks {
   }
 
   /** Peaks of what stands less what each chosen hypothesis drives; `does` has a row for each fault. */
-  of(here, does, { fault, pushes, chosen }) {
+  of(here, does, { fault, drive, chosen }) {
     const { size, count, spectra, waves } = this;
     const found = new Float64Array(chosen.length);
     for (let first = 0; first < chosen.length; first += ROWS) {
@@ -56,8 +56,8 @@ export class Peaks {
         for (let i = 0; i < size; i += 2) {
           const re = does[from + i];
           const im = does[from + i + 1];
-          const pre = pushes[h + i];
-          const pim = pushes[h + i + 1];
+          const pre = drive[h + i];
+          const pim = drive[h + i + 1];
           spectra[at + i] = here[i] - (re * pre - im * pim);
           spectra[at + i + 1] = here[i + 1] - (re * pim + im * pre);
         }

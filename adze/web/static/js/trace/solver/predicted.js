@@ -31,8 +31,8 @@ export class Hypotheses {
     this.worse = fence.rodsFault < 0 ? state : fence.withFault(state, fence.rodsFault, RODS_FACTOR);
     this.fault = Int32Array.from([0, ...faults]);
     this.sizes = sizes;
-    [this.pushes, this.worsePushes] = [state, this.worse].map((one) => this.pushed(one, faults, sizes));
-    Object.assign(this, { kept: new Map(), seen: new Map(), glances: new Map(), others: new Map() });
+    [this.drive, this.worseDrive] = [state, this.worse].map((one) => this.pushed(one, faults, sizes));
+    Object.assign(this, { kept: new Map(), seen: new Map(), quickPredictions: new Map(), others: new Map() });
   }
 
   /** The same while switches stand open. */
@@ -69,41 +69,41 @@ export class Hypotheses {
     return this.kept.get(key);
   }
 
-  peaksOf(here, does, pushes, chosen) {
-    return this.fence.peaks.of(here, does, { fault: this.fault, pushes, chosen });
+  peaksOf(here, does, drive, chosen) {
+    return this.fence.peaks.of(here, does, { fault: this.fault, drive, chosen });
   }
 
   predictAll(place) {
     const all = everyone(this.count);
     const volts = this.seenAt({ number: place.number, leg: "" });
-    const kv = this.peaksOf(volts.here, volts.does, this.pushes, all).map(Math.abs);
-    const rodsKv = this.peaksOf(volts.worseHere, volts.worseDoes, this.worsePushes, all).map(Math.abs);
+    const kv = this.peaksOf(volts.here, volts.does, this.drive, all).map(Math.abs);
+    const rodsKv = this.peaksOf(volts.worseHere, volts.worseDoes, this.worseDrive, all).map(Math.abs);
     const { well: healthyKv, grass: grassKv } = this.healthyAt(this.fence.voltsAt(place.number), true);
     if (!place.leg) {
       const none = new Float64Array(this.count).fill(NaN);
       return { kv, amps: none, rodsKv, rodsA: none, grassKv, grassA: 0, healthyKv, healthyA: NaN };
     }
     const own = this.seenAt(place);
-    const amps = this.peaksOf(own.here, own.does, this.pushes, all);
-    const rodsA = this.peaksOf(own.worseHere, own.worseDoes, this.worsePushes, all);
+    const amps = this.peaksOf(own.here, own.does, this.drive, all);
+    const rodsA = this.peaksOf(own.worseHere, own.worseDoes, this.worseDrive, all);
     const { well: healthyA, grass: grassA } = this.healthyAt(this.fence.ampsAt(place.number, place.leg), false);
     return { kv, amps, rodsKv, rodsA, grassKv, grassA, healthyKv, healthyA };
   }
 
   /** What a reading would show under some; how it turns with the rods is taken from the fence without them. */
-  glance(place, chosen) {
+  quickPrediction(place, chosen) {
     const key = `${place.number} ${place.leg}`;
     if (this.kept.has(key)) return part(this.kept.get(key), chosen);
-    if (!this.glances.has(key)) {
+    if (!this.quickPredictions.has(key)) {
       const unknown = () => new Float64Array(this.count).fill(NaN);
-      this.glances.set(key, { kv: unknown(), amps: unknown(), ...this.wellAt(place) });
+      this.quickPredictions.set(key, { kv: unknown(), amps: unknown(), ...this.wellAt(place) });
     }
-    const glance = this.glances.get(key);
-    const missing = chosen.filter((h) => Number.isNaN(glance.kv[h]));
-    if (missing.length) this.fill(glance, place, missing);
-    const { volts, flow } = glance;
-    const kv = Float64Array.from(chosen, (h) => glance.kv[h]);
-    const amps = Float64Array.from(chosen, (h) => glance.amps[h]);
+    const quickPrediction = this.quickPredictions.get(key);
+    const missing = chosen.filter((h) => Number.isNaN(quickPrediction.kv[h]));
+    if (missing.length) this.fill(quickPrediction, place, missing);
+    const { volts, flow } = quickPrediction;
+    const kv = Float64Array.from(chosen, (h) => quickPrediction.kv[h]);
+    const amps = Float64Array.from(chosen, (h) => quickPrediction.amps[h]);
     const left = kv.map((x) => x / Math.max(volts.well, 1e-6));
     const rodsKv = kv.map((x, k) => x + volts.rods * left[k]);
     const rodsA = amps.map((x, k) => x + flow.rods * left[k]);
@@ -111,14 +111,14 @@ export class Hypotheses {
     return { kv, amps, rodsKv, rodsA, ...grass, healthyKv: volts.well, healthyA: flow.well };
   }
 
-  fill(glance, place, missing) {
+  fill(quickPrediction, place, missing) {
     const volts = this.seenAs({ number: place.number, leg: "" });
-    const kv = this.peaksOf(volts.here, volts.does, this.pushes, missing);
-    missing.forEach((h, k) => (glance.kv[h] = Math.abs(kv[k])));
+    const kv = this.peaksOf(volts.here, volts.does, this.drive, missing);
+    missing.forEach((h, k) => (quickPrediction.kv[h] = Math.abs(kv[k])));
     if (!place.leg) return;
     const flow = this.seenAs(place);
-    const amps = this.peaksOf(flow.here, flow.does, this.pushes, missing);
-    missing.forEach((h, k) => (glance.amps[h] = amps[k]));
+    const amps = this.peaksOf(flow.here, flow.does, this.drive, missing);
+    missing.forEach((h, k) => (quickPrediction.amps[h] = amps[k]));
   }
 
   /** Of kV and of A on the fence as it stands when well: the reading, its turn with growth, with worse rods. */
@@ -138,7 +138,7 @@ export class Hypotheses {
   /** kV at a place under all of them, and when well. */
   kvAt(number) {
     const { here, does } = this.seenAs({ number, leg: "" });
-    const kv = this.peaksOf(here, does, this.pushes, everyone(this.count)).map(Math.abs);
+    const kv = this.peaksOf(here, does, this.drive, everyone(this.count)).map(Math.abs);
     return { kv, well: this.healthyAt(this.fence.voltsAt(number), true).well };
   }
 
@@ -167,7 +167,7 @@ export class Hypotheses {
     const isVolts = !place.leg;
     const watched = isVolts ? fence.voltsAt(place.number) : fence.ampsAt(place.number, place.leg);
     const here = this.scaled(fence.reads(watched, state), isVolts);
-    const does = fence.atFaults(fence.turns(watched, state));
+    const does = fence.atFaults(fence.sensitivity(watched, state));
     for (let f = 0; f < fence.kind.length; f++) {
       const own = fence.row(does, f);
       if (watched.direct && fence.kind[f] === CUT && fence.piece[f] === watched.piece)

@@ -1,6 +1,6 @@
 // How a search begins: its setting and tester, what unit and lead-out showed alone, spurs (adze/services/trace.py).
 
-import { Looks } from "../belief/inspections.js";
+import { Inspections } from "../belief/inspections.js";
 import { spurred } from "../belief/spurs.js";
 
 const UNIT_SURE = 0.02;
@@ -37,9 +37,9 @@ const asBegun = (kit, { quick, kv_alone: kvAlone, practice = false }) => ({
 function cleared(kit, span) {
   const number = kit.spans.indexOf(span);
   const pieces = Array.from(kit.span, (of, k) => (of === number ? k : -1)).filter((k) => k >= 0);
-  const before = new Looks(kit.looks_place, kit.looks_half);
-  const looks = before.passed(kit, pieces, kit.looking.finds);
+  const before = new Inspections(kit.looks_place, kit.looks_half);
+  const inspections = before.passed(kit, pieces, kit.looking.finds);
   const far = kit.b[pieces.at(-1)];
-  looks.place[far] = before.place[far];
-  return { looks_place: looks.place, looks_half: looks.half };
+  inspections.place[far] = before.place[far];
+  return { looks_place: inspections.place, looks_half: inspections.half };
 }

@@ -1,7 +1,7 @@
 // The closing round: what would carry most of what may be left, and when it is no longer worth the walk (closing.py).
 
 import { favoured, walkM } from "./next_step.js";
-import { glanced, heaviest, learnedBits, likelihood, sampled } from "./worth.js";
+import { quicklyPredicted, heaviest, learnedBits, likelihood, sampled } from "./worth.js";
 
 const MISSED_MINUTES = 3000;
 const [SETTLED, SURELY, THOROUGH_READINGS] = [0.012, 0.003, 3];
@@ -83,7 +83,7 @@ function closingGains(candidates, learner, places) {
   const doubts = candidates.doubtsOf(chosen);
   const p = left.reduce((x, y) => x + y, 0);
   return places.map((place) => {
-    const predicted = glanced(candidates, chosen, place);
+    const predicted = quicklyPredicted(candidates, chosen, place);
     const rows = likelihood(fence, predicted, learner.spread(doubts, predicted), picked);
     return rows.reduce((sum, row, t) => {
       let [whole, damaged] = [0, 0];
@@ -129,7 +129,7 @@ export function nextInClosing(candidates, learner, here, done, { round, isThorou
     nextSteps.push({ rate: gain / minutes, do: "read", ...places[k], minutes, gain });
   });
   for (const number of candidates.likeliest(LOOKS)) {
-    const after = candidates.seen(candidates.looks.looked(fence, number, fence.looking.finds));
+    const after = candidates.seen(candidates.inspections.looked(fence, number, fence.looking.finds));
     const chance = 1 - after.leftByLooks / Math.max(candidates.leftByLooks, 1e-12);
     const gain = bits(p) - (1 - chance) * bits(pLeft(after));
     const minutes = walkM(fence, here, number) / pace + fence.minutes.look;

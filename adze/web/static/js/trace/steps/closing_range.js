@@ -1,7 +1,7 @@
-// What a reading of the closing round would mean: where it lies if nothing more is left (told.py, closing_range).
+// What a reading of the closing round would mean: where it lies if nothing more is left (explanation.py, closing_range).
 
 import { A_SIDE, whereMost } from "./meaning.js";
-import { glanced, weighed } from "./worth.js";
+import { quicklyPredicted, weighed } from "./worth.js";
 
 const OUTSIDE = 2; // spreads off what a well fence shows
 
@@ -24,7 +24,7 @@ export function closingRange(search, nextStep) {
   const left = Array.from(chosen, (h, m) => (h > 0 && candidates.loss[h] > candidates.material ? weight[m] : 0));
   const whole = sumOf(left);
   if (nothing < 0 || whole <= 0) return null;
-  const predicted = glanced(candidates, chosen, nextStep);
+  const predicted = quicklyPredicted(candidates, chosen, nextStep);
   const [kvVar, ampsVar] = learner.spread(candidates.doubtsOf(chosen), predicted);
   const tried = [["kV", predicted.kv, kvVar]];
   if (fence.meter.shows_amps) tried.unshift(["A", predicted.amps, ampsVar]);

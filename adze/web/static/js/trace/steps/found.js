@@ -19,7 +19,7 @@ function believing(search, { fence, singles, scored, place, ...more }) {
   return search.with({
     fence,
     singles,
-    candidates: new HypothesisSet(fence, [block], search.candidates.looks.faded(LOOKS_FADE), MATERIAL_AFTER),
+    candidates: new HypothesisSet(fence, [block], search.candidates.inspections.faded(LOOKS_FADE), MATERIAL_AFTER),
     learner: new Learner({ ...fence, grassy }, true),
     here: place,
     readings: [],

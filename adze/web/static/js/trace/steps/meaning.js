@@ -1,6 +1,6 @@
-// What each outcome of a reading would mean: past the place, before it, or not decisive (told.py).
+// What each outcome of a reading would mean: past the place, before it, or not decisive (explanation.py).
 
-import { glanced, weighed } from "./worth.js";
+import { quicklyPredicted, weighed } from "./worth.js";
 
 const DECIDES = 0.75;
 const STEPS = 160;
@@ -96,7 +96,7 @@ export function meaningOf({ fence, candidates, learner }, nextStep) {
   });
   const [sharePast, shareBefore] = [past, before].map((row) => row.reduce((x, y) => x + y, 0));
   if (Math.min(sharePast, shareBefore) < A_SIDE) return null;
-  const predicted = glanced(candidates, chosen, nextStep);
+  const predicted = quicklyPredicted(candidates, chosen, nextStep);
   const [kvVar, ampsVar] = learner.spread(candidates.doubtsOf(chosen), predicted);
   const told = [{ unit: "kV", outcomes: outcomesOf("kV", predicted.kv, kvVar, past, before) }];
   if (fence.meter.shows_amps)
@@ -136,7 +136,7 @@ export function whereMost(fence, share) {
 export function splitOf({ fence, candidates }, nextStep) {
   if (!fence.meter.shows_amps) return null;
   const { chosen, weight } = weighed(candidates);
-  const { amps } = glanced(candidates, chosen, nextStep);
+  const { amps } = quicklyPredicted(candidates, chosen, nextStep);
   const order = Array.from(amps, (_, m) => m).sort((p, q) => amps[p] - amps[q]);
   let sum = 0;
   const k = order.findIndex((m) => (sum += weight[m]) >= 0.5);

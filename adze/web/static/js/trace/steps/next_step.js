@@ -1,6 +1,6 @@
 // What may be done next, and what a reading or a look is worth: bits of the place, minutes to the end (next_step.py).
 
-import { glanced, learnedBits, likelihood, sampled, weighed } from "./worth.js";
+import { quicklyPredicted, learnedBits, likelihood, sampled, weighed } from "./worth.js";
 
 const [NEAREST, FARTHER, LOOKS] = [35, 25, 12];
 const FAVOURED_M = 100;
@@ -86,7 +86,7 @@ function readingGains(candidates, learner, places) {
   };
   const before = spread(weight);
   return places.map((place) => {
-    const predicted = glanced(candidates, chosen, place, place.opened);
+    const predicted = quicklyPredicted(candidates, chosen, place, place.opened);
     const rows = likelihood(fence, predicted, learner.spread(doubts, predicted), picked);
     return rows.reduce((sum, row, t) => {
       for (let m = 0; m < row.length; m++) row[m] *= weight[m];
@@ -134,7 +134,7 @@ export function nextInSearch(candidates, learner, here, done, { looked, worked }
   }
   for (const number of candidates.likeliest(LOOKS)) {
     if (looked.has(number) && cells[number] < 0.05) continue;
-    const after = candidates.seen(candidates.looks.looked(fence, number, fence.looking.finds));
+    const after = candidates.seen(candidates.inspections.looked(fence, number, fence.looking.finds));
     const chance = 1 - after.leftByLooks / Math.max(candidates.leftByLooks, 1e-12);
     const gain = entropyBits - (1 - chance) * after.entropyBits;
     const cost = walkM(fence, here, number) / pace + fence.minutes.look;

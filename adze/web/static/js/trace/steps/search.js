@@ -7,7 +7,7 @@ import { Fence } from "../solver/fence.js";
 import { asksRods, isUnread } from "./first.js";
 import { growthOf } from "../belief/growth.js";
 import { HypothesisSet } from "../belief/hypotheses.js";
-import { Looks } from "../belief/inspections.js";
+import { Inspections } from "../belief/inspections.js";
 import { withPairs } from "../belief/pairs.js";
 import { ends, sweepOrder, wayPieces } from "../belief/places.js";
 import { singlesOf } from "../belief/singles.js";
@@ -28,14 +28,14 @@ export class FaultSearch {
     const singles = singlesOf(fence, { ...kit, known });
     const doubts = { logWeight: kit.log_weight, mean: kit.mean, cov: kit.cov };
     const block = { hypotheses: singles.hypotheses, doubts, loss: kit.loss, first: -1 };
-    const looks = new Looks(kit.looks_place, kit.looks_half);
+    const inspections = new Inspections(kit.looks_place, kit.looks_half);
     const { looked, is_thorough: isThorough, closing, reads_mend: readsMend, ...rest } = kit.search;
     const { in_earnest: inEarnest, is_mown: isMown } = kit.search;
     return new FaultSearch({
       ...rest,
       fence,
       singles,
-      candidates: new HypothesisSet(fence, [block], looks, kit.material),
+      candidates: new HypothesisSet(fence, [block], inspections, kit.material),
       learner: new Learner(kit, kit.search.finds > 0),
       looked: new Set(looked),
       isThorough,
@@ -123,25 +123,25 @@ export class FaultSearch {
   /** After walking to a place without coming upon anything. */
   walked(place, minutes) {
     const pieces = wayPieces(this.fence, this.here, place);
-    const looks = this.candidates.looks.passed(this.fence, pieces, this.fence.looking.passing_finds);
-    return this.with({ here: place, minutes: this.minutes + minutes, actions: this.actions + 1 }).seen(looks);
+    const inspections = this.candidates.inspections.passed(this.fence, pieces, this.fence.looking.passing_finds);
+    return this.with({ here: place, minutes: this.minutes + minutes, actions: this.actions + 1 }).seen(inspections);
   }
 
-  /** With looks; where they ruled out nearly everything, the model was too sure. */
-  seen(looks) {
-    const candidates = this.candidates.seen(looks);
+  /** With inspections; where they ruled out nearly everything, the model was too sure. */
+  seen(inspections) {
+    const candidates = this.candidates.seen(inspections);
     if (candidates.leftByLooks >= LOOKS_GONE) return this.with({ candidates });
     const [block] = candidates.blocks;
     const logWeight = block.doubts.logWeight.map((x) => x / 2);
     const doubts = { ...block.doubts, logWeight };
     return this.with({
-      candidates: new HypothesisSet(this.fence, [{ ...block, doubts }], looks.faded(0.6), candidates.material),
+      candidates: new HypothesisSet(this.fence, [{ ...block, doubts }], inspections.faded(0.6), candidates.material),
     });
   }
 
   lookedAt(place) {
-    const looks = this.candidates.looks.looked(this.fence, place, this.fence.looking.finds);
-    return this.with({ looked: new Set([...this.looked, place]) }).seen(looks);
+    const inspections = this.candidates.inspections.looked(this.fence, place, this.fence.looking.finds);
+    return this.with({ looked: new Set([...this.looked, place]) }).seen(inspections);
   }
 
   /** After a place where nothing could be read: it is not asked for again before the next mend. */
@@ -156,9 +156,9 @@ export class FaultSearch {
 
   sweptAll() {
     const pieces = Array.from(this.fence.a, (_, k) => k);
-    const looks = this.candidates.looks.passed(this.fence, pieces, this.fence.looking.finds);
+    const inspections = this.candidates.inspections.passed(this.fence, pieces, this.fence.looking.finds);
     const here = ends(this.fence, this.fence.spans.length - 1)[1];
-    return this.with({ here, sweeps: this.sweeps + 1, actions: 0, since: this.minutes }).seen(looks);
+    return this.with({ here, sweeps: this.sweeps + 1, actions: 0, since: this.minutes }).seen(inspections);
   }
 
   /** After a switch was opened or shut where the person stands. */

@@ -22,14 +22,14 @@ export function weighed(candidates) {
 }
 
 /** What some hypotheses expect of a reading while switches stand open; a tester without amps shows kV alone. */
-export function glanced(candidates, chosen, { number, leg }, opened = []) {
+export function quicklyPredicted(candidates, chosen, { number, leg }, opened = []) {
   const place = { number, leg: candidates.fence.meter.shows_amps ? leg : "" };
   let whole = null;
   candidates.blocks.forEach(({ hypotheses }, k) => {
     const [low, high] = [candidates.offsets[k], candidates.offsets[k + 1]];
     const own = chosen.filter((h) => h >= low && h < high).map((h) => h - low);
     if (!own.length) return;
-    const found = hypotheses.under(opened).glance(place, own);
+    const found = hypotheses.under(opened).quickPrediction(place, own);
     if (!whole) whole = found;
     else
       for (const name of ["kv", "amps", "rodsKv", "rodsA"])

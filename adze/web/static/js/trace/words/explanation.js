@@ -1,4 +1,4 @@
-// What a search tells: where it probably lies, what it may be (told.py).
+// What a search tells: where it probably lies, what it may be (explanation.py).
 
 import { CUT, LE, LS } from "../solver/fence.js";
 import { growthOf } from "../belief/growth.js";
