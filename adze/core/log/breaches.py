@@ -31,7 +31,7 @@ READ_WITHIN_M = 300.0
 NEAR_M = 15.0  # a finding of the ground so near has to do with it
 
 
-class PassageWay(StrEnum):
+class BreachWay(StrEnum):
     """How it got through, as it was seen or as tracks and hair tell."""
 
     THROUGH = "through"
@@ -43,20 +43,20 @@ class PassageWay(StrEnum):
 
 # Which checks of the strands have to do with a way.
 _CHECKS = {
-    PassageWay.THROUGH: ("head", "pulse", "touch", "bridge"),
-    PassageWay.UNDER: ("under", "touch", "bridge"),
-    PassageWay.OVER: ("lean", "jump"),
-    PassageWay.GATE: (),
-    PassageWay.UNSEEN: ("head", "pulse", "under", "lean", "jump", "touch", "bridge"),
+    BreachWay.THROUGH: ("head", "pulse", "touch", "bridge"),
+    BreachWay.UNDER: ("under", "touch", "bridge"),
+    BreachWay.OVER: ("lean", "jump"),
+    BreachWay.GATE: (),
+    BreachWay.UNSEEN: ("head", "pulse", "under", "lean", "jump", "touch", "bridge"),
 }
 
 
 @dataclass(frozen=True)
-class Passage:
+class Breach:
     """Something got through: the kind of animal, how, at a place of a line, on a day."""
 
     kind: str
-    way: PassageWay
+    way: BreachWay
     place: Place
     on: date
 
@@ -72,7 +72,7 @@ class ReadThen:
 
 
 @dataclass(frozen=True)
-class PassageCause:
+class BreachCause:
     """One thing that speaks for it: what, why with its figures, how bad, what mends it; UNKNOWN: not known."""
 
     title: str
@@ -81,7 +81,7 @@ class PassageCause:
     mend: str
 
 
-def causes_of(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> tuple[PassageCause, ...]:
+def causes_of(plan: Plan, passage: Breach, reads: Sequence[ReadThen]) -> tuple[BreachCause, ...]:
     """What speaks for it: what was read first, then what does not hold, the worst first; what is unknown last.
 
     Raises KeyError for a line that is not on the plan.
@@ -91,7 +91,7 @@ def causes_of(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> tuple[
     return tuple(sorted(found, key=lambda cause: (cause.status is Status.UNKNOWN, -rank(cause.status))))
 
 
-def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[PassageCause]:
+def _read(plan: Plan, passage: Breach, reads: Sequence[ReadThen]) -> Iterator[BreachCause]:
     """The nearest reading of that week against what is wanted on the line."""
     wanted = wanted_of(fence_at(plan, passage.place.run).view)
     near = [
@@ -100,7 +100,7 @@ def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[P
         if 0 <= (passage.on - read.on).days <= READ_WITHIN_DAYS and abs(read.at_m - passage.place.at_m) <= READ_WITHIN_M
     ]
     if not near:
-        yield PassageCause(
+        yield BreachCause(
             "No reading of that week",
             f"Not read within {format_length(READ_WITHIN_M, plan.units)} in the {READ_WITHIN_DAYS} days before it.",
             Status.UNKNOWN,
@@ -109,7 +109,7 @@ def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[P
         return
     last = min(near, key=lambda read: ((passage.on - read.on).days, abs(read.at_m - passage.place.at_m)))
     if last.kv < wanted and not last.is_over:
-        yield PassageCause(
+        yield BreachCause(
             "Too little was on it",
             f"{kv_words(last.kv)} kV was read {format_length(last.at_m, plan.units)} out on {last.on:%-d %B}; "
             f"{kv_words(wanted)} are wanted.",
@@ -118,13 +118,13 @@ def _read(plan: Plan, passage: Passage, reads: Sequence[ReadThen]) -> Iterator[P
         )
 
 
-def _of(finding: Finding) -> PassageCause:
+def _of(finding: Finding) -> BreachCause:
     figures = f" {finding.figure} against {finding.limit}." if finding.figure and finding.limit else ""
     mend = finding.mend or f"{finding.stage.value.capitalize()} computes what mends it."
-    return PassageCause(finding.title, finding.reason + figures, finding.status, mend)
+    return BreachCause(finding.title, finding.reason + figures, finding.status, mend)
 
 
-def _strands(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
+def _strands(plan: Plan, passage: Breach) -> Iterator[BreachCause]:
     view = fence_at(plan, passage.place.run).view
     for check, finding in strand_findings(view):
         is_his = check.animal == passage.kind and check.check in _CHECKS[passage.way]
@@ -132,9 +132,9 @@ def _strands(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
             yield _of(finding)
 
 
-def _felt(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
+def _felt(plan: Plan, passage: Breach) -> Iterator[BreachCause]:
     """What the animal feels at the place in the season in which it feels least; none by a gate that stood open."""
-    if passage.way is PassageWay.GATE:
+    if passage.way is BreachWay.GATE:
         return
     view, rows = fence_at(plan, passage.place.run).view, []
     for season in Season:
@@ -145,7 +145,7 @@ def _felt(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
             return
         piece: Piece = now.circuit.wiring.piece_at(passage.place)
         if piece.a not in now.circuit.wiring.reached:
-            yield PassageCause(
+            yield BreachCause(
                 "No pulse reaches it",
                 "As the plan stands, this stretch is not fed.",
                 Status.FAILS,
@@ -162,13 +162,13 @@ def _felt(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
             yield _of(finding)
 
 
-def _dips(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
+def _dips(plan: Plan, passage: Breach) -> Iterator[BreachCause]:
     """A dip beneath the strands, for whoever may have gone under them."""
-    if passage.way not in (PassageWay.UNDER, PassageWay.UNSEEN):
+    if passage.way not in (BreachWay.UNDER, BreachWay.UNSEEN):
         return
     for bump in bumps(plan, run_of(plan, passage.place.run)):
         if bump.is_dip and abs(bump.at_m - passage.place.at_m) <= NEAR_M:
-            yield PassageCause(
+            yield BreachCause(
                 "A dip in the ground",
                 f"{format_length(bump.at_m, plan.units)} out the ground lies "
                 f"{format_height(100 * abs(bump.off_m), plan.units)} under the strands' line: without a tie-down they "
@@ -178,12 +178,12 @@ def _dips(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
             )
 
 
-def _schooled(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
+def _schooled(plan: Plan, passage: Breach) -> Iterator[BreachCause]:
     for herd in plan.stock:
         holds = animal_kinds()[herd.kind].purpose == Purpose.HOLD
         if holds and herd.kind == passage.kind and not is_schooled(herd, passage.on):
             seen = touches_seen(herd)
-            yield PassageCause(
+            yield BreachCause(
                 "It did not know the fence",
                 f"{animal_word(herd.kind).capitalize()}: {seen} touch{'es' * (seen != 1)} seen in training, "
                 f"{TRAINING_TOUCHES} for each animal teach it.",
@@ -192,7 +192,7 @@ def _schooled(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
             )
 
 
-def _ground(plan: Plan, passage: Passage) -> Iterator[PassageCause]:
+def _ground(plan: Plan, passage: Breach) -> Iterator[BreachCause]:
     """What the ground has against it within a few steps: a step to climb on, a branch, a gate."""
     for finding in judge_ground(plan).findings:
         place = finding.place

@@ -95,7 +95,7 @@ class Run(Part):
         return self
 
 
-PassageM = Annotated[LengthM, Field(ge=0.5, le=60)]
+GatewayM = Annotated[LengthM, Field(ge=0.5, le=60)]
 FixtureKey = Annotated[
     str,
     AfterValidator(lambda key: known(key, fixture_kinds(), "fixture")),
@@ -122,7 +122,7 @@ class Gate(OnRun):
 
     kind: Literal["gate"]
     is_open: bool = False
-    width_m: PassageM = 4.0
+    width_m: GatewayM = 4.0
     under_cable: bool = True
     style: Literal["handle", "rope", "removable_post", "spring", "drive_over"] = "handle"
     feeds: Literal["both", "start", "end"] = "both"
@@ -148,7 +148,7 @@ class RoadCrossing(OnRun):
     """The fence passes a road in cable: in a duct under it, or over it on tall posts."""
 
     kind: Literal["crossing"]
-    width_m: PassageM = 4.0
+    width_m: GatewayM = 4.0
     over: bool = False
 
 

@@ -7,28 +7,28 @@ from zoneinfo import ZoneInfo
 from adze.core.animals.strand_rules import Role
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
-from adze.core.log.breaches import READ_WITHIN_DAYS, Passage, PassageCause, PassageWay, ReadThen, causes_of
+from adze.core.log.breaches import READ_WITHIN_DAYS, Breach, BreachCause, BreachWay, ReadThen, causes_of
 from adze.core.plan.document import Plan
 from adze.core.tables.animals import animal_kinds
 from adze.services.log.readings import ReadingError, number, role_of
 from adze.services.plans.plans import OpenPlan
 from adze.store.connection import BeginTransaction
 from adze.store.log import breaches
-from adze.store.log.breaches import NewPassage, PassageRow
+from adze.store.log.breaches import BreachRow, NewBreach
 from adze.store.log.readings import list_readings
 
 WAY_WORDS = {
-    PassageWay.THROUGH: "between strands",
-    PassageWay.UNDER: "under",
-    PassageWay.OVER: "over the top",
-    PassageWay.GATE: "by a gate",
-    PassageWay.UNSEEN: "nobody saw how",
+    BreachWay.THROUGH: "between strands",
+    BreachWay.UNDER: "under",
+    BreachWay.OVER: "over the top",
+    BreachWay.GATE: "by a gate",
+    BreachWay.UNSEEN: "nobody saw how",
 }
 _MOST_READINGS = 1000
 
 
 @dataclass(frozen=True)
-class PassageTold:
+class BreachTold:
     """One of them in words: who, how, where, when, the note and who noted it."""
 
     id: int
@@ -53,7 +53,7 @@ def note_passage(begin_transaction: BeginTransaction, opened: OpenPlan, typed: d
     count = number(typed["count"], "count", "How many", 10_000)
     if count < 1 or count != int(count):
         raise ReadingError("count", f"How many: {typed['count'][:20]!r}; a whole number from 1 to 10,000.")
-    if typed["way"] not in set(PassageWay):
+    if typed["way"] not in set(BreachWay):
         raise ReadingError("way", "How: choose one of the list.")
     try:
         day = date.fromisoformat(typed["on"]) if typed["on"].strip() else today
@@ -64,14 +64,14 @@ def note_passage(begin_transaction: BeginTransaction, opened: OpenPlan, typed: d
     note = typed["note"].strip()
     if len(note) > 300:
         raise ReadingError("note", "Note: at most 300 characters.")
-    row = NewPassage(
+    row = NewBreach(
         kind=typed["kind"], count=int(count), way=typed["way"], run=typed["run"], at_m=at_m, on_day=day, note=note
     )
     with begin_transaction() as connection:
         breaches.add_passage(connection, plan_id=opened.id, passage=row, by_account=by)
 
 
-def passages_told(plan: Plan, rows: tuple[PassageRow, ...]) -> tuple[PassageTold, ...]:
+def breaches_told(plan: Plan, rows: tuple[BreachRow, ...]) -> tuple[BreachTold, ...]:
     """All of them in words, newest first."""
     runs = {run.id for run in plan.runs}
     found = []
@@ -80,12 +80,12 @@ def passages_told(plan: Plan, rows: tuple[PassageRow, ...]) -> tuple[PassageTold
         who = row.kind if kind is None else f"{row.count} {kind.plural}" if row.count > 1 else kind.label
         is_placed = row.run in runs
         where = place_words(plan, Place(row.run, row.at_m)) if is_placed else "a line since removed"
-        way = WAY_WORDS[PassageWay(row.way)]
-        found.append(PassageTold(row.id, who, way, where, row.on_day, row.note, row.by_name, is_placed))
+        way = WAY_WORDS[BreachWay(row.way)]
+        found.append(BreachTold(row.id, who, way, where, row.on_day, row.note, row.by_name, is_placed))
     return tuple(found)
 
 
-def why_through(begin_transaction: BeginTransaction, opened: OpenPlan, passage_id: int) -> tuple[PassageCause, ...]:
+def why_through(begin_transaction: BeginTransaction, opened: OpenPlan, passage_id: int) -> tuple[BreachCause, ...]:
     """What speaks for one of them, as the plan is now. Raises LookupError where there is none of that number."""
     with begin_transaction() as connection:
         row = breaches.get_passage(connection, plan_id=opened.id, passage_id=passage_id)
@@ -96,4 +96,4 @@ def why_through(begin_transaction: BeginTransaction, opened: OpenPlan, passage_i
     own = [one for one in read if one.run == row.run and role_of(opened.plan, one) is Role.LIVE]
     days = [(one, one.read_at.astimezone(zone).date()) for one in own]
     then = [ReadThen(one.kv, one.at_m, day, one.is_over) for one, day in days if first <= day <= row.on_day]
-    return causes_of(opened.plan, Passage(row.kind, PassageWay(row.way), Place(row.run, row.at_m), row.on_day), then)
+    return causes_of(opened.plan, Breach(row.kind, BreachWay(row.way), Place(row.run, row.at_m), row.on_day), then)

@@ -7,11 +7,11 @@ from zoneinfo import ZoneInfo
 from adze.core.log.years import PointYears, YearRead, by_years
 from adze.core.plan.document import Plan
 from adze.formats.tables.workbook import SheetRows, workbook_of
-from adze.services.log.breaches import passages_told
+from adze.services.log.breaches import breaches_told
 from adze.services.log.upkeep import due_view
 from adze.services.plans.plans import OpenPlan
 from adze.store.connection import BeginTransaction
-from adze.store.log.breaches import PassageRow, list_passages
+from adze.store.log.breaches import BreachRow, list_passages
 from adze.store.log.readings import Reading, list_readings
 from adze.store.log.upkeep import list_upkeep
 
@@ -86,7 +86,7 @@ def _years(points: tuple[PointYears, ...], names: dict[str, str]) -> SheetRows:
     return SheetRows("Year by year", (*columns, ("Least, kV", 10)), rows)
 
 
-def _through(plan: Plan, rows: tuple[PassageRow, ...]) -> SheetRows:
+def _through(plan: Plan, rows: tuple[BreachRow, ...]) -> SheetRows:
     columns = (("Day", 12), ("Who", 24), ("How", 18), ("Where", 30), ("Note", 50), ("By", 20))
-    told = passages_told(plan, rows)
+    told = breaches_told(plan, rows)
     return SheetRows("Got through", columns, tuple((x.on_day, x.who, x.way, x.where, x.note, x.by_name) for x in told))

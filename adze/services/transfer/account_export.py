@@ -15,7 +15,7 @@ from adze.store.build import work
 from adze.store.build.work import NotedFigure, TaskEvent
 from adze.store.connection import BeginTransaction
 from adze.store.log import breaches, earth_tests, readings
-from adze.store.log.breaches import PassageRow
+from adze.store.log.breaches import BreachRow
 from adze.store.log.earth_tests import StoredStray, StoredTest
 from adze.store.log.readings import Reading
 from adze.store.parts import shed
@@ -88,7 +88,7 @@ def _add(archive: zipfile.ZipFile, begin_transaction: BeginTransaction, row: Own
         ("work", TaskEvent, done),
         ("as_built", NotedFigure, standing),
         ("shed", ShedItem, stored),
-        ("got_through", PassageRow, through),
+        ("got_through", BreachRow, through),
         ("photos", PhotoRow, shown),
     )
     for name, kind, rows in logs:

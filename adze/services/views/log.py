@@ -18,7 +18,7 @@ from adze.core.plan.stages import Incomplete
 from adze.core.tables.animals import animal_kinds
 from adze.formats.drawings.trend_svg import TrendDay, TrendPoint, days_svg, trend_svg
 from adze.services.build.work import commissioning
-from adze.services.log.breaches import WAY_WORDS, passages_told
+from adze.services.log.breaches import WAY_WORDS, breaches_told
 from adze.services.log.devices import DeviceView, device_views
 from adze.services.log.levels import Learned, answer_words, levels_at, seen_by
 from adze.services.log.log_book import years_of
@@ -69,7 +69,7 @@ def log_view(asked: ViewRequest) -> dict[str, Any]:
         "suspects": suspects(plan, count[:NEWEST]),
         "baseline": baseline_rows(plan, count, asked, zone),
         "years": year_rows(plan, reads, zone),
-        "through": passages_told(plan, through),
+        "through": breaches_told(plan, through),
         "kinds_here": {herd.kind: animal_kinds()[herd.kind].label for herd in plan.stock},
         "ways": WAY_WORDS,
         "run_names": {run.id: run.name for run in plan.runs},

@@ -10,7 +10,7 @@ _QUERIES = load_queries(__name__)
 
 
 @dataclass(frozen=True, kw_only=True)
-class NewPassage:
+class NewBreach:
     """So many animals of a kind that got through: how, where, on which day."""
 
     kind: str
@@ -23,23 +23,23 @@ class NewPassage:
 
 
 @dataclass(frozen=True, kw_only=True)
-class PassageRow(NewPassage):
+class BreachRow(NewBreach):
     """One of them as it is kept, and who noted it."""
 
     id: int
     by_name: str
 
 
-def add_passage(connection: Connection, *, plan_id: int, passage: NewPassage, by_account: int) -> None:
+def add_passage(connection: Connection, *, plan_id: int, passage: NewBreach, by_account: int) -> None:
     """Note that something got through. Raises RefusedByStore."""
     run(connection, _QUERIES["add_passage"], plan_id=plan_id, by_account=by_account, **vars(passage))
 
 
-def list_passages(connection: Connection, *, plan_id: int, most: int = 100) -> tuple[PassageRow, ...]:
+def list_passages(connection: Connection, *, plan_id: int, most: int = 100) -> tuple[BreachRow, ...]:
     """What got through, newest first."""
-    return fetch_all(connection, _QUERIES["list_passages"], PassageRow, plan_id=plan_id, most=most)
+    return fetch_all(connection, _QUERIES["list_passages"], BreachRow, plan_id=plan_id, most=most)
 
 
-def get_passage(connection: Connection, *, plan_id: int, passage_id: int) -> PassageRow | None:
+def get_passage(connection: Connection, *, plan_id: int, passage_id: int) -> BreachRow | None:
     """One of them; None where there is none of that number."""
-    return fetch_one(connection, _QUERIES["get_passage"], PassageRow, plan_id=plan_id, id=passage_id)
+    return fetch_one(connection, _QUERIES["get_passage"], BreachRow, plan_id=plan_id, id=passage_id)

@@ -6,7 +6,7 @@ from adze.core.basics.status import Status
 from adze.core.forecast.touches import touches
 from adze.core.forecast.volts import equivalent_at, solved
 from adze.core.ground.places import Place
-from adze.core.log.breaches import Passage, PassageWay, ReadThen, causes_of
+from adze.core.log.breaches import Breach, BreachWay, ReadThen, causes_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
 from tests.conftest import simple_plan
@@ -22,8 +22,8 @@ def farm(**more: object) -> Plan:
     return simple_plan(**values | more)
 
 
-def told(plan: Plan, way: PassageWay = PassageWay.THROUGH, reads: Reads = (), at_m: float = 100.0) -> dict[str, Status]:
-    passage = Passage("ewe", way, Place(plan.runs[0].id, at_m), DAY)
+def told(plan: Plan, way: BreachWay = BreachWay.THROUGH, reads: Reads = (), at_m: float = 100.0) -> dict[str, Status]:
+    passage = Breach("ewe", way, Place(plan.runs[0].id, at_m), DAY)
     return {cause.title: cause.status for cause in causes_of(plan, passage, reads)}
 
 
@@ -45,11 +45,11 @@ def test_the_nearest_reading_of_the_week_decides_whether_too_little_was_on_it() 
 def test_only_the_checks_of_its_way_are_told() -> None:
     low = farm(strands=[{"cm": 40}, {"cm": 60}])
     reads = (ReadThen(7.9, 90, DAY),)
-    under, over = told(low, PassageWay.UNDER, reads), told(low, PassageWay.OVER, reads)
+    under, over = told(low, BreachWay.UNDER, reads), told(low, BreachWay.OVER, reads)
     assert "Ewe: under" in under
     assert not any("under" in title for title in over)
-    assert set(told(low, PassageWay.UNSEEN, reads)) >= {*under, *over}
-    assert told(low, PassageWay.GATE, reads) == {}
+    assert set(told(low, BreachWay.UNSEEN, reads)) >= {*under, *over}
+    assert told(low, BreachWay.GATE, reads) == {}
 
 
 def test_what_it_feels_is_that_of_the_place_in_its_worst_season() -> None:
@@ -58,7 +58,7 @@ def test_what_it_feels_is_that_of_the_place_in_its_worst_season() -> None:
     found = solved(dry, Weather(Season.DRY))
     (felt,) = touches(dry, equivalent_at(found, place), found.weather, None)
     assert felt.status is not Status.HOLDS
-    cause = next(c for c in causes_of(dry, Passage("ewe", PassageWay.THROUGH, place, DAY), ()) if "feels" in c.title)
+    cause = next(c for c in causes_of(dry, Breach("ewe", BreachWay.THROUGH, place, DAY), ()) if "feels" in c.title)
     assert cause.status is felt.status
 
 
@@ -72,12 +72,12 @@ def test_those_who_did_not_learn_the_fence_and_a_dip_under_it_are_told() -> None
     assert told(new)["It did not know the fence"] is Status.MARGINAL
     dip = {"profile": [[0, 10], [80, 10], [100, 8.6], [120, 10], [400, 10]]}
     low = farm(runs=[{"id": "line1", "name": "Line", "points": [[0, 0], [400, 0]], **dip}])
-    near, away = (set(told(low, PassageWay.UNDER, at_m=at_m)) for at_m in (100.0, 300.0))
+    near, away = (set(told(low, BreachWay.UNDER, at_m=at_m)) for at_m in (100.0, 300.0))
     assert near - away == {"A dip in the ground"}
 
 
 def test_a_dip_counts_within_fifteen_metres() -> None:
     dip = {"profile": [[0, 10], [80, 10], [100, 8.6], [120, 10], [400, 10]]}
     low = farm(runs=[{"id": "line1", "name": "Line", "points": [[0, 0], [400, 0]], **dip}])
-    named = {at_m: "A dip in the ground" in told(low, PassageWay.UNDER, at_m=at_m) for at_m in (85.5, 114.5, 84, 116)}
+    named = {at_m: "A dip in the ground" in told(low, BreachWay.UNDER, at_m=at_m) for at_m in (85.5, 114.5, 84, 116)}
     assert named == {85.5: True, 114.5: True, 84: False, 116: False}

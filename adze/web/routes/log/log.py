@@ -40,7 +40,7 @@ class DefectTyped(JsonBody):
     stage: Literal["log", "trace"] = "log"
 
 
-class PassageTyped(JsonBody):
+class BreachTyped(JsonBody):
     """Something that got through, as typed."""
 
     kind: Short = ""
@@ -167,7 +167,7 @@ def right_reading(
 
 
 @router.post("/api/plans/{plan_id}/log/through", name="note_passage")
-def note_passage(request: Request, begin_transaction: Db, who: Who, opened: LogOnPlan, body: PassageTyped) -> Response:
+def note_passage(request: Request, begin_transaction: Db, who: Who, opened: LogOnPlan, body: BreachTyped) -> Response:
     """Something got through the fence."""
 
     def do() -> None:
