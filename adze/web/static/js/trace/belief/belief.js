@@ -2,16 +2,11 @@
 //
 // Doubts of H hypotheses: logWeight (H), mean (3 H), cov (6 H: the upper triangle, row by row).
 
+import { belief } from "../constants.js";
 import { CUT, RODS } from "../solver/fence.js";
 import { LOG_RODS } from "../solver/predicted.js";
 
-const [CAP, MEAN_CAP, OWN_PLACE_CAP] = [5.5, 4, 1];
-const OTHER_WAY = 3; // what amps the other way about cost of the logarithm of the weight
-const [MODEL_KV, MODEL_A] = [
-  [0.04, 0.02],
-  [0.08, 0.05],
-];
-const [LOCAL_GRASS, GRASSY_AMPS] = [0.15, 0.25];
+const { CAP, MEAN_CAP, OWN_PLACE_CAP, OTHER_WAY, MODEL_KV, MODEL_A, LOCAL_GRASS, GRASSY_AMPS } = belief;
 
 /** Hypotheses of these weights that have read nothing; `known` is what is known of the doubts already. */
 export function fresh(logWeight, known) {

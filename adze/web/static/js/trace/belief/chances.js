@@ -1,7 +1,9 @@
 // Chances in words, as the page of Trace says them (adze/services/trace_words.py).
 
-export const NEAR_ZERO = 0.02; // less is ruled out
-const [NEARLY, LEAST_TOLD] = [0.99, 0.01];
+import { words } from "../constants.js";
+
+export const { NEAR_ZERO } = words;
+const { NEARLY, LEAST_TOLD } = words;
 
 export const percent = (share) => `${Math.round(100 * share)}%`;
 

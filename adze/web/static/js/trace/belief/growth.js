@@ -1,12 +1,14 @@
 // Growth all over as one more suspect, weighed against all others before the first find (mended.py, growth_told).
 
+import { mended, suspects, words } from "../constants.js";
 import { fresh } from "./belief.js";
 import { howLikely } from "./chances.js";
 import { anew, replayed } from "./mended.js";
 import { Hypotheses } from "../solver/predicted.js";
 
-const GROWN = 2.2; // growth that makes a fence low: so many times the forecast's, or less, or more
-const [GROWN_SHARE, GROWN_SPREAD, MOST_GROWN, MOST] = [0.1, 0.5, 6, 60];
+const { GROWN_SHARE, GROWN_SPREAD, MOST_GROWN } = mended;
+const { GROWN } = suspects;
+const MOST = 60;
 const NONE = { share: 0, times: 1, spread: 0 };
 
 const talls = new WeakMap(); // by fence: the same with growth all along, nothing else wrong
@@ -47,8 +49,6 @@ export const growthTimes = ({ times }) => `about ${times.toFixed(1)} times what 
 /** A look at the growth: why. */
 export function growthWords(search) {
   const told = growthOf(search);
-  const reason =
-    `Growth all along, ${howLikely(told.share)}: ${growthTimes(told)}. It is low and takes many amps everywhere: no ` +
-    "one place. Cut, grazed, or the bottom strands off, and it is read here again.";
+  const reason = `Growth all along, ${howLikely(told.share)}: ${growthTimes(told)}. ` + words.GROWTH_LOOK;
   return { title: "Look at the growth along the fence", reason };
 }

@@ -1,8 +1,9 @@
 // All hypotheses together: their weights with what was read and seen, and where they lie (candidates.py).
 
+import { suspects } from "../constants.js";
 import { CUT, RODS } from "../solver/fence.js";
 
-export const MATERIAL_AFTER = 0.08;
+export const { MATERIAL_AFTER } = suspects;
 
 const joined = (rows) => Float64Array.from(rows.flatMap((row) => Array.from(row)));
 

@@ -1,15 +1,13 @@
 // After a mend: whether what was found explains what was read since the last one, or more is left (mended.py).
 
+import { mended, suspects } from "../constants.js";
 import { fresh, partOf } from "./belief.js";
 import { CUT, LE, LS, RODS } from "../solver/fence.js";
 import { MATERIAL_AFTER } from "./hypotheses.js";
 import { Hypotheses, sizeOf } from "../solver/predicted.js";
 
-const NOTHING_ELSE = [0.55, 0.7];
-const RODS_AFTER = 0.01;
-const [FOUND_SIZES, TIMES_BEST] = [41, [1, 1.6, 2.6, 6, 20]];
-const [LEAST_LOSS, SURE, LEAST, MOST] = [0.03, 0.5, -14, 10];
-const HISTORY = 30;
+const { NOTHING_ELSE, FOUND_SIZES, TIMES_BEST, LEAST_LOSS, SURE, LEAST, MOST, HISTORY } = mended;
+const { RODS_AFTER } = suspects;
 
 /** The port of a fault that was found. Growth counts as a leak to soil. */
 export function portOf(fence, kind, place, piece) {

@@ -1,12 +1,12 @@
 // Two faults at once: the best singles that lie apart, each with a second leak to soil (candidates.py, with_pairs).
 
+import { hypotheses } from "../constants.js";
 import { fresh } from "./belief.js";
 import { CUT, LS } from "../solver/fence.js";
 import { HypothesisSet } from "./hypotheses.js";
 import { CUT_TIMES, Hypotheses, SIZES_OHM } from "../solver/predicted.js";
 
-const [PAIRS, PLACES, SIZES] = [8, 110, 8];
-const [APART_M, APART_SIZE, SHARE] = [120, 1.7, 0.25];
+const { PAIRS, PAIR_PLACES, PAIR_SIZES, PAIR_SHARE, APART_M, APART_SIZE } = hypotheses;
 
 /** The best singles that lie apart in place or in size. */
 function spreadOut(candidates, { sizes }) {
@@ -36,11 +36,11 @@ function secondPlaces(candidates) {
   const byPlace = new Float64Array(noneCell);
   for (let h = 1; h < count; h++)
     if (fence.kind[fault[h]] === LS) byPlace[fence.place[fault[h]]] += candidates.weight[h];
-  const evenly = Math.min(noneCell, (PLACES * 3) >> 2);
+  const evenly = Math.min(noneCell, (PAIR_PLACES * 3) >> 2);
   const found = new Set();
   for (let k = 0; k < evenly; k++) found.add(evenly > 1 ? Math.floor((k * (noneCell - 1)) / (evenly - 1)) : 0);
   const order = Array.from(byPlace, (_, p) => p).sort((p, q) => byPlace[q] - byPlace[p]);
-  for (const place of order.slice(0, PLACES - found.size)) found.add(place);
+  for (const place of order.slice(0, PAIR_PLACES - found.size)) found.add(place);
   return [...found].sort((p, q) => p - q);
 }
 
@@ -49,7 +49,7 @@ export function withPairs(candidates, learner, singles, history) {
   const { fence } = candidates;
   const { sizes, logPrior, known } = singles;
   const { fault } = candidates.blocks[0].hypotheses;
-  const tried = Float64Array.from({ length: SIZES }, (_, k) => SIZES_OHM[0] * 250 ** (k / (SIZES - 1)));
+  const tried = Float64Array.from({ length: PAIR_SIZES }, (_, k) => SIZES_OHM[0] * 250 ** (k / (PAIR_SIZES - 1)));
   const nearest = Array.from(tried, (ohm) => {
     const off = Array.from(SIZES_OHM, (own) => Math.abs(Math.log(own / ohm)));
     return off.indexOf(Math.min(...off));
@@ -69,7 +69,7 @@ export function withPairs(candidates, learner, singles, history) {
       Float64Array.from(rows, ({ ohm }) => ohm),
       [one],
     );
-    const beside = Math.log(SHARE) + logPrior[first] + Math.log(SIZES_OHM.length / SIZES);
+    const beside = Math.log(PAIR_SHARE) + logPrior[first] + Math.log(SIZES_OHM.length / PAIR_SIZES);
     let doubts = fresh(Float64Array.from([-Infinity, ...rows.map(({ single }) => beside + logPrior[single])]), known);
     for (const { reading, again } of history) doubts = learner.take(doubts, made, reading, again);
     doubts.logWeight[0] = -Infinity;

@@ -1,11 +1,12 @@
 // Every single fault that may be (suspects.py).
 
+import { suspects } from "../constants.js";
 import { lostShare } from "../steps/closing.js";
 import { GRASSIER } from "../solver/fence.js";
 import { Hypotheses, sizesOf } from "../solver/predicted.js";
 import { product } from "../solver/rows.js";
 
-const LEAST_KV = 0.5; // nodes that read less when well tell nothing of a loss
+const { LEAST_KV } = suspects;
 
 /** Every single fault of a farm at each of its sizes, with what each would cost and how likely it is beforehand. */
 export function singlesOf(fence, { loss, prior, known }) {

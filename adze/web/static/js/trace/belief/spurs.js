@@ -1,11 +1,12 @@
 // Fence that joins this one and is on no plan, such as a neighbour's spur (suspects.py, services/trace_spurs.py).
 
+import { spurs as figures, suspects } from "../constants.js";
 import { LE, LS } from "../solver/fence.js";
 import { nearestPlace } from "./places.js";
 import { spotOf } from "./spots.js";
 
-const SPUR_M = 300;
-const LIKELY = 0.2;
+const { SPUR_M } = suspects;
+const { LIKELY } = figures;
 
 const placeOf = (fence, field, step) => {
   const { span, atM } = spotOf(field, step);

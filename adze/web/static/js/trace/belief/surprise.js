@@ -1,11 +1,11 @@
 // How far a reading lies from what the likely explanations expected (search.py).
 
+import { search } from "../constants.js";
 import { partOf } from "./belief.js";
 import { part } from "../solver/predicted.js";
 
-export const SURPRISE = 3;
-const EXPLAINED = 2;
-const LIKELY_SHARE = 1e-3;
+export const { SURPRISE } = search;
+const { EXPLAINED, LIKELY_SHARE } = search;
 
 /** How many spreads a reading lies off what the best of the likely single faults expected. */
 export function surpriseOf({ candidates, learner }, { place, kv, amps, opened }, again) {

@@ -1,9 +1,9 @@
 // Switches that stand open while something is read beside them, or that may (search.py, explanation.py).
 
+import { explanation } from "../constants.js";
 import { CUT } from "../solver/fence.js";
 
-const PARTED_FROM_OHM = 10_000;
-const LIKELY_OPEN = 0.2;
+const { PARTED_FROM_OHM, LIKELY_OPEN } = explanation;
 
 /** A place to read at; beside an open switch the side that is fed, as people read there. */
 export function fedPlace({ fence, opened }, place) {

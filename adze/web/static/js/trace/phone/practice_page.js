@@ -1,5 +1,6 @@
 // Practice on the page in the field: a round that the server drew, kept on the device, and how it went.
 
+import { record } from "../constants.js";
 import { token } from "../../basics/api.js";
 import { stepsIn } from "./input.js";
 import { keep } from "./queue.js";
@@ -7,7 +8,7 @@ import { lengthWords } from "../../basics/scales.js";
 import { placeOf } from "./typed.js";
 
 const DRAWN = 3; // rounds of so many faults that a device keeps
-const [SLOW, FEW_READINGS, MANY_READINGS] = [1.5, 3, 9]; // times the minutes of every advice; readings of a search
+const { SLOW, FEW_READINGS, MANY_READINGS } = record;
 const find = (id) => document.getElementById(id);
 
 /** What a round teaches, by what it cost beside every advice and beside walking all of it (practice_record.py). */

@@ -2,13 +2,11 @@
 //
 // Rows over frequency are real and imaginary parts in turn; a matrix of rows lies row after row.
 
+import { pulseBase } from "../constants.js";
 import { shapesOf, solved, substituted } from "./network.js";
 import { addProduct, product } from "./rows.js";
 
-export const [LS, LE, CUT, RODS] = [0, 1, 2, 3];
-
-export const GRASSIER = 1.2;
-export const PARTED_OHM = 1e9; // of an open switch
+export const { LS, LE, CUT, RODS, GRASSIER, PARTED_OHM } = pulseBase;
 
 /** The cuts that stand in the very piece whose amps are read. */
 const cutsIn = ({ direct, piece }, { changes }) => (direct ? changes.filter((own) => own.piece === piece) : []);

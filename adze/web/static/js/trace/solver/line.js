@@ -1,9 +1,9 @@
 // Admittances of pieces of line, with more growth or less (eq. 6 of docs/physics.md; adze/core/pulse/line.py).
 
+import { line as figures } from "../constants.js";
 import { add, less, over, root, scaled, size, times } from "./complex.js";
 
-const SMALL = 1e-4;
-const SAME_EIGENVALUE = 1e-4;
+const { SMALL, SAME_EIGENVALUE } = figures;
 
 /** g coth(g l) and -g / sinh(g l), 1/m. */
 function ends(gamma, lengthM) {

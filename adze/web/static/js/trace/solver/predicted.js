@@ -1,12 +1,12 @@
 // What a reading would show under every hypothesis, with the rods as they are and with more ohms (predicted.py).
 
+import { predicted as figures } from "../constants.js";
 import { CUT, GRASSIER, PARTED_OHM, RODS } from "./fence.js";
 import { product } from "./rows.js";
 
 export const SIZES_OHM = Float64Array.from({ length: 15 }, (_, k) => 20 * 250 ** (k / 14));
-export const CUT_TIMES = 20;
-const RODS_FACTOR = 1.35;
-export const LOG_RODS = Math.log(RODS_FACTOR);
+export const { CUT_TIMES, LOG_RODS } = figures;
+const { RODS_FACTOR } = figures;
 const LOG_GRASSIER = Math.log(GRASSIER);
 
 /** A size of a kind beside that of a leak: ohms; a cut's is 20 times it, rods take a factor of 12 to 1.3. */

@@ -1,10 +1,10 @@
 // How a search begins: its setting and tester, what unit and lead-out showed alone, spurs (adze/services/trace.py).
 
+import { prior } from "../constants.js";
 import { Inspections } from "../belief/inspections.js";
 import { spurred } from "../belief/spurs.js";
 
-const UNIT_SURE = 0.02;
-const LEAD_SHARE = 0.93;
+const { UNIT_SURE, LEAD_SHARE } = prior;
 
 const lastOf = (steps, what) => steps.findLast((step) => step.what === what)?.kv ?? null;
 

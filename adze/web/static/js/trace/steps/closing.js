@@ -1,13 +1,11 @@
 // The closing round: what would carry most of what may be left, and when it is no longer worth the walk (closing.py).
 
+import { closing } from "../constants.js";
 import { favoured, walkM } from "./next_step.js";
 import { quicklyPredicted, heaviest, learnedBits, likelihood, sampled } from "./worth.js";
 
-const MISSED_MINUTES = 3000;
-const [SETTLED, SURELY, THOROUGH_READINGS] = [0.012, 0.003, 3];
-const EARNED_BITS = 0.1; // how many bits of readings it takes to doubt what they are expected to bring
-const [LEFT, REST, HEAVIEST, EVERY] = [50, 30, 300, 9];
-const [NEAR, LIKELY, OF_LIKELIEST, LOOKS, APART_M] = [8, 6, 40, 6, 250];
+const { MISSED_MINUTES, SETTLED, SURELY, THOROUGH_READINGS, EARNED_BITS } = closing;
+const { LEFT, REST, HEAVIEST, EVERY, NEAR, LIKELY, OF_LIKELIEST, LOOKS, APART_M } = closing;
 
 /** How far a loss counts as something wrong, 0 to 1. */
 export const lostShare = (loss) => Math.min(Math.max((loss - 0.06) / 0.07, 0), 1);

@@ -1,9 +1,10 @@
 // What a reading of the closing round would mean: where it lies if nothing more is left (explanation.py, closing_range).
 
+import { explanation } from "../constants.js";
 import { A_SIDE, whereMost } from "./meaning.js";
 import { quicklyPredicted, weighed } from "./worth.js";
 
-const OUTSIDE = 2; // spreads off what a well fence shows
+const { OUTSIDE } = explanation;
 
 const sumOf = (row) => row.reduce((sum, x) => sum + x, 0);
 

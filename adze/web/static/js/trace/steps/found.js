@@ -1,5 +1,6 @@
 // A search after something was found: what was read since the last mend is weighed (search.py, found and rods_found).
 
+import { mended } from "../constants.js";
 import { Learner } from "../belief/belief.js";
 import { roundOf } from "./closing.js";
 import { HypothesisSet, MATERIAL_AFTER } from "../belief/hypotheses.js";
@@ -7,7 +8,7 @@ import { growthTold } from "../belief/growth.js";
 import { anew, believedAfter, meanOff, movedBy, portOf, score, scoreAnew } from "../belief/mended.js";
 import { grassinessOf, singlesAnew } from "../belief/singles.js";
 
-const LOOKS_FADE = 0.7;
+const { LOOKS_FADE } = mended;
 
 /** What is believed after a find, on a fence with its singles. */
 function believing(search, { fence, singles, scored, place, ...more }) {

@@ -1,11 +1,10 @@
 // What each outcome of a reading would mean: past the place, before it, or not decisive (explanation.py).
 
+import { explanation } from "../constants.js";
 import { quicklyPredicted, weighed } from "./worth.js";
 
-const DECIDES = 0.75;
-const STEPS = 160;
-export const A_SIDE = 0.08; // of what is left: less lies hardly on another side
-const A_PART = 0.15;
+export const { A_SIDE } = explanation;
+const { DECIDES, STEPS, A_PART } = explanation;
 
 /** Which places lie past a reading's place by its leg: 1, or 0 before it; the place itself counts half. */
 function pastPlaces(fence, { number, leg }) {

@@ -1,12 +1,9 @@
 // What may be done next, and what a reading or a look is worth: bits of the place, minutes to the end (next_step.py).
 
+import { nextStep as figures } from "../constants.js";
 import { quicklyPredicted, learnedBits, likelihood, sampled, weighed } from "./worth.js";
 
-const [NEAREST, FARTHER, LOOKS] = [35, 25, 12];
-const FAVOURED_M = 100;
-const [WIDE_BITS, WIDE_M] = [4, 250];
-const TRUTHS = 96;
-const BIT_MINUTES = 4;
+const { NEAREST, FARTHER, LOOKS, FAVOURED_M, WIDE_BITS, WIDE_M, MOST_TRUTHS, BIT_MINUTES } = figures;
 
 const keyOf = ({ number, leg }) => `${number} ${leg}`;
 
@@ -75,7 +72,7 @@ function usedCells(candidates, chosen) {
 function readingGains(candidates, learner, places) {
   const { fence } = candidates;
   const { chosen, weight } = weighed(candidates);
-  const { picked, times } = sampled(weight, TRUTHS);
+  const { picked, times } = sampled(weight, MOST_TRUTHS);
   const doubts = candidates.doubtsOf(chosen);
   const used = usedCells(candidates, chosen);
   const spread = (own) => {

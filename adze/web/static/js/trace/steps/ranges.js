@@ -1,6 +1,8 @@
 // Amps and kV of outcomes in words, as the page of Trace says them (adze/services/trace_words.py).
 
-const [LEAST_A, WHOLE_A] = [0.25, 2.5]; // below half of a tester's error; from here on whole amps
+import { words } from "../constants.js";
+
+const { LEAST_A, WHOLE_A } = words;
 
 const ampsFigure = (amps) => Math.abs(amps).toFixed(Math.abs(amps) >= WHOLE_A ? 0 : 1);
 

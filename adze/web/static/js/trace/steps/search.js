@@ -1,5 +1,6 @@
 // A search as it goes, on the device: what was done so far, what is believed, the next step (search.py).
 
+import { search as figures } from "../constants.js";
 import { Learner } from "../belief/belief.js";
 import { nextInClosing, roundAfter } from "./closing.js";
 import { nextInSearch, walkM } from "./next_step.js";
@@ -14,11 +15,8 @@ import { singlesOf } from "../belief/singles.js";
 import { fedPlace, whileOpen } from "../belief/switches.js";
 import { doubtfulSwitch, SURPRISE, surpriseOf } from "../belief/surprise.js";
 
-const [PAIRS_FROM, PAIRS_EVERY] = [5, 4];
-const STAGE_1 = 0.6;
-const [MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_CLOSING] = [26, 100, 10, 45];
-const MOST_SWEEPS = [2, 1]; // before the first find, after one
-const [LOOKS_GONE, RODS_LIKELY, SURE] = [0.01, 0.5, 0.6];
+const { PAIRS_FROM, PAIRS_EVERY, STAGE_1, MOST_ACTIONS, MOST_MINUTES, LEAST_ACTIONS, MOST_CLOSING } = figures;
+const { MOST_SWEEPS, LOOKS_GONE, RODS_LIKELY, SURE } = figures;
 
 export class FaultSearch {
   /** A search as the server packed it: nothing read since its beginning or its last mend. */

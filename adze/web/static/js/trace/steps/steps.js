@@ -1,4 +1,4 @@
-// A search after one more step as it is kept (adze/services/trace.py).
+// A search after one more step as it is kept (adze/services/trace/events.py).
 
 import { CUT, LE, LS } from "../solver/fence.js";
 import { found, WHOLE_KINDS } from "./found.js";

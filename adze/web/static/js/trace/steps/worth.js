@@ -1,9 +1,9 @@
 // What a reading may show under the hypotheses that are weighed, and what that would teach (next_step.py).
 
+import { nextStep } from "../constants.js";
 import { everyone } from "../solver/predicted.js";
 
-const WEIGHED = 700;
-const WIDER = 1.2; // how much wider a real reading is taken to spread than the forecast of one
+const { WEIGHED, WIDER } = nextStep;
 
 /** The heaviest hypotheses, in order of their numbers. */
 export function heaviest(weight, most) {

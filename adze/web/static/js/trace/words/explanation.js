@@ -1,10 +1,10 @@
 // What a search tells: where it probably lies, what it may be (explanation.py).
 
+import { explanation } from "../constants.js";
 import { CUT, LE, LS } from "../solver/fence.js";
 import { growthOf } from "../belief/growth.js";
 
-const HARD_SHORT_OHM = 200;
-const [HALF, MOST] = [0.5, 0.9];
+const { HARD_SHORT_OHM, HALF, MOST } = explanation;
 
 /**
  * Every piece with its share, and whether it is of the half or the nine tenths that are likeliest per metre. Where

@@ -1,11 +1,11 @@
 // What the last mend brought where it was read again, beside what a well fence shows there (trace_words.py).
 
+import { history } from "../constants.js";
 import { STAY_KINDS } from "../steps/found.js";
 import { nearestPlace } from "../belief/places.js";
 import { spotOf } from "../belief/spots.js";
 
-const WITHIN = 0.08; // of a well reading: the tester's error and the day's, twice
-const NEAR_M = 60;
+const { WITHIN, NEAR_M } = history;
 
 function kvWords(kv) {
   const rounded = Number(kv.toPrecision(2));

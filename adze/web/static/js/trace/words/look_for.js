@@ -1,9 +1,10 @@
 // What to look for at a place, as the page of Trace says it (adze/services/trace_words.py, look_words).
 
+import { words } from "../constants.js";
 import { kindsTold } from "./explanation.js";
 
-export const LISTEN = "Listen as you come: where it sparks, it clicks.";
-const [MOST, MOST_CAUSES] = [0.5, 5]; // where over half is of one kind, its causes come first
+export const { LISTEN } = words;
+const { MOST, MOST_CAUSES } = words;
 
 /** Causes to look for there, each with how it shows; first what is of the kind that most of the belief is in. */
 export function lookFor(search, place, { causes }) {

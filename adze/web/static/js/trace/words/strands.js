@@ -1,10 +1,9 @@
 // Strands read one by one at a place: which is low, beside what each should show there (core/log/strand_compare.py).
 
+import { strandCompare } from "../constants.js";
 import { kvWords } from "../../basics/scales.js";
 
-const LOW_SHARE = 0.85;
-const CUT_SHARE = 0.05;
-const [EARTH_TIMES, EARTH_MORE_KV] = [2, 0.3];
+const { LOW_SHARE, CUT_SHARE, EARTH_TIMES, EARTH_MORE_KV } = strandCompare;
 
 /** A figure between those of a line of points, at its ends as there. */
 function between(at, xs, ys) {

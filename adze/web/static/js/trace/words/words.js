@@ -1,5 +1,6 @@
 // A search in words, as the page of Trace says it (adze/services/trace_words.py).
 
+import { words as figures } from "../constants.js";
 import { aboutWords, howLikely, leftWords, percent, NEAR_ZERO } from "../belief/chances.js";
 import { namedAt } from "../belief/spots.js";
 import { fixed, lengthWords } from "../../basics/scales.js";
@@ -14,7 +15,7 @@ import { rodsWords, staysWords } from "../steps/rods.js";
 import { SURPRISE } from "../belief/surprise.js";
 import { stretches } from "./explanation.js";
 
-const SIDE = { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" };
+const { SIDE } = figures;
 
 /** A stretch as people say it: the line, from where to where. */
 export function stretchWords({ lines, units }, { span, from, to }) {
