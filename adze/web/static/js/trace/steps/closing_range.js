@@ -1,4 +1,4 @@
-// What a reading of the closing round would mean: where it lies if nothing more is left (explanation.py, closing_range).
+// What a reading of the closing round would mean: where it lies if nothing more is left (explanation.py).
 
 import { explanation } from "../constants.js";
 import { A_SIDE, whereMost } from "./meaning.js";
