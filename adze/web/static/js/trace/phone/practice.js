@@ -1,4 +1,4 @@
-// Practice without signal: the farm of a round that the server drew answers on the device (core/practice/simulated_farm.py).
+// Practice without signal: the farm of a round answers on the device (core/practice/simulated_farm.py).
 //
 // A round holds what every reading shows for every set of faults that may be left. Walking costs minutes, faults are
 // come upon as often as people come upon them, and the tester has its errors.
