@@ -39,7 +39,7 @@ def test_what_the_server_refuses_stays_on_the_device_with_its_reason(browser: Br
     page = Reading(browser).open(plan, "line1", 5)
     with browser.without_signal():
         page.thumb("99").keep_offline()
-    page.until(lambda: "Refused" in page.outbox(), "nothing is refused", 30)
+    page.until(lambda: "Refused" in page.outbox(), "nothing is refused")
     assert "99 kV" in page.outbox()
     page.button("Throw the refused away").click()
     page.until(lambda: page.waiting() == 0, "the refused one is still there")
@@ -49,7 +49,7 @@ def test_pages_are_kept_on_the_device_when_somebody_asks(browser: Browser) -> No
     plan = begun(browser)
     page = Reading(browser).open(plan, "line1", 5)
     page.find("#keep-here").click()
-    page.until(lambda: "opens without signal" in page.text("#keep-here"), "the pages are not kept", 30)
+    page.until(lambda: "opens without signal" in page.text("#keep-here"), "the pages are not kept")
     kept = page.driver.execute_async_script(
         "const [path, done] = arguments; caches.match(path).then((found) => done(Boolean(found)))",
         f"/plans/{plan}/log/reading",
@@ -69,10 +69,10 @@ def test_five_hundred_readings_are_sent_once_and_soon_though_the_page_is_closed_
         page.put_on_device(plan, 500)
     begun_at = time.monotonic()
     page = Reading(browser).open(plan, "line1", 5)
-    page.until(lambda: page.waiting() < 400, "nothing is sent", 20)
+    page.until(lambda: page.waiting() < 400, "nothing is sent")
     browser.driver.get("about:blank")  # closed while some are under way
     page = Reading(browser).open(plan, "line1", 5)
-    page.until(lambda: page.waiting() == 0, "the readings are not sent", 30)
+    page.until(lambda: page.waiting() == 0, "the readings are not sent")
     took_s = time.monotonic() - begun_at
     assert sorted(page.kept_notes(plan)) == list(range(500))
     assert took_s < 30, took_s  # under 10 s alone; other tests share the processor here

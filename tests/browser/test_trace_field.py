@@ -42,7 +42,7 @@ def test_a_search_goes_on_without_signal_and_is_handed_in(browser: Browser) -> N
         page.found("line1", "12", "insulator")
         assert page.title().startswith("Read again here")
     page = TraceField(browser).open(plan)
-    page.until(lambda: not page.waits(), "the steps are not sent", 30)
+    page.until(lambda: not page.waits(), "the steps are not sent")
     assert page.ready().title().startswith("Read again here")
     own = Trace(browser).of(plan)
     assert own.title().startswith("Read again here")
@@ -60,7 +60,7 @@ def test_a_search_goes_on_without_signal_and_is_handed_in(browser: Browser) -> N
 def test_what_the_server_refuses_stays_on_the_phone_with_its_reason(browser: Browser) -> None:
     plan = drawn(browser)
     page = TraceField(browser).open(plan).begin()
-    page.until(lambda: not page.waits(), "the steps are not sent", 30)
+    page.until(lambda: not page.waits(), "the steps are not sent")
     with browser.without_signal():
         page.elsewhere("line1", "5", "2")
         page.driver.execute_async_script(
@@ -69,7 +69,7 @@ def test_what_the_server_refuses_stays_on_the_phone_with_its_reason(browser: Bro
             "all.getAll().onsuccess = ({ target }) => { const row = target.result[0]; row.typed.run = 'no such line';"
             "all.put(row).onsuccess = () => { asked.result.close(); done(); }; }; }"
         )
-    page.until(lambda: "Refused" in page.waits(), "nothing is refused", 30)
+    page.until(lambda: "Refused" in page.waits(), "nothing is refused")
     assert "choose a line of this plan" in page.waits()
     page.button("Throw the refused away").click()
     page.until(lambda: not page.waits(), "the refused one is still there")
@@ -95,7 +95,7 @@ def test_without_amps_a_switch_is_worked_on_a_phone(browser: Browser) -> None:
         assert not page.wider_than_screen()
         page.press("It is shut")
         assert not page.title().startswith("Shut")
-    page.until(lambda: not page.waits(), "the steps are not sent", 30)
+    page.until(lambda: not page.waits(), "the steps are not sent")
     own = Trace(browser).of(plan)
     rows = [" ".join((row.get_attribute("textContent") or "").split()) for row in own.all('[data-surface="steps"] tr')]
     assert rows[0].startswith("Goose far switch shut")
@@ -128,8 +128,8 @@ def test_strands_parts_and_a_photo_wait_on_the_phone_until_there_is_signal(brows
         browser.driver.get("about:blank")
         page = TraceField(browser).open(plan)
         assert page.photos() == "Photos: 1 on this device."
-    page.until(lambda: not page.waits(), "what was kept is not sent", 30)
-    page.until(lambda: page.photos() == "Photos: 1 kept.", "the photo is not there", 30)
+    page.until(lambda: not page.waits(), "what was kept is not sent")
+    page.until(lambda: page.photos() == "Photos: 1 kept.", "the photo is not there")
     assert "at 2.1" in page.said("strands")
     assert page.opened("#search-noted").text("#search-noted") == "leaning post, Outer flat, 20 m along"
     assert page.here().steps == steps - 2  # that it was begun is no step of its own on the server
@@ -156,7 +156,7 @@ def test_practice_without_signal_is_answered_scored_and_sent_later(browser: Brow
         assert "of 1 found" in page.press_last("Stop here").score()
         assert "By every advice" in page.score()
         assert page.waits().startswith("1 on this device waits")
-    page.until(lambda: not page.waits(), "how it went is not sent", 30)
+    page.until(lambda: not page.waits(), "how it went is not sent")
     own = Trace(browser).of(plan)
     assert own.text("[data-test=record]").startswith("Practised 1 time, the fence restored")
 

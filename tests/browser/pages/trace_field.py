@@ -32,7 +32,7 @@ class TraceField(Page):
 
     def keep_here(self) -> None:
         self.find("#search-keep").click()
-        self.until(lambda: "opens without signal" in self.text("#search-keep"), "the page is not kept", 30)
+        self.until(lambda: "opens without signal" in self.text("#search-keep"), "the page is not kept")
 
     def press(self, words: str) -> "TraceField":
         root = self.find("#search")
