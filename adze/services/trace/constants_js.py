@@ -6,6 +6,7 @@
 import ast
 import inspect
 import json
+import textwrap
 from importlib import import_module, resources
 from pathlib import Path
 from typing import Any, TypeGuard
@@ -58,11 +59,19 @@ def _is_assigned(node: ast.AST) -> TypeGuard[ast.Name]:
     return isinstance(node, ast.Name) and isinstance(node.ctx, ast.Store) and node.id.isupper()
 
 
+def _literal(value: Any) -> str:
+    """A value as the scripts write it; a long sentence in pieces that fit a line."""
+    if not isinstance(value, str):
+        return json.dumps(value, ensure_ascii=False)
+    pieces = textwrap.wrap(value, 100, drop_whitespace=False, break_long_words=False)
+    return " +\n    ".join(json.dumps(piece, ensure_ascii=False) for piece in pieces)
+
+
 def constants_js() -> str:
     """The module as text."""
     parts = [_HEAD]
     for module, rows in shared().items():
-        lines = "".join(f"  {name}: {json.dumps(value, ensure_ascii=False)},\n" for name, value in rows.items())
+        lines = "".join(f"  {name}: {_literal(value)},\n" for name, value in rows.items())
         parts.append(f"\nexport const {module} = {{\n{lines}}};\n")
     return "".join(parts)
 

@@ -168,7 +168,8 @@ export const spurs = {
 export const words = {
   AT_M: 8.0,
   GROWTH_LOOK:
-    "It is low and takes many amps everywhere: no one place. Cut, grazed, or the bottom strands off, and it is read here again.",
+    "It is low and takes many amps everywhere: no one place. Cut, grazed, or the bottom strands off, and " +
+    "it is read here again.",
   LEAD_CAUSES: ["cable", "diverter", "insulator"],
   LEAST_A: 0.25,
   LEAST_TOLD: 0.01,
@@ -178,10 +179,12 @@ export const words = {
   NEARLY: 0.99,
   NEAR_ZERO: 0.02,
   RODS_FIRST:
-    "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, no walk along the fence.",
+    "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. " +
+    "A minute, no walk along the fence.",
   RODS_LIKELY: "Much speaks for the rods: their volts with the fence loaded decide it.",
   RODS_LOOK:
-    "clamps, their lead, a rod rusted, pulled or broken. Where all of it is sound their ground has dried out: water helps at once, more rods in damp ground for good.",
+    "clamps, their lead, a rod rusted, pulled or broken. Where all of it is sound their ground has dried " +
+    "out: water helps at once, more rods in damp ground for good.",
   SIDE: { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" },
   STAY: {
     rods: " The rods stay dry: water them, or plan more in Earth.",
