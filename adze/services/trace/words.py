@@ -90,7 +90,7 @@ class StepWords:
     look_for: tuple[tuple[str, str], ...] = ()
 
 
-def deed_words(plan: Plan, search: FaultSearch, step: NextStep) -> StepWords:
+def step_words(plan: Plan, search: FaultSearch, step: NextStep) -> StepWords:
     """The next step in words."""
     if step.do == "stop":
         return _stop_words(plan, search)

@@ -33,7 +33,7 @@ from adze.services.trace.searches import SearchState, search_state
 from adze.services.trace.spurs import spur_words
 from adze.services.trace.strands import strand_lines, strand_verdict
 from adze.services.trace.switches import doubt_words, switches_of
-from adze.services.trace.words import StepWords, deed_words, how_likely, left_words, stands, surprise_words
+from adze.services.trace.words import StepWords, how_likely, left_words, stands, step_words, surprise_words
 from adze.services.views.base import ViewRequest
 from adze.services.views.trace_drawn import drawn
 from adze.store.trace.searches import TraceSearch, list_ended_searches
@@ -128,7 +128,7 @@ def _shown(plan: Plan, found: SearchState) -> TraceView:
     return TraceView(
         found,
         season,
-        deed_words(plan, search, step),
+        step_words(plan, search, step),
         _at(plan, search, step),
         json.dumps(drawn(plan, search, step)),
         stands(search),
