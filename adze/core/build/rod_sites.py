@@ -5,7 +5,7 @@ Distances are those of common practice (docs/physics.md, "Distances"); local cod
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 import shapely
@@ -119,21 +119,22 @@ def proposed(plan: Plan) -> tuple[Site, ...]:
     if home is None or rods.count < 1:
         return ()
     steps = np.arange(-_REACH_M, _REACH_M + 1, _GRID_M)
-    starts = [(round(home[0] + x, 2), round(home[1] + y, 2)) for x in steps.tolist() for y in steps.tolist()]
-    sites = [
-        Site(at, float(bearing), math.dist(home, at), 0.0, ())
-        for at in starts
-        if math.dist(home, at) <= _REACH_M
-        for bearing in (_BEARINGS if rods.count > 1 else _BEARINGS[:1])
-    ]
-    rows = np.array([site.row(rods) for site in sites])
-    own = np.repeat(np.arange(len(sites)), rods.count)
-    shapes = np.asarray(shapely.multipoints(rows.reshape(-1, 2), indices=own), dtype=object)
-    free = np.ones(len(sites), dtype=bool)
+    starts = np.round(np.array(home) + np.stack(np.meshgrid(steps, steps, indexing="ij"), axis=-1).reshape(-1, 2), 2)
+    lead_m = np.array([math.dist(home, start) for start in starts])
+    starts, lead_m = starts[lead_m <= _REACH_M], lead_m[lead_m <= _REACH_M]
+    bearings = _BEARINGS if rods.count > 1 else _BEARINGS[:1]
+    # From the origin: the rows of one bearing are the same but for where they begin.
+    offsets = np.array([Site((0.0, 0.0), float(bearing), 0.0, 0.0, ()).row(rods) for bearing in bearings])
+    rows = (starts[:, None, None] + offsets).reshape(-1, rods.count, 2)
+    turns, lead_m = np.tile(bearings, len(starts)), np.repeat(lead_m, len(bearings))
+    shapes = np.asarray(
+        shapely.multipoints(rows.reshape(-1, 2), indices=np.repeat(np.arange(len(rows)), rods.count)), dtype=object
+    )
+    free = np.ones(len(rows), dtype=bool)
     for shape, clear, _ in _keep_off(plan):
         free &= shapely.distance(shapes, shape) > clear
-    sites, shapes = [site for site, is_free in zip(sites, free, strict=True) if is_free], shapes[free]
-    score, good = -_LEAD_WORTH * np.array([site.lead_m for site in sites]), []
+    firsts, turns, lead_m, shapes = rows[free, 0], turns[free], lead_m[free], shapes[free]
+    score, good = -_LEAD_WORTH * lead_m, []
     for words, near, worth, of in _merits(plan):
         # What the soil does goes by where the middle of the row lies (core.build.rods).
         here = shapely.distance(shapely.centroid(shapes) if near == 0.0 else shapes, of) <= near
@@ -141,9 +142,10 @@ def proposed(plan: Plan) -> tuple[Site, ...]:
         good.append((words, here))
     best: list[Site] = []
     for i in np.argsort(-score):
-        if all(math.dist(sites[i].at, other.at) > _UNLIKE_M for other in best):
-            reasons = dict.fromkeys(words for words, here in good if here[i])
-            best.append(replace(sites[i], score=float(score[i]), reasons=tuple(reasons)))
+        east, north = firsts[i].tolist()
+        if all(math.dist((east, north), other.at) > _UNLIKE_M for other in best):
+            reasons = tuple(dict.fromkeys(words for words, here in good if here[i]))
+            best.append(Site((east, north), float(turns[i]), float(lead_m[i]), float(score[i]), reasons))
         if len(best) == _FEW:
             break
     return tuple(best)

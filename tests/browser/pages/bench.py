@@ -194,6 +194,12 @@ class Bench(Page):
         """The tab that is shown on the work surface."""
         return self.find("#surface-tabs [aria-selected=true]").get_attribute("data-surface-tab") or ""
 
+    def show_every_tab(self) -> None:
+        """Show what all tabs hold at once: what goes over the whole page then goes over it once."""
+        self.driver.execute_script(
+            "for (const part of document.querySelectorAll('#surface, [data-surface]')) part.hidden = false"
+        )
+
     def cut_on_paper(self) -> list[str]:
         """Parts of the page that would be printed with some of them out of sight."""
         send = self.driver.execute_cdp_cmd
