@@ -3,7 +3,7 @@ import js from "@eslint/js";
 import globals from "globals";
 
 export default [
-  { ignores: ["node_modules/**", ".venv/**", "adze/web/static/vendor/**"] },
+  { ignores: ["node_modules/**", ".venv/**", "adze/web/static/vendor/**", "adze/web/static/js/trace/constants.js"] },
   js.configs.recommended,
   {
     files: ["adze/web/static/js/**/*.js", "tests/js/**/*.js", "eslint.config.js"],

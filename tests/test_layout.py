@@ -93,5 +93,6 @@ def test_styles_are_small() -> None:
 
 
 def test_scripts_are_small() -> None:
-    scripts = [path for path in files(".js") if path.is_relative_to(ROOT / "adze/web/static/js")]
+    own = [path for path in files(".js") if path.is_relative_to(ROOT / "adze/web/static/js")]
+    scripts = [path for path in own if path.name != "constants.js"]  # that one is made, of figures and sentences
     assert {path.name: n for path in scripts if (n := len(path.read_text().splitlines())) > 200} == {}

@@ -16,6 +16,20 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import Weather
 from adze.core.plan.stages import Incomplete
 
+_STRAND_SHOWN = "{strand}, at {kv} of {well_kv} kV"
+_EARTH_STRAND_WELL = "The earth strand is well ({kv} kV to soil)."
+_LOWEST = "The lowest: growth, a fallen insulator, a clod or wire lying on it."
+_NOT_LOWEST = "Not the lowest: a branch, a cracked insulator, a wire across it, a bad joint."
+_EARTH_STRAND_LIVE = (
+    "The earth strand carries {kv} kV to soil, {well_kv} are expected: a live strand touches it past "
+    "here, or its link to the rods or the rods themselves are poor."
+)
+_NO_STRAND_LOW = "No live strand is low here."
+_STRAND_CUT = "It is cut, or nothing joins it: look at its joints."
+_LOW_STRAND = "It is on {shown}; the others are {others}. {cause}"
+_ALL_LOW = "All live strands are low alike ({shown}): not one strand, but the branch, the unit or the earth."
+_LESS_LOW = "less low"
+
 LOW_SHARE = 0.85  # of what it should show: twice the tester's 3 % and the model's 4 %, in quadrature, and some more
 _CUT_SHARE = 0.05
 _EARTH_TIMES, _EARTH_MORE_KV = 2.0, 0.3  # twice as many ohms are found on half of the farms only, and a tester's end
@@ -111,18 +125,17 @@ def judged(rows: tuple[StrandRow, ...], read_kv: tuple[float | None, ...]) -> St
         return StrandVerdict(" ".join(said), None)
     least, row, kv = min(live, key=lambda one: one[0])
     most = max(share for share, *_ in live)
-    shown = f"{row.words}, at {kv_words(kv)} of {kv_words(row.well_kv)} kV"
+    shown = _STRAND_SHOWN.format(strand=row.words, kv=kv_words(kv), well_kv=kv_words(row.well_kv))
     low: tuple[int, ...] = ()
     if least >= LOW_SHARE:
-        said.insert(0, "No live strand is low here.")
+        said.insert(0, _NO_STRAND_LOW)
     elif len(live) > 1 and least < LOW_SHARE * most:
         low = row.numbers
-        cut = "It is cut, or nothing joins it: look at its joints." if least < _CUT_SHARE else _where(row, live)
-        said.insert(0, f"It is on {shown}; the others are {'well' if most >= LOW_SHARE else 'less low'}. {cut}")
+        cut = _STRAND_CUT if least < _CUT_SHARE else _where(row, live)
+        others = "well" if most >= LOW_SHARE else _LESS_LOW
+        said.insert(0, _LOW_STRAND.format(shown=shown, others=others, cause=cut))
     elif len(live) > 1:
-        said.insert(
-            0, f"All live strands are low alike ({shown}): not one strand, but the branch, the unit or the earth."
-        )
+        said.insert(0, _ALL_LOW.format(shown=shown))
     else:
         said.insert(0, f"Low: {shown}.")
     return StrandVerdict(" ".join(said), kv, low)
@@ -130,17 +143,10 @@ def judged(rows: tuple[StrandRow, ...], read_kv: tuple[float | None, ...]) -> St
 
 def _where(row: StrandRow, live: list[tuple[float, StrandRow, float]]) -> str:
     lowest = min(own.numbers for _, own, _ in live) == row.numbers
-    return (
-        "The lowest: growth, a fallen insulator, a clod or wire lying on it."
-        if lowest
-        else "Not the lowest: a branch, a cracked insulator, a wire across it, a bad joint."
-    )
+    return _LOWEST if lowest else _NOT_LOWEST
 
 
 def _earth_words(row: StrandRow, kv: float) -> str:
     if kv > _EARTH_TIMES * row.well_kv + _EARTH_MORE_KV:
-        return (
-            f"The earth strand carries {kv_words(kv)} kV to soil, {kv_words(row.well_kv)} are expected: a live strand "
-            "touches it past here, or its link to the rods or the rods themselves are poor."
-        )
-    return f"The earth strand is well ({kv_words(kv)} kV to soil)."
+        return _EARTH_STRAND_LIVE.format(kv=kv_words(kv), well_kv=kv_words(row.well_kv))
+    return _EARTH_STRAND_WELL.format(kv=kv_words(kv))

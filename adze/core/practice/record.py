@@ -4,6 +4,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+_LOOK_ON_THE_WAY = "Look where it usually fails on the way to the next reading: corners, gates, trees."
+_SOMETHING_LEFT = "Something was left. Read again where you mended, then at the far ends: what is still low is another."
+_QUICK = "As quick as every advice."
+_MUCH_WALKING = "Much walking, few readings. Where lines part, amps on each leg say which one to leave out."
+_TOO_MANY_READINGS = "Many readings. One at each branch parts the fence; two on the same stretch say nearly the same."
+_WALKING_QUICKER = "Walking all of it had been quicker: the nearest branch first, and look where it usually fails."
+
 SLOW, FEW_READINGS, MANY_READINGS = 1.5, 3, 9  # times the minutes of following every advice; readings of a search
 _SHOWN = 8
 
@@ -34,14 +41,14 @@ def _share(row: Mapping[str, Any]) -> float:
 def lesson(row: Mapping[str, Any]) -> str:
     """What a practice search teaches, by what it cost beside every advice and beside walking all of it."""
     if not row["restored"] or row["left"]:
-        return "Something was left. Read again where you mended, then at the far ends: what is still low is another."
+        return _SOMETHING_LEFT
     share = _share(row)
     if share <= 1:
-        return "As quick as every advice."
+        return _QUICK
     if share > SLOW and row["readings"] < FEW_READINGS:
-        return "Much walking, few readings. Where lines part, amps on each leg say which one to leave out."
+        return _MUCH_WALKING
     if share > SLOW and row["readings"] >= MANY_READINGS:
-        return "Many readings. One at each branch parts the fence; two on the same stretch say nearly the same."
+        return _TOO_MANY_READINGS
     if row["minutes"] > row["walking_minutes"]:
-        return "Walking all of it had been quicker: the nearest branch first, and look where it usually fails."
-    return "Look where it usually fails on the way to the next reading: corners, gates, trees."
+        return _WALKING_QUICKER
+    return _LOOK_ON_THE_WAY

@@ -17,6 +17,7 @@ from adze.core.trace.suspects import GROWN, MATERIAL_AFTER, RODS_AFTER, Suspects
 NOTHING_ELSE = (0.55, 0.70)  # after the first find, after later ones
 _FOUND_SIZES, _TIMES_BEST = 41, (1.0, 1.6, 2.6, 6.0, 20.0)
 _LEAST_LOSS, _SURE, _LEAST, _MOST = 0.03, 0.5, -14.0, 10.0
+MOST_EVIDENCE = 60.0  # of growth against all else, as a logarithm: beyond it only the figure would overflow
 _HISTORY = 30
 # Growth all over: how likely it is beforehand where a fence is low, the spread of its logarithm; assumptions.
 # More than six times is not believed: several faults look so, and how kV turn with growth is only known near by.
@@ -164,7 +165,9 @@ def growth_told(candidates: HypothesisSet, learner: Learner, log_prior: Real, hi
     grown = _replayed(learner, fresh(np.zeros(1), known), suspects.grown, history)
     prior = float(np.exp(log_prior[0] - log_prior.max()) / np.exp(log_prior - log_prior.max()).sum())
     evidence = float(grown.log_weight[0] - nothing.log_weight[0])
-    odds = GROWN_SHARE / (1 - GROWN_SHARE) * math.exp(min(evidence, 60.0)) * float(candidates.weight[0]) / prior
+    odds = (
+        GROWN_SHARE / (1 - GROWN_SHARE) * math.exp(min(evidence, MOST_EVIDENCE)) * float(candidates.weight[0]) / prior
+    )
     times = GROWN * math.exp(float(grown.mean[0, 2]))
     odds = odds if times <= _MOST_GROWN else 0.0
     return AllGrown(odds / (1 + odds), times, math.sqrt(float(grown.cov[0, 2, 2])))

@@ -28,7 +28,7 @@ from adze.services.jobs.mails import post
 from adze.services.jobs.pushes import PushWords, push_to_plan
 from adze.services.jobs.queue import Jobs
 from adze.services.limits.tokens import digest_of
-from adze.services.log.readings import along_m, number
+from adze.services.log.readings import MOST_A, MOST_KV, along_m, number
 from adze.services.plans.plans import OpenPlan
 from adze.store.connection import BeginTransaction, Connection
 from adze.store.log import devices
@@ -39,7 +39,7 @@ MOST_IN_A_BATCH = 1000
 MOST_DEVICES = 40
 _OLDEST, _AHEAD = timedelta(days=400), timedelta(minutes=5)
 _CLOCK_OFF = timedelta(minutes=2)  # a device's clock that is off by more is set right by ours
-_MOST_KV, _MOST_A, _MOST_V = 20.0, 500.0, 60.0
+_MOST_V = 60.0
 _NEWEST = 60
 _LEAST_LIMIT_KV = 0.3  # less is told there: nothing feeds that place
 
@@ -94,7 +94,7 @@ def make(begin_transaction: BeginTransaction, opened: OpenPlan, typed: TypedDevi
 def _alarm_kv(plan: Plan, text: str, run: str, at_m: float) -> float:
     """The limit as typed; nothing typed: by the forecast of its place. Raises DeviceError."""
     if text.strip():
-        return number(text, "alarm_kv", "Alarm below", _MOST_KV)
+        return number(text, "alarm_kv", "Alarm below", MOST_KV)
     start = feed(plan)
     if start is None:
         raise DeviceError("alarm_kv", "Alarm below: write the kV; no fence is drawn yet by which it could be forecast.")
@@ -177,8 +177,8 @@ def take(
 
 def _why_refused(row: SentRow, at: datetime, now: datetime) -> str:
     for name, value, most in (
-        ("kv", row.kv, _MOST_KV),
-        ("amps", row.amps, _MOST_A),
+        ("kv", row.kv, MOST_KV),
+        ("amps", row.amps, MOST_A),
         ("battery_v", row.battery_v, _MOST_V),
     ):
         if value is None:

@@ -19,7 +19,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.earth import TestSchool
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete
-from adze.services.log.readings import ReadingError, number
+from adze.services.log.readings import MOST_KV, ReadingError, number
 from adze.store.connection import BeginTransaction, Connection
 from adze.store.log import earth_tests
 from adze.store.log.earth_tests import StoredTest
@@ -108,9 +108,9 @@ def read_of(plan: Plan, entry: TestEntry) -> TestRead:
         raise ReadingError("run", "Choose the line on which the fence was shorted.")
     unit = "ft" if plan.units == "imperial" else "m"
     at_m = _length(entry.at_m, "at_m", "Shorted at", unit, 0.0, length_m(run) + 0.5)
-    rods = number(entry.rods_kv, "rods_kv", "kV at the rods", 20)
-    fence = number(entry.fence_kv, "fence_kv", "kV on the fence with the short", 20)
-    before = number(entry.before_kv, "before_kv", "kV before the short", 20) if entry.before_kv.strip() else None
+    rods = number(entry.rods_kv, "rods_kv", "kV at the rods", MOST_KV)
+    fence = number(entry.fence_kv, "fence_kv", "kV on the fence with the short", MOST_KV)
+    before = number(entry.before_kv, "before_kv", "kV before the short", MOST_KV) if entry.before_kv.strip() else None
     peg = _length(entry.peg, "peg_m", "Peg", unit, 0.3, 200.0)
     if len(entry.note) > 300:
         raise ReadingError("note", "Note: at most 300 characters.")

@@ -33,6 +33,9 @@ from adze.store.connection import BeginTransaction
 from adze.store.log import readings
 from adze.store.log.readings import Reading
 
+MOST_KV, MOST_A = 20.0, 500.0  # more is a slip of who typed it, not a fence
+_PAST_END = "{field}: {line} is {length} long."
+
 
 class ReadingError(FieldFault):
     """A reading that cannot be kept; `field` is where to mend it."""
@@ -61,7 +64,7 @@ class Entry:
         text = self.kv.strip()
         over = text.endswith("+") or text.startswith(">") or text.endswith("or more")
         plain = text.strip("+> ").removesuffix("or more")
-        return number(plain if over else text, "kv", "kV", 20), over
+        return number(plain if over else text, "kv", "kV", MOST_KV), over
 
 
 def number(text: str, field: str, what: str, most: float) -> float:
@@ -87,7 +90,9 @@ def along_m(plan: Plan, run: str, text: str, way: str = "along") -> float:
     except ValueError as error:
         raise ReadingError("at_m", f"{name}: {error}.") from None
     if not 0 <= at_m <= length_m(line) + 0.5:
-        raise ReadingError("at_m", f"{name}: {line.name} is {format_length(length_m(line), plan.units)} long.")
+        raise ReadingError(
+            "at_m", _PAST_END.format(field=name, line=line.name, length=format_length(length_m(line), plan.units))
+        )
     return at_m
 
 
@@ -108,7 +113,7 @@ def with_forecast(plan: Plan, entry: Entry) -> readings.NewReading:
     if len(entry.note) > 300:
         raise ReadingError("note", "Note: at most 300 characters.")
     kv, is_over = entry.read_kv()
-    amps = number(entry.amps, "amps", "Amps", 500) if entry.amps.strip() else None
+    amps = number(entry.amps, "amps", "Amps", MOST_A) if entry.amps.strip() else None
     expected: Expected | None
     try:
         expected = expected_of(plan, entry.season, Place(entry.run, entry.at_m), entry.strand)

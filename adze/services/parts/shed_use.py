@@ -10,6 +10,7 @@ from adze.services.plans.plans import OpenPlan
 from adze.store.connection import BeginTransaction
 from adze.store.parts import shed
 
+_SHED_HAS_LESS = "How many: the shed has {has} {unit}, not {wanted}; take what is there."
 _MOST = 1_000_000
 
 
@@ -89,9 +90,7 @@ def use_part(begin_transaction: BeginTransaction, opened: OpenPlan, typed: UseTy
                     "part", "Part: it is not in the shed any more; choose one that is, or put it in first."
                 )
             unit = part_labels().get(part, ("", ""))[1]
-            raise ReadingError(
-                "quantity", f"How many: the shed has {own[part]:g} {unit}, not {amount:g}; take what is there."
-            )
+            raise ReadingError("quantity", _SHED_HAS_LESS.format(has=f"{own[part]:g}", unit=unit, wanted=f"{amount:g}"))
         shed.add_use(
             connection,
             plan_id=opened.id,

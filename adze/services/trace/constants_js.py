@@ -27,8 +27,12 @@ _MODULES = (
     "core.trace.pulse_base",
     "core.trace.search",
     "core.trace.suspects",
+    "services.log.readings",
+    "services.parts.shed_use",
     "services.trace.history",
+    "services.trace.sentences",
     "services.trace.spurs",
+    "services.trace.typed",
     "services.trace.words",
 )
 _HEAD = "// By the module that holds them: change them there, then run python -m adze.services.trace.constants_js.\n"
@@ -49,9 +53,13 @@ def shared() -> dict[str, dict[str, Any]]:
     for name in _MODULES:
         module = import_module(f"adze.{name}")
         own = {node.id for node in ast.walk(ast.parse(inspect.getsource(module))) if _is_assigned(node)}
-        rows = {key.lstrip("_"): value for key, value in vars(module).items() if key in own and _is_shared(value)}
+        rows = {key: value for key, value in vars(module).items() if key in own and _is_shared(value)}
+        if len({key.lstrip("_") for key in rows}) < len(rows):
+            raise ValueError(f"{name}: two names are the same but for their underscore")
         first, *more = name.rpartition(".")[2].split("_")
-        found[first + "".join(word.title() for word in more)] = dict(sorted(rows.items()))
+        found[first + "".join(word.title() for word in more)] = {
+            key: rows[own_key] for key, own_key in sorted((key.lstrip("_"), key) for key in rows)
+        }
     return found
 
 

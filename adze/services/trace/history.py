@@ -10,6 +10,7 @@ from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
 from adze.core.trace.search import FaultSearch
+from adze.services.trace import sentences
 from adze.services.trace.events import (
     RODS_LEG,
     WHOLE_KINDS,
@@ -39,16 +40,20 @@ def event_words(plan: Plan, event: KeptEvent) -> tuple[str, str]:
     """What was done, and what it showed."""
     match event.did:
         case Checked():
-            return "Gates shut, switches as they should be, full terminal, tester tried", "well"
+            return sentences.CHECKED_FIRST, "well"
         case UnitRead() | LeadRead() as did:
-            return _alone_words(plan, "Unit alone" if did.what == "unit" else "Lead-out alone", did.kv)
+            return _alone_words(plan, sentences.UNIT_ALONE if did.what == "unit" else sentences.LEAD_ALONE, did.kv)
         case RodsRead(kv=kv):
             return f"Rods {kv_words(kv)} kV", ""
         case SwitchWorked() as did:
             state, name = "open" if did.opens else "shut", switch_name(plan, did.switch)
-            return (f"{name} stood {state} all along", "") if did.all_along else (f"{name} {state}", "")
+            return (
+                (sentences.STOOD_ALL_ALONG.format(name=name, state=state), "")
+                if did.all_along
+                else (f"{name} {state}", "")
+            )
         case Swept():
-            return "Walked all of it", "nothing seen"
+            return sentences.WALKED, sentences.NOTHING_SEEN
         case did if did.run and did.run not in {run.id for run in plan.runs}:
             return "A line since removed", "not counted"
         case StrandsRead() as did:
@@ -59,7 +64,7 @@ def event_words(plan: Plan, event: KeptEvent) -> tuple[str, str]:
 
 def _alone_words(plan: Plan, name: str, kv: float | None) -> tuple[str, str]:
     if kv is None:
-        return name, "not read"
+        return name, sentences.NOT_READ
     unit = unit_of(plan)
     well = unit is None or kv >= ALONE_SHARE * unit.open_kv
     return f"{name} {kv_words(kv)} kV", "well" if well else "low"
@@ -71,11 +76,11 @@ def _place_words(did: SpurTold | Looked | Skipped | Found | Read, where: str) ->
         case SpurTold():
             return f"Fence on no plan joins at {where}", ""
         case Looked():
-            return f"Looked at {where}", "nothing"
+            return sentences.LOOKED_AT.format(where=where), "nothing"
         case Skipped(leg="growth"):
-            return "Growth along the fence", "none that matters"
+            return sentences.GROWTH_ALONG, sentences.NONE_MATTERS
         case Skipped(leg=leg):
-            return "Rods" if leg == RODS_LEG else where, "could not be read"
+            return "Rods" if leg == RODS_LEG else where, sentences.NOT_REACHED
         case Found():
             label = causes()[did.cause].label
             if did.kind in WHOLE_KINDS:
@@ -104,16 +109,18 @@ def gain_words(plan: Plan, search: FaultSearch, events: Sequence[KeptEvent]) -> 
     number = search.grid.place(again[0].spot(search, plan))
     _, well = search.suspects.single.kv_at(number, np.arange(1))
     left = well - again[1]
-    missing = f"{kv_words(left)} kV are still missing" if left > _WITHIN * well else "nothing is missing"
-    here = f"Well would be {kv_words(well)} kV: {missing}."
+    missing = (
+        sentences.STILL_MISSING.format(left_kv=kv_words(left)) if left > _WITHIN * well else sentences.NONE_MISSING
+    )
+    here = sentences.WELL_WOULD_BE.format(well_kv=kv_words(well), missing=missing)
     before = next((kv for read, kv in _with_kv(plan, reversed(events[:last])) if _is_near(read, again[0])), None)
     if before is None:
         return here
     gain, cost = again[1] - before, well - before
     if gain <= 0 or cost <= 0:
-        return f"The mend brought nothing here: {kv_words(before)} kV before it. {here}"
-    share = "" if left <= _WITHIN * well else f" of the {kv_words(cost)} kV that were missing"
-    return f"The mend brought {kv_words(gain)} kV here{share}. {here}"
+        return sentences.NO_GAIN.format(before_kv=kv_words(before), here=here)
+    share = "" if left <= _WITHIN * well else sentences.OF_MISSING.format(cost_kv=kv_words(cost))
+    return sentences.GAIN.format(gain_kv=kv_words(gain), share=share, here=here)
 
 
 def _with_kv(plan: Plan, events: Iterable[KeptEvent]) -> Iterator[tuple[Read, float]]:

@@ -6,6 +6,7 @@ from adze.core.plan.document import Plan
 from adze.core.trace.grid import Spot
 from adze.core.trace.plan_farm import spot_of
 from adze.core.trace.search import FaultSearch
+from adze.services.trace import sentences
 from adze.services.trace.events import KeptEvent, SpurTold
 from adze.services.trace.words import spot_words
 
@@ -33,5 +34,5 @@ def spur_words(plan: Plan, search: FaultSearch, events: Sequence[KeptEvent]) -> 
                 "and read again; what comes back is its own."
             )
         else:
-            rows.append(f"The fence that joins at {where} is on no plan: past it nothing is known, the search goes on.")
+            rows.append(sentences.SPUR_NOTED.format(where=where))
     return " ".join(rows)

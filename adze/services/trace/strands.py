@@ -13,7 +13,8 @@ from adze.core.ground.places import place_words
 from adze.core.log.strand_compare import StrandAlong, StrandRow, comparable, judged, strands_along, strands_at
 from adze.core.plan.document import Plan
 from adze.core.plan.season import Season, Weather
-from adze.services.log.readings import number
+from adze.services.log.readings import MOST_KV, number
+from adze.services.trace import sentences
 from adze.services.trace.events import KeptEvent, StrandsRead
 
 
@@ -61,7 +62,7 @@ def strands_event(plan: Plan, season: str, where: dict[str, Any], typed: Sequenc
     """Strands that were read: kV by strand, and what the search takes of them. Raises FieldFault."""
     rows = strands_at(plan, Weather(Season(season)), FencePlace(where["run"], where["at_m"]))
     read = tuple(
-        number(text, "strand_kv", f"kV of {row.words}", 20) if text.strip() else None
+        number(text, "strand_kv", sentences.KV_OF.format(strand=row.words), MOST_KV) if text.strip() else None
         for row, text in zip(rows, [*typed, *[""] * len(rows)], strict=False)
     )
     return StrandsRead(**where, leg="", strand_kv=read, kv=judged(rows, read).counted_kv, amps=None)
@@ -70,7 +71,7 @@ def strands_event(plan: Plan, season: str, where: dict[str, Any], typed: Sequenc
 def strand_event_words(plan: Plan, event: StrandsRead) -> tuple[str, str]:
     """Strands that were read: where, and what each showed."""
     shown = ", ".join("–" if kv is None else kv_words(kv) for kv in event.strand_kv)
-    return f"{place_words(plan, event.place)}, strand by strand from the ground", f"{shown} kV"
+    return sentences.STRANDS_READ.format(place=place_words(plan, event.place)), f"{shown} kV"
 
 
 def strand_verdict(plan: Plan, season: str, events: Sequence[KeptEvent]) -> str:
@@ -84,7 +85,7 @@ def strand_verdict(plan: Plan, season: str, events: Sequence[KeptEvent]) -> str:
     if len(rows) != len(last.strand_kv):
         return ""
     found = judged(rows, last.strand_kv)
-    onward = f" Read {_named(rows, found.low)} alone from here on." if found.low else ""
+    onward = sentences.STRAND_ALONE.format(strand=_named(rows, found.low)) if found.low else ""
     return f"{run_of(plan, last.run).name}: {found.words}{onward}"
 
 

@@ -13,6 +13,7 @@ from adze.core.plan.ground import Switch
 from adze.core.trace.explanation import open_switch
 from adze.core.trace.plan_farm import spot_of
 from adze.core.trace.search import FaultSearch
+from adze.services.trace import sentences
 from adze.services.trace.events import KeptEvent, Read, SwitchWorked
 
 
@@ -23,7 +24,7 @@ def switches_of(plan: Plan) -> tuple[Switch, ...]:
 
 def switch_name(plan: Plan, switch: str) -> str:
     """What a switch is called; of one that is gone from the plan, that it is."""
-    return next((f.name for f in switches_of(plan) if f.id == switch), "A switch since removed")
+    return next((f.name for f in switches_of(plan) if f.id == switch), sentences.SWITCH_GONE)
 
 
 def switch_event(plan: Plan, switch: str, *, opens: bool, all_along: bool) -> SwitchWorked:
@@ -62,15 +63,12 @@ def doubt_words(plan: Plan, search: FaultSearch, events: Sequence[KeptEvent]) ->
         )
     likely = open_switch(search)
     if not search.doubtful and likely is not None:
-        return (
-            f"{switch_name(plan, likely.id)} may stand open, or its lead be off: {likely.share:.0%} of it lies there. "
-            "Look at it first; if so, say it below, and shut it."
-        )
+        return sentences.MAY_STAND_OPEN.format(name=switch_name(plan, likely.id), share=f"{likely.share:.0%}")
     if not search.doubtful:
         return ""
     told, fits = ("open", "shut") if search.doubtful in search.opened else ("shut", "open")
     name = switch_name(plan, search.doubtful)
-    return f"{name} was told {told}; the last reading fits it {fits}. Look at it first, and say below how it stood."
+    return sentences.TOLD_OTHERWISE.format(name=name, told=told, fits=fits)
 
 
 def _on_a_dead_line(plan: Plan, search: FaultSearch, events: Sequence[KeptEvent]) -> Read | None:

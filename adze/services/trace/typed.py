@@ -9,7 +9,8 @@ from adze.core.log.strand_compare import comparable
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.tables.causes import causes
-from adze.services.log.readings import along_m, number
+from adze.services.log.readings import MOST_A, MOST_KV, along_m, number
+from adze.services.trace import sentences
 from adze.services.trace.events import (
     WHOLE_KINDS,
     Checked,
@@ -28,6 +29,8 @@ from adze.services.trace.events import (
 )
 from adze.services.trace.strands import strands_event
 from adze.services.trace.switches import switch_event
+
+_OVER_UNIT = 1.25  # times its open kV: testers and units are a tenth off each, no more
 
 
 class TraceError(FieldFault):
@@ -64,7 +67,7 @@ def event_of(plan: Plan, season: str, typed: Typed) -> SearchEvent:
         "checked": lambda _, t: Checked(note=t.note.strip()[:300]),
         "unit": lambda _, t: UnitRead(kv=_alone_kv(t)),
         "lead": lambda _, t: LeadRead(kv=_alone_kv(t)),
-        "rods": lambda _, t: RodsRead(kv=number(t.kv, "kv", "kV at the rods", 20)),
+        "rods": lambda _, t: RodsRead(kv=number(t.kv, "kv", "kV at the rods", MOST_KV)),
         "read": _read,
         "look": lambda p, t: Looked(**where_of(p, t), note=t.note.strip()[:300]),
         "skip": lambda p, t: Skipped(**where_of(p, t), leg=t.leg),
@@ -90,23 +93,23 @@ def switch_of(plan: Plan, typed: Typed) -> SwitchWorked:
 def _spur(plan: Plan, typed: Typed) -> SpurTold:
     where = where_of(plan, typed)
     if not where["run"]:
-        raise TraceError("run", "Where it joins: choose the line.")
+        raise TraceError("run", sentences.SPUR_LINE_WANTED)
     return SpurTold(**where)
 
 
 def _strands(plan: Plan, season: str, typed: Typed) -> StrandsRead:
     where = where_of(plan, typed)
     if not where["run"] or not comparable(plan, where["run"]):
-        raise TraceError("run", "Line: choose one whose strands can be told apart.")
+        raise TraceError("run", sentences.NO_STRANDS_APART)
     event = strands_event(plan, season, where, typed.strand_kv)
     if all(kv is None for kv in event.strand_kv):
-        raise TraceError("strand_kv", "kV: type what at least one strand shows.")
+        raise TraceError("strand_kv", sentences.ONE_STRAND_WANTED)
     return event
 
 
 def _alone_kv(typed: Typed) -> float | None:
     """Unit or lead-out alone: a reading, or gone on without one."""
-    return number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None
+    return number(typed.kv, "kv", "kV", MOST_KV) if typed.kv.strip() else None
 
 
 def where_of(plan: Plan, typed: Typed) -> dict[str, Any]:
@@ -120,12 +123,12 @@ def where_of(plan: Plan, typed: Typed) -> dict[str, Any]:
 
 def _read(plan: Plan, typed: Typed) -> Read:
     if not typed.kv.strip() and not typed.amps.strip():
-        raise TraceError("kv", "kV: type what the tester shows, or press Cannot go there.")
-    kv = number(typed.kv, "kv", "kV", 20) if typed.kv.strip() else None
+        raise TraceError("kv", sentences.KV_WANTED)
+    kv = number(typed.kv, "kv", "kV", MOST_KV) if typed.kv.strip() else None
     unit = unit_of(plan)
-    if kv is not None and unit is not None and kv > 1.25 * unit.open_kv:
-        raise TraceError("kv", f"kV: {kv:g} is more than the unit gives ({unit.open_kv:g} kV open); read once more.")
-    amps = number(typed.amps, "amps", "Amps", 500) if typed.amps.strip() else None
+    if kv is not None and unit is not None and kv > _OVER_UNIT * unit.open_kv:
+        raise TraceError("kv", sentences.KV_TOO_HIGH.format(kv=f"{kv:g}", open_kv=f"{unit.open_kv:g}"))
+    amps = number(typed.amps, "amps", "Amps", MOST_A) if typed.amps.strip() else None
     signed = None if amps is None else amps if typed.outward else -amps
     return Read(**where_of(plan, typed), leg=typed.leg, kv=kv, amps=signed)
 
@@ -135,8 +138,8 @@ def _found(plan: Plan, typed: Typed) -> Found:
         raise TraceError("cause", "What it was: choose one from the list; it tells the next step what to expect.")
     kind = causes()[typed.cause].kind
     if not typed.run and kind not in WHOLE_KINDS:
-        raise TraceError("run", "Where it was: choose the line.")
+        raise TraceError("run", sentences.FOUND_LINE_WANTED)
     if WHOLE_KINDS.get(kind, ("", True))[0] == "rods" and not plan.rods.count:
-        raise TraceError("cause", "What it was: the plan has no rods; set them in Earth, or choose another.")
+        raise TraceError("cause", sentences.NO_RODS)
     where = {"run": "", "at_m": 0.0} if kind in WHOLE_KINDS else where_of(plan, typed)
     return Found(**where, cause=typed.cause, kind=kind, note=typed.note.strip()[:300])

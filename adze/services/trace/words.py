@@ -27,37 +27,20 @@ from adze.core.trace.mended import AllGrown
 from adze.core.trace.next_step import NextStep
 from adze.core.trace.plan_farm import fence_place
 from adze.core.trace.search import SURPRISE, FaultSearch
+from adze.services.trace import sentences
 from adze.services.trace.switches import switch_name
 
 _AT_M = 8.0  # a place this near a gate or switch is called by its name
 _NEAR_ZERO, _NEARLY, _LEAST_TOLD = 0.02, 0.99, 0.01
 _LEAST_A, _WHOLE_A = 0.25, 2.5  # below half of a tester's error; from here on whole amps
 _MOST, _MOST_CAUSES = 0.5, 5  # where over half is of one kind, its causes come first
-_LISTEN = "Listen as you come: where it sparks, it clicks."
 LEAD_CAUSES = ("cable", "diverter", "insulator")  # on the way from the unit to the fence
-_RODS_FIRST = (
-    "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. A minute, "
-    "no walk along the fence."
-)
-_RODS_LOOK = (
-    "clamps, their lead, a rod rusted, pulled or broken. Where all of it is sound their ground has dried out: water "
-    "helps at once, more rods in damp ground for good."
-)
-_GROWTH_LOOK = (
-    "It is low and takes many amps everywhere: no one place. Cut, grazed, or the bottom strands off, and it is read "
-    "here again."
-)
-_STAY = {
-    "rods": " The rods stay dry: water them, or plan more in Earth.",
-    "growth": " Growth stays: cut it, graze it, or switch the bottom strands off.",
-}
-_RODS_LIKELY = "Much speaks for the rods: their volts with the fence loaded decide it."
 
 
 def spot_words(plan: Plan, place: FencePlace | None) -> str:
     """A place as people say it: the gate or switch there, else the line and how far along it."""
     if place is None:
-        return "the lead-out, at the unit"
+        return sentences.AT_UNIT
     near = [f for f in plan.fixtures if f.run == place.run and abs(f.at_m - place.at_m) <= _AT_M]
     if near:
         best = min(near, key=lambda f: abs(f.at_m - place.at_m))
@@ -72,7 +55,7 @@ def leg_words(plan: Plan, search: FaultSearch, step: NextStep) -> str:
     spot = search.grid.at(step.place, step.leg)
     place = fence_place(plan, search.grid, step.place, step.leg)
     if place is None or step.leg not in {p.id for p in search.grid.spans}:
-        return "the lead-out"
+        return sentences.LEAD_OUT
     begins = spot.at_m == 0.0
     side = "on the side away from its start" if begins else "on the side of its start"
     return f"{run_of(plan, place.run).name}, {side}"
@@ -97,10 +80,10 @@ def step_words(plan: Plan, search: FaultSearch, step: NextStep) -> StepWords:
     if step.do == "sweep":
         first = ", ".join(dict.fromkeys(_span_words(plan, search, span) for span in step.spans[:4]))
         return StepWords(
-            "Walk the fence and look",
-            f"first {first}, then the rest",
+            sentences.SWEEP,
+            sentences.SWEEP_ORDER.format(lines=first),
             "",
-            "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
+            sentences.SWEEP_REASON,
             (),
         )
     if step.do in ("read_rods", "look_rods"):
@@ -108,8 +91,8 @@ def step_words(plan: Plan, search: FaultSearch, step: NextStep) -> StepWords:
         return StepWords(title, _far(plan, search, search.grid.start, step), "", reason, ())
     if step.do == "look_growth":
         grown = search.growth
-        reason = f"Growth all along, {how_likely(grown.share)}: {growth_times(grown)}. {_GROWTH_LOOK}"
-        return StepWords("Look at the growth along the fence", _far(plan, search, step.place, step), "", reason, ())
+        reason = sentences.GROWTH_REASON.format(likely=how_likely(grown.share), times=growth_times(grown))
+        return StepWords(sentences.LOOK_GROWTH, _far(plan, search, step.place, step), "", reason, ())
     if step.do == "switch":
         return _switch_words(plan, search, step)
     place = fence_place(plan, search.grid, step.place, step.leg)
@@ -117,36 +100,36 @@ def step_words(plan: Plan, search: FaultSearch, step: NextStep) -> StepWords:
     if step.do == "look":
         cells = search.candidates.cells
         chance = float(cells[step.place])
-        reason = f"About {chance:.0%} of it lies within a few steps there; a look is a minute. {_LISTEN}"
-        return StepWords(f"Look closely at {where}", far, "", reason, (), look_words(plan, search, place))
+        reason = sentences.LOOK_REASON.format(share=f"{chance:.0%}", listen=sentences.LISTEN)
+        return StepWords(sentences.LOOK_AT.format(where=where), far, "", reason, (), look_words(plan, search, place))
     if search.reads_mend:
-        reason = "The same place again after a mend: what came back is that fault's worth; what is missing is another."
-        return StepWords(f"Read again here, at {where}", far, leg_words(plan, search, step), reason, ())
+        reason = sentences.READ_AGAIN_REASON
+        return StepWords(sentences.READ_AGAIN.format(where=where), far, leg_words(plan, search, step), reason, ())
     if search.opened:
         names = ", ".join(switch_name(plan, switch) for switch in sorted(search.opened))
-        reason = f"{names} open: kV come back here if it lies past the switch, and stay low if it lies before."
-        return StepWords(f"Read kV at {where}, on the fed side", far, "", reason, ())
+        reason = sentences.OPENED_REASON.format(names=names)
+        return StepWords(sentences.READ_FED_SIDE.format(where=where), far, "", reason, ())
     told = None if search.is_closing else meaning(search, step)
     parted = split(search, step) if told is None and not search.is_closing else None
     means = _means(told) if told else _split_means(plan, search, parted) if parted else ()
     if search.is_closing:
         means = _closing_means(plan, search, closing_range(search, step))
     leg = leg_words(plan, search, step)
-    what = "kV and amps" if search.farm.meter.shows_amps else "kV"
-    return StepWords(f"Read {what} at {where}", far, leg, _reason(search, told, parted), means)
+    what = sentences.KV_AND_AMPS if search.farm.meter.shows_amps else "kV"
+    return StepWords(sentences.READ_AT.format(what=what, where=where), far, leg, _reason(search, told, parted), means)
 
 
 def _rods_words(search: FaultSearch, step: NextStep) -> tuple[str, str]:
     """Their kV, or a look at them: what is done there, and why."""
     if step.do == "read_rods":
-        return "Read kV at the rods, fence on", _RODS_FIRST if search.asks_rods else _RODS_LIKELY
+        return sentences.READ_RODS, sentences.RODS_FIRST if search.asks_rods else sentences.RODS_LIKELY
     share = float(search.candidates.cells[search.suspects.rods_cell])
-    return "Look at the rods", f"The rods, {how_likely(share)}: {_RODS_LOOK}"
+    return sentences.LOOK_RODS, sentences.RODS_REASON.format(likely=how_likely(share), look=sentences.RODS_LOOK)
 
 
 def growth_times(told: AllGrown) -> str:
     """How much growth there would be."""
-    return f"about {told.times:.1f} times what the plan expects"
+    return sentences.GROWTH_TIMES.format(times=f"{told.times:.1f}")
 
 
 def look_words(plan: Plan, search: FaultSearch, place: FencePlace | None) -> tuple[tuple[str, str], ...]:
@@ -163,12 +146,9 @@ def _switch_words(plan: Plan, search: FaultSearch, step: NextStep) -> StepWords:
     """A switch to be opened, or to be shut again."""
     name, far = switch_name(plan, step.switch), _far(plan, search, step.place, step)
     if not step.opens:
-        reason = "So that the fence is whole for what is read next. Stock past it are without a fence until then."
-        return StepWords(f"Shut {name} again", far, "", reason, ())
-    reason = (
-        "Then kV are read beside it: without amps a switch tells on which side of it the fault lies. "
-        "Power off while it is worked; stock past it are without a fence until it is shut."
-    )
+        reason = sentences.SHUT_REASON
+        return StepWords(sentences.SHUT_SWITCH.format(name=name), far, "", reason, ())
+    reason = sentences.OPEN_REASON
     return StepWords(f"Open {name}", far, "", reason, ())
 
 
@@ -176,21 +156,21 @@ def _span_words(plan: Plan, search: FaultSearch, span: str) -> str:
     number = search.grid.span_number[span]
     first = int(search.grid.first_piece[number])
     place = fence_place(plan, search.grid, int(search.grid.a[first]), span)
-    return "the lead-out" if place is None else run_of(plan, place.run).name
+    return sentences.LEAD_OUT if place is None else run_of(plan, place.run).name
 
 
 def _far(plan: Plan, search: FaultSearch, place: int, step: NextStep) -> str:
     walk = float(search.grid.walk_m[search.here, place])
     minutes = max(1, round(step.minutes))
-    here = "where you stand" if walk < 1 else f"{format_length(walk, plan.units)} from you"
-    return f"{here}, about {minutes} minute{'s' if minutes > 1 else ''}"
+    here = sentences.HERE if walk < 1 else sentences.FROM_YOU.format(length=format_length(walk, plan.units))
+    return sentences.HOW_FAR.format(where=here, minutes=minutes, s="s" if minutes > 1 else "")
 
 
 def _split_means(plan: Plan, search: FaultSearch, parted: AmpsSplit) -> tuple[tuple[str, str], ...]:
     """What fewer and more amps mean; nothing where both mean the same stretches, and the amps part sizes alone."""
     halves = (("under", parted.under_at, parted.under), ("over", parted.over_at, 1 - parted.under))
     rows = [
-        (word, " or ".join(_stretch_words(plan, search, row) for row in at) or "no one line", share)
+        (word, " or ".join(_stretch_words(plan, search, row) for row in at) or sentences.NO_ONE_LINE, share)
         for word, at, share in halves
     ]
     if rows[0][1] == rows[1][1]:
@@ -202,16 +182,14 @@ def _closing_means(plan: Plan, search: FaultSearch, told: ClosingRange | None) -
     """What a closing reading shows if nothing more is left, and what less or more would mean."""
     if told is None:
         return ()
-    rows = [
-        (_range_words(Outcome(told.low, told.high, "", 0.0), told.unit, False, False), "nothing more that shows here")
-    ]
+    rows = [(_range_words(Outcome(told.low, told.high, "", 0.0), told.unit, False, False), sentences.CLOSING_CLEAR)]
     for word, chance, at in (("under", told.under, told.under_at), ("over", told.over, told.over_at)):
         if chance < A_SIDE * (told.under + told.over):
             continue
         edge = told.low if word == "under" else told.high
         shown = amps_words(word, edge) if told.unit == "A" else f"{word} {edge:.1f} kV"
-        names = " or ".join(_stretch_words(plan, search, row) for row in at) or "no one line"
-        rows.append((shown, f"something is left, mostly {names}"))
+        names = " or ".join(_stretch_words(plan, search, row) for row in at) or sentences.NO_ONE_LINE
+        rows.append((shown, sentences.CLOSING_LEFT.format(where=names)))
     return tuple(rows)
 
 
@@ -224,18 +202,16 @@ def left_words(search: FaultSearch) -> str:
 def _reason(search: FaultSearch, told: Meaning | None, parted: AmpsSplit | None) -> str:
     if search.is_closing:
         left = left_words(search)
-        return f"Closing round: something is left with {left}; this reading settles most of it for its walk."
+        return sentences.CLOSING_REASON.format(left=left)
     if search.is_unread:
-        return "What is missing where it begins tells each later reading what to expect; a minute, without a walk."
+        return sentences.FIRST_REASON
     if told is None and parted is not None:
         halves = sorted((round(100 * parted.under), round(100 * (1 - parted.under))), reverse=True)
-        return (
-            f"Its amps part what is left about {halves[0]} to {halves[1]}; nothing nearer tells as much for its walk."
-        )
+        return sentences.AMPS_REASON.format(more=halves[0], less=halves[1])
     if told is None:
-        return "It narrows the sizes and kinds that fit, for little walking."
+        return sentences.SIZES_REASON
     parts = sorted((round(100 * told.past), round(100 * told.before)), reverse=True)
-    return f"It parts what is left about {parts[0]} to {parts[1]}; nothing nearer tells as much for its walk."
+    return sentences.SIDES_REASON.format(more=parts[0], less=parts[1])
 
 
 def _means(told: Meaning) -> tuple[tuple[str, str], ...]:
@@ -249,11 +225,15 @@ def _means(told: Meaning) -> tuple[tuple[str, str], ...]:
 def amps_words(word: str, amps: float) -> str:
     """Under or over so many amps; what is below 0 flows back. By next to none only the way counts."""
     if abs(amps) < _LEAST_A:
-        return "amps back" if word == "under" else "amps outward"
+        return sentences.AMPS_BACK if word == "under" else sentences.AMPS_OUTWARD
     figure = _amps_figure(amps)
     if amps >= 0:
-        return f"under {figure} A outward, or back" if word == "under" else f"over {figure} A outward"
-    return f"over {figure} A back" if word == "under" else f"under {figure} A back, or outward"
+        return (
+            sentences.UNDER_OUTWARD.format(amps=figure)
+            if word == "under"
+            else sentences.OVER_OUTWARD.format(amps=figure)
+        )
+    return sentences.OVER_BACK.format(amps=figure) if word == "under" else sentences.UNDER_BACK.format(amps=figure)
 
 
 def _amps_figure(amps: float) -> str:
@@ -265,8 +245,12 @@ def _range_words(row: Outcome, unit: str, is_first: bool, is_last: bool) -> str:
         return "any"
     if unit == "kV":
         if is_first:
-            return f"under {row.high:.1f} kV"
-        return f"over {row.low:.1f} kV" if is_last else f"{row.low:.1f} to {row.high:.1f} kV"
+            return sentences.UNDER_KV.format(high_kv=f"{row.high:.1f}")
+        return (
+            sentences.OVER_KV.format(low_kv=f"{row.low:.1f}")
+            if is_last
+            else sentences.KV_RANGE.format(low_kv=f"{row.low:.1f}", high_kv=f"{row.high:.1f}")
+        )
     if is_first:
         return amps_words("under", row.high)
     if is_last:
@@ -275,28 +259,25 @@ def _range_words(row: Outcome, unit: str, is_first: bool, is_last: bool) -> str:
     return " to ".join(ends)
 
 
-_SIDE = {"past": "it lies past here", "before": "it lies before here, or elsewhere", "open": "does not decide"}
-
-
 def _meant(row: Outcome) -> str:
-    return f"{_SIDE[row.means]} ({row.chance:.0%})"
+    return f"{sentences.SIDE[row.means]} ({row.chance:.0%})"
 
 
 def _stop_words(plan: Plan, search: FaultSearch) -> StepWords:
     clear = 1 - search.candidates.p_material
     least = least_sure(plan, search)
-    where = f" Least sure: {least}." if least and clear < 0.99 else ""
+    where = sentences.LEAST_SURE.format(where=least) if least and clear < 0.99 else ""
     if not search.finds:
         return StepWords(
-            "Stop here for now",
+            sentences.STOP_FOR_NOW,
             "",
             "",
-            "Nothing that readings or looks can part is left; ask a second pair of eyes.",
+            sentences.STOP_FOR_NOW_REASON,
             (),
         )
-    reason = f"Likely clear, {about_words(clear)}.{where} Further walking would hardly change that."
-    reason += "".join(_STAY[what] for what in dict.fromkeys(search.stays))
-    return StepWords("Stop here", "", "", reason, ())
+    reason = sentences.LIKELY_CLEAR.format(share=about_words(clear), where=where)
+    reason += "".join(sentences.STAY[what] for what in dict.fromkeys(search.stays))
+    return StepWords(sentences.STOP, "", "", reason, ())
 
 
 def least_sure(plan: Plan, search: FaultSearch) -> str:
@@ -312,7 +293,7 @@ def _stretch_words(plan: Plan, search: FaultSearch, row: LikelyStretch) -> str:
     first = int(search.grid.first_piece[search.grid.span_number[row.span]])
     place = fence_place(plan, search.grid, int(search.grid.a[first]), row.span)
     if place is None:
-        return "the lead-out"
+        return sentences.LEAD_OUT
     low, high = (format_length(place.at_m + x, plan.units) for x in (row.from_m, row.to_m))
     return f"{run_of(plan, place.run).name}, {low} to {high}"
 
@@ -320,8 +301,10 @@ def _stretch_words(plan: Plan, search: FaultSearch, row: LikelyStretch) -> str:
 def how_likely(share: float) -> str:
     """A chance in words with its number."""
     if share < _NEAR_ZERO:
-        return "ruled out"
-    word = "unlikely" if share < 0.2 else "possible" if share < 0.5 else "likely" if share < 0.9 else "nearly sure"
+        return sentences.RULED_OUT
+    word = (
+        "unlikely" if share < 0.2 else "possible" if share < 0.5 else "likely" if share < 0.9 else sentences.NEARLY_SURE
+    )
     return f"{word}, {about_words(share)}"
 
 
@@ -334,13 +317,13 @@ def stands(search: FaultSearch) -> tuple[tuple[str, str], ...]:
     """How it stands: each kind of trouble that is not ruled out, and what is."""
     kinds: Kinds = kinds_told(search)
     rows = [
-        ("A hard short to soil, under 200 Ω", kinds.hard_short),
-        ("A leak to soil, growth or an insulator", kinds.leak),
-        ("A short to an earth strand", kinds.earth_strand),
-        ("A cut or bad joint", kinds.cut),
-        ("The rods", kinds.rods),
-        ("Two at once", kinds.several),
-        ("Nothing more", kinds.nothing),
+        (sentences.KIND_HARD_SHORT, kinds.hard_short),
+        (sentences.KIND_LEAK, kinds.leak),
+        (sentences.KIND_EARTH_STRAND, kinds.earth_strand),
+        (sentences.KIND_CUT, kinds.cut),
+        (sentences.KIND_RODS, kinds.rods),
+        (sentences.KIND_SEVERAL, kinds.several),
+        (sentences.KIND_NOTHING, kinds.nothing),
     ]
     if not search.finds:
         rows = rows[:-1]
@@ -348,7 +331,7 @@ def stands(search: FaultSearch) -> tuple[tuple[str, str], ...]:
     if growth.share > 0:
         rows = [(words, (1 - growth.share) * share) for words, share in rows]
         times = f", {growth_times(growth)}" if growth.share >= _NEAR_ZERO else ""
-        rows.append((f"Growth all along{times}", growth.share))
+        rows.append((sentences.KIND_GROWTH.format(times=times), growth.share))
     return tuple((words, how_likely(share)) for words, share in sorted(rows, key=lambda row: -row[1]))
 
 
@@ -356,4 +339,4 @@ def surprise_words(search: FaultSearch) -> str:
     """What is said of a reading that nothing explains; empty where one does."""
     if search.surprise < SURPRISE:
         return ""
-    return "No likely fault explains the last reading: check it (place, direction, contact), or there are two faults."
+    return sentences.NOTHING_EXPLAINS

@@ -25,6 +25,7 @@ from adze.core.trace.search import FaultSearch
 from adze.services.log.deferred_defects import LaterView, later_view, noted
 from adze.services.parts.shed_use import shed_for_mends
 from adze.services.pictures.photos import photos_by_thing
+from adze.services.trace import sentences
 from adze.services.trace.events import GROWTH_LEG, RODS_LEG
 from adze.services.trace.from_log import from_log
 from adze.services.trace.history import event_words, gain_words
@@ -193,7 +194,7 @@ def _ended(row: TraceSearch, units: Units) -> dict[str, Any]:
 def _practice_words(result: dict[str, Any], units: Units) -> str:
     """How practice went, beside every advice and walking."""
     total = result["faults"]
-    found = f"{total - result['left']} of {total} found" if total else "nothing was hidden"
+    found = sentences.FOUND_OF.format(found=total - result["left"], hidden=total) if total else sentences.NOTHING_HIDDEN
     restored = "the fence restored" if result["restored"] else "the fence not restored"
     halving = f"halving by amps {result['halving_minutes']} min, " if "halving_minutes" in result else ""
     words = (

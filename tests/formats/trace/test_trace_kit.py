@@ -25,7 +25,7 @@ REPLAY = Path(__file__).parents[2] / "js" / "replay_search.js"
 NEAR = 1e-4
 MOST_STEPS = 24
 # Growth is set anew after the find of the first, the second has two faults.
-SOME = ("T30007", "T30012")
+SOME = ("T30000", "T30005", "T30007", "T30012")
 
 
 def minutes_to(search: FaultSearch, place: int) -> float:

@@ -1,4 +1,4 @@
-// kV and lengths as the eye and the tongue take them; knows no page.
+// kV, lengths and sentences as people read them; knows no page.
 
 const STEPS = [0.6, 0.8, 1, 1.3];
 
@@ -52,3 +52,6 @@ export function sample(xs, ys, x) {
   const span = xs[i] - xs[i - 1];
   return span ? ys[i - 1] + ((x - xs[i - 1]) / span) * (ys[i] - ys[i - 1]) : ys[i];
 }
+
+/** A sentence with what goes into it, by the names that it has in braces. */
+export const filled = (sentence, parts) => sentence.replace(/\{(\w+)\}/g, (_, name) => parts[name]);

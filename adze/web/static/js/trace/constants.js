@@ -1,17 +1,36 @@
 // By the module that holds them: change them there, then run python -m adze.services.trace.constants_js.
 
 export const strandCompare = {
+  ALL_LOW: "All live strands are low alike ({shown}): not one strand, but the branch, the unit or the earth.",
   CUT_SHARE: 0.05,
   EARTH_MORE_KV: 0.3,
+  EARTH_STRAND_LIVE:
+    "The earth strand carries {kv} kV to soil, {well_kv} are expected: a live strand touches it past " +
+    "here, or its link to the rods or the rods themselves are poor.",
+  EARTH_STRAND_WELL: "The earth strand is well ({kv} kV to soil).",
   EARTH_TIMES: 2.0,
+  LESS_LOW: "less low",
+  LOWEST: "The lowest: growth, a fallen insulator, a clod or wire lying on it.",
   LOW_SHARE: 0.85,
+  LOW_STRAND: "It is on {shown}; the others are {others}. {cause}",
+  NOT_LOWEST: "Not the lowest: a branch, a cracked insulator, a wire across it, a bad joint.",
+  NO_STRAND_LOW: "No live strand is low here.",
+  STRAND_CUT: "It is cut, or nothing joins it: look at its joints.",
+  STRAND_SHOWN: "{strand}, at {kv} of {well_kv} kV",
 };
 
 export const record = {
   FEW_READINGS: 3,
+  LOOK_ON_THE_WAY: "Look where it usually fails on the way to the next reading: corners, gates, trees.",
   MANY_READINGS: 9,
+  MUCH_WALKING: "Much walking, few readings. Where lines part, amps on each leg say which one to leave out.",
+  QUICK: "As quick as every advice.",
   SHOWN: 8,
   SLOW: 1.5,
+  SOMETHING_LEFT:
+    "Something was left. Read again where you mended, then at the far ends: what is still low is another.",
+  TOO_MANY_READINGS: "Many readings. One at each branch parts the fence; two on the same stretch say nearly the same.",
+  WALKING_QUICKER: "Walking all of it had been quicker: the nearest branch first, and look where it usually fails.",
 };
 
 export const line = {
@@ -83,6 +102,7 @@ export const mended = {
   LEAST_LOSS: 0.03,
   LOOKS_FADE: 0.7,
   MOST: 10.0,
+  MOST_EVIDENCE: 60.0,
   MOST_GROWN: 6.0,
   NOTHING_ELSE: [0.55, 0.7],
   SURE: 0.5,
@@ -156,28 +176,97 @@ export const suspects = {
   SWITCH_M: 25.0,
 };
 
+export const readings = {
+  MOST_A: 500.0,
+  MOST_KV: 20.0,
+  PAST_END: "{field}: {line} is {length} long.",
+};
+
+export const shedUse = {
+  MOST: 1000000,
+  SHED_HAS_LESS: "How many: the shed has {has} {unit}, not {wanted}; take what is there.",
+};
+
 export const history = {
   NEAR_M: 60.0,
   WITHIN: 0.08,
 };
 
-export const spurs = {
-  LIKELY: 0.2,
-};
-
-export const words = {
-  AT_M: 8.0,
-  GROWTH_LOOK:
-    "It is low and takes many amps everywhere: no one place. Cut, grazed, or the bottom strands off, and " +
-    "it is read here again.",
-  LEAD_CAUSES: ["cable", "diverter", "insulator"],
-  LEAST_A: 0.25,
-  LEAST_TOLD: 0.01,
+export const sentences = {
+  AMPS_BACK: "amps back",
+  AMPS_OUTWARD: "amps outward",
+  AMPS_REASON: "Its amps part what is left about {more} to {less}; nothing nearer tells as much for its walk.",
+  AT_UNIT: "the lead-out, at the unit",
+  CHECKED_FIRST: "Gates shut, switches as they should be, full terminal, tester tried",
+  CLOSING_CLEAR: "nothing more that shows here",
+  CLOSING_LEFT: "something is left, mostly {where}",
+  CLOSING_REASON: "Closing round: something is left with {left}; this reading settles most of it for its walk.",
+  FIRST_REASON: "What is missing where it begins tells each later reading what to expect; a minute, without a walk.",
+  FOUND_LINE_WANTED: "Where it was: choose the line.",
+  FOUND_OF: "{found} of {hidden} found",
+  FROM_YOU: "{length} from you",
+  GAIN: "The mend brought {gain_kv} kV here{share}. {here}",
+  GROWTH_ALONG: "Growth along the fence",
+  GROWTH_REASON:
+    "Growth all along, {likely}: {times}. It is low and takes many amps everywhere: no one place. Cut, " +
+    "grazed, or the bottom strands off, and it is read here again.",
+  GROWTH_TIMES: "about {times} times what the plan expects",
+  HERE: "where you stand",
+  HOW_FAR: "{where}, about {minutes} minute{s}",
+  KIND_CUT: "A cut or bad joint",
+  KIND_EARTH_STRAND: "A short to an earth strand",
+  KIND_GROWTH: "Growth all along{times}",
+  KIND_HARD_SHORT: "A hard short to soil, under 200 Ω",
+  KIND_LEAK: "A leak to soil, growth or an insulator",
+  KIND_NOTHING: "Nothing more",
+  KIND_RODS: "The rods",
+  KIND_SEVERAL: "Two at once",
+  KV_AND_AMPS: "kV and amps",
+  KV_OF: "kV of {strand}",
+  KV_RANGE: "{low_kv} to {high_kv} kV",
+  KV_TOO_HIGH: "kV: {kv} is more than the unit gives ({open_kv} kV open); read once more.",
+  KV_WANTED: "kV: type what the tester shows, or press Cannot go there.",
+  LEAD_ALONE: "Lead-out alone",
+  LEAD_OUT: "the lead-out",
+  LEAST_SURE: " Least sure: {where}.",
+  LIKELY_CLEAR: "Likely clear, {share}.{where} Further walking would hardly change that.",
   LISTEN: "Listen as you come: where it sparks, it clicks.",
-  MOST: 0.5,
-  MOST_CAUSES: 5,
-  NEARLY: 0.99,
-  NEAR_ZERO: 0.02,
+  LOOKED_AT: "Looked at {where}",
+  LOOK_AT: "Look closely at {where}",
+  LOOK_GROWTH: "Look at the growth along the fence",
+  LOOK_REASON: "About {share} of it lies within a few steps there; a look is a minute. {listen}",
+  LOOK_RODS: "Look at the rods",
+  MAY_STAND_OPEN:
+    "{name} may stand open, or its lead be off: {share} of it lies there. Look at it first; if so, say it" +
+    " below, and shut it.",
+  NEARLY_SURE: "nearly sure",
+  NONE_MATTERS: "none that matters",
+  NONE_MISSING: "nothing is missing",
+  NOTHING_EXPLAINS:
+    "No likely fault explains the last reading: check it (place, direction, contact), or there are two " + "faults.",
+  NOTHING_HIDDEN: "nothing was hidden",
+  NOTHING_SEEN: "nothing seen",
+  NOT_REACHED: "could not be read",
+  NOT_READ: "not read",
+  NO_GAIN: "The mend brought nothing here: {before_kv} kV before it. {here}",
+  NO_ONE_LINE: "no one line",
+  NO_RODS: "What it was: the plan has no rods; set them in Earth, or choose another.",
+  NO_STRANDS_APART: "Line: choose one whose strands can be told apart.",
+  OF_MISSING: " of the {cost_kv} kV that were missing",
+  ONE_STRAND_WANTED: "kV: type what at least one strand shows.",
+  OPENED_REASON: "{names} open: kV come back here if it lies past the switch, and stay low if it lies before.",
+  OPEN_REASON:
+    "Then kV are read beside it: without amps a switch tells on which side of it the fault lies. Power " +
+    "off while it is worked; stock past it are without a fence until it is shut.",
+  OVER_BACK: "over {amps} A back",
+  OVER_KV: "over {low_kv} kV",
+  OVER_OUTWARD: "over {amps} A outward",
+  READ_AGAIN: "Read again here, at {where}",
+  READ_AGAIN_REASON:
+    "The same place again after a mend: what came back is that fault's worth; what is missing is another.",
+  READ_AT: "Read {what} at {where}",
+  READ_FED_SIDE: "Read kV at {where}, on the fed side",
+  READ_RODS: "Read kV at the rods, fence on",
   RODS_FIRST:
     "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. " +
     "A minute, no walk along the fence.",
@@ -185,10 +274,56 @@ export const words = {
   RODS_LOOK:
     "clamps, their lead, a rod rusted, pulled or broken. Where all of it is sound their ground has dried " +
     "out: water helps at once, more rods in damp ground for good.",
+  RODS_REASON: "The rods, {likely}: {look}",
+  RULED_OUT: "ruled out",
+  SHUT_REASON: "So that the fence is whole for what is read next. Stock past it are without a fence until then.",
+  SHUT_SWITCH: "Shut {name} again",
   SIDE: { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" },
+  SIDES_REASON: "It parts what is left about {more} to {less}; nothing nearer tells as much for its walk.",
+  SIZES_REASON: "It narrows the sizes and kinds that fit, for little walking.",
+  SPUR_LINE_WANTED: "Where it joins: choose the line.",
+  SPUR_NOTED: "The fence that joins at {where} is on no plan: past it nothing is known, the search goes on.",
   STAY: {
     rods: " The rods stay dry: water them, or plan more in Earth.",
     growth: " Growth stays: cut it, graze it, or switch the bottom strands off.",
   },
+  STILL_MISSING: "{left_kv} kV are still missing",
+  STOOD_ALL_ALONG: "{name} stood {state} all along",
+  STOP: "Stop here",
+  STOP_FOR_NOW: "Stop here for now",
+  STOP_FOR_NOW_REASON: "Nothing that readings or looks can part is left; ask a second pair of eyes.",
+  STRANDS_READ: "{place}, strand by strand from the ground",
+  STRAND_ALONE: " Read {strand} alone from here on.",
+  SWEEP: "Walk the fence and look",
+  SWEEP_ORDER: "first {lines}, then the rest",
+  SWEEP_REASON: "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
+  SWITCH_GONE: "A switch since removed",
+  TOLD_OTHERWISE:
+    "{name} was told {told}; the last reading fits it {fits}. Look at it first, and say below how it " + "stood.",
+  UNDER_BACK: "under {amps} A back, or outward",
+  UNDER_KV: "under {high_kv} kV",
+  UNDER_OUTWARD: "under {amps} A outward, or back",
+  UNIT_ALONE: "Unit alone",
+  WALKED: "Walked all of it",
+  WELL_WOULD_BE: "Well would be {well_kv} kV: {missing}.",
+};
+
+export const spurs = {
+  LIKELY: 0.2,
+};
+
+export const typed = {
+  OVER_UNIT: 1.25,
+};
+
+export const words = {
+  AT_M: 8.0,
+  LEAD_CAUSES: ["cable", "diverter", "insulator"],
+  LEAST_A: 0.25,
+  LEAST_TOLD: 0.01,
+  MOST: 0.5,
+  MOST_CAUSES: 5,
+  NEARLY: 0.99,
+  NEAR_ZERO: 0.02,
   WHOLE_A: 2.5,
 };

@@ -1,7 +1,5 @@
-// A search for faults on a phone: the search itself runs on the device, with signal or without.
-//
-// What is done is kept on the device at once and counts at once; it is sent in its order when there is signal. Then the
-// device hears what others did meanwhile.
+// A search for faults on a phone: the search itself runs on the device, with signal or without. What is done is kept
+// there and counts at once; it is sent in its order when there is signal, and what others did meanwhile is fetched.
 
 import { mountKeep } from "../log/field_keep.js";
 import { held } from "./phone/held.js";
@@ -10,7 +8,8 @@ import { keepPhoto, offerBeside } from "./phone/beside.js";
 import { FieldPractice } from "./phone/practice_page.js";
 import { shedLeft, standsOf } from "./phone/standing.js";
 import { offerLines, say, showFault, showSearch, showSteps, stand } from "./phone/shown.js";
-import { formOf, settings, stepOf, stepWords, typedBy, typedIn, TypedError } from "./phone/typed.js";
+import { formOf, settings, stepOf, stepWords, typedBy, typedIn } from "./phone/typed.js";
+import { TypedError } from "./phone/figures.js";
 
 const AGAIN_MS = 15_000;
 const NO_FIELD = { runs: [] };

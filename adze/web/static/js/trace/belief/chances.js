@@ -1,6 +1,6 @@
 // Chances in words, as the page of Trace says them (adze/services/trace_words.py).
 
-import { words } from "../constants.js";
+import { words, sentences } from "../constants.js";
 
 export const { NEAR_ZERO } = words;
 const { NEARLY, LEAST_TOLD } = words;
@@ -19,7 +19,7 @@ export const stopEarly = ({ isClosing, candidates }, nextStep) =>
 
 /** A chance in words with its number. */
 export function howLikely(share) {
-  if (share < NEAR_ZERO) return "ruled out";
-  const word = share < 0.2 ? "unlikely" : share < 0.5 ? "possible" : share < 0.9 ? "likely" : "nearly sure";
+  if (share < NEAR_ZERO) return sentences.RULED_OUT;
+  const word = share < 0.2 ? "unlikely" : share < 0.5 ? "possible" : share < 0.9 ? "likely" : sentences.NEARLY_SURE;
   return `${word}, ${aboutWords(share)}`;
 }

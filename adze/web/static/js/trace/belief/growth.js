@@ -1,14 +1,14 @@
 // Growth all over as one more suspect, weighed against all others before the first find (mended.py, growth_told).
 
-import { mended, suspects, words } from "../constants.js";
+import { filled } from "../../basics/scales.js";
+import { mended, suspects, sentences } from "../constants.js";
 import { fresh } from "./belief.js";
 import { howLikely } from "./chances.js";
 import { anew, replayed } from "./mended.js";
 import { Hypotheses } from "../solver/predicted.js";
 
-const { GROWN_SHARE, GROWN_SPREAD, MOST_GROWN } = mended;
+const { GROWN_SHARE, GROWN_SPREAD, MOST_EVIDENCE, MOST_GROWN } = mended;
 const { GROWN } = suspects;
-const MOST = 60;
 const NONE = { share: 0, times: 1, spread: 0 };
 
 const talls = new WeakMap(); // by fence: the same with growth all along, nothing else wrong
@@ -29,7 +29,7 @@ export function growthTold({ fence, learner, singles, candidates, readings }) {
   const { logPrior } = singles;
   const most = logPrior.reduce((x, y) => Math.max(x, y), -Infinity);
   const prior = Math.exp(logPrior[0] - most) / logPrior.reduce((sum, x) => sum + Math.exp(x - most), 0);
-  const evidence = Math.min(grown.logWeight[0] - nothing.logWeight[0], MOST);
+  const evidence = Math.min(grown.logWeight[0] - nothing.logWeight[0], MOST_EVIDENCE);
   const times = GROWN * Math.exp(grown.mean[2]);
   const odds =
     times > MOST_GROWN ? 0 : ((GROWN_SHARE / (1 - GROWN_SHARE)) * Math.exp(evidence) * candidates.weight[0]) / prior;
@@ -44,11 +44,11 @@ export function growthOf(search) {
 }
 
 /** How much growth there would be. */
-export const growthTimes = ({ times }) => `about ${times.toFixed(1)} times what the plan expects`;
+export const growthTimes = ({ times }) => filled(sentences.GROWTH_TIMES, { times: times.toFixed(1) });
 
 /** A look at the growth: why. */
 export function growthWords(search) {
   const told = growthOf(search);
-  const reason = `Growth all along, ${howLikely(told.share)}: ${growthTimes(told)}. ` + words.GROWTH_LOOK;
-  return { title: "Look at the growth along the fence", reason };
+  const reason = filled(sentences.GROWTH_REASON, { likely: howLikely(told.share), times: growthTimes(told) });
+  return { title: sentences.LOOK_GROWTH, reason };
 }

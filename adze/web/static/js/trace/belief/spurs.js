@@ -1,6 +1,7 @@
 // Fence that joins this one and is on no plan, such as a neighbour's spur (suspects.py, services/trace_spurs.py).
 
-import { spurs as figures, suspects } from "../constants.js";
+import { filled } from "../../basics/scales.js";
+import { spurs as figures, suspects, sentences } from "../constants.js";
 import { LE, LS } from "../solver/fence.js";
 import { nearestPlace } from "./places.js";
 import { spotOf } from "./spots.js";
@@ -53,7 +54,7 @@ export function spurWords(search, steps, field) {
       return share >= LIKELY
         ? `About ${Math.round(100 * share)}% lies on or past the fence that joins at ${where} and is on no plan: ` +
             "unhook it there and read again; what comes back is its own."
-        : `The fence that joins at ${where} is on no plan: past it nothing is known, the search goes on.`;
+        : filled(sentences.SPUR_NOTED, { where });
     })
     .join(" ");
 }

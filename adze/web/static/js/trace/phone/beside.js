@@ -8,7 +8,7 @@ import { keep } from "./queue.js";
 import { say } from "./shown.js";
 import { shedLeft } from "./standing.js";
 import { strandsAt } from "../words/strands.js";
-import { metresOf } from "./typed.js";
+import { metresOf } from "./figures.js";
 
 const PASSED_M = 15; // so near the way one stands before it
 

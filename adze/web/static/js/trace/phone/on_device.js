@@ -15,7 +15,8 @@ import { after } from "../steps/steps.js";
 import { strandWords } from "../words/strands.js";
 import { asItWas } from "../belief/switches.js";
 import { kindsTold, piecesTold, stretches } from "../words/explanation.js";
-import { stepWords, stands, stretchWords, surpriseWords } from "../words/words.js";
+import { stands, surpriseWords } from "../words/standing.js";
+import { stepWords, stretchWords } from "../words/words.js";
 
 const BEFORE = ["begin", "end", "checked", "unit", "lead", "spur", "used", "photo", "later"];
 const NOWHERE = ["rods", "sweep", "switch"];

@@ -1,11 +1,11 @@
 // Practice on the page in the field: a round that the server drew, kept on the device, and how it went.
 
-import { record } from "../constants.js";
+import { filled, lengthWords } from "../../basics/scales.js";
+import { record, sentences } from "../constants.js";
 import { token } from "../../basics/api.js";
 import { stepsIn } from "./input.js";
 import { keep } from "./queue.js";
-import { lengthWords } from "../../basics/scales.js";
-import { placeOf } from "./typed.js";
+import { placeOf } from "./figures.js";
 
 const DRAWN = 3; // rounds of so many faults that a device keeps
 const { SLOW, FEW_READINGS, MANY_READINGS } = record;
@@ -13,22 +13,20 @@ const find = (id) => document.getElementById(id);
 
 /** What a round teaches, by what it cost beside every advice and beside walking all of it (practice_record.py). */
 export function lessonOf({ restored, left, minutes, readings, ...others }) {
-  if (!restored || left)
-    return "Something was left. Read again where you mended, then at the far ends: what is still low is another.";
+  if (!restored || left) return record.SOMETHING_LEFT;
   const share = Math.round((10 * minutes) / Math.max(others.advice_minutes, 1)) / 10;
-  if (share <= 1) return "As quick as every advice.";
-  if (share > SLOW && readings < FEW_READINGS)
-    return "Much walking, few readings. Where lines part, amps on each leg say which one to leave out.";
-  if (share > SLOW && readings >= MANY_READINGS)
-    return "Many readings. One at each branch parts the fence; two on the same stretch say nearly the same.";
-  if (minutes > others.walking_minutes)
-    return "Walking all of it had been quicker: the nearest branch first, and look where it usually fails.";
-  return "Look where it usually fails on the way to the next reading: corners, gates, trees.";
+  if (share <= 1) return record.QUICK;
+  if (share > SLOW && readings < FEW_READINGS) return record.MUCH_WALKING;
+  if (share > SLOW && readings >= MANY_READINGS) return record.TOO_MANY_READINGS;
+  if (minutes > others.walking_minutes) return record.WALKING_QUICKER;
+  return record.LOOK_ON_THE_WAY;
 }
 
 /** How a round went, in words. */
 export function scoreWords({ faults, left, restored, readings, metres, minutes, ...others }, units) {
-  const found = faults ? `${faults - left} of ${faults} found` : "nothing was hidden";
+  const found = faults
+    ? filled(sentences.FOUND_OF, { found: faults - left, hidden: faults })
+    : sentences.NOTHING_HIDDEN;
   return (
     `${minutes} min: ${found}, the fence ${restored ? "" : "not "}restored; ` +
     `${readings} readings, ${lengthWords(metres, units)}. By every advice ${others.advice_minutes} min, ` +

@@ -1,61 +1,20 @@
 // A step as it is typed: what goes to the server, what the search takes of it, how it is said. Wrong input is named.
 
+import { filled, kvWords, lengthWords } from "../../basics/scales.js";
+import { readings, sentences, shedUse, typed as limits } from "../constants.js";
 import { token } from "../../basics/api.js";
-import { lengthOf } from "../../basics/geometry.js";
-import { M_PER_FT, kvWords, lengthWords } from "../../basics/scales.js";
+import { TypedError, figure, placeOf } from "./figures.js";
 import { stepsIn } from "./input.js";
 import { WHOLE_KINDS } from "../steps/found.js";
 import { GROWTH_LEG, RODS_LEG } from "../steps/steps.js";
 import { judged, strandsAt } from "../words/strands.js";
 
-export class TypedError extends Error {
-  constructor(field, message) {
-    super(message);
-    this.field = field;
-  }
-}
-
-const MOST_KV = 20;
-const MOST_A = 500;
-const OVER_UNIT = 1.25;
-
-function figure(text, field, name, most) {
-  if (!text?.trim()) return null;
-  const value = Number(text.trim().replace(",", "."));
-  if (Number.isNaN(value) || value < 0)
-    throw new TypedError(field, `${name}: ${text.trim().slice(0, 20)} is no figure.`);
-  if (value > most) throw new TypedError(field, `${name}: ${value} is more than ${most}; read once more.`);
-  return value;
-}
-
-/** A length as it was typed: its figure, and whether it is in feet; a bare one is in the plan's units. */
-function lengthTyped(text, units) {
-  const [, shown, unit] = /^([^a-z]*?)\s*(m|ft)?$/i.exec(text || "0") ?? [null, text];
-  return [shown, unit ? unit.toLowerCase() === "ft" : units === "imperial"];
-}
-
-/** Metres of a length as it was typed; NaN of what is none. */
-export function metresOf(text, units) {
-  const [shown, isFeet] = lengthTyped(text, units);
-  return Number(shown.replace(",", ".")) * (isFeet ? M_PER_FT : 1);
-}
-
-/** Where a step was, or what is wrong with its place; a bare number is in the plan's units. */
-export function placeOf({ run, at_m: text }, { runs, units }) {
-  const name = units === "imperial" ? "Feet along" : "Metres along";
-  const [shown, isFeet] = lengthTyped(text, units);
-  const atM = figure(shown, "at_m", name, 1_000_000) * (isFeet ? M_PER_FT : 1);
-  const line = runs.find(({ id }) => id === run);
-  const length = line ? lengthOf(line.points) : Infinity;
-  if (atM > length + 0.5) throw new TypedError("at_m", `${name}: ${line.name} is ${lengthWords(length, units)} long.`);
-  return atM;
-}
+const { MOST_KV, MOST_A } = readings;
 
 function checkReading(what, kv, amps, openKv) {
-  if (kv !== null && openKv && kv > OVER_UNIT * openKv)
-    throw new TypedError("kv", `kV: ${kv} is more than the unit gives (${openKv} kV open); read once more.`);
-  if (what === "read" && kv === null && amps === null)
-    throw new TypedError("kv", "kV: type what the tester shows, or press Cannot go there.");
+  if (kv !== null && openKv && kv > limits.OVER_UNIT * openKv)
+    throw new TypedError("kv", filled(sentences.KV_TOO_HIGH, { kv, open_kv: openKv }));
+  if (what === "read" && kv === null && amps === null) throw new TypedError("kv", sentences.KV_WANTED);
   if (what === "rods" && kv === null) throw new TypedError("kv", "kV at the rods: type what the tester shows.");
 }
 
@@ -68,7 +27,7 @@ function usedOf({ part, quantity, once }, shed) {
   if (many > own.quantity)
     throw new TypedError(
       "quantity",
-      `How many: the shed has ${own.quantity} ${own.unit}, not ${many}; take what is there.`,
+      filled(shedUse.SHED_HAS_LESS, { has: own.quantity, unit: own.unit, wanted: many }),
     );
   return { what: "used", once, label: `${many} ${own.unit} ${own.label}` };
 }
@@ -84,9 +43,11 @@ function laterOf(typed, field) {
 /** What each strand showed, and what the search takes of them. */
 function strandsOf({ run, strand_kv: texts = [] }, atM, { strands }) {
   const rows = strandsAt(strands, run, atM);
-  if (!rows.length) throw new TypedError("run", "Line: choose one whose strands can be told apart.");
-  const read = rows.map(({ words }, k) => figure(texts[k], "strand_kv", `kV of ${words}`, MOST_KV));
-  if (read.every((kv) => kv === null)) throw new TypedError("strand_kv", "kV: type what at least one strand shows.");
+  if (!rows.length) throw new TypedError("run", sentences.NO_STRANDS_APART);
+  const read = rows.map(({ words }, k) =>
+    figure(texts[k], "strand_kv", filled(sentences.KV_OF, { strand: words }), MOST_KV),
+  );
+  if (read.every((kv) => kv === null)) throw new TypedError("strand_kv", sentences.ONE_STRAND_WANTED);
   return { leg: "", strand_kv: read, kv: judged(rows, read).countedKv, amps: null };
 }
 
@@ -94,8 +55,7 @@ function strandsOf({ run, strand_kv: texts = [] }, atM, { strands }) {
 function placedOf(typed, field, causes) {
   const { what, leg, once } = typed;
   const kind = what === "found" ? causes[typed.cause] : "";
-  if (["rods", "dry"].includes(kind) && !field.has_rods)
-    throw new TypedError("cause", "What it was: the plan has no rods; set them in Earth, or choose another.");
+  if (["rods", "dry"].includes(kind) && !field.has_rods) throw new TypedError("cause", sentences.NO_RODS);
   const run = WHOLE_KINDS[kind] ? "" : typed.run;
   const kv = figure(typed.kv, "kv", "kV", MOST_KV);
   const amps = figure(typed.amps, "amps", "Amps", MOST_A);
@@ -107,7 +67,7 @@ function placedOf(typed, field, causes) {
   return step;
 }
 
-const MUST_LIE = { found: "Where it was: choose the line.", spur: "Where it joins: choose the line." };
+const MUST_LIE = { found: sentences.FOUND_LINE_WANTED, spur: sentences.SPUR_LINE_WANTED };
 
 /** What the search takes of a step as it was typed. Throws TypedError. */
 export function stepOf(typed, field, causes) {
@@ -153,8 +113,8 @@ export function settings() {
 }
 
 function switchWords({ switch: id, opens, all_along: allAlong }, switches) {
-  const [name, state] = [switches?.[id] ?? "A switch since removed", opens ? "open" : "shut"];
-  return allAlong ? `${name} stood ${state} all along` : `${name} ${state}`;
+  const [name, state] = [switches?.[id] ?? sentences.SWITCH_GONE, opens ? "open" : "shut"];
+  return allAlong ? filled(sentences.STOOD_ALL_ALONG, { name, state }) : `${name} ${state}`;
 }
 
 const strandsShown = (read = []) => `${read.map((kv) => (kv === null ? "–" : kvWords(kv))).join(", ")} kV`;
@@ -166,14 +126,14 @@ const WHOLE_SAID = {
   grown: "Growth all along, left as it is",
 };
 const SKIPPED = {
-  [RODS_LEG]: ["Rods", "could not be read"],
-  [GROWTH_LEG]: ["Growth along the fence", "none that matters"],
+  [RODS_LEG]: ["Rods", sentences.NOT_REACHED],
+  [GROWTH_LEG]: [sentences.GROWTH_ALONG, sentences.NONE_MATTERS],
 };
 
 /** A step in words: what was done, what it showed. @type {(step: any, field: any) => string[]} */
 export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...more }, { runs, switches, units }) {
   const line = runs.find(({ id }) => id === run);
-  const where = line ? `${line.name}, ${lengthWords(atM, units)} along` : "the lead-out, at the unit";
+  const where = line ? `${line.name}, ${lengthWords(atM, units)} along` : sentences.AT_UNIT;
   const shown = [
     ...(kv === null ? [] : [`${kv} kV`]),
     ...(amps === null ? [] : [`${Math.abs(amps)} A ${amps >= 0 ? "outward" : "back"}`]),
@@ -181,17 +141,17 @@ export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...mor
   const said = {
     begin: ["Search begun", ""],
     end: ["Search ended", ""],
-    checked: ["Gates shut, switches as they should be, full terminal, tester tried", "well"],
-    unit: ["Unit alone", shown || "not read"],
-    lead: ["Lead-out alone", shown || "not read"],
+    checked: [sentences.CHECKED_FIRST, "well"],
+    unit: [sentences.UNIT_ALONE, shown || sentences.NOT_READ],
+    lead: [sentences.LEAD_ALONE, shown || sentences.NOT_READ],
     rods: ["Rods", shown],
-    sweep: ["Walked all of it", "nothing seen"],
+    sweep: [sentences.WALKED, sentences.NOTHING_SEEN],
     switch: [switchWords(more, switches), ""],
-    look: [`Looked at ${where}`, "nothing"],
-    skip: SKIPPED[more.leg] ?? [where, "could not be read"],
+    look: [filled(sentences.LOOKED_AT, { where }), "nothing"],
+    skip: SKIPPED[more.leg] ?? [where, sentences.NOT_REACHED],
     found: [WHOLE_SAID[more.kind] ?? `Found and mended, ${where}`, ""],
     spur: [`A fence on no plan joins, ${where}`, ""],
-    strands: [`${where}, strand by strand from the ground`, strandsShown(more.strand_kv)],
+    strands: [filled(sentences.STRANDS_READ, { place: where }), strandsShown(more.strand_kv)],
     used: [`From the shed: ${more.label}`, ""],
     later: [`For later: ${more.label}`, where],
   };

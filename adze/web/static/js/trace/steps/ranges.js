@@ -1,6 +1,7 @@
 // Amps and kV of outcomes in words, as the page of Trace says them (adze/services/trace_words.py).
 
-import { words } from "../constants.js";
+import { filled } from "../../basics/scales.js";
+import { words, sentences } from "../constants.js";
 
 const { LEAST_A, WHOLE_A } = words;
 
@@ -8,18 +9,25 @@ const ampsFigure = (amps) => Math.abs(amps).toFixed(Math.abs(amps) >= WHOLE_A ? 
 
 /** Under or over so many amps; what is below 0 flows back. By next to none only the way counts. */
 export function ampsWords(word, amps) {
-  if (Math.abs(amps) < LEAST_A) return word === "under" ? "amps back" : "amps outward";
+  if (Math.abs(amps) < LEAST_A) return word === "under" ? sentences.AMPS_BACK : sentences.AMPS_OUTWARD;
   const figure = ampsFigure(amps);
-  if (amps >= 0) return word === "under" ? `under ${figure} A outward, or back` : `over ${figure} A outward`;
-  return word === "under" ? `over ${figure} A back` : `under ${figure} A back, or outward`;
+  if (amps >= 0)
+    return word === "under"
+      ? filled(sentences.UNDER_OUTWARD, { amps: figure })
+      : filled(sentences.OVER_OUTWARD, { amps: figure });
+  return word === "under"
+    ? filled(sentences.OVER_BACK, { amps: figure })
+    : filled(sentences.UNDER_BACK, { amps: figure });
 }
 
 /** What a reading shows, from and to, amps or kV. */
 export function rangeWords({ low, high }, unit, isFirst, isLast) {
   if (isFirst && isLast) return "any";
   if (unit === "kV") {
-    if (isFirst) return `under ${high.toFixed(1)} kV`;
-    return isLast ? `over ${low.toFixed(1)} kV` : `${low.toFixed(1)} to ${high.toFixed(1)} kV`;
+    if (isFirst) return filled(sentences.UNDER_KV, { high_kv: high.toFixed(1) });
+    return isLast
+      ? filled(sentences.OVER_KV, { low_kv: low.toFixed(1) })
+      : filled(sentences.KV_RANGE, { low_kv: low.toFixed(1), high_kv: high.toFixed(1) });
   }
   if (isFirst) return ampsWords("under", high);
   if (isLast) return ampsWords("over", low);

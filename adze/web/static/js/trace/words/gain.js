@@ -1,6 +1,7 @@
 // What the last mend brought where it was read again, beside what a well fence shows there (trace_words.py).
 
-import { history } from "../constants.js";
+import { filled } from "../../basics/scales.js";
+import { history, sentences } from "../constants.js";
 import { STAY_KINDS } from "../steps/found.js";
 import { nearestPlace } from "../belief/places.js";
 import { spotOf } from "../belief/spots.js";
@@ -27,13 +28,13 @@ export function gainWords(search, steps, field) {
   const { well } = search.singles.hypotheses.kvAt(number);
   const left = well - again.kv;
   const isWhole = left <= WITHIN * well;
-  const missing = isWhole ? "nothing is missing" : `${kvWords(left)} kV are still missing`;
-  const here = `Well would be ${kvWords(well)} kV: ${missing}.`;
+  const missing = isWhole ? sentences.NONE_MISSING : filled(sentences.STILL_MISSING, { left_kv: kvWords(left) });
+  const here = filled(sentences.WELL_WOULD_BE, { well_kv: kvWords(well), missing });
   const before = steps.slice(0, mend).findLast((step) => hasKv(step) && isNear(step, again));
   if (!before) return here;
   const gain = again.kv - before.kv;
   const cost = well - before.kv;
-  if (gain <= 0 || cost <= 0) return `The mend brought nothing here: ${kvWords(before.kv)} kV before it. ${here}`;
-  const share = isWhole ? "" : ` of the ${kvWords(cost)} kV that were missing`;
-  return `The mend brought ${kvWords(gain)} kV here${share}. ${here}`;
+  if (gain <= 0 || cost <= 0) return filled(sentences.NO_GAIN, { before_kv: kvWords(before.kv), here });
+  const share = isWhole ? "" : filled(sentences.OF_MISSING, { cost_kv: kvWords(cost) });
+  return filled(sentences.GAIN, { gain_kv: kvWords(gain), share, here });
 }

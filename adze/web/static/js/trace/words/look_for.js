@@ -1,9 +1,9 @@
 // What to look for at a place, as the page of Trace says it (adze/services/trace_words.py, look_words).
 
-import { words } from "../constants.js";
+import { sentences, words } from "../constants.js";
 import { kindsTold } from "./explanation.js";
 
-export const { LISTEN } = words;
+export const { LISTEN } = sentences;
 const { MOST, MOST_CAUSES } = words;
 
 /** Causes to look for there, each with how it shows; first what is of the kind that most of the belief is in. */

@@ -1,7 +1,7 @@
 // Strands read one by one at a place: which is low, beside what each should show there (core/log/strand_compare.py).
 
-import { strandCompare } from "../constants.js";
-import { kvWords } from "../../basics/scales.js";
+import { filled, kvWords } from "../../basics/scales.js";
+import { strandCompare, sentences } from "../constants.js";
 
 const { LOW_SHARE, CUT_SHARE, EARTH_TIMES, EARTH_MORE_KV } = strandCompare;
 
@@ -25,9 +25,8 @@ export function strandsAt(strands, run, atM) {
 
 function earthWords({ wellKv }, kv) {
   return kv > EARTH_TIMES * wellKv + EARTH_MORE_KV
-    ? `The earth strand carries ${kvWords(kv)} kV to soil, ${kvWords(wellKv)} are expected: a live strand touches it ` +
-        "past here, or its link to the rods or the rods themselves are poor."
-    : `The earth strand is well (${kvWords(kv)} kV to soil).`;
+    ? filled(strandCompare.EARTH_STRAND_LIVE, { kv: kvWords(kv), well_kv: kvWords(wellKv) })
+    : filled(strandCompare.EARTH_STRAND_WELL, { kv: kvWords(kv) });
 }
 
 const inOrder = (one, other) => {
@@ -37,26 +36,28 @@ const inOrder = (one, other) => {
 
 function whereWords(row, live) {
   const lowest = live.map((own) => own.row.numbers).toSorted(inOrder)[0];
-  return lowest === row.numbers
-    ? "The lowest: growth, a fallen insulator, a clod or wire lying on it."
-    : "Not the lowest: a branch, a cracked insulator, a wire across it, a bad joint.";
+  return lowest === row.numbers ? strandCompare.LOWEST : strandCompare.NOT_LOWEST;
 }
 
 function liveWords(live) {
   const { share: least, row, kv } = live.reduce((p, q) => (q.share < p.share ? q : p));
   const most = Math.max(...live.map(({ share }) => share));
-  const shown = `${row.words}, at ${kvWords(kv)} of ${kvWords(row.wellKv)} kV`;
-  if (least >= LOW_SHARE) return { words: "No live strand is low here.", kv, low: null };
+  const shown = filled(strandCompare.STRAND_SHOWN, {
+    strand: row.words,
+    kv: kvWords(kv),
+    well_kv: kvWords(row.wellKv),
+  });
+  if (least >= LOW_SHARE) return { words: strandCompare.NO_STRAND_LOW, kv, low: null };
   if (live.length === 1) return { words: `Low: ${shown}.`, kv, low: null };
   if (least >= LOW_SHARE * most)
     return {
-      words: `All live strands are low alike (${shown}): not one strand, but the branch, the unit or the earth.`,
+      words: filled(strandCompare.ALL_LOW, { shown }),
       kv,
       low: null,
     };
-  const cut = least < CUT_SHARE ? "It is cut, or nothing joins it: look at its joints." : whereWords(row, live);
-  const others = most >= LOW_SHARE ? "well" : "less low";
-  return { words: `It is on ${shown}; the others are ${others}. ${cut}`, kv, low: row };
+  const cut = least < CUT_SHARE ? strandCompare.STRAND_CUT : whereWords(row, live);
+  const others = most >= LOW_SHARE ? "well" : strandCompare.LESS_LOW;
+  return { words: filled(strandCompare.LOW_STRAND, { shown, others, cause: cut }), kv, low: row };
 }
 
 /** Which strand is low, of kV (one for each row, null where none), in words, and what the search takes of it. */
@@ -80,6 +81,6 @@ export function strandWords(steps, { strands, runs }) {
   const rows = strandsAt(strands, last.run, last.at_m);
   if (!rows.length || rows.length !== last.strand_kv.length) return "";
   const { words, low } = judged(rows, last.strand_kv);
-  const onward = low ? ` Read ${low.words} alone from here on.` : "";
+  const onward = low ? filled(sentences.STRAND_ALONE, { strand: low.words }) : "";
   return `${runs.find(({ id }) => id === last.run).name}: ${words}${onward}`;
 }
