@@ -59,7 +59,9 @@ def reach(*, fresh: bool) -> CoverageData:
         config = ROOT / "tests" / "mutants" / "coverage.ini"
         tests = [f"tests/{room}" for room in ("core", "formats", "services")]
         command = [sys.executable, "-m", "coverage", "run", f"--rcfile={config}", f"--data-file={_REACH}"]
-        subprocess.run([*command, *_PYTEST[1:], *tests], cwd=ROOT, check=True)
+        # Limits of time do not hold under coverage: 1 is "some failed".
+        if subprocess.run([*command, *_PYTEST[1:], *tests], cwd=ROOT, check=False).returncode > 1:
+            raise RuntimeError("the tests could not be run")
     data = CoverageData(str(_REACH))
     data.read()
     return data

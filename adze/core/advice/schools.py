@@ -3,9 +3,8 @@
 import math
 from dataclasses import dataclass
 
+from adze.core.basics.units import M_PER_FT
 from adze.core.tables.energizers import EnergizerModel
-
-M_PER_FT = 0.3048
 
 
 @dataclass(frozen=True)

@@ -27,6 +27,7 @@ from adze.core.pulse.network import Terminal
 from adze.core.pulse.source_update import SourceUpdate
 
 _READ_SHARE, _READ_KV = 0.05, 0.05  # a tester's error and the eye's
+_JOINT_TIMES = 1.4  # the forecast: soil and moisture as given seldom miss by more
 _OHM_RANGE = (0.05, 20_000.0)
 _SHORT_RANGE = (0.2, 200_000.0)
 ROW_MOST = 30  # more in one row is no mend
@@ -68,6 +69,15 @@ class Implied:
     is_deep: bool
     status: Status
     rods: int | None
+
+    @property
+    def is_joint_doubtful(self) -> bool:
+        """Whether the rods stand so far over their forecast that a clamp or lead is likelier than the soil."""
+        return self.rods_ohm > _JOINT_TIMES * self.forecast_ohm
+
+    def true_kv(self, rods_kv: float) -> float:
+        """The rise of the rods against far earth, kV, of what was read against a peg in their own field."""
+        return rods_kv / self.peg_share
 
 
 class _Rods:

@@ -11,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import polygonize
 
 from adze.core.basics.cache import cached_by_fields
+from adze.core.basics.units import M_PER_FT
 from adze.core.ground.lines import point_at, shape_of
 from adze.core.ground.survey import survey
 from adze.core.plan.document import Plan
@@ -228,4 +229,4 @@ def hectares(area_m2: float) -> float:
 
 def acres(area_m2: float) -> float:
     """Area in acres of 43,560 square feet."""
-    return area_m2 / (43_560 * 0.3048**2)
+    return area_m2 / (43_560 * M_PER_FT**2)

@@ -2,6 +2,7 @@
 
 import math
 
+from adze.core.basics.units import M_PER_FT
 from adze.core.build.parts import bill
 from adze.core.plan.document import Plan
 from adze.core.plan.prices import OwnPrice
@@ -13,8 +14,8 @@ COLUMNS = ("part", "label", "unit", "pack", "price", "code")
 _MOST = 400
 # How shops call the units of the list, and how much of the list's unit each is.
 _SHOP_UNITS = {
-    "m": {"m": 1.0, "metre": 1.0, "metres": 1.0, "meter": 1.0, "meters": 1.0, "km": 1000.0, "ft": 0.3048,
-          "foot": 0.3048, "feet": 0.3048, "yd": 0.9144, "yard": 0.9144, "yards": 0.9144},
+    "m": {"m": 1.0, "metre": 1.0, "metres": 1.0, "meter": 1.0, "meters": 1.0, "km": 1000.0, "ft": M_PER_FT,
+          "foot": M_PER_FT, "feet": M_PER_FT, "yd": 0.9144, "yard": 0.9144, "yards": 0.9144},
     "piece": dict.fromkeys(("piece", "pieces", "pc", "pcs", "each", "ea", "unit", "no"), 1.0)
     | {"pair": 2.0, "dozen": 12.0, "hundred": 100.0},
     "set": {"set": 1.0, "sets": 1.0, "kit": 1.0, "each": 1.0, "pair": 2.0},

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from adze.core.basics.units import kv_words
+from adze.core.basics.units import M_PER_FT, Units, kv_words
 from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.ground.places import place_words
@@ -20,22 +20,31 @@ from adze.services.trace.events import KeptEvent, StrandsRead
 
 @dataclass(frozen=True)
 class StrandsToRead:
-    """A line whose strands can be told apart, with what each should show at its far end."""
+    """A line whose strands can be told apart, with what each should show at its far end.
+
+    `end_shown` is where that is, in whole metres or feet as the plan's units are.
+    """
 
     run: str
     name: str
     at_m: float
+    end_shown: str
     rows: tuple[StrandRow, ...]
 
 
 def strand_lines(plan: Plan, season: str) -> tuple[StrandsToRead, ...]:
     """The lines whose strands can be told apart. Raises Incomplete."""
     weather = Weather(Season(season))
+    unit_m = M_PER_FT if plan.units is Units.IMPERIAL else 1.0
     found = []
     for run in plan.runs:
         if comparable(plan, run.id):
             far = round(length_m(run), 1)
-            found.append(StrandsToRead(run.id, run.name, far, strands_at(plan, weather, FencePlace(run.id, far))))
+            found.append(
+                StrandsToRead(
+                    run.id, run.name, far, f"{far / unit_m:.0f}", strands_at(plan, weather, FencePlace(run.id, far))
+                )
+            )
     return tuple(line for line in found if line.rows)
 
 

@@ -1,5 +1,6 @@
 """What Strands shows."""
 
+import math
 from typing import Any
 
 from adze.core.advice.fence_schools import fence_schools
@@ -37,7 +38,8 @@ def strands_view(asked: ViewRequest) -> dict[str, Any]:
         "own": whole if number is None else whole.fences[number],
         "ways_to_build": every_fence(whole),
         "lengths": {run.id: length_m(run) for run in whole.runs},
-        "own_m": sum(length_m(run) for run in whole.runs if run.id in built.runs),
+        "own_m": (own_m := sum(length_m(run) for run in whole.runs if run.id in built.runs)),
+        "net_rolls": math.ceil(own_m / nettings()[plan.netting].roll_m) if plan.netting else 0,
         "fence": fence_of(replaced(plan, bottom_off=False)),
         "bottom": bottom_group_of(plan),
         "lost": lost_without_bottom(plan),

@@ -61,6 +61,18 @@ def test_a_near_peg_alone_would_pass_rods_that_fail() -> None:
     assert says.peg_share < 0.75
 
 
+@pytest.mark.parametrize(("soil", "is_doubtful"), [(1.3, False), (1.6, True)])
+def test_rods_far_over_their_forecast_make_one_doubt_a_joint(soil: float, is_doubtful: bool) -> None:
+    says = implied(farm(), read_on(farm(calibration={"soil_factor": soil}), 20.0, 10.0))
+    assert says.is_joint_doubtful == is_doubtful
+
+
+def test_what_a_near_peg_hides_is_added() -> None:
+    read = read_on(farm(), 20.0, 0.5)
+    says = implied(farm(), read)
+    assert says.true_kv(read.rods_kv) == pytest.approx(read_on(farm(), 20.0, 1000.0).rods_kv, rel=0.02)
+
+
 def test_a_shallow_short_is_told_and_corrected() -> None:
     plan = farm()
     read = read_on(plan, 150.0, 10.0)

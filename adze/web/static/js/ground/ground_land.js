@@ -3,11 +3,10 @@
 import { el } from "../basics/dom.js";
 import { lengthOf, niceStep, pointAt } from "../basics/geometry.js";
 import { at, css, draw, pinOf, shape } from "./map_parts.js";
-import { lengthWords } from "../basics/scales.js";
+import { M_PER_FT, lengthWords } from "../basics/scales.js";
 import { spotSign } from "../basics/signs.js";
 import * as L from "../../vendor/leaflet/leaflet-src.esm.js";
 
-const M_PER_FT = 0.3048;
 const GRID_PX = 110;
 
 const multiples = (low, high, step) => {

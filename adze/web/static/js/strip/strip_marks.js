@@ -1,5 +1,6 @@
 // The strip's ground: posts, heights, and the signs of what is fixed along the way.
 
+import { M_PER_FT } from "../basics/scales.js";
 import { svg } from "../basics/dom.js";
 import { niceStep, pointAt } from "../basics/geometry.js";
 import { fixtureParts, mishapParts } from "../basics/signs.js";
@@ -46,7 +47,7 @@ export function relief({ width, height, x }, bench) {
   const y = (h) => height - 8 - ((h - low) / Math.max(high - low, 0.5)) * (RELIEF_PX - 20);
   const points = profile.map(([at, h]) => `${x(at).toFixed(1)} ${y(h).toFixed(1)}`).join("L");
   const ends = [profile[0], profile.at(-1)].map(([at]) => `${x(at).toFixed(1)} ${height}`);
-  const words = (m) => (bench.units === "imperial" ? `${Math.round(m / 0.3048)} ft` : `${m.toFixed(1)} m`);
+  const words = (m) => (bench.units === "imperial" ? `${Math.round(m / M_PER_FT)} ft` : `${m.toFixed(1)} m`);
   // Where the ground lies lower, the words have room above it.
   const isLowLast = profile.at(-1)[1] <= profile[0][1];
   const side = isLowLast ? { x: width - RIGHT, "text-anchor": "end" } : { x: LEFT };
