@@ -50,7 +50,7 @@ class EditionBody(JsonBody):
 
     edition: int
     based_on: int
-    once: Annotated[str, Field(max_length=60)] = ""
+    idempotency_key: Annotated[str, Field(max_length=60, alias="once")] = ""
     stage: Stage = Stage.GROUND
     pane: Pane = Pane.FINDINGS
     fence: Annotated[str, Field(max_length=40)] = ""
@@ -58,7 +58,7 @@ class EditionBody(JsonBody):
     @property
     def base(self) -> plans.Base:
         """What the change began from."""
-        return plans.Base(self.edition, self.based_on, self.once)
+        return plans.Base(self.edition, self.based_on, self.idempotency_key)
 
 
 def fault(faults: Faults) -> JSONResponse:

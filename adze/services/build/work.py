@@ -308,7 +308,9 @@ def tick(begin_transaction: BeginTransaction, opened: OpenPlan, ticked: NewEvent
     if what not in WHAT:
         raise BadWork(f"what: {what!r} is not known; one of {', '.join(WHAT)}")
     with begin_transaction() as connection:
-        if ticked.once and work.has_event(connection, plan_id=opened.id, once=ticked.once):
+        if ticked.idempotency_key and work.has_event(
+            connection, plan_id=opened.id, idempotency_key=ticked.idempotency_key
+        ):
             return view  # sent again, because its answer was lost
         if what in ("done", "start") and own.state == "done":
             when = f"{own.at.astimezone(ZoneInfo(opened.stored.time_zone)):%H:%M}" if own.at else ""

@@ -22,7 +22,7 @@ _PASSED_M = 15.0  # so near the way one stands before it
 
 @dataclass(frozen=True)
 class DeferredDefectTyped:
-    """Something to be mended later, as typed; `once` is the token of one that may be sent twice.
+    """Something to be mended later, as typed; `idempotency_key` is the token of one that may be sent twice.
 
     `way` is how the input of its place is called: metres along, metres out.
     """
@@ -30,7 +30,7 @@ class DeferredDefectTyped:
     run: str
     at_m: str
     words: str
-    once: str = ""
+    idempotency_key: str = ""
     way: str = "along"
 
 
@@ -55,7 +55,7 @@ def note_defect(begin_transaction: BeginTransaction, opened: OpenPlan, typed: De
             words=words,
             noted_on=noted_on,
             by_account=by,
-            once=typed.once[:60],
+            idempotency_key=typed.idempotency_key[:60],
         )
 
 

@@ -43,7 +43,7 @@ class ReadingError(FieldFault):
 
 @dataclass(frozen=True)
 class Entry:
-    """What was typed; `once` is the token of the form, so that it is kept once however often it is sent.
+    """What was typed; `idempotency_key` is the token of the form, so that it is kept once however often it is sent.
 
     `read_at` is when a device without signal took it; None: now.
     """
@@ -56,7 +56,7 @@ class Entry:
     outward: bool | None
     season: Season
     note: str
-    once: str = ""
+    idempotency_key: str = ""
     read_at: datetime | None = None
 
     def read_kv(self) -> tuple[float, bool]:
@@ -103,7 +103,12 @@ def log_reading(
     reading = with_forecast(plan, entry)
     with begin_transaction() as connection:
         return readings.add_reading(
-            connection, reading, plan_id=plan_id, read_by=read_by, once=entry.once, read_at=entry.read_at
+            connection,
+            reading,
+            plan_id=plan_id,
+            read_by=read_by,
+            idempotency_key=entry.idempotency_key,
+            read_at=entry.read_at,
         )
 
 

@@ -44,13 +44,13 @@ class TypedReading:
     way: str = "outward"
     season: str = "usual"
     note: str = ""
-    once: str = ""
+    idempotency_key: str = ""
     over: str = ""
     at: str = ""
 
     def standing(self) -> "TypedReading":
         """The form as a page opens it: the distance as a number of metres, a token of its own."""
-        return replace(self, at_m=f"{_finite(self.at_m):.1f}", once=secrets.token_urlsafe(12))
+        return replace(self, at_m=f"{_finite(self.at_m):.1f}", idempotency_key=secrets.token_urlsafe(12))
 
     def entry(self) -> Entry:
         """The reading. Raises ReadingError naming the field."""
@@ -60,7 +60,7 @@ class TypedReading:
             raise ReadingError("at_m", "Distance and strand: write numbers.") from None
         season = Season(self.season) if self.season in set(Season) else Season.USUAL
         kv = f"{self.kv}+" if self.over and self.kv.strip() else self.kv
-        typed = (kv, self.amps, self.way == "outward", season, self.note, self.once)
+        typed = (kv, self.amps, self.way == "outward", season, self.note, self.idempotency_key)
         return Entry(self.run, at_m, strand, *typed, self.read_at())
 
     def read_at(self) -> datetime | None:

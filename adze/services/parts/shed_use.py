@@ -63,12 +63,12 @@ def shed_for_mends(begin_transaction: BeginTransaction, opened: OpenPlan) -> She
 
 @dataclass(frozen=True)
 class UseTyped:
-    """A part that a mend took, as typed; `once` is the token of one that may be sent twice."""
+    """A part that a mend took, as typed; `idempotency_key` is the token of one that may be sent twice."""
 
     part: str
     quantity: str
     what_for: str = ""
-    once: str = ""
+    idempotency_key: str = ""
 
 
 def use_part(begin_transaction: BeginTransaction, opened: OpenPlan, typed: UseTyped, by: int) -> None:
@@ -80,7 +80,7 @@ def use_part(begin_transaction: BeginTransaction, opened: OpenPlan, typed: UseTy
     if amount == 0:
         raise ReadingError("quantity", "How many: 0 takes nothing; write how many or how much was used.")
     with begin_transaction() as connection:
-        if typed.once and shed.has_use(connection, plan_id=opened.id, once=typed.once):
+        if typed.idempotency_key and shed.has_use(connection, plan_id=opened.id, idempotency_key=typed.idempotency_key):
             return
         farm = opened.stored.farm_id
         if shed.take_item(connection, farm_id=farm, part=part, quantity=amount) is None:
@@ -98,5 +98,5 @@ def use_part(begin_transaction: BeginTransaction, opened: OpenPlan, typed: UseTy
             quantity=amount,
             what_for=what_for.strip(),
             by_account=by,
-            once=typed.once,
+            idempotency_key=typed.idempotency_key,
         )

@@ -27,7 +27,7 @@ def add_photo(
     name: str,
     content: bytes,
     by_account: int,
-    once: str = "",
+    idempotency_key: str = "",
 ) -> None:
     """Keep a photo of a thing; with a token, once.
 
@@ -36,7 +36,7 @@ def add_photo(
     if not _THING.fullmatch(thing):
         raise Unreadable("A photo belongs to a step, a defect or what got through; choose one of them.")
     with begin_transaction() as connection:
-        if once and photos.has_photo(connection, plan_id=opened.id, once=once):
+        if idempotency_key and photos.has_photo(connection, plan_id=opened.id, idempotency_key=idempotency_key):
             return
         if photos.count_photos(connection, plan_id=opened.id, thing=thing) >= _MOST:
             raise Unreadable(f"It has {_MOST} photos already; take one off first.")
@@ -52,7 +52,7 @@ def add_photo(
             thing=thing,
             by_account=by_account,
             at=at,
-            once=once,
+            idempotency_key=idempotency_key,
         )
 
 

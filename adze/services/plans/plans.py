@@ -51,11 +51,11 @@ class OpenPlan:
 
 @dataclass(frozen=True)
 class Base:
-    """What a change began from: the edition that was on screen and its revision; `once` is the change's own token."""
+    """What a change began from: the edition that was on screen and its revision; and the change's own key."""
 
     edition: int
     revision: int
-    once: str = ""
+    idempotency_key: str = ""
 
 
 @dataclass(frozen=True)
@@ -215,11 +215,17 @@ def save_plan(
     with begin_transaction() as connection:
         stored = _locked(connection, opened)
         late = stored.edition != base.edition
-        before = plans.get_sent_before(connection, plan_id=opened.id, once=base.once) if base.once else None
+        before = (
+            plans.get_sent_before(connection, plan_id=opened.id, idempotency_key=base.idempotency_key)
+            if base.idempotency_key
+            else None
+        )
         if before is None:
             if stored.edition % CHECK_EVERY == 0:
                 check_room(connection, plan_id=opened.id)
-            made = _add(connection, stored, base, document, RevisionNote(said, opened.account_id, late, base.once))
+            made = _add(
+                connection, stored, base, document, RevisionNote(said, opened.account_id, late, base.idempotency_key)
+            )
             edition = stored.edition
             if not late and plan.tester != opened.plan.tester:
                 keep_tester(connection, farm_id=stored.farm_id, tester=plan.tester.model_dump(mode="json"))
@@ -340,13 +346,20 @@ def step(begin_transaction: BeginTransaction, opened: OpenPlan, *, base: Base, b
         stored = _locked(connection, opened)
         late = stored.edition != base.edition
         number = stored.parent if back else stored.child
-        if plans.was_stepped(connection, plan_id=opened.id, once=base.once):
+        if plans.was_stepped(connection, plan_id=opened.id, idempotency_key=base.idempotency_key):
             late, number = False, stored.current  # sent again, because its answer was lost
         elif not late and number is not None:
             revision = plans.get_revision(connection, plan_id=opened.id, number=number)
             plans.change_current(connection, plan_id=opened.id, number=number, name=revision.document["name"])
             who = opened.account_id
-            plans.add_step(connection, plan_id=opened.id, number=number, back=back, once=base.once, made_by=who)
+            plans.add_step(
+                connection,
+                plan_id=opened.id,
+                number=number,
+                back=back,
+                idempotency_key=base.idempotency_key,
+                made_by=who,
+            )
             stored = plans.get_plan(connection, plan_id=opened.id, account_id=opened.account_id)
     if late:
         before, theirs = _theirs(begin_transaction, stored, base.revision)

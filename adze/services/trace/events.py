@@ -261,7 +261,7 @@ class KeptEvent:
     """An event with its number, its token on a phone, when it was done and by whom."""
 
     id: int
-    once: str | None
+    idempotency_key: str | None
     at: datetime
     by_name: str
     did: SearchEvent
@@ -269,7 +269,7 @@ class KeptEvent:
     @property
     def token(self) -> str:
         """What a phone knows it by: its own token, or e and its number."""
-        return self.once or f"e{self.id}"
+        return self.idempotency_key or f"e{self.id}"
 
     @property
     def what(self) -> str:
@@ -280,7 +280,9 @@ class KeptEvent:
 def read_events(rows: Iterable[TraceEvent]) -> tuple[KeptEvent, ...]:
     """The events of a search as the store has them. Raises ValidationError for one that cannot be read."""
     return tuple(
-        KeptEvent(row.id, row.once, row.at, row.by_name, _ANY.validate_python({**row.body, "what": row.what}))
+        KeptEvent(
+            row.id, row.idempotency_key, row.at, row.by_name, _ANY.validate_python({**row.body, "what": row.what})
+        )
         for row in rows
     )
 

@@ -236,7 +236,7 @@ def take_steps(
         try:
             _take(begin_transaction, opened, step, by)
         except (FieldFault, Incomplete) as error:
-            refused[step.typed.once] = str(error)
+            refused[step.typed.idempotency_key] = str(error)
     return refused
 
 
@@ -245,7 +245,7 @@ class FieldPhoto:
     """A photo as a phone kept it: of the search that a step is of, with a token of its own."""
 
     of: str
-    once: str
+    idempotency_key: str
     name: str
     content: bytes
 
@@ -263,7 +263,7 @@ def take_photo(begin_transaction: BeginTransaction, opened: OpenPlan, photo: Fie
         name=photo.name,
         content=photo.content,
         by_account=by,
-        once=photo.once,
+        idempotency_key=photo.idempotency_key,
     )
 
 
@@ -277,7 +277,7 @@ def _take(begin_transaction: BeginTransaction, opened: OpenPlan, step: FieldStep
             if row is not None and row.hidden is None:
                 searches.undo_trace_event_of(connection, search_id=row.id, token=step.of)
     elif what == "used":
-        used = UseTyped(step.part, step.quantity, step.what_for, step.typed.once)
+        used = UseTyped(step.part, step.quantity, step.what_for, step.typed.idempotency_key)
         use_part(begin_transaction, opened, used, by)
     elif what == "practised" and step.practised:
         keep_practised(begin_transaction, opened, step.practised, by)

@@ -78,7 +78,7 @@ def _seen(plan: Plan, where: Any, fault: HiddenFault) -> dict[str, Any]:
 class Practised:
     """How a round on a phone went, with its token."""
 
-    once: str
+    idempotency_key: str
     season: str
     seed: int
     faults: int
@@ -101,14 +101,14 @@ def keep_practised(begin_transaction: BeginTransaction, opened: OpenPlan, told: 
     if told.season not in {s.value for s in Season}:
         raise FieldFault("season", f"Season: {told.season[:20]!r} is none; take dry, usual or wet.")
     result = asdict(told) | {"practice": True, "lesson": "", "finds": [{"cause": cause} for cause in told.causes]}
-    for name in ("once", "season", "seed", "causes"):
+    for name in ("idempotency_key", "season", "seed", "causes"):
         result.pop(name)
     with begin_transaction() as connection:
         searches.add_practised(
             connection,
             plan_id=opened.id,
             season=told.season,
-            hidden={"seed": told.seed, "once": told.once, "faults": []},
+            hidden={"seed": told.seed, "once": told.idempotency_key, "faults": []},
             result=result,
             started_by=by,
         )

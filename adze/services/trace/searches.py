@@ -194,9 +194,14 @@ def start(begin_transaction: BeginTransaction, opened: OpenPlan, beginning: Sear
             _keep(connection, row.id, event, "", by)
 
 
-def _keep(connection: Connection, search_id: int, event: SearchEvent, once: str, by: int) -> None:
+def _keep(connection: Connection, search_id: int, event: SearchEvent, idempotency_key: str, by: int) -> None:
     searches.add_trace_event(
-        connection, search_id=search_id, what=event.what, body=body_of(event), once=once, by_account=by
+        connection,
+        search_id=search_id,
+        what=event.what,
+        body=body_of(event),
+        idempotency_key=idempotency_key,
+        by_account=by,
     )
 
 
@@ -220,7 +225,9 @@ def _elimination(plan: Plan, hidden: dict[str, Any]) -> tuple[SearchEvent, ...]:
 def do(begin_transaction: BeginTransaction, opened: OpenPlan, typed: Typed, by: int) -> None:
     """Keep one step of the search that is going on, or what is to be mended later. Raises FieldFault."""
     if typed.what == LATER:
-        note_defect(begin_transaction, opened, DeferredDefectTyped(typed.run, typed.at_m, typed.note, typed.once), by)
+        note_defect(
+            begin_transaction, opened, DeferredDefectTyped(typed.run, typed.at_m, typed.note, typed.idempotency_key), by
+        )
         return
     found = open_search(opened, begin_transaction)
     if found is None:
@@ -233,7 +240,7 @@ def do(begin_transaction: BeginTransaction, opened: OpenPlan, typed: Typed, by: 
     else:
         event = _practised(opened.plan, row, events, typed)
     with begin_transaction() as connection:
-        _keep(connection, row.id, event, typed.once[:60], by)
+        _keep(connection, row.id, event, typed.idempotency_key[:60], by)
 
 
 def _practised(plan: Plan, row: TraceSearch, events: tuple[KeptEvent, ...], typed: Typed) -> SearchEvent:

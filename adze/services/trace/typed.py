@@ -54,7 +54,7 @@ class Typed:
     outward: bool = True
     cause: str = ""
     note: str = ""
-    once: str = ""
+    idempotency_key: str = ""
     switch: str = ""
     opens: bool = True
     all_along: bool = False

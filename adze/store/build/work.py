@@ -48,13 +48,13 @@ class TaskEvent:
 
 @dataclass(frozen=True, kw_only=True)
 class NewEvent:
-    """What is done at a step, of now unless said; `once` makes it one, however often it is sent."""
+    """What is done at a step, of now unless said; `idempotency_key` makes it one, however often it is sent."""
 
     step: str
     what: str
     said: str = ""
     note: str = ""
-    once: str = ""
+    idempotency_key: str = ""
     at: datetime | None = None
 
 
@@ -119,9 +119,9 @@ class _Kept:
     is_kept: bool
 
 
-def has_event(connection: Connection, *, plan_id: int, once: str) -> bool:
+def has_event(connection: Connection, *, plan_id: int, idempotency_key: str) -> bool:
     """Whether what came with a token is kept already."""
-    found = fetch_one(connection, _QUERIES["has_event"], _Kept, plan_id=plan_id, once=once)
+    found = fetch_one(connection, _QUERIES["has_event"], _Kept, plan_id=plan_id, idempotency_key=idempotency_key)
     return bool(found and found.is_kept)
 
 

@@ -25,15 +25,15 @@ SET begins_on = excluded.begins_on, begins_at = excluded.begins_at, day_h = excl
 
 -- name: add_task_event
 -- What was done at a step; one with a token that is kept already is that one.
-INSERT INTO task_event (plan_id, step, what, said, note, once, by_account, at)
-VALUES (%(plan_id)s, %(step)s, %(what)s, %(said)s, %(note)s, nullif(%(once)s, ''), %(by_account)s,
+INSERT INTO task_event (plan_id, step, what, said, note, idempotency_key, by_account, at)
+VALUES (%(plan_id)s, %(step)s, %(what)s, %(said)s, %(note)s, nullif(%(idempotency_key)s, ''), %(by_account)s,
         coalesce(%(at)s::timestamptz, now()))
-ON CONFLICT (plan_id, once) DO UPDATE SET once = task_event.once
+ON CONFLICT (plan_id, idempotency_key) DO UPDATE SET idempotency_key = task_event.idempotency_key
 RETURNING id;
 
 -- name: has_event
 -- Whether what came with a token is kept already.
-SELECT EXISTS (SELECT FROM task_event WHERE plan_id = %(plan_id)s AND once = %(once)s) AS is_kept;
+SELECT EXISTS (SELECT FROM task_event WHERE plan_id = %(plan_id)s AND idempotency_key = %(idempotency_key)s) AS is_kept;
 
 -- name: list_task_events
 -- What was done on a plan's steps, oldest first.

@@ -45,13 +45,19 @@ def add_reading(
     *,
     plan_id: int,
     read_by: int,
-    once: str = "",
+    idempotency_key: str = "",
     read_at: datetime | None = None,
 ) -> Reading:
     """Keep a reading, of now unless said; one with a token that is kept already is that one. Raises RefusedByStore."""
     values = asdict(reading) | {"read_at": read_at}
     made = fetch_one(
-        connection, _QUERIES["add_reading"], Reading, plan_id=plan_id, read_by=read_by, once=once, **values
+        connection,
+        _QUERIES["add_reading"],
+        Reading,
+        plan_id=plan_id,
+        read_by=read_by,
+        idempotency_key=idempotency_key,
+        **values,
     )
     if made is None:
         raise Missing("The reading was not kept.")

@@ -1,12 +1,13 @@
 -- name: add_reading
 -- A tester's reading at a place, with what was forecast there; one that is sent again is the one that is kept.
 INSERT INTO reading (plan_id, run, at_m, strand, kv, amps, outward, season, note,
-                     forecast_low_kv, forecast_kv, forecast_high_kv, read_by, once, read_at, is_over, corrects)
+                     forecast_low_kv, forecast_kv, forecast_high_kv, read_by, idempotency_key,
+                     read_at, is_over, corrects)
 VALUES (%(plan_id)s, %(run)s, %(at_m)s, %(strand)s, %(kv)s, %(amps)s::double precision, %(outward)s::boolean,
         %(season)s, %(note)s, %(forecast_low_kv)s::double precision, %(forecast_kv)s::double precision,
-        %(forecast_high_kv)s::double precision, %(read_by)s, nullif(%(once)s, ''),
+        %(forecast_high_kv)s::double precision, %(read_by)s, nullif(%(idempotency_key)s, ''),
         coalesce(%(read_at)s::timestamptz, now()), %(is_over)s, %(corrects)s::bigint)
-ON CONFLICT (plan_id, once) DO UPDATE SET once = excluded.once
+ON CONFLICT (plan_id, idempotency_key) DO UPDATE SET idempotency_key = excluded.idempotency_key
 RETURNING id, run, at_m, strand, kv, amps, outward, season, note,
           forecast_low_kv, forecast_kv, forecast_high_kv, read_at, is_over, corrects, withdrawn_why,
           (SELECT name FROM account WHERE id = read_by) AS read_by_name;

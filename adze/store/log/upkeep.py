@@ -66,13 +66,13 @@ def add_defect(
     words: str,
     noted_on: date,
     by_account: int,
-    once: str = "",
+    idempotency_key: str = "",
 ) -> None:
-    """Note something to be mended later at (run, m); `once` is the token of one that may be sent twice.
+    """Note something to be mended later at (run, m); `idempotency_key` is the token of one that may be sent twice.
 
     Raises RefusedByStore.
     """
-    values = {"words": words, "noted_on": noted_on, "by_account": by_account, "once": once}
+    values = {"words": words, "noted_on": noted_on, "by_account": by_account, "idempotency_key": idempotency_key}
     run(connection, _QUERIES["add_defect"], plan_id=plan_id, run=place[0], at_m=place[1], **values)
 
 

@@ -18,9 +18,9 @@ LIMIT %(most)s;
 
 -- name: add_defect
 -- What is to be mended later.
-INSERT INTO defect (plan_id, run, at_m, words, noted_on, by_account, once)
-VALUES (%(plan_id)s, %(run)s, %(at_m)s, %(words)s, %(noted_on)s, %(by_account)s, nullif(%(once)s, ''))
-ON CONFLICT (plan_id, once) DO NOTHING;
+INSERT INTO defect (plan_id, run, at_m, words, noted_on, by_account, idempotency_key)
+VALUES (%(plan_id)s, %(run)s, %(at_m)s, %(words)s, %(noted_on)s, %(by_account)s, nullif(%(idempotency_key)s, ''))
+ON CONFLICT (plan_id, idempotency_key) DO NOTHING;
 
 -- name: list_defects
 -- What is still to be mended, oldest first.

@@ -75,17 +75,32 @@ class _Uses:
     uses: int
 
 
-def has_use(connection: Connection, *, plan_id: int, once: str) -> bool:
+def has_use(connection: Connection, *, plan_id: int, idempotency_key: str) -> bool:
     """Whether a use with this token is kept."""
-    found = fetch_one(connection, _QUERIES["count_uses_once"], _Uses, plan_id=plan_id, once=once)
+    found = fetch_one(
+        connection, _QUERIES["count_uses_by_key"], _Uses, plan_id=plan_id, idempotency_key=idempotency_key
+    )
     return found is not None and found.uses > 0
 
 
 def add_use(
-    connection: Connection, *, plan_id: int, part: str, quantity: float, what_for: str, by_account: int, once: str = ""
+    connection: Connection,
+    *,
+    plan_id: int,
+    part: str,
+    quantity: float,
+    what_for: str,
+    by_account: int,
+    idempotency_key: str = "",
 ) -> None:
-    """Keep what a mend took; `once` is the token of one that may be sent twice. Raises RefusedByStore."""
-    values = {"part": part, "quantity": quantity, "what_for": what_for, "by_account": by_account, "once": once}
+    """Keep what a mend took; `idempotency_key` is that of one that may be sent twice. Raises RefusedByStore."""
+    values = {
+        "part": part,
+        "quantity": quantity,
+        "what_for": what_for,
+        "by_account": by_account,
+        "idempotency_key": idempotency_key,
+    }
     run(connection, _QUERIES["add_use"], plan_id=plan_id, **values)
 
 

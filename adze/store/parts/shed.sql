@@ -36,12 +36,12 @@ RETURNING part, quantity, note;
 
 -- name: add_use
 -- What a mend took from the shed.
-INSERT INTO shed_use (plan_id, part, quantity, what_for, by_account, once)
-VALUES (%(plan_id)s, %(part)s, %(quantity)s, %(what_for)s, %(by_account)s, nullif(%(once)s, ''));
+INSERT INTO shed_use (plan_id, part, quantity, what_for, by_account, idempotency_key)
+VALUES (%(plan_id)s, %(part)s, %(quantity)s, %(what_for)s, %(by_account)s, nullif(%(idempotency_key)s, ''));
 
--- name: count_uses_once
+-- name: count_uses_by_key
 -- How many uses came with a token: none or one.
-SELECT count(*) AS uses FROM shed_use WHERE plan_id = %(plan_id)s AND once = %(once)s;
+SELECT count(*) AS uses FROM shed_use WHERE plan_id = %(plan_id)s AND idempotency_key = %(idempotency_key)s;
 
 -- name: list_uses
 -- What mends of a plan took from the shed, newest first.

@@ -35,12 +35,12 @@ def add_photo(
     thing: str,
     by_account: int,
     at: tuple[float, float] | None,
-    once: str = "",
+    idempotency_key: str = "",
 ) -> None:
-    """Make a picture the photo of a thing; `once` is the token of one that may be sent twice. Raises RefusedByStore."""
+    """Make a picture the photo of a thing; one that may be sent twice has a key. Raises RefusedByStore."""
     run(
         connection, _QUERIES["add_photo"], plan_id=plan_id, picture_id=picture_id, thing=thing, by_account=by_account,
-        east_m=at and at[0], north_m=at and at[1], once=once,
+        east_m=at and at[0], north_m=at and at[1], idempotency_key=idempotency_key,
     )  # fmt: skip
 
 
@@ -50,9 +50,11 @@ def count_photos(connection: Connection, *, plan_id: int, thing: str) -> int:
     return found.photos if found else 0
 
 
-def has_photo(connection: Connection, *, plan_id: int, once: str) -> bool:
+def has_photo(connection: Connection, *, plan_id: int, idempotency_key: str) -> bool:
     """Whether a photo with this token is kept."""
-    found = fetch_one(connection, _QUERIES["count_photos_once"], _Count, plan_id=plan_id, once=once)
+    found = fetch_one(
+        connection, _QUERIES["count_photos_by_key"], _Count, plan_id=plan_id, idempotency_key=idempotency_key
+    )
     return found is not None and found.photos > 0
 
 

@@ -1,12 +1,12 @@
 -- name: add_photo
 -- A picture of a plan as the photo of a thing.
-INSERT INTO photo (plan_id, picture_id, thing, by_account, east_m, north_m, once)
+INSERT INTO photo (plan_id, picture_id, thing, by_account, east_m, north_m, idempotency_key)
 VALUES (%(plan_id)s, %(picture_id)s, %(thing)s, %(by_account)s, %(east_m)s::double precision,
-        %(north_m)s::double precision, nullif(%(once)s, ''));
+        %(north_m)s::double precision, nullif(%(idempotency_key)s, ''));
 
--- name: count_photos_once
+-- name: count_photos_by_key
 -- How many photos came with a token: none or one.
-SELECT count(*) AS photos FROM photo WHERE plan_id = %(plan_id)s AND once = %(once)s;
+SELECT count(*) AS photos FROM photo WHERE plan_id = %(plan_id)s AND idempotency_key = %(idempotency_key)s;
 
 -- name: count_photos
 -- How many photos a thing has.

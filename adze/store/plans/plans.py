@@ -100,7 +100,7 @@ class RevisionNote:
     summary: str
     made_by: int
     set_aside: bool = False
-    once: str = ""
+    idempotency_key: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -171,9 +171,11 @@ def add_revision(
     return made
 
 
-def get_sent_before(connection: Connection, *, plan_id: int, once: str) -> SentBefore | None:
+def get_sent_before(connection: Connection, *, plan_id: int, idempotency_key: str) -> SentBefore | None:
     """The revision that a token was sent with before."""
-    return fetch_one(connection, _QUERIES["get_sent_before"], SentBefore, plan_id=plan_id, once=once)
+    return fetch_one(
+        connection, _QUERIES["get_sent_before"], SentBefore, plan_id=plan_id, idempotency_key=idempotency_key
+    )
 
 
 def change_current(connection: Connection, *, plan_id: int, number: int, name: str | None) -> int:
@@ -214,14 +216,25 @@ def list_history(connection: Connection, *, plan_id: int, most: int, skip: int) 
     return fetch_all(connection, _QUERIES["list_history"], HistoryRow, plan_id=plan_id, most=most, skip=skip)
 
 
-def was_stepped(connection: Connection, *, plan_id: int, once: str) -> bool:
+def was_stepped(connection: Connection, *, plan_id: int, idempotency_key: str) -> bool:
     """Whether an undo or redo with a token was done before."""
     return (
-        bool(once)
-        and fetch_one(connection, _QUERIES["was_stepped"], SentBefore, plan_id=plan_id, once=once) is not None
+        bool(idempotency_key)
+        and fetch_one(connection, _QUERIES["was_stepped"], SentBefore, plan_id=plan_id, idempotency_key=idempotency_key)
+        is not None
     )
 
 
-def add_step(connection: Connection, *, plan_id: int, number: int, back: bool, once: str, made_by: int) -> None:
+def add_step(
+    connection: Connection, *, plan_id: int, number: int, back: bool, idempotency_key: str, made_by: int
+) -> None:
     """Keep that somebody went back or forward to a revision."""
-    run(connection, _QUERIES["add_step"], plan_id=plan_id, number=number, back=back, once=once, made_by=made_by)
+    run(
+        connection,
+        _QUERIES["add_step"],
+        plan_id=plan_id,
+        number=number,
+        back=back,
+        idempotency_key=idempotency_key,
+        made_by=made_by,
+    )

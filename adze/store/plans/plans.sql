@@ -40,9 +40,9 @@ FOR UPDATE OF p;
 
 -- name: add_revision
 -- A revision of a plan after its parent.
-INSERT INTO revision (plan_id, number, parent, document, summary, set_aside, made_by, once)
+INSERT INTO revision (plan_id, number, parent, document, summary, set_aside, made_by, idempotency_key)
 SELECT %(plan_id)s::bigint, coalesce(max(number), 0) + 1, %(parent)s::integer, %(document)s, %(summary)s,
-       %(set_aside)s, %(made_by)s, nullif(%(once)s, '')
+       %(set_aside)s, %(made_by)s, nullif(%(idempotency_key)s, '')
 FROM revision
 WHERE plan_id = %(plan_id)s
 RETURNING number, document::text AS written;
@@ -76,7 +76,7 @@ LIMIT %(most)s;
 -- The revision that a token was sent with before.
 SELECT number, set_aside
 FROM revision
-WHERE plan_id = %(plan_id)s AND once = %(once)s;
+WHERE plan_id = %(plan_id)s AND idempotency_key = %(idempotency_key)s;
 
 -- name: list_history
 -- Everything that was done on a plan, newest first: changes, steps, readings, tests.
@@ -105,10 +105,10 @@ LIMIT %(most)s OFFSET %(skip)s;
 
 -- name: add_step
 -- An undo or redo, and who did it; nothing where it was sent before.
-INSERT INTO step (plan_id, number, back, once, made_by)
-VALUES (%(plan_id)s, %(number)s, %(back)s, nullif(%(once)s, ''), %(made_by)s)
-ON CONFLICT (plan_id, once) DO NOTHING;
+INSERT INTO step (plan_id, number, back, idempotency_key, made_by)
+VALUES (%(plan_id)s, %(number)s, %(back)s, nullif(%(idempotency_key)s, ''), %(made_by)s)
+ON CONFLICT (plan_id, idempotency_key) DO NOTHING;
 
 -- name: was_stepped
 -- Whether an undo or redo with a token was done before.
-SELECT number, false AS set_aside FROM step WHERE plan_id = %(plan_id)s AND once = %(once)s;
+SELECT number, false AS set_aside FROM step WHERE plan_id = %(plan_id)s AND idempotency_key = %(idempotency_key)s;

@@ -39,7 +39,7 @@ class TraceEvent:
     body: dict[str, Any]
     at: datetime
     by_name: str
-    once: str | None = None
+    idempotency_key: str | None = None
 
 
 @dataclass(frozen=True)
@@ -101,7 +101,7 @@ def add_practised(
     started_by: int,
 ) -> None:
     """Keep practice that ended elsewhere; by the token in `hidden` once. Raises RefusedByStore."""
-    values = {"season": season, "hidden": Jsonb(hidden), "result": Jsonb(result), "once": hidden["once"]}
+    values = {"season": season, "hidden": Jsonb(hidden), "result": Jsonb(result), "idempotency_key": hidden["once"]}
     run(connection, _QUERIES["add_practised"], plan_id=plan_id, started_by=started_by, **values)
 
 
@@ -117,10 +117,10 @@ def list_ended_searches(connection: Connection, *, plan_id: int, most: int = 20)
 
 
 def add_trace_event(
-    connection: Connection, *, search_id: int, what: str, body: dict[str, Any], once: str, by_account: int
+    connection: Connection, *, search_id: int, what: str, body: dict[str, Any], idempotency_key: str, by_account: int
 ) -> int:
     """Keep what was done; its id. One that is sent twice is kept once. Raises RefusedByStore."""
-    values = {"what": what, "body": Jsonb(body), "once": once, "by_account": by_account}
+    values = {"what": what, "body": Jsonb(body), "idempotency_key": idempotency_key, "by_account": by_account}
     made = fetch_one(connection, _QUERIES["add_trace_event"], _Row, search_id=search_id, **values)
     if made is None:
         raise Missing("The search is there no more.")

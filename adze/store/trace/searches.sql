@@ -20,7 +20,7 @@ RETURNING id, season, is_thorough, shows_amps, hidden, started_at, ended_at, res
 -- Practice that ended where there was no signal, with what came of it; one with a token that is kept already is none.
 INSERT INTO trace_search (plan_id, season, hidden, started_by, ended_at, result)
 SELECT %(plan_id)s, %(season)s, %(hidden)s, %(started_by)s, now(), %(result)s
-WHERE NOT EXISTS (SELECT 1 FROM trace_search WHERE plan_id = %(plan_id)s AND hidden ->> 'once' = %(once)s);
+WHERE NOT EXISTS (SELECT 1 FROM trace_search WHERE plan_id = %(plan_id)s AND hidden ->> 'once' = %(idempotency_key)s);
 
 -- name: end_search
 -- A search ends, with what came of it.
@@ -38,14 +38,14 @@ LIMIT %(most)s;
 
 -- name: add_trace_event
 -- What was done in a search; one with a token that is kept already is that one.
-INSERT INTO trace_event (search_id, what, body, once, by_account)
-VALUES (%(search_id)s, %(what)s, %(body)s, nullif(%(once)s, ''), %(by_account)s)
-ON CONFLICT (search_id, once) DO UPDATE SET once = trace_event.once
+INSERT INTO trace_event (search_id, what, body, idempotency_key, by_account)
+VALUES (%(search_id)s, %(what)s, %(body)s, nullif(%(idempotency_key)s, ''), %(by_account)s)
+ON CONFLICT (search_id, idempotency_key) DO UPDATE SET idempotency_key = trace_event.idempotency_key
 RETURNING id;
 
 -- name: list_trace_events
 -- What was done in a search and stands, oldest first.
-SELECT e.id, e.what, e.body, e.at, e.once, coalesce(a.name, 'somebody who left') AS by_name
+SELECT e.id, e.what, e.body, e.at, e.idempotency_key, coalesce(a.name, 'somebody who left') AS by_name
 FROM trace_event e
 LEFT JOIN account a ON a.id = e.by_account
 WHERE e.search_id = %(search_id)s AND e.undone_at IS NULL
@@ -60,7 +60,7 @@ RETURNING id;
 -- name: undo_trace_event_of
 -- A step is taken back by its token, or by its number where it has none; once.
 UPDATE trace_event SET undone_at = now()
-WHERE search_id = %(search_id)s AND (once = %(token)s OR 'e' || id = %(token)s) AND undone_at IS NULL
+WHERE search_id = %(search_id)s AND (idempotency_key = %(token)s OR 'e' || id = %(token)s) AND undone_at IS NULL
 RETURNING id;
 
 -- name: get_search_of_step
@@ -68,13 +68,13 @@ RETURNING id;
 SELECT s.id, s.season, s.is_thorough, s.shows_amps, s.hidden, s.started_at, s.ended_at, s.result
 FROM trace_event e
 JOIN trace_search s ON s.id = e.search_id
-WHERE s.plan_id = %(plan_id)s AND s.hidden IS NULL AND (e.once = %(token)s OR 'e' || e.id = %(token)s)
+WHERE s.plan_id = %(plan_id)s AND s.hidden IS NULL AND (e.idempotency_key = %(token)s OR 'e' || e.id = %(token)s)
 ORDER BY e.id DESC
 LIMIT 1;
 
 -- name: list_finds
 -- What was found in the searches of a plan that were in earnest, newest first.
-SELECT e.id, e.what, e.body, e.at, e.once, coalesce(a.name, 'somebody who left') AS by_name
+SELECT e.id, e.what, e.body, e.at, e.idempotency_key, coalesce(a.name, 'somebody who left') AS by_name
 FROM trace_event e
 JOIN trace_search s ON s.id = e.search_id
 LEFT JOIN account a ON a.id = e.by_account

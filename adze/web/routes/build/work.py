@@ -28,12 +28,12 @@ router = APIRouter()
 
 
 class Tick(JsonBody):
-    """What was done at a step; `once` makes it one, however often it is sent."""
+    """What was done at a step; `idempotency_key` makes it one, however often it is sent."""
 
     step: Annotated[str, Field(min_length=1, max_length=80)]
     what: Literal["start", "pause", "done", "undone", "note"]
     note: Annotated[str, Field(max_length=600)] = ""
-    once: Annotated[str, Field(max_length=40)] = ""
+    idempotency_key: Annotated[str, Field(max_length=40, alias="once")] = ""
     at: AwareDatetime | None = None
 
 
@@ -86,7 +86,7 @@ def _done(request: Request, begin_transaction: Db, opened: ReadPlan, do: Callabl
 @router.post("/api/plans/{plan_id}/work/tick", name="tick")
 def tick(request: Request, begin_transaction: Db, who: Who, opened: LogOnPlan, body: Tick) -> Response:
     """Start, pause, tick, take back or note a step."""
-    ticked = NewEvent(**body.model_dump(include={"step", "what", "note", "once", "at"}))
+    ticked = NewEvent(**body.model_dump(include={"step", "what", "note", "idempotency_key", "at"}))
 
     def keep() -> object:
         return work.tick(begin_transaction, opened, ticked, by_account=who.account_id)

@@ -31,7 +31,7 @@ class ReadingForm(JsonBody):
     way: Annotated[str, Form(max_length=400)] = "outward"
     season: Annotated[str, Form(max_length=400)] = "usual"
     note: Annotated[str, Form(max_length=400)] = ""
-    once: Annotated[str, Form(max_length=60)] = ""
+    idempotency_key: Annotated[str, Form(max_length=60, alias="once")] = ""
     over: Annotated[str, Form(max_length=10)] = ""
     at: Annotated[str, Form(max_length=60)] = ""
     csrf: str = ""

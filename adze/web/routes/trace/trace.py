@@ -50,7 +50,7 @@ class StepTyped(JsonBody):
     outward: bool = True
     cause: Short = ""
     note: Short = ""
-    once: Annotated[str, Field(max_length=60)] = ""
+    idempotency_key: Annotated[str, Field(max_length=60, alias="once")] = ""
     switch: Short = ""
     opens: bool = True
     all_along: bool = False
@@ -202,7 +202,7 @@ def trace_field_take(begin_transaction: Db, who: Who, opened: LogOnPlan, body: F
 
 
 def _practised(step: FieldStepTyped) -> Practised | None:
-    return None if step.practised is None else Practised(step.once, **step.practised.model_dump())
+    return None if step.practised is None else Practised(step.idempotency_key, **step.practised.model_dump())
 
 
 @router.get("/api/plans/{plan_id}/trace/practice", name="trace_field_practice")
@@ -216,7 +216,7 @@ class FieldPhotoTold(BaseModel):
     """Which search a photo from a phone is of, by one of its steps, and its own token."""
 
     of: Annotated[str, Field(max_length=60)] = ""
-    once: Annotated[str, Field(max_length=60)] = ""
+    idempotency_key: Annotated[str, Field(max_length=60, alias="once")] = ""
 
 
 @router.post("/api/plans/{plan_id}/trace/field/photo", name="trace_field_photo")
@@ -229,7 +229,7 @@ def trace_field_photo(
     told: Annotated[FieldPhotoTold, Query()],
 ) -> Response:
     """Take in a photo that a phone kept."""
-    photo = FieldPhoto(told.of, told.once, file_name(request, "photo"), content)
+    photo = FieldPhoto(told.of, told.idempotency_key, file_name(request, "photo"), content)
     try:
         field.take_photo(begin_transaction, opened, photo, who.account_id)
     except Unreadable as error:
