@@ -13,7 +13,7 @@ from adze.core.basics.status import Status
 from adze.core.basics.units import kv_words
 from adze.core.build.parts import bill
 from adze.core.build.rod_sites import placed, proposed, refusals, snapped
-from adze.core.build.rods import CLAY_OHM_M, array, layers_of, lead_m, lead_ohm, places_of, rods_ohm
+from adze.core.build.rods import CLAY_OHM_M, array, electrodes_of, layers_of, lead_m, lead_ohm, places_of, rods_ohm
 from adze.core.build.supply_parts import earth_needs
 from adze.core.forecast.circuit import circuit
 from adze.core.forecast.earth_test import earth_test
@@ -61,6 +61,29 @@ def test_clay_is_the_closed_form_of_its_bore_and_helps_most_in_dry_ground() -> N
     for soil in (100.0, 1000.0):
         closed = backfilled_rod_ohm(soil, CLAY_OHM_M, 2, 0.016, 0.08)
         assert array(rods, Layers(soil)).ohm == pytest.approx(closed, rel=0.02)
+
+
+def test_a_film_is_shared_out_over_a_bore_and_the_bare_rod_below_it() -> None:
+    def film_ohm(**rods: float) -> float:
+        films, clean = (electrodes_of(Rods(count=1, **rods), 100.0, film) for film in (1.5, 1.0))
+        return 1 / sum(1 / (f.series_ohm - c.series_ohm) for f, c in zip(films, clean, strict=True))
+
+    assert film_ohm(bore_cm=8, bore_m=0.8) == pytest.approx(film_ohm())
+    assert film_ohm() == pytest.approx(0.5 * rod_ohm(100.0, 2.0, 0.016))
+
+
+def test_the_shell_of_clay_is_that_of_a_coaxial_cylinder() -> None:
+    bore, rod = electrodes_of(Rods(count=1, bore_cm=8, bore_m=0.8), 100.0, 1.0)
+    assert bore.series_ohm == pytest.approx(CLAY_OHM_M * math.log(0.08 / 0.016) / (2 * math.pi * 0.8))
+    assert (bore.end_m[2], rod.start_m[2], rod.series_ohm) == (0.8, 0.8, 0.0)
+
+
+def test_a_school_is_judged_with_as_many_rods_as_it_says() -> None:
+    plan = with_rods()
+    for row in EarthHere(plan).schools():
+        if row.school.count is not None:
+            rods = Rods(count=row.school.count, length_m=row.school.length_m, position=(0, 40))
+            assert row.ohm == pytest.approx(array(rods, layers_of(plan, DRY)).ohm + lead_ohm(plan), rel=1e-6)
 
 
 def test_bare_wire_film_frost_and_rock_each_move_the_ohms_the_right_way() -> None:

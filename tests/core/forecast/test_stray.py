@@ -45,6 +45,15 @@ def test_beside_the_rods_alone_it_is_eq_18() -> None:
     assert rise == pytest.approx(1000 * (1 - field.peg_fraction((-5.0, 40.0))), rel=1e-3)
 
 
+def test_what_comes_back_to_the_fence_lowers_the_ground_between() -> None:
+    plan, weather = farm(5), Weather(Season.DRY)
+    field, layers = array(plan.rods, layers_of(plan, weather)), layers_of(plan, weather)
+    point, fence = np.array([[-5.0, 40.0]]), np.array([[95.0, 40.0]])
+    back_ohm = layers.upper_ohm_m / (2 * np.pi * 100)  # a point's current into a half space, 100 m off
+    expected = 1000 * (field.rise_ohm(point)[0] - back_ohm) / field.ohm
+    assert Rise(field, 1000.0, fence).volts(point)[0] == pytest.approx(expected, rel=0.01)
+
+
 def test_a_metal_pipe_past_the_rods_is_named() -> None:
     pipe = {"id": "p", "kind": "pipe", "name": "Main", "points": [[-200, 40], [-3, 45]]}
     plan = farm(200)

@@ -37,6 +37,8 @@ def test_the_nearest_reading_of_the_week_decides_whether_too_little_was_on_it() 
     low, old, far = ReadThen(1.2, 60, date(2027, 6, 8)), ReadThen(1.2, 60, date(2027, 6, 1)), ReadThen(1.2, 600, DAY)
     assert told(farm(), reads=(low,))["Too little was on it"] is Status.FAILS
     assert "No reading of that week" in told(farm(), reads=(old, far))
+    assert "Too little was on it" in told(farm(), reads=(ReadThen(1.2, 395, DAY),))
+    assert "No reading of that week" in told(farm(), reads=(ReadThen(1.2, 405, DAY),))
     after = ReadThen(7.9, 90, DAY)
     assert told(farm(), reads=(low, after)) == {}
     assert told(farm(), reads=(ReadThen(1.2, 60, DAY, is_over=True),)) == {}

@@ -55,6 +55,7 @@ def test_grass_is_cut_while_it_grows_on_either_side_of_the_equator() -> None:
     assert "trim" not in by_key(north, DECEMBER)
     assert "trim" in by_key(south, DECEMBER)
     assert [is_growing(north, date(2027, month, 1)) for month in (3, 4, 10, 11)] == [False, True, True, False]
+    assert [is_growing(south, date(2027, month, 1)) for month in (9, 10, 4, 5)] == [False, True, True, False]
 
 
 def test_after_a_storm_the_lines_under_trees_are_walked_once() -> None:

@@ -109,3 +109,5 @@ def test_the_last_storm_of_the_record() -> None:
     days[stormy] = WeatherDay(stormy, 20.0, 15.0, is_stormy=True)
     assert storms(days, DAY) == stormy
     assert storms(days, stormy - timedelta(days=1)) is None
+    earlier = stormy - timedelta(days=1)
+    assert storms(days | {earlier: WeatherDay(earlier, 20.0, 15.0, is_stormy=True)}, DAY) == stormy
