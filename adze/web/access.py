@@ -72,7 +72,12 @@ Who = Annotated[Session, Depends(signed_in)]
 MaybeWho = Annotated[Session | None, Depends(perhaps_signed_in)]
 
 
-def _checked(session: Session, token: str) -> Session:
+_ANOTHERS = "This was typed by another account on this device. Sign in as that account to send it."
+
+
+def _checked(session: Session, token: str, typed_by: str) -> Session:
+    if typed_by not in ("", str(session.account_id)):
+        raise HTTPException(409, _ANOTHERS)
     if not secrets.compare_digest(token.encode(), session.csrf.encode()):
         raise HTTPException(403, _TOO_OLD)
     return session
@@ -84,16 +89,22 @@ async def _form_csrf(request: Request) -> str:
     return found if isinstance(found, str) else ""
 
 
+_Head = Annotated[str, Header(max_length=400)]
+
+
 def writes(
-    session: Who, csrf: Annotated[str, Depends(_form_csrf)], x_csrf_token: Annotated[str, Header()] = ""
+    session: Who, csrf: Annotated[str, Depends(_form_csrf)], x_csrf_token: _Head = "", x_typed_by: _Head = ""
 ) -> Session:
-    """Who writes, by form: the session's CSRF token comes in the form or in a header."""
-    return _checked(session, x_csrf_token or csrf)
+    """Who writes, by form: the session's CSRF token comes in the form or in a header.
+
+    What is sent later than it was typed says by whom, and is refused to any other account.
+    """
+    return _checked(session, x_csrf_token or csrf, x_typed_by)
 
 
-def writes_json(session: Who, x_csrf_token: Annotated[str, Header()] = "") -> Session:
-    """Who writes, by script: the session's CSRF token comes in a header."""
-    return _checked(session, x_csrf_token)
+def writes_json(session: Who, x_csrf_token: _Head = "", x_typed_by: _Head = "") -> Session:
+    """Who writes, by script: the session's CSRF token comes in a header, as does who typed it."""
+    return _checked(session, x_csrf_token, x_typed_by)
 
 
 Writer = Annotated[Session, Depends(writes)]

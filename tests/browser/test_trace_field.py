@@ -64,7 +64,7 @@ def test_what_the_server_refuses_stays_on_the_phone_with_its_reason(browser: Bro
     with browser.without_signal():
         page.elsewhere("line1", "5", "2")
         page.driver.execute_async_script(
-            "const [done] = arguments; const asked = indexedDB.open('adze-trace', 1); asked.onsuccess = () => {"
+            "const [done] = arguments; const asked = indexedDB.open('adze-trace', 2); asked.onsuccess = () => {"
             "const all = asked.result.transaction('steps', 'readwrite').objectStore('steps');"
             "all.getAll().onsuccess = ({ target }) => { const row = target.result[0]; row.typed.run = 'no such line';"
             "all.put(row).onsuccess = () => { asked.result.close(); done(); }; }; }"

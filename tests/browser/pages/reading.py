@@ -33,24 +33,28 @@ class Reading(Page):
     def waiting(self) -> int:
         """How many readings lie on the device."""
         ask = (
-            "const [done] = arguments; const asked = indexedDB.open('adze-outbox', 1); asked.onsuccess = () => {"
+            "const [done] = arguments; const asked = indexedDB.open('adze-outbox', 2); asked.onsuccess = () => {"
             "const all = asked.result.transaction('entries').objectStore('entries').count();"
             "all.onsuccess = () => { asked.result.close(); done(all.result); }; }"
         )
         return int(self.driver.execute_async_script(ask))
 
-    def put_on_device(self, plan: str, many: int) -> None:
-        """So many readings on the device, each with its number as its note, as many presses of Keep leave them."""
+    def put_on_device(self, plan: str, many: int, account: str | None = None) -> None:
+        """So many readings on the device, each with its number as its note, as many presses of Keep leave them.
+
+        They are the account's that is signed in unless said.
+        """
         ask = (
-            "const [plan, many, done] = arguments; const asked = indexedDB.open('adze-outbox', 1);"
+            "const [plan, many, account, done] = arguments; const asked = indexedDB.open('adze-outbox', 2);"
             "asked.onsuccess = () => { const change = asked.result.transaction('entries', 'readwrite');"
             "for (let n = 0; n < many; n += 1) { const once = `put${plan}-${n}`; const body = new URLSearchParams({"
             "run: 'line1', at_m: '5', strand: '1', kv: '5.5', season: 'usual', note: `n${n}`, once}).toString();"
             "change.objectStore('entries').put({once, url: `/plans/${plan}/log/reading`, body,"
-            "at: new Date(Date.now() - 60000 * n).toISOString(), words: `n${n}`}); }"
+            "at: new Date(Date.now() - 60000 * n).toISOString(), words: `n${n}`,"
+            "account: account ?? document.documentElement.dataset.account}); }"
             "change.oncomplete = () => { asked.result.close(); done(); }; }"
         )
-        self.driver.execute_async_script(ask, plan, many)
+        self.driver.execute_async_script(ask, plan, many, account)
 
     def kept_notes(self, plan: str) -> list[int]:
         """The numbers of those notes that the server has kept."""

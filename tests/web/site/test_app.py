@@ -474,6 +474,23 @@ def test_a_save_that_is_sent_again_stands_once(plan: PlanPage) -> None:
     assert plan.client.get(f"/plans/{plan.id}/history").text.count('data-test="revision"') == 4
 
 
+def test_what_another_account_typed_is_refused_with_words(plan: PlanPage) -> None:
+    plan.draw()
+    reading = {"csrf": plan.csrf, "run": "line1", "at_m": "5", "strand": "1", "kv": "5.5", "season": "dry"}
+    step = {"steps": [{"what": "checked", "once": "s1"}]}
+    for typed_by in ("0", "somebody"):
+        heads = {"X-Typed-By": typed_by, "X-CSRF-Token": plan.csrf}
+        form = plan.client.post(f"/plans/{plan.id}/log/reading", data=reading, headers=heads)
+        phone = plan.client.post(f"/api/plans/{plan.id}/trace/field", json=step, headers=heads)
+        assert (form.status_code, phone.status_code) == (409, 409)
+        assert "typed by another account on this device. Sign in as that account" in form.text
+        assert "typed by another account" in phone.json()["message"]
+    own = re.search(r'data-account="(\d+)"', plan.client.get("/").text)
+    assert own
+    heads = {"X-Typed-By": own[1], "X-CSRF-Token": plan.csrf}
+    assert plan.client.post(f"/plans/{plan.id}/log/reading", data=reading, headers=heads).status_code == 303
+
+
 def test_a_reading_that_is_sent_again_is_kept_once(plan: PlanPage) -> None:
     plan.draw()
     address = f"/plans/{plan.id}/log/reading"

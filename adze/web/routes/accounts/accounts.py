@@ -323,4 +323,9 @@ def end_account(request: Request, begin_transaction: Db, who: Writer, password: 
     except (SignInError, Busy) as error:
         found = SignInError("end", str(error)) if isinstance(error, SignInError) else error
         return _account(request, begin_transaction, who, found)
-    return _left()
+    answer = _left()
+    # The browser throws away what it keeps of the account; nobody else's page can say so.
+    answer.set_cookie(
+        "adze_ended", str(who.account_id), max_age=60, samesite="strict", secure=request.url.scheme == "https"
+    )
+    return answer

@@ -1,5 +1,7 @@
 // Asking the server; every write carries the session's word.
 
+import { account, typedBy } from "../device/owner.js";
+
 const WAITS_MS = [500, 2000]; // before what carries a token is sent again
 
 export const pause = (ms) => new Promise((done) => setTimeout(done, ms));
@@ -63,6 +65,7 @@ export class Api {
       headers: {
         "Content-Type": "application/octet-stream",
         "X-CSRF-Token": this.csrf,
+        ...typedBy(account()),
         "X-File-Name": encodeURIComponent(file.name).slice(0, 380),
       },
       body: file,
@@ -79,7 +82,7 @@ export class Api {
     const wish = {
       method,
       signal,
-      headers: { "Content-Type": "application/json", "X-CSRF-Token": this.csrf },
+      headers: { "Content-Type": "application/json", "X-CSRF-Token": this.csrf, ...typedBy(account()) },
       body: body === undefined ? undefined : JSON.stringify(body),
     };
     const response = await insistently(() => fetch(this.base + path, wish), body?.once ? WAITS_MS : []);

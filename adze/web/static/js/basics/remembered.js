@@ -1,11 +1,13 @@
-// What a browser keeps, for its tab or for all; storage may be shut, then nothing is kept.
+// What a browser keeps of the account that is signed in, for its tab or for all; where storage is shut, nothing.
+
+import { ownKey } from "../device/owner.js";
 
 /** @typedef {"sessionStorage" | "localStorage"} Kept */
 
 /** @param {Kept} storage @param {string} key */
 function read(storage, key) {
   try {
-    return JSON.parse(window[storage].getItem(key) ?? "null");
+    return JSON.parse(window[storage].getItem(ownKey(key)) ?? "null");
   } catch {
     return null;
   }
@@ -14,7 +16,7 @@ function read(storage, key) {
 /** @param {Kept} storage @param {string} key @param {any} value */
 function write(storage, key, value) {
   try {
-    window[storage].setItem(key, JSON.stringify(value));
+    window[storage].setItem(ownKey(key), JSON.stringify(value));
   } catch {
     // storage may be shut
   }

@@ -1,6 +1,7 @@
 // What is shown on the ground, kept in this browser.
 
 import { el } from "../basics/dom.js";
+import { recallHere, rememberHere } from "../basics/remembered.js";
 
 const KEY = "adze-layers";
 const WORDS = {
@@ -24,21 +25,10 @@ const FIRST = {
   grid: true,
 };
 
-export function readLayers() {
-  try {
-    return { ...FIRST, ...JSON.parse(localStorage.getItem(KEY) ?? "{}") };
-  } catch {
-    return { ...FIRST };
-  }
-}
+export const readLayers = () => ({ ...FIRST, ...recallHere(KEY) });
 
 export function showLayer(bench, name, on) {
-  const shown = { ...readLayers(), [name]: on };
-  try {
-    localStorage.setItem(KEY, JSON.stringify(shown));
-  } catch {
-    /* storage may be shut */
-  }
+  rememberHere(KEY, { ...readLayers(), [name]: on });
   const box = document.querySelector(`[data-layer="${name}"]`);
   if (box) box.checked = on;
   bench.tell("layers");

@@ -13,11 +13,12 @@ async function keepHere(addresses) {
   return answer;
 }
 
-/** A key that keeps what it names on this device; it says when that is done. */
-export function mountKeep(button, addresses) {
+/** A key that keeps what it names on this device; it says when that is done. `then` keeps more. */
+export function mountKeep(button, addresses, then = async () => {}) {
   button.hidden = !navigator.serviceWorker;
   button.addEventListener("click", async () => {
     const { kept, failed } = await keepHere(addresses());
+    if (kept) await then();
     button.textContent = kept ? "Kept on this device: it opens without signal" : `Not kept: ${failed}`;
   });
 }

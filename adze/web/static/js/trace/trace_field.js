@@ -32,7 +32,7 @@ export class FieldSearch {
     addEventListener("online", () => this.send());
     setInterval(() => this.again(), AGAIN_MS);
     const kept = () => [location.pathname, ...(this.modules ?? []), ...this.practice.addresses(this.season)];
-    mountKeep(document.getElementById("search-keep"), kept);
+    mountKeep(document.getElementById("search-keep"), kept, () => this.take(true));
     this.take().then(() => this.send());
   }
 

@@ -1,6 +1,6 @@
 // What the device holds of a search: the steps that the server knows and the packed fence, kept for no signal.
 
-const PAGES = "adze-pages"; // the service worker throws it away on signing out
+import { PAGES } from "../../device/forget.js";
 
 const addressOf = (plan, what) => `/api/plans/${plan}/trace/${what}`;
 
@@ -11,7 +11,7 @@ async function asked(address) {
   return answer;
 }
 
-/** From the server, and kept; where there is no signal, as it was kept last. Null where nothing is. */
+/** From the server, and kept where this page is; where there is no signal, as it was kept last. */
 export async function held(plan, season) {
   const cache = await caches.open(PAGES);
   const [steps, kit] = [addressOf(plan, "field"), addressOf(plan, "kit")];
@@ -22,9 +22,11 @@ export async function held(plan, season) {
     if (packed?.headers.get("X-Mark") !== known.mark) {
       const fresh = await asked(`${kit}?season=${season}`);
       packed = new Response(await fresh.arrayBuffer(), { headers: { "X-Mark": known.mark } });
-      await cache.put(kit, packed.clone());
     }
-    await cache.put(steps, answer);
+    if (await cache.match(location.pathname)) {
+      await cache.put(kit, packed.clone());
+      await cache.put(steps, answer);
+    }
     return { known, packed: await packed.arrayBuffer(), isFresh: true };
   } catch (error) {
     if (error.isTold) throw error;

@@ -1,5 +1,7 @@
 // Practice on the page in the field: a round that the server drew, kept on the device, and how it went.
 
+import { PAGES } from "../../device/forget.js";
+import { ownKey } from "../../device/owner.js";
 import { filled, lengthWords } from "../../basics/scales.js";
 import { record, sentences } from "../constants.js";
 import { token } from "../../basics/api.js";
@@ -37,7 +39,7 @@ export function scoreWords({ faults, left, restored, readings, metres, minutes, 
 export class FieldPractice {
   /** Of a plan; `ask` gives the worker what to do. What goes on outlives a closed page. */
   constructor(plan, ask) {
-    Object.assign(this, { plan, ask, note: "", key: `adze-practice-${plan}` });
+    Object.assign(this, { plan, ask, note: "", key: ownKey(`adze-practice-${plan}`) });
     Object.assign(this, JSON.parse(localStorage.getItem(this.key) ?? "{}"));
     if (!this.round?.truth) this.round = null; // none, or one that was drawn before switches could be worked in it
   }
@@ -54,7 +56,7 @@ export class FieldPractice {
 
   /** A round of so many faults: drawn anew where there is signal, else the next that is kept. Words where none. */
   async begin(season, hidden, how) {
-    const cache = await caches.open("adze-pages");
+    const cache = await caches.open(PAGES);
     const next = () => {
       this.turn = ((this.turn ?? 0) % DRAWN) + 1;
       return this.address(season, hidden, this.turn);
@@ -63,7 +65,7 @@ export class FieldPractice {
     let answer;
     try {
       answer = await fetch(address);
-      if (answer.ok) await cache.put(address, answer.clone());
+      if (answer.ok && (await cache.match(location.pathname))) await cache.put(address, answer.clone());
     } catch {
       answer = await cache.match(address);
       for (let others = 1; !answer && others < DRAWN; others++) answer = await cache.match(next());

@@ -2,38 +2,13 @@
 // Parts that a mend used go with them; photos follow, once the steps are known.
 
 import { Api, ServerError } from "../../basics/api.js";
+import { steps as entries } from "../../device/entries.js";
+import { account, typedBy } from "../../device/owner.js";
 
-const NAME = "adze-trace";
-
-function opened() {
-  return new Promise((done, failed) => {
-    const asked = indexedDB.open(NAME, 1);
-    asked.onupgradeneeded = () => {
-      const steps = asked.result.createObjectStore("steps", { keyPath: "number", autoIncrement: true });
-      steps.createIndex("plan", "plan");
-    };
-    asked.onsuccess = () => done(asked.result);
-    asked.onerror = () => failed(asked.error);
-  });
-}
-
-async function store(mode, act) {
-  const base = await opened();
-  return new Promise((done, failed) => {
-    const change = base.transaction("steps", mode);
-    const asked = act(change.objectStore("steps"));
-    change.oncomplete = () => {
-      base.close();
-      done(asked?.result);
-    };
-    change.onerror = () => failed(change.error);
-  });
-}
-
-/** The steps of a plan's search that wait, in their order. */
-export const waiting = (plan) => store("readonly", (steps) => steps.index("plan").getAll(plan));
-export const keep = (step) => store("readwrite", (steps) => steps.put(step));
-export const drop = (number) => store("readwrite", (steps) => steps.delete(number));
+/** The steps of a plan's search that wait of the account that is signed in, in their order. */
+export const waiting = async (plan) => (await entries.of()).filter((row) => row.plan === plan);
+export const keep = (step) => entries.put(step);
+export const drop = (number) => entries.drop({ number });
 
 /** What was refused, off the device. */
 export async function dropRefused(rows) {
@@ -75,7 +50,7 @@ async function sendPhoto(plan, csrf, row) {
 }
 
 async function sendSteps(plan, csrf, rows) {
-  const headers = { "Content-Type": "application/json", "X-CSRF-Token": csrf };
+  const headers = { "Content-Type": "application/json", "X-CSRF-Token": csrf, ...typedBy(account()) };
   const body = JSON.stringify({ steps: rows.map(({ typed }) => typed) });
   // An answer may get lost on its way: what was tried may be known to the server.
   for (const row of rows) if (!row.tried) await keep({ ...row, tried: true });
@@ -86,6 +61,7 @@ async function sendSteps(plan, csrf, rows) {
     return { sent: 0, says: NO_SIGNAL };
   }
   if (answer.status === 401) return { sent: 0, says: SIGN_IN };
+  if (answer.status === 409) return { sent: 0, says: (await answer.json()).message };
   if (!answer.ok) return { sent: 0, says: `The server answers ${answer.status}; it is sent again.` };
   const { refused } = await answer.json();
   for (const row of rows) {
