@@ -19,6 +19,7 @@ from adze.web.pages import page
 
 COOKIE = "adze_session"
 FORM_COOKIE = "adze_form"
+BROWSER_COOKIE = "adze_browser"  # a browser that has signed in before
 _TOO_OLD = "This page is too old to save from. Reload it and try again."
 
 
@@ -151,20 +152,17 @@ def caller_of(request: Request) -> Caller:
         if "Mozilla" in agent
         else "Program"
     )
-    return Caller(request.client.host if request.client else "", kind)
+    return Caller(request.client.host if request.client else "", kind, request.cookies.get(BROWSER_COOKIE, "")[:80])
 
 
 def let_in(request: Request, response: Response, key: Key) -> None:
-    """Give the browser its cookie."""
-    days = settings_of(request).session_days
-    response.set_cookie(
-        COOKIE,
-        key.token,
-        max_age=days * 86400,
-        httponly=True,
-        samesite="lax",
-        secure=request.url.scheme == "https",
-    )
+    """Give the browser its cookies: of the session, and the one by which it is known again."""
+    days, is_secure = settings_of(request).session_days, request.url.scheme == "https"
+    response.set_cookie(COOKIE, key.token, max_age=days * 86400, httponly=True, samesite="lax", secure=is_secure)
+    if key.browser:
+        response.set_cookie(
+            BROWSER_COOKIE, key.browser, max_age=365 * 86400, httponly=True, samesite="strict", secure=is_secure
+        )
 
 
 def link_to(request: Request, name: str, token: str) -> str:

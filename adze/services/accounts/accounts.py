@@ -1,11 +1,10 @@
 """Sign up, sign in, sign out, change the password, end an account. No connection is held while a password is hashed."""
 
-import math
 import secrets
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from adze.core.basics.faults import FieldFault
-from adze.services.accounts import passwords
+from adze.services.accounts import guessing, passwords
 from adze.services.limits.concurrency import Busy
 from adze.services.limits.tokens import digest_of
 from adze.store.accounts import accounts, attempts, passkeys, sessions
@@ -15,8 +14,6 @@ from adze.store.accounts.sessions import Device, NewSession, Session
 from adze.store.connection import BeginTransaction, Connection
 
 VISITOR_NAME = "Ruth Hallow"
-_FREE_TRIES, _LONGEST_WAIT_S = 5, 900
-_MOST_OF_NAME, _MOST_FROM_ADDRESS = 40, 100  # failures in an hour
 
 
 class SignInError(FieldFault):
@@ -25,18 +22,23 @@ class SignInError(FieldFault):
 
 @dataclass(frozen=True)
 class Caller:
-    """Where somebody signs in from: their address and their browser, as far as it says."""
+    """Where somebody signs in from: their address and their browser, as far as it says.
+
+    `browser` is the token by which a browser is known that has signed in before; empty for one that has not.
+    """
 
     address: str
     device: str
+    browser: str = ""
 
 
 @dataclass(frozen=True)
 class Key:
-    """What a browser keeps: the token for its cookie."""
+    """What a browser keeps: the token for its cookie, and the one by which it is known again (empty: not to be)."""
 
     token: str
     csrf: str
+    browser: str = ""
 
 
 def admit(connection: Connection, account_id: int, days: int, caller: Caller) -> Key:
@@ -49,17 +51,30 @@ def admit(connection: Connection, account_id: int, days: int, caller: Caller) ->
 
 def note(connection: Connection, account_id: int, kind: str, caller: Caller) -> None:
     """Keep what happened to an account, for its owner to see."""
-    accounts.add_event(connection, account_id=account_id, kind=kind, **vars(caller))
+    accounts.add_event(connection, account_id=account_id, kind=kind, address=caller.address, device=caller.device)
 
 
-def _wait_s(found: attempts.Failures) -> int:
-    """How long to wait after what failed, s: it doubles with each try from one address, and is longest for many."""
-    if found.of_name >= _MOST_OF_NAME or found.from_address >= _MOST_FROM_ADDRESS:
-        return _LONGEST_WAIT_S
-    if found.here < _FREE_TRIES:
-        return 0
-    doubled: int = 2 ** min(found.here - _FREE_TRIES, 20)
-    return max(0, math.ceil(min(_LONGEST_WAIT_S, doubled) - found.last_s))
+def admit_owner(connection: Connection, account_id: int, days: int, caller: Caller) -> Key:
+    """Let a browser in that has shown to be the owner's, and know it again."""
+    browser = caller.browser or secrets.token_urlsafe(24)
+    attempts.know_browser(connection, account_id=account_id, token_hash=digest_of(browser))
+    return replace(admit(connection, account_id, days, caller), browser=browser)
+
+
+def is_known(connection: Connection, account: Account | None, caller: Caller) -> bool:
+    """Whether the browser has signed in to the account before."""
+    own = digest_of(caller.browser) if account and caller.browser else None
+    return (
+        own is not None
+        and account is not None
+        and attempts.knows_browser(connection, account_id=account.id, token_hash=own)
+    )
+
+
+def _lane(connection: Connection, account: Account | None, name: str, caller: Caller) -> guessing.Lane:
+    if is_known(connection, account, caller):
+        return guessing.of_browser(digest_of(caller.browser).hex())
+    return guessing.Lane(name, caller.address)
 
 
 def sign_in(begin_transaction: BeginTransaction, *, login: str, password: str, days: int, caller: Caller) -> Key:
@@ -67,19 +82,15 @@ def sign_in(begin_transaction: BeginTransaction, *, login: str, password: str, d
     name = login.strip().lower()[:80]
     with begin_transaction() as connection:
         account = accounts.get_account(connection, login=name)
-        wait = _wait_s(attempts.count_failures(connection, login=name, address=caller.address))
-    if wait:
-        raise Busy(wait)
-    fits = passwords.fits(password, account.password_hash if account and not account.is_demo else None)
+        lane = _lane(connection, account, name, caller)
+    kept = account.password_hash if account and not account.is_demo else None
+    fits = guessing.checked(begin_transaction, lane, lambda: passwords.fits(password, kept, caller.address))
     with begin_transaction() as connection:
-        if account is None or not fits:
-            attempts.add_failure(connection, login=name, address=caller.address)
-            if account:
-                note(connection, account.id, "sign-in failed", caller)
-        else:
-            attempts.forget_failures(connection, login=name, address=caller.address)
+        if account and fits:
             note(connection, account.id, "signed in", caller)
-            return admit(connection, account.id, days, caller)
+            return admit_owner(connection, account.id, days, caller)
+        if account:
+            note(connection, account.id, "sign-in failed", caller)
     raise SignInError("password", "That name and password do not go together. Check both.")
 
 
@@ -104,15 +115,15 @@ def sign_up(
         raise SignInError("password", fault)
     with begin_transaction() as connection:
         if attempts.count_sign_ups(connection, address=caller.address) >= most_an_hour:
-            raise Busy(_LONGEST_WAIT_S)
-    hashed = passwords.hashed(new.password)
+            raise Busy(guessing.LONGEST_WAIT_S)
+    hashed = passwords.hashed(new.password, caller.address)
     with begin_transaction() as connection:
         account = accounts.add_account(
             connection, login=login, name=new.name.strip() or new.login.strip(), password_hash=hashed, is_demo=False
         )
         attempts.add_sign_up(connection, address=caller.address)
         note(connection, account.id, "account made", caller)
-        return admit(connection, account.id, days, caller)
+        return admit_owner(connection, account.id, days, caller)
 
 
 def make_visitor(connection: Connection, caller: Caller, most_an_hour: int) -> Account:
@@ -123,7 +134,7 @@ def make_visitor(connection: Connection, caller: Caller, most_an_hour: int) -> A
     accounts.remove_old_visitors(connection)
     address = f"demo {caller.address}"
     if attempts.count_sign_ups(connection, address=address) >= most_an_hour:
-        raise Busy(_LONGEST_WAIT_S)
+        raise Busy(guessing.LONGEST_WAIT_S)
     attempts.add_sign_up(connection, address=address)
     login = f"visitor-{secrets.token_hex(8)}"
     return accounts.add_account(connection, login=login, name=VISITOR_NAME, password_hash="", is_demo=True)
@@ -156,7 +167,9 @@ def confirm_owner(
     """Make sure that it is the owner who asks. Raises SignInError at `field`, Busy."""
     with begin_transaction() as connection:
         account = accounts.get_account(connection, login=session.login)
-    if account is None or not passwords.fits(password, account.password_hash or None):
+    kept, who = (account and account.password_hash) or None, f"account {session.account_id}"
+    lane = guessing.of_session(session)
+    if not guessing.checked(begin_transaction, lane, lambda: passwords.fits(password, kept, who)):
         raise SignInError(field, "That is not your password.")
 
 
@@ -177,9 +190,10 @@ def change_password(
     fault = passwords.fault_of(new, (session.login, session.name))
     if fault:
         raise SignInError("new", fault)
-    hashed = passwords.hashed(new)
+    hashed = passwords.hashed(new, f"account {session.account_id}")
     with begin_transaction() as connection:
         accounts.change_password(connection, account_id=session.account_id, password_hash=hashed)
+        attempts.forget_browsers(connection, account_id=session.account_id, but=digest_of(caller.browser))
         sessions.remove_other_sessions(connection, account_id=session.account_id, session_id=session.id)
         note(connection, session.account_id, "password changed", caller)
 

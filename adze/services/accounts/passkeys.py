@@ -21,7 +21,7 @@ from webauthn.helpers.structs import (
     UserVerificationRequirement,
 )
 
-from adze.services.accounts.accounts import Caller, Key, SignInError, admit, confirm_owner, note
+from adze.services.accounts.accounts import Caller, Key, SignInError, admit_owner, confirm_owner, note
 from adze.store.accounts import passkeys
 from adze.store.accounts.passkeys import NewPasskey
 from adze.store.accounts.sessions import Session
@@ -147,7 +147,7 @@ def sign_in(
     with begin_transaction() as connection:
         passkeys.use_passkey(connection, passkey_id=known.id, sign_count=proved.new_sign_count)
         note(connection, known.account_id, "signed in with a passkey", caller)
-        return admit(connection, known.account_id, days, caller)
+        return admit_owner(connection, known.account_id, days, caller)
 
 
 def take_off(begin_transaction: BeginTransaction, session: Session, *, passkey_id: int, caller: Caller) -> None:

@@ -1,8 +1,8 @@
 """Passwords: what one may be, and hashing that never takes the machine from everybody else.
 
-A hash costs some 64 MB and a tenth of a second by design. Two are made at a time; a few more wait, and beyond
-those whoever comes is asked to come again, before anything is computed. Rules: NIST SP 800-63B (2017), 5.1.1.2: eight
-characters or more, none of the ones that are guessed first, no rules of composition.
+A hash costs some 64 MB and a tenth of a second by design. Two are made at a time; a few more wait, of one account or
+address at most four, and beyond those whoever comes is asked to come again, before anything is computed. Rules: NIST SP
+800-63B (2017), 5.1.1.2: eight characters or more, none of the ones that are guessed first, no rules of composition.
 """
 
 import secrets
@@ -13,27 +13,27 @@ from zxcvbn import zxcvbn  # type: ignore[import-untyped]
 from adze.services.limits.concurrency import ConcurrencyLimiter
 
 SHORTEST, LONGEST = 8, 200
-_AT_ONCE, _WAITING = 2, 8
+_AT_ONCE, _WAITING, _OF_ONE = 2, 8, 4
 _GUESSED_FIRST = 1  # zxcvbn's score: found within a million guesses
 _HASH = PasswordHash.recommended()
 # Checked against when a login is unknown, so that the answer takes as long.
 _NOBODY = _HASH.hash(secrets.token_hex(8))
 
 
-_TURNS = ConcurrencyLimiter(_AT_ONCE, _WAITING)
+_TURNS = ConcurrencyLimiter(_AT_ONCE, _WAITING, most_of_one=_OF_ONE)
 
 
-def hashed(password: str) -> str:
-    """A password as it is kept. Raises Busy."""
-    with _TURNS.turn():
+def hashed(password: str, whose: str) -> str:
+    """A password as it is kept. Raises Busy; `whose` asks, and may take few of the places."""
+    with _TURNS.turn(whose):
         return _HASH.hash(password)
 
 
-def fits(password: str, kept: str | None) -> bool:
-    """Whether a password is the one kept; as long for an account that is none. Raises Busy."""
+def fits(password: str, kept: str | None, whose: str) -> bool:
+    """Whether a password is the one kept; as long for an account that is none. Raises Busy, as `hashed`."""
     if len(password) > LONGEST:
         return False
-    with _TURNS.turn():
+    with _TURNS.turn(whose):
         return _HASH.verify(password, kept or _NOBODY) and kept is not None
 
 

@@ -1,5 +1,6 @@
 """Costly work in turn: so many at once, a few waiting, and the rest asked to come again."""
 
+from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
 from threading import BoundedSemaphore, Lock
@@ -14,22 +15,29 @@ class Busy(Exception):
 
 
 class ConcurrencyLimiter:
-    """Lets so many in at once and so many wait, and raises Busy for the rest; `inside` counts both."""
+    """Lets so many in at once and so many wait, and raises Busy for the rest; `inside` counts both.
 
-    def __init__(self, at_once: int, waiting: int) -> None:
+    Of one who asks at most `most_of_one` are inside, so that nobody takes every place.
+    """
+
+    def __init__(self, at_once: int, waiting: int, most_of_one: int | None = None) -> None:
         self._slots, self._lock = BoundedSemaphore(at_once), Lock()
         self._most, self.inside = at_once + waiting, 0
+        self._of_one, self._own = most_of_one or self._most, Counter[str]()
 
     @contextmanager
-    def turn(self) -> Iterator[None]:
-        """One's turn."""
+    def turn(self, whose: str = "") -> Iterator[None]:
+        """One's turn. Raises Busy."""
         with self._lock:
-            if self.inside >= self._most:
+            if self.inside >= self._most or self._own[whose] >= self._of_one:
                 raise Busy(2)
             self.inside += 1
+            self._own[whose] += 1
         try:
             with self._slots:
                 yield
         finally:
             with self._lock:
                 self.inside -= 1
+                self._own[whose] -= 1
+                self._own += Counter()  # forgets those who have none left

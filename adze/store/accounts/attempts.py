@@ -50,3 +50,29 @@ def add_sign_up(connection: Connection, *, address: str) -> None:
     """Count an account made."""
     run(connection, _QUERIES["forget_old_sign_ups"])
     run(connection, _QUERIES["add_sign_up"], address=address)
+
+
+def take_turn(connection: Connection, *, login: str) -> None:
+    """Count tries of one name one after the other: the next waits until this transaction ends."""
+    run(connection, _QUERIES["take_turn"], login=login)
+
+
+def forget_last_failure(connection: Connection, *, login: str, address: str) -> None:
+    """Count a try no more that was not made after all."""
+    run(connection, _QUERIES["forget_last_failure"], login=login, address=address)
+
+
+def know_browser(connection: Connection, *, account_id: int, token_hash: bytes) -> None:
+    """Remember a browser that has signed in to an account."""
+    run(connection, _QUERIES["know_browser"], account_id=account_id, token_hash=token_hash)
+
+
+def knows_browser(connection: Connection, *, account_id: int, token_hash: bytes) -> bool:
+    """Whether a browser has signed in to an account within a year."""
+    found = fetch_one(connection, _QUERIES["knows_browser"], _Made, account_id=account_id, token_hash=token_hash)
+    return found is not None and found.made > 0
+
+
+def forget_browsers(connection: Connection, *, account_id: int, but: bytes = b"") -> None:
+    """An account's browsers, but one, are strangers again."""
+    run(connection, _QUERIES["forget_browsers"], account_id=account_id, but=but)

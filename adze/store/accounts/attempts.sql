@@ -33,3 +33,28 @@ INSERT INTO sign_up (address) VALUES (%(address)s);
 -- name: forget_old_sign_ups
 -- Accounts made yesterday count no more.
 DELETE FROM sign_up WHERE at < now() - interval '1 day';
+
+-- name: take_turn
+-- Tries of one name are counted one after the other, until the transaction ends.
+SELECT pg_advisory_xact_lock(hashtextextended(%(login)s, 38));
+
+-- name: forget_last_failure
+-- A try that was not made after all.
+DELETE FROM sign_in_failure
+WHERE ctid = (
+    SELECT ctid FROM sign_in_failure WHERE login = %(login)s AND address = %(address)s ORDER BY at DESC LIMIT 1
+);
+
+-- name: know_browser
+-- A browser that has signed in to an account.
+INSERT INTO known_browser (token_hash, account_id) VALUES (%(token_hash)s, %(account_id)s)
+ON CONFLICT (token_hash, account_id) DO UPDATE SET seen_at = now();
+
+-- name: knows_browser
+-- Whether a browser has signed in to an account within a year.
+SELECT count(*) AS made FROM known_browser
+WHERE token_hash = %(token_hash)s AND account_id = %(account_id)s AND seen_at > now() - interval '1 year';
+
+-- name: forget_browsers
+-- An account's browsers but one are strangers again.
+DELETE FROM known_browser WHERE account_id = %(account_id)s AND token_hash <> %(but)s;

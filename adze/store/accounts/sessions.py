@@ -12,7 +12,7 @@ _QUERIES = load_queries(__name__)
 @dataclass(frozen=True, kw_only=True)
 class Session:
     """A signed-in browser: whose it is and the CSRF token of its writes; `unseen`: its use is not noted yet;
-    `is_fresh`: within half an hour they have shown to be the owner."""
+    `is_fresh`: within five minutes they have shown to be the owner."""
 
     id: int
     account_id: int

@@ -7,7 +7,7 @@ VALUES (%(token_hash)s, %(account_id)s, %(csrf)s, now() + %(days)s * interval '1
 -- Who a browser's token stands for, while it lasts and is used.
 SELECT s.id, s.account_id, a.login, a.name, a.is_demo, a.is_guest, s.csrf,
        s.seen_at < now() - interval '5 minutes' AS unseen,
-       a.is_demo OR s.confirmed_at > now() - interval '30 minutes' AS is_fresh
+       a.is_demo OR s.confirmed_at > now() - interval '5 minutes' AS is_fresh
 FROM session s
 JOIN account a ON a.id = s.account_id
 WHERE s.token_hash = %(token_hash)s AND s.ends_at > now()

@@ -1,6 +1,9 @@
 """Who is let in, who is kept waiting, and what an account's owner can do with it."""
 
+import secrets
 import threading
+from collections import Counter
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import AbstractContextManager, nullcontext
 
 import pytest
@@ -9,6 +12,7 @@ from adze.demo.load import open_demo
 from adze.services.accounts import accounts, passwords
 from adze.services.accounts.accounts import Caller, Key, NewAccount, SignInError
 from adze.services.limits.concurrency import Busy, ConcurrencyLimiter
+from adze.store.accounts.accounts import Account
 from adze.store.accounts.sessions import Session
 from adze.store.connection import BeginTransaction, Connection, Store
 from adze.store.errors import NameTaken
@@ -128,11 +132,90 @@ def test_a_name_guessed_at_from_everywhere_is_shut_for_a_while(connection: Conne
     assert caught.value.retry_after_s == 900
 
 
+def test_a_browser_that_has_signed_in_before_is_let_in_whatever_strangers_do(connection: Connection) -> None:
+    key = sign_up(connection)
+    accounts.sign_out(connection, key.token)
+    for number in range(60):
+        connection.execute(
+            "INSERT INTO sign_in_failure (login, address) VALUES ('ann', %s)", (f"192.0.2.{number % 8}",)
+        )
+    elsewhere = Caller("198.51.100.1", "", key.browser)
+    assert session_of(connection, sign_in(connection, caller=elsewhere))
+    with pytest.raises(Busy):
+        sign_in(connection, caller=Caller("198.51.100.1", "", "made up"))
+    # Its own failures count.
+    for _ in range(5):
+        with pytest.raises(SignInError):
+            sign_in(connection, password="wrong", caller=elsewhere)
+    with pytest.raises(Busy):
+        sign_in(connection, caller=elsewhere)
+
+
+def test_another_password_makes_strangers_of_other_browsers(connection: Connection) -> None:
+    mine = sign_up(connection)
+    other = sign_in(connection, caller=Caller("192.0.2.7", "A phone"))
+    session = signed_in(connection, mine)
+    caller = Caller("192.0.2.1", "", mine.browser)
+    accounts.change_password(on(connection), session, now=GOOD, new="six wet woolly ewes", caller=caller)
+    for browser, is_known in ((mine.browser, True), (other.browser, False)):
+        account = Account(id=session.account_id, login="ann", name="Ann", password_hash="", is_demo=False)
+        assert accounts.is_known(connection, account, Caller("", "", browser)) == is_known
+
+
+@pytest.mark.parametrize("asks", ["confirm", "password", "end"])
+def test_guessing_while_signed_in_waits_longer_each_time(connection: Connection, asks: str) -> None:
+    session = signed_in(connection, sign_up(connection))
+
+    def guess(password: str) -> None:
+        if asks == "confirm":
+            accounts.confirm_session(on(connection), session, password=password)
+        elif asks == "password":
+            accounts.change_password(on(connection), session, now=password, new="six wet woolly ewes", caller=HERE)
+        else:
+            accounts.end_account(on(connection), session, password=password)
+
+    for _ in range(5):
+        with pytest.raises(SignInError, match="not your password"):
+            guess("wrong")
+    with pytest.raises(Busy):
+        guess(GOOD)
+    connection.execute("UPDATE sign_in_failure SET at = at - interval '2 seconds'")
+    guess(GOOD)
+
+
+def test_many_guesses_at_once_count_each(store: Store) -> None:
+    login = f"ann-{secrets.token_hex(4)}"
+    new = NewAccount(login, "Ann Reach", GOOD)
+    accounts.sign_up(store.begin_transaction, new, days=1, most_an_hour=10_000, caller=HERE)
+
+    def guess(_: int) -> str:
+        caller = Caller("203.0.113.77", "")
+        try:
+            accounts.sign_in(store.begin_transaction, login=login, password="wrong", days=1, caller=caller)
+        except (SignInError, Busy) as error:
+            return type(error).__name__
+        return "in"
+
+    with ThreadPoolExecutor(12) as at_once:
+        assert Counter(at_once.map(guess, range(24)))["SignInError"] <= 6
+
+
+def test_nobody_takes_every_place_for_hashing() -> None:
+    limiter = ConcurrencyLimiter(6, 4, most_of_one=2)
+    with limiter.turn("one"), limiter.turn("one"):
+        with pytest.raises(Busy), limiter.turn("one"):
+            pass
+        with limiter.turn("another"):
+            assert limiter.inside == 3
+    with limiter.turn("one"):
+        assert limiter.inside == 1
+
+
 def test_two_hash_at_once_a_few_wait_and_the_rest_come_again() -> None:
-    sensitivity, inside, release = ConcurrencyLimiter(2, 1), threading.Semaphore(0), threading.Event()
+    limiter, inside, release = ConcurrencyLimiter(2, 1), threading.Semaphore(0), threading.Event()
 
     def work() -> None:
-        with sensitivity.turn():
+        with limiter.turn():
             inside.release()
             release.wait(10)
 
@@ -141,23 +224,23 @@ def test_two_hash_at_once_a_few_wait_and_the_rest_come_again() -> None:
         thread.start()
     assert inside.acquire(timeout=10)
     assert inside.acquire(timeout=10)
-    while sensitivity.inside < 3:
+    while limiter.inside < 3:
         threads[0].join(0.01)
-    with pytest.raises(Busy), sensitivity.turn():
+    with pytest.raises(Busy), limiter.turn():
         pass
     assert not inside.acquire(blocking=False)
     release.set()
     for thread in threads:
         thread.join(10)
-    with sensitivity.turn():
-        assert sensitivity.inside == 1
+    with limiter.turn():
+        assert limiter.inside == 1
 
 
 def test_an_unknown_name_costs_as_much_as_a_known_one() -> None:
-    kept = passwords.hashed(GOOD)
-    assert passwords.fits(GOOD, kept)
-    assert not passwords.fits("wrong", kept)
-    assert not passwords.fits(GOOD, None)
+    kept = passwords.hashed(GOOD, "here")
+    assert passwords.fits(GOOD, kept, "here")
+    assert not passwords.fits("wrong", kept, "here")
+    assert not passwords.fits(GOOD, None, "here")
 
 
 def test_another_password_signs_every_other_device_out(connection: Connection) -> None:

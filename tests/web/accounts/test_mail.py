@@ -16,6 +16,7 @@ from adze.services.worker import Duties, work_off
 from adze.settings import Settings
 from adze.store.connection import Store
 from adze.store.messages.mails import NewMail, add_mail, get_mail, list_mails
+from adze.web.app import Application as App
 from tests.faults.service import free_port
 from tests.web.accounts.test_accounts import sign_in
 from tests.web.conftest import GOOD, said, word
@@ -65,6 +66,20 @@ def test_a_forgotten_password_is_replaced_by_mail(client: TestClient, store: Sto
     assert sign_in(client, owner, GOOD) == 422
     assert sign_in(client, owner, NEW) == 303
     assert "new password by mail" in client.get("/account").text
+
+
+def test_strangers_who_ask_shut_no_owner_out(client: TestClient, store: Store, owner: str, application: App) -> None:
+    mail = f"{owner}@farm.example"
+    confirm(client, store, mail)
+    for number in range(8):
+        stranger = TestClient(application, follow_redirects=False, client=(f"203.0.113.{number}", 5000))
+        assert "If that name has" in forget(stranger, owner)
+    with store.begin_transaction() as connection:
+        sent = sum(row.to_mail == mail for row in list_mails(connection, most=100))
+    assert sent <= 6
+    assert "If that name has" in forget(client, owner)
+    with store.begin_transaction() as connection:
+        assert sum(row.to_mail == mail for row in list_mails(connection, most=100)) == sent + 1
 
 
 def test_nobody_learns_which_names_there_are(client: TestClient, store: Store, owner: str) -> None:

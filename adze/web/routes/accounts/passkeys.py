@@ -13,8 +13,8 @@ from adze.services.accounts.passkeys import Answer, RelyingParty
 from adze.web.access import (
     COOKIE,
     Db,
+    FreshWriter,
     JsonWriter,
-    Writer,
     caller_of,
     check_form_token,
     let_in,
@@ -82,7 +82,7 @@ def add_passkey(request: Request, begin_transaction: Db, who: JsonWriter, body: 
 
 
 @router.post("/account/passkeys/{passkey_id}/take-off", name="take_passkey_off")
-def take_passkey_off(request: Request, begin_transaction: Db, who: Writer, passkey_id: int) -> Response:
+def take_passkey_off(request: Request, begin_transaction: Db, who: FreshWriter, passkey_id: int) -> Response:
     """A passkey that lets nobody in any more."""
     passkeys.take_off(begin_transaction, who, passkey_id=passkey_id, caller=caller_of(request))
     return RedirectResponse("/account", 303)

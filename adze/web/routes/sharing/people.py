@@ -24,7 +24,6 @@ from adze.web.access import (
     link_to,
     settings_of,
     signed_in,
-    writes,
 )
 from adze.web.pages import page
 
@@ -35,7 +34,7 @@ def _owned(begin_transaction: Db, session: Annotated[Session, Depends(signed_in)
     return people.farm_for(begin_transaction, farm_id=farm_id, account_id=session.account_id, role=PlanRole.OWNER)
 
 
-def _owned_by_writer(begin_transaction: Db, session: Annotated[Session, Depends(writes)], farm_id: int) -> SharedFarm:
+def _owned_by_writer(begin_transaction: Db, session: FreshWriter, farm_id: int) -> SharedFarm:
     return people.farm_for(begin_transaction, farm_id=farm_id, account_id=session.account_id, role=PlanRole.OWNER)
 
 
