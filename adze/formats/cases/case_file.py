@@ -3,7 +3,6 @@
 The names of the file become ours here. Every error is one line that names the case and the key.
 """
 
-import json
 from collections.abc import Iterable
 from difflib import get_close_matches
 from typing import Annotated, Any, Literal
@@ -15,6 +14,7 @@ from adze.core.tables.energizers import Catalogue
 from adze.formats.cases.case_network import NetworkCase
 from adze.formats.cases.case_parts import ANNOTATION, BaseCase, CasePart, Text, known_keys
 from adze.formats.errors import FormatError, fault_path, fault_words, first_fault
+from adze.formats.json_text import read_json
 
 
 class _RodRow(CasePart):
@@ -215,10 +215,7 @@ _ADAPTER: TypeAdapter[Case] = TypeAdapter(Annotated[Case, Field(discriminator="k
 
 def read_cases(text: str) -> list[Case]:
     """The cases of a file: one case or {"cases": [...]}. FormatError names the case and the key."""
-    try:
-        content = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as error:
-        raise FormatError(f"case file: is not JSON ({error})") from error
+    content = read_json(text, "case file")
     if not isinstance(content, dict):
         kind = "a list" if isinstance(content, list) else "no object"
         raise FormatError(f'case file: is {kind}; give one case, or an object {{"cases": [...]}}')

@@ -1,6 +1,5 @@
 """Trace cases: a farm to search, as JSON (SI units), and in those with a world what is hidden on it."""
 
-import json
 from typing import Any, Literal
 
 from pydantic import Field, FiniteFloat, ValidationError
@@ -11,6 +10,7 @@ from adze.core.trace.farm import Doubt, HandSwitch, Hazard, Looking, Meter, Minu
 from adze.formats.cases.case_network import NetworkCase
 from adze.formats.cases.case_parts import BaseCase, CasePart, Text
 from adze.formats.errors import FormatError, first_fault
+from adze.formats.json_text import read_json
 
 
 class _Part(CasePart):
@@ -149,10 +149,7 @@ class TraceCase(BaseCase):
 
 def read_trace_cases(text: str) -> list[TraceCase]:
     """The trace cases of a file: one case or {"cases": [...]}. FormatError names the case and the key."""
-    try:
-        content = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as error:
-        raise FormatError(f"case file: is not JSON ({error})") from error
+    content = read_json(text, "case file")
     if not isinstance(content, dict):
         raise FormatError('case file: give one trace case, or an object {"cases": [...]}')
     rows = content.get("cases", [content])

@@ -9,6 +9,7 @@ from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
 from adze.formats.ground.features import Feature, features, plan_words
 from adze.formats.ground.imported import ImportedFeatures, ImportedSpot, Line, Part, part_of, plain_name
+from adze.formats.json_text import read_json
 
 _WGS84 = {
     "urn:ogc:def:crs:OGC:1.3:CRS84",
@@ -24,10 +25,7 @@ _KEY = "adze"
 
 def read_geojson(text: str) -> ImportedFeatures:
     """The lines and points of a GeoJSON file; polygons come as rings. Raises FormatError naming the feature."""
-    try:
-        content = json.loads(text, parse_constant=_no_constant)
-    except (json.JSONDecodeError, RecursionError) as error:
-        raise FormatError(f"GeoJSON: is not JSON ({error})") from error
+    content = read_json(text, "GeoJSON", constant=_no_constant)
     if not isinstance(content, dict) or "type" not in content:
         raise FormatError('GeoJSON: has no "type"; this is some other JSON')
     _refuse_projection(content)

@@ -1,6 +1,5 @@
 """The plan as a file: JSON by a published schema, one version at a time."""
 
-import json
 from collections.abc import Mapping
 from typing import Any
 
@@ -8,7 +7,10 @@ from pydantic import ValidationError
 
 from adze.core.plan.document import PLAN_VERSION, Plan
 from adze.formats.errors import FormatError, fault_path, fault_words
+from adze.formats.json_text import read_json
 from adze.formats.plan.plan_upgrade import upgraded
+
+MOST_PLAN_VALUES = 400_000  # twenty times those of a farm of 200 lines with 2,000 corners
 
 
 class PlanFault(FormatError):
@@ -36,11 +38,7 @@ def read_plan_document(document: Any) -> Plan:
 
 def read_plan(text: str) -> Plan:
     """A plan from a file's text. Raises FormatError."""
-    try:
-        content = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as error:
-        raise FormatError(f"plan file: is not JSON ({error})") from error
-    return read_plan_document(content)
+    return read_plan_document(read_json(text, "plan file", MOST_PLAN_VALUES))
 
 
 def dump_plan(plan: Plan) -> dict[str, Any]:

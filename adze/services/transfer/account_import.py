@@ -5,18 +5,19 @@ Pictures are read and made small first, each in turn; then everything is written
 
 import csv
 import io
-import json
 import re
 import zipfile
 import zlib
-from collections.abc import Iterator
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, fields, replace
 from datetime import UTC, date, datetime
 from typing import IO, Any
 
 from adze.core.plan.document import Plan
 from adze.formats.errors import FormatError
-from adze.formats.plan.plan_file import dump_plan, read_plan_document
+from adze.formats.json_text import read_json, values_within
+from adze.formats.plan.plan_file import MOST_PLAN_VALUES, dump_plan, read_plan_document
 from adze.formats.plan.plan_pictures import pictures_of
 from adze.formats.tables.rows_csv import unguarded
 from adze.services.limits.concurrency import ConcurrencyLimiter
@@ -32,6 +33,8 @@ from adze.store.plans import farms
 
 LARGEST_BYTES = 300_000_000
 _MOST_ENTRIES, _MOST_OPENED_BYTES = 20_000, 1_000_000_000
+# Of what is text: a plan or a log at most, all of them together, values of all plans, rows of a log.
+_LARGEST_TEXT_BYTES, _MOST_TEXT_BYTES, _MOST_VALUES, _MOST_ROWS = 12_000_000, 120_000_000, 2_000_000, 200_000
 _TURNS = ConcurrencyLimiter(1, 2)
 _NUMBER = re.compile(r"\((\d+)\)(?:\.jpg)?$")
 
@@ -58,16 +61,21 @@ class Brought:
     pictures: int
 
 
-def _rows(archive: zipfile.ZipFile, name: str) -> tuple[dict[str, str], ...]:
-    if name not in archive.namelist():
+def _rows(archive: zipfile.ZipFile, name: str, names: frozenset[str]) -> tuple[dict[str, str], ...]:
+    if name not in names:
         return ()
-    text = archive.read(name).decode("utf-8", errors="strict")
-    return tuple({k: unguarded(v or "") for k, v in row.items() if k} for row in csv.DictReader(io.StringIO(text)))
+    content = archive.read(name)
+    if content.count(b"\n") > _MOST_ROWS:
+        raise FormatError(f"{name} has more than {_MOST_ROWS:,} rows; that is no log that Adze gave out")
+    rows = csv.DictReader(io.StringIO(content.decode("utf-8", errors="strict")))
+    return tuple({k: unguarded(v or "") for k, v in row.items() if k} for row in rows)
 
 
-def _pictures(archive: zipfile.ZipFile, folder: str, wanted: set[int]) -> Iterator[tuple[int, tuple[bytes, int, int]]]:
-    for name in archive.namelist():
-        number = _NUMBER.search(name) if name.startswith(f"{folder}/pictures/") else None
+def _pictures(
+    archive: zipfile.ZipFile, names: Sequence[str], wanted: set[int]
+) -> Iterator[tuple[int, tuple[bytes, int, int]]]:
+    for name in names:
+        number = _NUMBER.search(name)
         if number and int(number[1]) in wanted:
             yield int(number[1]), _sized(prepared(archive.read(name), "underlay"))
 
@@ -76,30 +84,57 @@ def _sized(ready: Prepared) -> tuple[bytes, int, int]:
     return ready.content, ready.width_px, ready.height_px
 
 
+def _check_size(entries: Sequence[zipfile.ZipInfo]) -> None:
+    """Refuse what unpacks to more than Adze gives out, by what the entries say: reading one stops there."""
+    if len(entries) > _MOST_ENTRIES or sum(entry.file_size for entry in entries) > _MOST_OPENED_BYTES:
+        raise FormatError(
+            f"the file holds more than Adze gives out: at most {_MOST_OPENED_BYTES // 1_000_000:,} MB "
+            f"in {_MOST_ENTRIES:,} pieces"
+        )
+    texts = [entry for entry in entries if not _NUMBER.search(entry.filename)]
+    for entry in texts:
+        if entry.file_size > _LARGEST_TEXT_BYTES:
+            raise FormatError(
+                f"{entry.filename[:80]} unpacks to {entry.file_size / 1e6:.0f} MB, at most "
+                f"{_LARGEST_TEXT_BYTES // 1_000_000} MB is taken; that is no piece that Adze gave out"
+            )
+    if sum(entry.file_size for entry in texts) > _MOST_TEXT_BYTES:
+        raise FormatError(
+            f"the plans and logs of the file unpack to more than {_MOST_TEXT_BYTES // 1_000_000} MB; "
+            "take fewer farms out at once"
+        )
+
+
 def _read(file: IO[bytes]) -> Iterator[BroughtPlan]:
     try:
         with zipfile.ZipFile(file) as archive:
-            entries = archive.infolist()
-            if len(entries) > _MOST_ENTRIES or sum(entry.file_size for entry in entries) > _MOST_OPENED_BYTES:
-                raise FormatError("the file holds more than Adze gives out: at most 1 GB in 20,000 pieces")
+            _check_size(archive.infolist())
+            names, values = frozenset(archive.namelist()), 0
+            pictured: defaultdict[str, list[str]] = defaultdict(list)
+            for name in archive.namelist():
+                pictured[name.partition("/pictures/")[0]].append(name)
             for name in archive.namelist():
                 folder, _, last = name.rpartition("/")
                 if last != "plan.json":
                     continue
-                plan = read_plan_document(json.loads(archive.read(name)))
+                content = archive.read(name)
+                values += values_within(content)
+                if values > _MOST_VALUES:
+                    raise FormatError(f"the plans hold more than {_MOST_VALUES:,} values; take fewer farms out at once")
+                plan = read_plan_document(read_json(content, name[:80], MOST_PLAN_VALUES))
                 storable(plan)
                 farm = re.sub(r" \(\d+\)$", "", folder.split("/")[0])
                 yield BroughtPlan(
                     farm,
                     plan,
-                    _rows(archive, f"{folder}/readings.csv"),
-                    _rows(archive, f"{folder}/earth_tests.csv"),
-                    _rows(archive, f"{folder}/stray_volts.csv"),
-                    dict(_pictures(archive, folder, pictures_of(dump_plan(plan)))),
+                    _rows(archive, f"{folder}/readings.csv", names),
+                    _rows(archive, f"{folder}/earth_tests.csv", names),
+                    _rows(archive, f"{folder}/stray_volts.csv", names),
+                    dict(_pictures(archive, pictured[folder], pictures_of(dump_plan(plan)))),
                 )
     except (zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError) as error:
         raise FormatError("that is no file that Adze gave out, or a part of it is lost; take it out again") from error
-    except (json.JSONDecodeError, UnicodeDecodeError, csv.Error, Unreadable) as error:
+    except (UnicodeDecodeError, csv.Error, Unreadable) as error:
         raise FormatError(f"a piece of the file cannot be read: {error}") from error
 
 

@@ -135,7 +135,7 @@ def test_what_is_no_such_file_is_said_and_leaves_nothing(plan: PlanPage) -> None
         (made(**{"F (1)/P (1)/plan.json": document * 9})[:-400] + b"x" * 400, "no file that Adze gave out"),
         (b"PK nonsense", "no file that Adze gave out"),
         (made(**{"README.txt": "x"}), "no plan is in that file"),
-        (made(**{"F (1)/P (1)/plan.json": "{"}), "cannot be read"),
+        (made(**{"F (1)/P (1)/plan.json": "{"}), "is not JSON"),
         (made(**{"F (1)/P (1)/plan.json": '{"format": "adze-plan", "version": 3}'}), "name"),
         (
             made(**{"F (1)/P (1)/plan.json": document, "F (1)/P (1)/readings.csv": "run,at_m\nline1,x"}),
