@@ -32,6 +32,10 @@ GROUND_FORMATS = {
     )
 }
 LARGEST_BYTES = 24_000_000
+# What a file of that size holds at most where it is of real ground: by it a small one that unfolds is told apart.
+_MOST_MARKS = {b"<": 1_600_000, b"lat=": 300_000, b"\n": 500_000, b",": 2_500_000}
+_LONGEST_TAG = 20_000  # bytes: its attributes are compared with one another
+_MARK_WORDS = {b"<": "tags", b"lat=": "points", b"\n": "rows", b",": "values"}
 
 
 def read_ground(content: bytes, progress: Progress = quiet) -> ImportedFeatures:
@@ -39,6 +43,9 @@ def read_ground(content: bytes, progress: Progress = quiet) -> ImportedFeatures:
     if len(content) > LARGEST_BYTES:
         most = LARGEST_BYTES // 1_000_000
         raise FormatError(f"is {len(content) / 1e6:.0f} MB, at most {most} MB is taken; split it, or simplify it")
+    for mark, most in _MOST_MARKS.items():
+        if content.count(mark) > most:
+            raise FormatError(f"holds more than {most:,} {_MARK_WORDS[mark]}; split it, or simplify it")
     head = content[:2000].lstrip(b"\xef\xbb\xbf \t\r\n")
     if not head:
         raise FormatError("is empty")
@@ -46,6 +53,8 @@ def read_ground(content: bytes, progress: Progress = quiet) -> ImportedFeatures:
         raise FormatError("is packed (a KMZ or ZIP); unpack it and take the file inside")
     progress(0.1, "Opening the file")
     if head.startswith(b"<"):
+        if any(len(piece) - piece.rfind(b"<") > _LONGEST_TAG for piece in content.split(b">") if b"<" in piece):
+            raise FormatError(f"has a tag of more than {_LONGEST_TAG:,} characters; that is no file of this kind")
         # What stands before the root may be long: the root decides.
         start = content[:20_000].lower()
         if b"<gpx" in start or b":gpx" in start:

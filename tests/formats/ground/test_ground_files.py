@@ -432,3 +432,21 @@ def test_a_ground_file_of_version_1_keeps_its_words() -> None:
     plan, _ = taken((folder / "ground_version_1.geojson").read_bytes())
     was = read_plan((folder / "plan_version_1.json").read_text(encoding="utf-8"))
     assert (plan.name, plan.energizer, plan.rods, plan.fixtures) == (was.name, was.energizer, was.rods, was.fixtures)
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [
+        (b'{"type": "x", "a": [' + b"[]," * 900_000 + b"[]]}", "more than 2,000,000 values"),
+        (b"<gpx>" + b'<wpt lat="1" lon="1"/>' * 300_001 + b"</gpx>", "more than 300,000 points"),
+        (b"<kml>" + b"<a/>" * 1_600_000 + b"</kml>", "more than 1,600,000 tags"),
+        (b"lon,lat\n" + b"1,2\n" * 500_001, "more than 500,000 rows"),
+        (b"<kml " + b"".join(b'a%d="1" ' % i for i in range(5_000)) + b"/>", "a tag of more than 20,000"),
+        (b"[" * 100_000, "nested too deeply"),
+    ],
+)
+def test_a_file_that_unfolds_is_refused_before_it_is_read(content: bytes, says: str) -> None:
+    begun_s = time.process_time()
+    with pytest.raises(FormatError, match=says):
+        read_ground(content)
+    assert time.process_time() - begun_s < 1

@@ -135,6 +135,10 @@ def test_what_is_no_such_file_is_said_and_leaves_nothing(plan: PlanPage) -> None
         (made(**{"F (1)/P (1)/plan.json": document * 9})[:-400] + b"x" * 400, "no file that Adze gave out"),
         (b"PK nonsense", "no file that Adze gave out"),
         (made(**{"README.txt": "x"}), "no plan is in that file"),
+        (made(**{"F (1)/P (1)/plan.json": "[" + "[]," * 20_000_000 + "[]]"}), "unpacks to 60 MB, at most 12 MB"),
+        (made(**{"F (1)/P (1)/plan.json": "[" + "[]," * 1_000_000 + "[]]"}), "more than 2,000,000 values"),
+        (made(**{f"F (1)/P ({i})/plan.json": " " * 11_999_999 for i in range(11)}), "unpack to more than 120 MB"),
+        (made(**{"F (1)/P (1)/plan.json": document, "F (1)/P (1)/readings.csv": "a\n" * 200_002}), "200,000 rows"),
         (made(**{"F (1)/P (1)/plan.json": "{"}), "is not JSON"),
         (made(**{"F (1)/P (1)/plan.json": '{"format": "adze-plan", "version": 3}'}), "name"),
         (
