@@ -1,6 +1,7 @@
 """A price list as a workbook: out to be typed over, in as a shop sends it."""
 
 import io
+import zlib
 from datetime import date, datetime
 from zipfile import BadZipFile, ZipFile
 
@@ -13,7 +14,7 @@ from adze.formats.tables.rows_csv import rows_csv
 from adze.formats.tables.workbook import SheetRows, workbook_of
 
 _WIDE = (24, 44, 10, 10, 12, 16)
-_MOST_BYTES = 50_000_000  # unpacked
+_MOST_BYTES, _MOST_TAGS = 10_000_000, 300_000  # unpacked; ten sheets of 1,000 full rows have fewer
 _MOST_ROWS, _MOST_COLUMNS, _HEAD_WITHIN = 1000, 40, 20
 
 
@@ -40,12 +41,16 @@ def price_list_text(content: bytes) -> str:
 def _of_book(content: bytes) -> str:
     try:
         with ZipFile(io.BytesIO(content)) as packed:
-            unpacked = sum(entry.file_size for entry in packed.infolist())
-        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True) if unpacked <= _MOST_BYTES else None
-    except (BadZipFile, KeyError, ValueError, OSError) as error:
+            is_small = sum(entry.file_size for entry in packed.infolist()) <= _MOST_BYTES
+            is_small = is_small and sum(packed.read(name).count(b"<") for name in packed.namelist()) <= _MOST_TAGS
+        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True) if is_small else None
+    except (BadZipFile, KeyError, ValueError, OSError, NotImplementedError, RuntimeError, zlib.error) as error:
         raise FormatError("price list: the workbook cannot be opened; save it again as XLSX") from error
     if book is None:
-        raise FormatError("price list: the workbook is too large; keep the sheet with the prices alone")
+        raise FormatError(
+            f"price list: the workbook is too large (unpacked at most {_MOST_BYTES // 1_000_000} MB and {_MOST_TAGS:,} "
+            "cells and marks are taken); keep the sheet with the prices alone"
+        )
     for sheet in book.worksheets:
         rows = sheet.iter_rows(max_row=_MOST_ROWS + _HEAD_WITHIN, max_col=_MOST_COLUMNS, values_only=True)
         found: list[tuple[str, ...]] = []

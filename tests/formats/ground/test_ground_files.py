@@ -437,7 +437,8 @@ def test_a_ground_file_of_version_1_keeps_its_words() -> None:
 @pytest.mark.parametrize(
     ("content", "says"),
     [
-        (b'{"type": "x", "a": [' + b"[]," * 900_000 + b"[]]}", "more than 2,000,000 values"),
+        (b'{"type": "x", "a": [' + b"[]," * 1_100_000 + b"[]]}", "more than 2,000,000 values"),
+        (b"[" + b"1," * 2_500_001 + b"1]", "more than 2,500,000 values"),
         (b"<gpx>" + b'<wpt lat="1" lon="1"/>' * 300_001 + b"</gpx>", "more than 300,000 points"),
         (b"<kml>" + b"<a/>" * 1_600_000 + b"</kml>", "more than 1,600,000 tags"),
         (b"lon,lat\n" + b"1,2\n" * 500_001, "more than 500,000 rows"),
