@@ -65,6 +65,8 @@ def backup(url: str, file: Path) -> dict[str, Any]:
             _run(_program("pg_dump"), "--format=custom", "--no-owner", f"--snapshot={snapshot}", "-f", str(dump), url)
             migrations = [row[0] for row in connection.execute("SELECT migration_id FROM _yoyo_migration ORDER BY 1")]
             manifest = {"format": FORMAT, "migrations": migrations, "tables": _sums(connection)}
+            part.unlink(missing_ok=True)
+            part.touch(0o600)  # every account's readings, and the hashes of passwords
             with zipfile.ZipFile(part, "w") as archive:
                 archive.writestr("manifest.json", json.dumps(manifest, indent=1))
                 archive.write(dump, "database.dump")

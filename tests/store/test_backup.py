@@ -56,6 +56,7 @@ def counted(url: str) -> tuple[int, ...]:
 
 def test_what_went_in_comes_out_into_an_empty_database(full: tuple[str, Path], new_database: str) -> None:
     url, file = full
+    assert file.stat().st_mode & 0o777 == 0o600
     manifest = restore(new_database, file, known_migrations())
     assert counted(new_database) == counted(url)
     assert manifest["tables"]["reading"][0] == counted(url)[2] > 0

@@ -71,10 +71,10 @@ def is_known(connection: Connection, account: Account | None, caller: Caller) ->
     )
 
 
-def _lane(connection: Connection, account: Account | None, name: str, caller: Caller) -> guessing.Lane:
+def _lane(connection: Connection, account: Account | None, name: str, caller: Caller) -> guessing.GuessingLane:
     if is_known(connection, account, caller):
         return guessing.of_browser(digest_of(caller.browser).hex())
-    return guessing.Lane(name, caller.address)
+    return guessing.GuessingLane(name, caller.address)
 
 
 def sign_in(begin_transaction: BeginTransaction, *, login: str, password: str, days: int, caller: Caller) -> Key:

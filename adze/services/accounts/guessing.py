@@ -19,21 +19,21 @@ _MOST_OF_NAME, _MOST_FROM_ADDRESS = 40, 100  # failures in an hour
 
 
 @dataclass(frozen=True)
-class Lane:
+class GuessingLane:
     """Whose tries are counted together: those of a name from an address."""
 
     name: str
     address: str
 
 
-def of_browser(known: str) -> Lane:
+def of_browser(known: str) -> GuessingLane:
     """The lane of a browser that has signed in to the account before, by the hash of its token."""
-    return Lane(f"browser {known}", f"browser {known}")
+    return GuessingLane(f"browser {known}", f"browser {known}")
 
 
-def of_session(session: Session) -> Lane:
+def of_session(session: Session) -> GuessingLane:
     """The lane of somebody who is signed in and shows once more to be the owner."""
-    return Lane(f"account {session.account_id}", f"session {session.id}")
+    return GuessingLane(f"account {session.account_id}", f"session {session.id}")
 
 
 def _wait_s(found: attempts.Failures) -> int:
@@ -46,7 +46,7 @@ def _wait_s(found: attempts.Failures) -> int:
     return max(0, math.ceil(min(LONGEST_WAIT_S, doubled) - found.last_s))
 
 
-def checked(begin_transaction: BeginTransaction, lane: Lane, check: Callable[[], bool]) -> bool:
+def checked(begin_transaction: BeginTransaction, lane: GuessingLane, check: Callable[[], bool]) -> bool:
     """Whether a secret fits, as `check` finds. Raises Busy where too much failed in its lane, and what check raises."""
     with begin_transaction() as connection:
         attempts.take_turn(connection, login=lane.name)

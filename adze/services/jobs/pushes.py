@@ -122,12 +122,22 @@ def push_to_plan(connection: Connection, jobs: Jobs, plan_id: int, words: PushWo
     return [lambda note_id=note_id: jobs.push(note_id) for note_id in notes]  # type: ignore[misc]
 
 
+# Of IPv6, what carries an address of IPv4 within: a gateway would lead it home again (RFC 4291, 6052, 8215, 3056).
+_CARRIES_IPV4 = tuple(ipaddress.IPv6Network(net) for net in ("::/96", "64:ff9b::/96", "64:ff9b:1::/48", "2002::/16"))
+
+
+def _is_public(address: str) -> bool:
+    found = ipaddress.ip_address(address)
+    carries = isinstance(found, ipaddress.IPv6Address) and any(found in net for net in _CARRIES_IPV4)
+    return found.is_global and not carries
+
+
 def reach_public(target: PushTarget) -> http.client.HTTPConnection:
     """A connection to the public address of a push service, by TLS with its certificate checked. Raises OSError."""
     to = urlsplit(target.endpoint)
     host, port = to.hostname or "", to.port or 443
     found = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
-    address = next((str(row[4][0]) for row in found if ipaddress.ip_address(row[4][0]).is_global), "")
+    address = next((str(row[4][0]) for row in found if _is_public(str(row[4][0]))), "")
     if to.scheme != "https" or not address:
         raise ConnectionRefusedError(f"{host} has no public address")
     connection = http.client.HTTPSConnection(host, port, timeout=_PATIENCE_S)

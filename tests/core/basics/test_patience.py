@@ -1,5 +1,6 @@
 """A limit on computing, and a question asked by several at once."""
 
+import time
 from threading import Barrier, Event, Thread
 
 import pytest
@@ -18,6 +19,23 @@ def test_what_takes_too_long_is_stopped_where_it_looks() -> None:
     with within(-1), pytest.raises(DeadlineExceeded, match="Thin long tracks"):
         look()
     look()
+
+
+def test_a_busy_machine_stops_nothing_that_a_quiet_one_computes() -> None:
+    with within(0.1):
+        look()
+        Event().wait(0.3)  # somebody else has the processor
+        look()
+        until_s = time.thread_time() + 0.15
+        while time.thread_time() < until_s:
+            pass
+        with pytest.raises(DeadlineExceeded, match="Thin long tracks"):
+            look()
+    with within(0.01):
+        look()
+        Event().wait(0.2)
+        with pytest.raises(DeadlineExceeded, match="too busy just now; nothing was changed"):
+            look()
 
 
 def test_a_forecast_looks() -> None:

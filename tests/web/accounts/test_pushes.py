@@ -179,7 +179,11 @@ def test_a_visitor_to_the_demo_sends_the_server_nowhere(plan: PlanPage) -> None:
     assert "A visitor to the demo is told on the page" in answer.json()["message"]
 
 
-@pytest.mark.parametrize("host", ["127.0.0.1", "localhost", "10.0.0.1", "169.254.169.254", "[::1]", "192.168.1.1"])
+INSIDE = ("127.0.0.1", "localhost", "10.0.0.1", "169.254.169.254", "[::1]", "192.168.1.1")
+CARRIED = ("[::127.0.0.1]", "[64:ff9b::7f00:1]", "[64:ff9b:1::a00:1]", "[2002:7f00:1::]", "[::ffff:127.0.0.1]")
+
+
+@pytest.mark.parametrize("host", [*INSIDE, *CARRIED])
 def test_nothing_inside_is_ever_spoken_to(host: str) -> None:
     with pytest.raises(OSError, match="no public address"):
         reach_public(PushTarget(f"https://{host}/x", "", ""))

@@ -2,6 +2,9 @@
 
 import { el } from "../basics/dom.js";
 
+const LONGEST_MS = 90_000; // then it is said that no answer has come
+const LATER = [0, 429, 502, 503, 504]; // 0: no answer
+
 export class Pieces {
   constructor(bench, root) {
     this.bench = bench;
@@ -74,11 +77,24 @@ export class Pieces {
       for (const input of place.closest("details")?.querySelectorAll("[data-query]") ?? []) {
         if (input.value !== input.dataset.unset) query.set(input.dataset.query, input.value);
       }
-      place.innerHTML = (await bench.api.ask(`${what}?${query}`)).html;
+      const signal = AbortSignal.timeout(LONGEST_MS);
+      place.innerHTML = (await bench.api.ask(`${what}?${query}`, { signal })).html;
     } catch (error) {
-      // What is not known yet belongs to no input: it is told, not held against what was typed.
-      const typed = error.body?.faults?.every(({ path }) => path) ?? true;
-      place.replaceChildren(el("p", { class: typed ? "fault" : "why plain" }, error.message));
+      if (!LATER.includes(error.status ?? 0)) return this.tell(place, error);
+      // Nothing is wrong with the plan: the machine is busy, or away.
+      const why = error.status ? error.message : "No answer from the server yet.";
+      const again = el(
+        "button",
+        { type: "button", class: "act small", onclick: () => this.ask(place, what) },
+        "Try again",
+      );
+      place.replaceChildren(el("p", { class: "why plain" }, why, " ", again));
     }
+  }
+
+  tell(place, error) {
+    // What is not known yet belongs to no input: it is told, not held against what was typed.
+    const typed = error.body?.faults?.every(({ path }) => path) ?? true;
+    place.replaceChildren(el("p", { class: typed ? "fault" : "why plain" }, error.message));
   }
 }
