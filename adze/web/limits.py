@@ -2,10 +2,13 @@
 
 import asyncio
 import json
+import time
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from adze.core.basics.deadline import within
+
+_LEAST_BYTES_S = 125.0
 
 
 async def _say(send: Send, status: int, message: str) -> None:
@@ -67,7 +70,11 @@ class _TooSlow(Exception):
 
 
 class TimeLimit:
-    """ASGI middleware: a body that stands still is given up with 408; what is computed is stopped where it looks."""
+    """ASGI middleware: a body that stands still or trickles is given up with 408; computing stops where it looks.
+
+    A body may take twice `body_s` in all and a second more for every kilobit that has come: a slow line in a valley
+    is ten times as fast.
+    """
 
     def __init__(self, app: ASGIApp, body_s: float, answer_s: float) -> None:
         self._app, self._body_s, self._answer_s = app, body_s, answer_s
@@ -78,9 +85,10 @@ class TimeLimit:
             await self._app(scope, receive, send)
             return
         whole = begun = late = False
+        until_s = time.monotonic() + 2 * self._body_s
 
         async def prompt() -> Message:
-            nonlocal whole, late
+            nonlocal whole, late, until_s
             if whole:  # what comes after the body is only that the browser left: no limit
                 return await receive()
             try:
@@ -88,7 +96,11 @@ class TimeLimit:
             except TimeoutError as error:
                 late = True
                 raise _TooSlow from error
+            until_s += len(message.get("body", b"")) / _LEAST_BYTES_S
             whole = not message.get("more_body", False)
+            if not whole and time.monotonic() > until_s:
+                late = True
+                raise _TooSlow
             return message
 
         async def noted(message: Message) -> None:

@@ -1,5 +1,6 @@
 """Requests that stand still, answers that take too long, what is watched: by sockets where clients are too polite."""
 
+import contextlib
 import json
 import logging
 import socket
@@ -57,6 +58,21 @@ def test_a_body_that_stands_still_is_given_up(port: int) -> None:
     heard = talk(port, head)
     assert heard.startswith(b"HTTP/1.1 408")
     assert b"did not come" in heard
+
+
+def test_a_body_that_trickles_is_given_up(port: int) -> None:
+    head = b"POST /sign-in HTTP/1.1\r\nHost: a\r\nContent-Length: 900\r\n"
+    head += b"Content-Type: application/x-www-form-urlencoded\r\n\r\n"
+    with socket.create_connection(("127.0.0.1", port), timeout=5) as line:
+        line.sendall(head)
+        line.settimeout(0.1)
+        heard = b""
+        for _ in range(60):  # a byte each tenth of a second: never as still as 0.3 s
+            line.sendall(b"a")
+            with contextlib.suppress(TimeoutError):
+                heard = line.recv(4096)
+                break
+    assert heard.startswith(b"HTTP/1.1 408")
 
 
 def test_who_comes_whole_is_answered(port: int) -> None:
