@@ -127,3 +127,19 @@ def test_what_names_no_account_is_nobodys_until_somebody_says_so(browser: Browse
     page.button("I typed them").click()
     page.until(lambda: page.waiting() == 0, "not sent after they were taken")
     assert len(readings(browser, plan)) == 2
+
+
+def test_a_page_that_stays_open_saves_nothing_as_another(browser: Browser) -> None:
+    _, plan = person(browser, "Ann")
+    bench = Bench(browser).open(plan, "earth")
+    script = "const [address, done] = arguments; fetch(address).then((a) => a.text()).then(done)"
+    sign_over(browser)
+    # In another tab somebody else signs in; this page is still Ann's.
+    demo = """const done = arguments[0]; fetch("/sign-in").then((a) => a.text()).then((html) => {
+        const csrf = new DOMParser().parseFromString(html, "text/html").querySelector("[name=csrf]").value;
+        return fetch("/demo", { method: "POST", body: new URLSearchParams({ csrf }) });
+    }).then(() => done());"""
+    browser.driver.execute_async_script(demo)
+    assert "Ruth Hallow" in browser.driver.execute_async_script(script, "/")
+    bench.find("[data-path='rods.count']").send_keys("9\t")
+    bench.until(lambda: "typed by another account" in bench.text("body"), "it is not said")

@@ -41,7 +41,7 @@ export class Saving {
       return state;
     } catch (error) {
       if (!(error instanceof ServerError)) throw error;
-      if (error.status === 409) bench.tell("clash", { clash: error.body.clash });
+      if (error.body?.clash) bench.tell("clash", { clash: error.body.clash });
       else bench.tell("refused", { ...this.refusal(error), origin, again: error.status ? null : again });
       bench.tell("drawn");
       return null;
