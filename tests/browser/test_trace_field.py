@@ -175,3 +175,14 @@ def test_a_switch_is_worked_in_practice_without_signal(browser: Browser) -> None
         assert not page.wider_than_screen()
         page.go_on()
         assert page.text("#search-steps tr").startswith("Goose far switch shut")
+
+
+def test_a_page_that_nobody_kept_goes_on_without_signal_while_it_is_open(browser: Browser) -> None:
+    plan = SignIn(browser).open().demo().open_plan("Two flats").plan_id
+    page = TraceField(browser).open(plan)
+    with browser.without_signal():
+        ask = "document.getElementById('search-season').dispatchEvent(new Event('change', { bubbles: true }))"
+        page.driver.execute_script(ask)
+        page.until(lambda: "computed on this device" in page.text("#search-says"), "it does not go on")
+    kept = "const done = arguments[0]; caches.open('adze-pages').then((c) => c.keys()).then((k) => done(k.length))"
+    assert page.driver.execute_async_script(kept) == 0

@@ -11,30 +11,35 @@ async function asked(address) {
   return answer;
 }
 
-/** From the server, and kept where this page is; where there is no signal, as it was kept last. */
+const heard = new Map(); // by plan, what this page heard last: it outlives the signal as long as the page is open
+
+/** What is kept on the device; nothing where nobody asked for it. */
+async function kept(cache, steps, kit) {
+  const [answer, packed] = await Promise.all([cache.match(steps), cache.match(kit)]);
+  if (!answer || !packed) return null;
+  return { known: await answer.json(), packed: await packed.arrayBuffer() };
+}
+
+/** From the server, and kept where this page is; where there is no signal, as it was heard or kept last. */
 export async function held(plan, season) {
   const cache = await caches.open(PAGES);
   const [steps, kit] = [addressOf(plan, "field"), addressOf(plan, "kit")];
+  const last = heard.get(plan) ?? (await kept(cache, steps, kit));
   try {
     const answer = await asked(`${steps}?season=${season}`);
     const known = await answer.clone().json();
-    let packed = await cache.match(kit);
-    if (packed?.headers.get("X-Mark") !== known.mark) {
-      const fresh = await asked(`${kit}?season=${season}`);
-      packed = new Response(await fresh.arrayBuffer(), { headers: { "X-Mark": known.mark } });
-    }
+    const packed =
+      last?.known.mark === known.mark ? last.packed : await (await asked(`${kit}?season=${season}`)).arrayBuffer();
+    heard.set(plan, { known, packed });
     if (await cache.match(location.pathname)) {
-      await cache.put(kit, packed.clone());
+      await cache.put(kit, new Response(packed));
       await cache.put(steps, answer);
     }
-    return { known, packed: await packed.arrayBuffer(), isFresh: true };
+    return { known, packed, isFresh: true };
   } catch (error) {
     if (error.isTold) throw error;
-    const [answer, packed] = await Promise.all([cache.match(steps), cache.match(kit)]);
-    if (!answer || !packed)
-      throw new Error("Nothing of this fence is on this device yet: open it with signal first.", {
-        cause: error,
-      });
-    return { known: await answer.json(), packed: await packed.arrayBuffer(), isFresh: false };
+    if (!last)
+      throw new Error("Nothing of this fence is on this device yet: open it with signal first.", { cause: error });
+    return { ...last, isFresh: false };
   }
 }
