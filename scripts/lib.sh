@@ -39,7 +39,33 @@ apt_need() {
   rm -f "$log"
 }
 
-python_ok() { "$1" -c 'import sys, venv, ensurepip; sys.exit(sys.version_info[:2] < (3, 11))' 2>/dev/null; }
+python_ok() {
+  "$1" -c 'import sys, venv, ensurepip; sys.exit(sys.version_info[:2] < (3, 11))' 2>/dev/null && open_to_all "$1"
+}
+
+# open_to_all PYTHON: whether a user without rights can run it. Asked only of root, who hands the serving to one.
+open_to_all() {
+  [ "$(id -u)" = 0 ] || return 0
+  local real; real="$("$1" -c 'import os, sys; print(os.path.realpath(sys.executable))')"
+  # By a shell: setpriv itself still opens what root may open.
+  setpriv --reuid=65534 --regid=65534 --clear-groups /bin/sh -c '"$0" -c ""' "$real" 2>/dev/null
+}
+
+# ensure_place ARGUMENT...: where root's checkout lies in a folder closed to others, a copy that is open to them
+# takes over this call of ./start, so that nothing is ever served as root.
+ensure_place() {
+  [ "$(id -u)" = 0 ] || return 0
+  ! setpriv --reuid=65534 --regid=65534 --clear-groups test -x "$ROOT" -a -r "$ROOT/start" || return 0
+  local copy; copy="/var/lib/adze/app-$(printf '%s' "$ROOT" | sha256sum | cut -c1-12)"
+  [ "$ROOT" != "$copy" ] || die "$ROOT is closed to users without rights: chmod -R o+rX $ROOT"
+  say "others cannot enter $ROOT: Adze is served from a copy, $copy"
+  mkdir -p "$copy"
+  rm -rf "$copy/adze"
+  tar -C "$ROOT" --exclude=./.venv --exclude=./.data --exclude=./.git --exclude=./node_modules -cf - . \
+    | tar -C "$copy" --no-same-owner -xf -
+  chmod -R o+rX "$copy"
+  ADZE_DATA="${ADZE_DATA:-$ROOT/.data}" exec "$copy/start" "$@"
+}
 
 ensure_disk() {
   local free; free="$(df -Pk "$ROOT" | awk 'NR==2 {print $4}')"
@@ -52,7 +78,7 @@ ensure_python() {
   local extra="${1:-}" python=python3 stamp want pins
   python_ok python3 || { apt_need python3 python3-venv; python=/usr/bin/python3; }
   python_ok "$python" || die "needs Python 3.11 or newer with venv"
-  [ -x "$ROOT/.venv/bin/python" ] && "$ROOT/.venv/bin/python" -c '' 2>/dev/null || {
+  [ -x "$ROOT/.venv/bin/python" ] && python_ok "$ROOT/.venv/bin/python" || {
     say "making the virtual environment .venv"; rm -rf "$ROOT/.venv"; "$python" -m venv "$ROOT/.venv"; }
   pins="$ROOT/requirements${extra:+-$extra}.txt"
   want="$(sha256sum "$ROOT/pyproject.toml" "$ROOT"/requirements*.txt | sha256sum | cut -c1-16)$extra"
@@ -60,7 +86,7 @@ ensure_python() {
   case "$(cat "$stamp" 2>/dev/null)" in "$want"|"${want}dev") return 0;; esac
   say "installing Python packages"
   { "$ROOT/.venv/bin/pip" install -q --require-hashes -r "$pins" \
-    && "$ROOT/.venv/bin/pip" install -q --no-deps -e "$ROOT"; } 2>&1 | grep -v WARNING || true
+    && "$ROOT/.venv/bin/pip" install -q --no-deps -e "$ROOT"; } 2>&1 | grep -v "WARNING\|DEPRECATION" || true
   "$ROOT/.venv/bin/python" -c 'import adze.cli' || die "the Python packages did not install; see the lines above"
   echo "$want" >"$stamp"
 }

@@ -4,8 +4,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from adze.core.advice.plan_changes import with_earth_between
-from adze.core.animals.strand_checks import check
-from adze.core.animals.strand_rules import MOST_STRANDS, Role, Scheme, Strand, design
+from adze.core.animals.practice import practised, strands_in
+from adze.core.animals.strand_rules import MOST_STRANDS, Scheme, Strand, design
 from adze.core.basics.status import Status, rank
 from adze.core.build.construction import fence_of
 from adze.core.forecast.touches import Touch
@@ -20,11 +20,10 @@ from adze.core.plan.stages import Incomplete
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import PatternRow, conductors, patterns
-from adze.core.verdict.judge_fence import CHECK_TITLES, status_of
+from adze.core.verdict.judge_fence import CHECK_TITLES
 from adze.core.verdict.judge_volts import worst_touches
 
 _CLEARLY_MORE = 1.1
-_ROLES = {"E": Role.EARTH, "D": Role.DEAD}
 
 
 @dataclass(frozen=True)
@@ -37,20 +36,15 @@ class JudgedPattern:
     worst: str
 
 
-def strands_in(row: PatternRow) -> tuple[Strand, ...]:
-    """The strands of a pattern."""
-    return tuple(Strand(float(h.rstrip("ED")), _ROLES.get(h[-1], Role.LIVE)) for h in row.heights.split())
-
-
 def judged_patterns(plan: Plan) -> tuple[JudgedPattern, ...]:
     """All patterns, those that hold these animals first."""
     animals = animals_of(plan)
     found = []
     for row in patterns().values():
         strands = strands_in(row)
-        checks = check(animals, plan.duty, strands, pulse_s=between_pulses_s(plan)) if animals else ()
-        worst = max(checks, key=lambda f: rank(status_of(f)), default=None)
-        status = status_of(worst) if worst else Status.UNKNOWN
+        checks = practised(animals, plan.duty, strands, between_pulses_s(plan)) if animals else ()
+        worst = max(checks, key=lambda f: rank(f.status), default=None)
+        status = worst.status if worst else Status.UNKNOWN
         says = ""
         if worst and status is not Status.HOLDS:
             says = f"{animal_kinds()[worst.animal].label}: {CHECK_TITLES[worst.check].lower()}"

@@ -45,7 +45,10 @@ class Role(StrEnum):
 
 @dataclass(frozen=True)
 class Animal:
-    """A kind as it meets the fence: body in cm, habits, wanted kV (new, schooled; `step_kv` more), purpose."""
+    """A kind as it meets the fence: body in cm, habits, wanted kV (new, schooled; `step_kv` more), purpose.
+
+    `bold`: it knows the fence and walks on all the same.
+    """
 
     kind: str
     nose_cm: float
@@ -62,6 +65,7 @@ class Animal:
     purpose: Purpose
     schooled: bool
     step_kv: float = 0.0
+    bold: bool = False
 
     def sized(self, nose_cm: float, shoulder_cm: float, head_cm: float) -> "Animal":
         """The same animal with another body."""

@@ -112,7 +112,11 @@ def animals_of_herd(herd: Herd, on: date | None) -> tuple[Animal, ...]:
     """A group, and its young at foot as a kind of their own: they know what the dam knows (rule 2)."""
     kind, body, schooled = animal_kinds()[herd.kind], body_of(herd), is_schooled(herd, on)
     own = animal_of(kind, schooled=schooled, fleece_cm=fleece_cm(kind, herd, on))
-    own = replace(own.sized(body.nose_cm, body.shoulder_cm, body.head_cm), step_kv=STEP_KV * len(kv_steps(herd)))
+    own = replace(
+        own.sized(body.nose_cm, body.shoulder_cm, body.head_cm),
+        step_kv=STEP_KV * len(kv_steps(herd)),
+        bold=is_bold(herd),
+    )
     if herd.age == "growing":
         own = replace(own, spring_cm=max(own.spring_cm, YOUNG_SPRING_CM))
     if not (herd.young and kind.young):

@@ -4,7 +4,8 @@ import math
 from collections.abc import Collection, Iterator
 from dataclasses import replace
 
-from adze.core.animals.strand_checks import StrandFinding, check, smallest_mend
+from adze.core.animals.practice import as_trained, is_learning, practised
+from adze.core.animals.strand_checks import StrandFinding, smallest_mend
 from adze.core.animals.strand_rules import Role, design
 from adze.core.basics.status import Status
 from adze.core.basics.units import format_height
@@ -33,8 +34,6 @@ CHECK_TITLES = {
     "touch": "Nose meets live",
     "bridge": "Live and earth at once",
 }
-TOLERANCE_CM, TOLERANCE_SHARE = 3.0, 0.05  # strands are set to a hand's breadth of it, and no two animals are alike
-NEAR_WORDS = " That is within 5 %, at most 3 cm: as near as strands are set."
 _GRASSED_CM = 10  # a strand lower than this lies in any grass
 _HOOF_CM = 30  # a horse that paws hooks a strand lower than this
 _STOOD_OFF_CHECKS = ("touch", "bridge")
@@ -90,10 +89,24 @@ def _judge_one(plan: Plan) -> Verdict:
         mend = "" if finding.status is Status.HOLDS else _mend_words(plan, f)
         found.append(replace(finding, mend=mend))
     pattern = design(animals, plan.duty, plan.scheme)
-    if pattern.refusal and not (plan.netting or plan.behind):
+    if pattern.refusal and not (plan.netting or plan.behind or plan.strands):
         found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
-    found += [*_least_rows(plan, len(fence)), *material_findings(plan)]
+    found += [*_learning(plan), *_least_rows(plan, len(fence)), *material_findings(plan)]
     return Verdict(Stage.STRANDS, line, tuple(found), _strand_cautions(plan))
+
+
+def _learning(plan: Plan) -> Iterator[Finding]:
+    """Who is judged as trained here, and has that still to come."""
+    new = dict.fromkeys(animal_kinds()[a.kind].plural for a in animals_of(plan) if is_learning(a, plan.duty))
+    if new and not plan.behind:
+        yield Finding(
+            Stage.STRANDS,
+            "New to electric fence",
+            Status.MARGINAL,
+            f"The heights are judged for {' and '.join(new)} that know electric fence. New ones may run through before "
+            "they have learned it.",
+            mend="Train them first: a week in a small pen with live strands inside a solid barrier.",
+        )
 
 
 def _least_rows(plan: Plan, rows: int) -> Iterator[Finding]:
@@ -115,7 +128,8 @@ def _mend_words(plan: Plan, finding: StrandFinding) -> str:
     if plan.netting:
         return "Higher or closer netting, or a strand over it."
     pulse_s = between_pulses_s(plan)
-    return smallest_mend(animals_of(plan), plan.duty, fence_of(plan), finding, pulse_s=pulse_s).words()
+    animals = as_trained(animals_of(plan), plan.duty)
+    return smallest_mend(animals, plan.duty, fence_of(plan), finding, pulse_s=pulse_s).words()
 
 
 def _block_findings(plan: Plan) -> Iterator[Finding]:
@@ -142,30 +156,22 @@ def _block_findings(plan: Plan) -> Iterator[Finding]:
 
 def strand_findings(plan: Plan) -> Iterator[tuple[StrandFinding, Finding]]:
     """Every check of every animal as a finding, its mend not yet sought."""
-    for f in check(animals_of(plan), plan.duty, fence_of(plan), pulse_s=between_pulses_s(plan)):
+    netting = bool(plan.netting and not plan.strands)
+    pulse_s = between_pulses_s(plan)
+    for f in practised(animals_of(plan), plan.duty, fence_of(plan), pulse_s, netting=netting):
         if plan.behind and f.check not in _STOOD_OFF_CHECKS:
             continue  # what stands behind keeps heads and bodies back
-        status = status_of(f)
         yield (
             f,
             Finding(
                 Stage.STRANDS,
                 f"{animal_kinds()[f.animal].label}: {CHECK_TITLES[f.check].lower()}",
-                status,
-                f.reason + NEAR_WORDS * (status is not f.status),
+                f.status,
+                f.reason,
                 figure=_shown(plan, f, f.value),
                 limit=_shown(plan, f, f.limit),
             ),
         )
-
-
-def status_of(finding: StrandFinding) -> Status:
-    """A check's status, a height that misses its limit by less than strands are set to counted as met."""
-    value, limit = finding.value, finding.limit
-    if finding.status is not Status.MARGINAL or value is None or not limit or finding.check == "pulse":
-        return finding.status
-    near = abs(value - limit) <= min(TOLERANCE_CM, TOLERANCE_SHARE * limit)
-    return Status.HOLDS if near else finding.status
 
 
 def lost_without_bottom(plan: Plan) -> tuple[Finding, ...]:

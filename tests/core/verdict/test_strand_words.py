@@ -2,11 +2,10 @@
 
 import pytest
 
-from adze.core.animals.strand_checks import StrandFinding
 from adze.core.basics.status import Status
 from adze.core.tables.construction import conductors
 from adze.core.verdict.findings import Finding
-from adze.core.verdict.judge_fence import judge_strands, status_of
+from adze.core.verdict.judge_fence import judge_strands
 from tests.conftest import simple_plan
 
 COWS = [{"id": "c", "kind": "cow", "schooled": True}]
@@ -14,21 +13,6 @@ COWS = [{"id": "c", "kind": "cow", "schooled": True}]
 
 def found(**changes: object) -> dict[str, Finding]:
     return {f.title: f for f in judge_strands(simple_plan(**changes)).findings}
-
-
-@pytest.mark.parametrize(
-    ("value", "limit", "status"),
-    [
-        (61.0, 63.0, Status.HOLDS),
-        (59.0, 63.0, Status.MARGINAL),
-        (14.0, 13.0, Status.MARGINAL),
-        (132, 135, Status.HOLDS),
-    ],
-)
-def test_a_height_is_judged_to_five_percent_and_three_cm(value: float, limit: float, status: Status) -> None:
-    assert status_of(StrandFinding("cow", "lean", Status.MARGINAL, value, limit, "")) is status
-    assert status_of(StrandFinding("cow", "lean", Status.FAILS, value, limit, "")) is Status.FAILS
-    assert status_of(StrandFinding("cow", "pulse", Status.MARGINAL, 1.15, 1.2, "")) is Status.MARGINAL
 
 
 def test_findings_speak_of_strands_that_stand() -> None:
