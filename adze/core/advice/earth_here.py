@@ -109,7 +109,7 @@ class EarthHere:
             rods_ohm(self.plan, replace(weather, guess=guess), frozen=frozen, film=film)
             for guess, film in ((Guess.LIKELY, None), (Guess.HIGH, metal.film_low), (Guess.LOW, metal.film_high))
         )
-        found, best = trial.tried(self.unit, ohm), trial.tried(self.unit, _NO_OHM)
+        found, best = trial.tried(self.unit, ohm, with_joules=True), trial.tried(self.unit, _NO_OHM)
         test = trial.test_kv(self.unit, ohm)
         where, touch = found.weakest or (None, None)
         status = self.judged(test)

@@ -13,8 +13,8 @@ from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Gate
 from adze.core.verdict.actions import Action, ActionKind
-from adze.core.verdict.shut_off import missing_test_points
 from adze.core.verdict.surroundings.siting import sign_places
+from adze.core.verdict.wired.shut_off import missing_test_points
 
 
 def do_action(plan: Plan, action: Action) -> Plan:

@@ -28,8 +28,8 @@ from adze.core.plan.stock import fleece_cm, is_bold, is_schooled
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import conductors
 from adze.core.tables.ground import grasses
-from adze.core.verdict.findings import Cause, Finding
-from adze.core.verdict.judge import Judgement, judge
+from adze.core.verdict.findings import Cause, Finding, Verdict
+from adze.core.verdict.judge import Judgement, judge, worsened
 from adze.core.verdict.judge_volts import kv_finding, touch_finding
 
 # Own work, hours. Assumptions; what an hour is worth decides only the order.
@@ -52,7 +52,10 @@ _MOST_PAIRS = 3
 
 @dataclass(frozen=True)
 class Remedy:
-    """One change: its key to apply it, what it does in words, effect on the deciding figure, cost and hours."""
+    """One change: its key to apply it, what it does in words, effect on the deciding figure, cost and hours.
+
+    `worse` are the stages that it makes worse, as they stand then; `status` is that of the figure alone.
+    """
 
     key: str
     title: str
@@ -64,6 +67,18 @@ class Remedy:
     money: float
     hours: float
     note: str = ""
+    worse: tuple[Verdict, ...] = ()
+
+    @property
+    def is_enough(self) -> bool:
+        """Whether its finding holds in all seasons and no stage is worse for it."""
+        return self.status is Status.HOLDS and not self.worse
+
+    @property
+    def harm(self) -> str:
+        """What it makes worse, in words; empty for nothing."""
+        rows = (f"{v.stage.value.capitalize()} then {_STANDS[v.status]}" for v in self.worse)
+        return "; ".join(rows)
 
     @property
     def changes_something(self) -> bool:
@@ -201,9 +216,9 @@ def _again(plan: Plan, finding: Finding) -> Finding | None:
     return touch_finding(plan, season, finding.place, same[0]) if same else None
 
 
-def _worst_alike(plan: Plan, finding: Finding) -> Finding | None:
-    """The worst finding of the same animal, or of the same fence's kV, anywhere in any season on a changed plan."""
-    alike = [f for f in judge(plan).verdicts[Stage.VOLTS].findings if f.limit_kv and _is_alike(f, finding)]
+def _worst_alike(whole: Judgement, finding: Finding) -> Finding | None:
+    """The worst finding of the same animal, or of the same fence's kV, anywhere in any season of a judgement."""
+    alike = [f for f in whole.verdicts[Stage.VOLTS].findings if f.limit_kv and _is_alike(f, finding)]
     return max(alike, key=lambda f: f.severity, default=None)
 
 
@@ -227,18 +242,19 @@ def remedies(plan: Plan, judgement: Judgement) -> tuple[Remedy, ...]:
     if finding is None or judgement.blocked:
         return ()
     groups = list(_candidates(plan, _fence_of(plan, finding)))
-    found = [m for group in groups if (m := _least_of(plan, group, finding))]
-    if found and all(m.status is not Status.HOLDS for m in found):
-        found += _pairs(plan, found, groups, finding)
+    found = [m for group in groups if (m := _least_of(plan, group, finding, judgement))]
+    if found and not any(m.is_enough for m in found):
+        found += _pairs(plan, found, groups, finding, judgement)
 
     def order(m: Remedy) -> tuple[bool, bool, int, float, float]:
-        enough = m.status is Status.HOLDS
+        enough = m.is_enough
         turn = 0 if enough else _TURN.get(ChangeKind(m.key.partition(":")[0]), len(_TURN))
         return not enough, not enough and m.answers is not finding.cause, turn, m.money, m.hours
 
     return tuple(sorted(found, key=order))
 
 
+_STANDS = {Status.FAILS: "fails", Status.MARGINAL: "is marginal", Status.UNKNOWN: "is not known"}
 _ANSWERS = {
     ChangeKind.MISHAPS: Cause.MISHAP,
     ChangeKind.GROWTH: Cause.GROWTH,
@@ -255,21 +271,25 @@ _ANSWERS = {
 _TURN = {kind: list(Cause).index(cause) for kind, cause in _ANSWERS.items()}
 
 
-def _least_of(plan: Plan, group: tuple[_Candidate, ...], finding: Finding) -> Remedy | None:
+def _least_of(plan: Plan, group: tuple[_Candidate, ...], finding: Finding, judgement: Judgement) -> Remedy | None:
     """The least candidate of a group that mends, else the strongest that helps."""
     last: Remedy | None = None
     for candidate in group:
-        remedy = _tried(plan, candidate, finding)
+        remedy = _tried(plan, candidate, finding, judgement)
         if remedy is None:
             continue
-        last = remedy if last is None or remedy.after > last.after else last
-        if remedy.status is Status.HOLDS:
-            break
+        if remedy.is_enough:
+            return remedy
+        last = remedy if last is None or _helps_more(remedy, last) else last
     helps = last and (rank(last.status) < rank(finding.status) or last.changes_something)
     return last if helps else None
 
 
-def _tried(plan: Plan, candidate: _Candidate, finding: Finding) -> Remedy | None:
+def _helps_more(one: Remedy, other: Remedy) -> bool:
+    return (len(one.worse), -one.after) < (len(other.worse), -other.after)
+
+
+def _tried(plan: Plan, candidate: _Candidate, finding: Finding, judgement: Judgement) -> Remedy | None:
     """A candidate with its effect and cost; None when the fence could not be built or nothing is comparable."""
     changed = plan
     for change in candidate.changes:
@@ -277,10 +297,12 @@ def _tried(plan: Plan, candidate: _Candidate, finding: Finding) -> Remedy | None
     before, built = (len(fence_of(_fence_of(p, finding).view)) for p in (plan, changed))
     if built > max(MOST_STRANDS, before):
         return None
+    worse: tuple[Verdict, ...] = ()
     after = _again(changed, finding)
     if after is not None and after.status is Status.HOLDS:
-        # Another place or season may fall short now: what is called enough holds by the whole verdict.
-        after = _worst_alike(changed, finding) or after
+        # Another place, season or stage may fall short now: what is called enough holds by the whole verdict.
+        whole = judge(changed)
+        after, worse = _worst_alike(whole, finding) or after, worsened(judgement, whole)
     if after is None:
         return None
     return Remedy(
@@ -294,10 +316,17 @@ def _tried(plan: Plan, candidate: _Candidate, finding: Finding) -> Remedy | None
         money=max(0.0, bill(changed).total - bill(plan).total),
         hours=significant(candidate.hours),
         note=candidate.note,
+        worse=worse,
     )
 
 
-def _pairs(plan: Plan, found: list[Remedy], groups: list[tuple[_Candidate, ...]], finding: Finding) -> list[Remedy]:
+def _pairs(
+    plan: Plan,
+    found: list[Remedy],
+    groups: list[tuple[_Candidate, ...]],
+    finding: Finding,
+    judgement: Judgement,
+) -> list[Remedy]:
     """Where nothing mends alone: the strongest change with each of the others, cheapest first."""
     strongest = max(found, key=lambda m: m.after)
     by_key = {key_of(c.changes): c for group in groups for c in group}
@@ -308,8 +337,10 @@ def _pairs(plan: Plan, found: list[Remedy], groups: list[tuple[_Candidate, ...]]
         one, two = by_key[strongest.key], by_key[other.key]
         title = f"{one.title}, and {two.title[:1].lower()}{two.title[1:]}"
         notes = "; ".join(n for n in (one.note, two.note) if n)
-        pair = _tried(plan, _Candidate((*one.changes, *two.changes), title, one.hours + two.hours, notes), finding)
-        if pair and pair.status is Status.HOLDS:
+        pair = _tried(
+            plan, _Candidate((*one.changes, *two.changes), title, one.hours + two.hours, notes), finding, judgement
+        )
+        if pair and pair.is_enough:
             mended.append(pair)
         if len(mended) == _MOST_PAIRS:
             break

@@ -45,10 +45,7 @@ class Role(StrEnum):
 
 @dataclass(frozen=True)
 class Animal:
-    """A kind as it meets the fence: body in cm, habits, wanted kV (new, schooled; `step_kv` more), purpose.
-
-    `bold`: it knows the fence and walks on all the same.
-    """
+    """A kind at the fence: body in cm, habits, wanted kV (new, schooled; `step_kv` more); `bold`: training fails."""
 
     kind: str
     nose_cm: float

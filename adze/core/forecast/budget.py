@@ -4,7 +4,7 @@ Energies are sums of squares over the wave in time, to the end of the window tha
 by then is counted as kept in the unit.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -43,6 +43,7 @@ def _squares_vvs(found: Solved, spectra: Complex) -> Real:
 
 def budget(found: Solved) -> Budget:
     """The budget of a solved plan."""
+    found = replace(found, solution=found.solution.whole)
     solution = found.solution
     source = solution.network.source
     across = solution.spectrum(ENERGIZER, Terminal.LIVE) - solution.spectrum(ENERGIZER, Terminal.EARTH)

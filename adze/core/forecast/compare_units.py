@@ -106,8 +106,8 @@ class Trials:
         assert place is not None, "a plan without lines is not solved"
         return place
 
-    def tried(self, unit: EnergizerModel, rods_ohm: float | None = None) -> "Tried":
-        """An energizer, over the plan's rods or others of so many ohm."""
+    def tried(self, unit: EnergizerModel, rods_ohm: float | None = None, *, with_joules: bool = False) -> "Tried":
+        """An energizer, over the plan's rods or others of so many ohm; the touch's joules only where asked."""
         ohm = self.base.circuit.rods_ohm if rods_ohm is None else rods_ohm
         drive = self.swap.drive(pulse_of(unit, half=self.plan.half_power).at(ENERGIZER), ohm)
         first, second = self._columns
@@ -118,7 +118,8 @@ class Trials:
             place = self._places[row]
             equivalent = self.swap.equivalent(self._spot(place), drive).seen_from(self._terminals[row])
             view = self._views[place.run]
-            felt += [(place, t) for t in touches(view, equivalent, self.weather, own_soil(self.plan, soil))]
+            ground = own_soil(self.plan, soil)
+            felt += [(place, t) for t in touches(view, equivalent, self.weather, ground, with_joules=with_joules)]
         weakest = min(felt, key=lambda row: row[1].body_kv / row[1].wanted_kv, default=None)
         shares = [float(kv[rows].min()) / wanted for wanted, rows in self.fences]
         least = min((float(kv[rows].min()) for _, rows in self.fences), default=0.0)
@@ -198,7 +199,7 @@ def _test_margin(unit: EnergizerModel, trials: dict[Season, Trials], count: int)
 
 
 def _unit_here(unit: EnergizerModel, trials: dict[Season, Trials]) -> UnitHere:
-    rows = {season: trial.tried(unit) for season, trial in trials.items()}
+    rows = {season: trial.tried(unit, with_joules=True) for season, trial in trials.items()}
     season = min(rows, key=lambda s: rows[s].margin)
     worst = rows[season].weakest
     return UnitHere(

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from adze.core.animals.strand_rules import Animal, Role, limits_of, narrowest_bridge_cm
-from adze.core.animals.touch import LEVEL_KV, Coat, Level, Path, contact, level_reached, wanted_level
+from adze.core.animals.touch import LEVEL_KV, Coat, Contact, Level, Path, contact, level_reached, wanted_level
 from adze.core.basics.status import Status, against
 from adze.core.build.construction import fence_of
-from adze.core.plan.catalogue import limited_share
+from adze.core.plan.catalogue import most_joules
 from adze.core.plan.document import Plan
 from adze.core.plan.season import HOOVES, Season, Weather, soil_ohm_m
 from adze.core.plan.stock import animals_of
@@ -36,8 +36,16 @@ class Touch:
         return LEVEL_KV[self.wanted]
 
 
-def touch(plan: Plan, animal: Animal, equivalent: PortEquivalent, weather: Weather, soil_key: str | None) -> Touch:
-    """The strongest touch that the strands allow here. Dry coat: the weaker case."""
+def touch(
+    plan: Plan,
+    animal: Animal,
+    equivalent: PortEquivalent,
+    weather: Weather,
+    soil_key: str | None,
+    *,
+    with_joules: bool = True,
+) -> Touch:
+    """The strongest touch that the strands allow here. Dry coat: the weaker case. Without joules, 0 stands for them."""
     fence = fence_of(plan)
     kind = touch_classes()[animal_kinds()[animal.kind].touch_class]
     wanted = wanted_level(kind, animal.schooled)
@@ -53,12 +61,11 @@ def touch(plan: Plan, animal: Animal, equivalent: PortEquivalent, weather: Weath
         met = contact(
             kind, animal.fleece_cm, path, HOOVES[weather.season], Coat.DRY, soil_ohm_m(plan, weather, soil_key)
         )
-        wave_kv = equivalent.loaded_wave_v(met.total_ohm, to_earth_strand=path is not Path.SOIL) / 1000
-        strand_kv = abs(float(laplace.peak_of(wave_kv)))
-        # Only what is left above the spark-over drives the body.
-        driving_kv = np.maximum(np.abs(wave_kv) - met.spark_kv, 0.0)
-        joules = float((driving_kv**2).sum()) * equivalent.sample_s * 1e6 * met.body_ohm / met.total_ohm**2
-        joules *= limited_share(plan)
+        to_earth = path is not Path.SOIL
+        strand_kv = abs(
+            float(laplace.peak_of(equivalent.loaded_wave_v(met.total_ohm, to_earth_strand=to_earth) / 1000))
+        )
+        joules = min(_body_j(equivalent, met, to_earth=to_earth), most_joules(plan)) if with_joules else 0.0
         body = met.body_kv(strand_kv)
         felt.append(
             Touch(animal, path, strand_kv, body, joules, wanted, level_reached(body), against(body, LEVEL_KV[wanted]))
@@ -66,9 +73,24 @@ def touch(plan: Plan, animal: Animal, equivalent: PortEquivalent, weather: Weath
     return max(felt, key=lambda t: t.body_kv)
 
 
-def touches(plan: Plan, equivalent: PortEquivalent, weather: Weather, soil_key: str | None) -> tuple[Touch, ...]:
+def _body_j(equivalent: PortEquivalent, met: Contact, *, to_earth: bool) -> float:
+    """Joules through the body: only what is left above the spark-over drives it."""
+    wave_kv = equivalent.whole.loaded_wave_v(met.total_ohm, to_earth_strand=to_earth) / 1000
+    driving_kv = np.maximum(np.abs(wave_kv) - met.spark_kv, 0.0)
+    return float((driving_kv**2).sum()) * equivalent.sample_s * 1e6 * met.body_ohm / met.total_ohm**2
+
+
+def touches(
+    plan: Plan,
+    equivalent: PortEquivalent,
+    weather: Weather,
+    soil_key: str | None,
+    *,
+    with_joules: bool = True,
+) -> tuple[Touch, ...]:
     """The touch of every animal of the plan at a place."""
-    return tuple(touch(plan, animal, equivalent, weather, soil_key) for animal in animals_of(plan))
+    rows = animals_of(plan)
+    return tuple(touch(plan, animal, equivalent, weather, soil_key, with_joules=with_joules) for animal in rows)
 
 
 @dataclass(frozen=True)

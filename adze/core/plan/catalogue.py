@@ -4,8 +4,7 @@ import math
 from dataclasses import replace
 
 from adze.core.animals.strand_checks import PULSE_S
-from adze.core.basics.cache import cached
-from adze.core.energizer.fit import Pulse, energy_on_load_j, fit_loads, fit_pulse
+from adze.core.energizer.fit import Pulse, fit_loads, fit_pulse
 from adze.core.energizer.supply import SLOW_RATE, Rate
 from adze.core.plan.document import Plan
 from adze.core.tables.energizers import EnergizerModel, energizers
@@ -46,22 +45,13 @@ def between_pulses_s(plan: Plan) -> float:
     return every if plan.supply.rate is Rate.FULL else every / SLOW_RATE
 
 
-def limited_share(plan: Plan) -> float:
-    """How much of the circuit's joules a body gets: units hold what they give to 500 ohm at 5 J, or at what is told.
+def most_joules(plan: Plan) -> float:
+    """The most joules that a pulse may leave in a body: what the plate tells of 500 ohm, else 5; no end without a unit.
 
-    1 without a unit.
-
-    Source: IEC 60335-2-76 limits a pulse to 5 J in 500 ohm; such units sense the load.
+    Source: IEC 60335-2-76 limits a pulse to 5 J in 500 ohm; larger units sense the load and hold to it.
     """
     unit = unit_of(plan)
-    if unit is None:
-        return 1.0
-    return min(1.0, (unit.j_500 or MOST_J_IN_500) / _joules_in_500(unit))
-
-
-@cached("joules in 500 ohm", 128)
-def _joules_in_500(unit: EnergizerModel) -> float:
-    return energy_on_load_j(pulse_of(unit), 500.0)
+    return math.inf if unit is None else unit.j_500 or MOST_J_IN_500
 
 
 def pulse_of(unit: EnergizerModel, *, half: bool = False) -> Pulse:

@@ -45,6 +45,11 @@ class PortEquivalent:
         swap = {terminal: Terminal.LIVE, Terminal.LIVE: terminal}
         return replace(self, terminals=tuple(swap.get(t, t) for t in self.terminals))
 
+    @property
+    def whole(self) -> "PortEquivalent":
+        """The same place with all that the energizer gives, for joules (`Discharge.goes_on`)."""
+        return self if self.discharge is None else replace(self, discharge=self.discharge.whole)
+
     def _across(self, start: Terminal, end: Terminal) -> tuple[Complex, Complex, Complex]:
         """Free volts between two terminals, the ohms that a load between them meets, and those to the energizer."""
         i = self.terminals.index(start)

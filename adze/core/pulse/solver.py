@@ -184,6 +184,11 @@ class Solution:
         return replace(self, network=network, free_v=self.free_v * ratio, discharge=new)
 
     @property
+    def whole(self) -> "Solution":
+        """The same with all that the energizer gives, for joules (`Discharge.goes_on`)."""
+        return self if self.discharge is None else replace(self, discharge=self.discharge.whole)
+
+    @property
     def stops_s(self) -> float:
         """When the discharge stops, s; inf where its current never reverses."""
         return self._stop[1]

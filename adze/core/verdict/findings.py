@@ -74,6 +74,12 @@ class Verdict:
         object.__setattr__(self, "status", worst)
 
     @property
+    def badness(self) -> tuple[int, int, int]:
+        """Order of verdicts on one stage: its status, then how many findings fail, then how many are marginal."""
+        counted = Counter(finding.status for finding in self.findings)
+        return rank(self.status), counted[Status.FAILS], counted[Status.MARGINAL]
+
+    @property
     def ranked(self) -> tuple[Finding, ...]:
         """The findings, worst first."""
         return tuple(sorted(self.findings, key=lambda f: f.severity, reverse=True))

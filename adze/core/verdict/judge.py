@@ -78,6 +78,16 @@ def judge(plan: Plan) -> Judgement:
     return Judgement(verdicts, seasons, felt, tests, wanted, blocked)
 
 
+def worsened(before: Judgement, after: Judgement) -> tuple[Verdict, ...]:
+    """The stages, as they stand after a change, that it has made worse in any season.
+
+    What Volts finds to fall short is told at Power too: it counts at Volts.
+    """
+    rows = (verdict for stage, verdict in after.verdicts.items() if verdict.badness > before.verdicts[stage].badness)
+    found = tuple(rows)
+    return tuple(v for v in found if v.stage is not Stage.POWER) or found
+
+
 @dataclass(frozen=True)
 class _Judged:
     """One season: what is forecast, felt and tested."""

@@ -11,10 +11,10 @@ from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
 from adze.core.verdict.actions import Action, ActionKind
 from adze.core.verdict.findings import Finding, Verdict
-from adze.core.verdict.gates import judge_gates
-from adze.core.verdict.layout import judge_layout
 from adze.core.verdict.surroundings.existing import judge_existing
 from adze.core.verdict.surroundings.siting import judge_siting
+from adze.core.verdict.wired.gates import judge_gates
+from adze.core.verdict.wired.layout import judge_layout
 
 
 def judge_ground(plan: Plan) -> Verdict:

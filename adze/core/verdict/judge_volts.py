@@ -26,6 +26,7 @@ from adze.core.tables.ground import soils
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge_fence import lost_without
 from adze.core.verdict.losses import explained
+from adze.core.verdict.wired.dead_parts import DEAD_TITLE, dead_parts
 
 _HIGHER = 1.1  # than at the energizer: worth a word
 
@@ -77,12 +78,15 @@ def judge_volts(
     found += by_animal.values()
     found += higher_at_the_end(plan, seasons)
     found += _carry_nothing(plan, next(iter(seasons.values())))
+    found += dead_parts(plan)
     deciding = max(found, key=lambda f: f.severity)
     if deciding.status is not Status.HOLDS and deciding.season:
         forecast = seasons[deciding.season]
         told = explained(solved(plan, forecast.weather), forecast, deciding)
         found = [told if f is deciding else f for f in found]
-    if deciding.status is Status.HOLDS or deciding.animal is None:
+    if deciding.status is not Status.HOLDS and deciding.title.startswith(DEAD_TITLE):
+        line = f"nothing on {run_of(plan, deciding.place.run).name}" if deciding.place else ""
+    elif deciding.status is Status.HOLDS or deciding.animal is None:
         season, forecast = min(seasons.items(), key=lambda row: row[1].worst[1])
         line = f"{read_words(plan, forecast.worst[1])} kV {season.value}"
     else:

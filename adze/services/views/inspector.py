@@ -25,8 +25,8 @@ from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete
 from adze.core.tables.ground import fixture_kinds, grasses, landmark_kinds, soils
 from adze.core.verdict.actions import meeting_action
-from adze.core.verdict.gates import open_gate_is_live
 from adze.core.verdict.surroundings.unit_site import ASSUMED_TALL_M
+from adze.core.verdict.wired.gates import open_gate_is_live
 from adze.services.answers.ground import area_words
 from adze.services.views.ground import USE_WORDS
 

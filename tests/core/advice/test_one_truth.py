@@ -21,7 +21,7 @@ from adze.core.plan.stages import Stage
 from adze.core.tables.energizers import energizers
 from adze.core.tables.ground import soils
 from adze.core.verdict.findings import Cause
-from adze.core.verdict.judge import judge
+from adze.core.verdict.judge import judge, worsened
 from tests.conftest import simple_plan
 
 STRANDS = (
@@ -62,12 +62,16 @@ def agree(plan: Plan) -> None:
     tests = [f for f in earth.findings if f.title.startswith("Earth test, driest")]
     assert (own.test_margin >= 1) == (tests[0].status is not Status.FAILS)
     assert (own.rods is not None and own.rods <= plan.rods.count) == (own.margin >= 1 and own.test_margin >= 1)
-    for remedy in remedies(plan, judge(plan)):
-        if remedy.status is Status.HOLDS and "+" not in remedy.key:
+    before = judge(plan)
+    for remedy in remedies(plan, before):
+        if remedy.is_enough:
             deciding = verdicts[Stage.VOLTS].worst
-            after = judge(apply_remedy(plan, remedy.key)).verdicts[Stage.VOLTS]
-            same = [f for f in after.findings if deciding and (f.title, f.season) == (deciding.title, deciding.season)]
+            after = judge(apply_remedy(plan, remedy.key))
+            same = [f for f in after.verdicts[Stage.VOLTS].findings if deciding and f.title == deciding.title]
             assert all(f.status is Status.HOLDS for f in same), remedy.title
+            assert not worsened(before, after), remedy.title
+        elif remedy.status is Status.HOLDS:
+            assert remedy.harm
 
 
 @settings(max_examples=25)
@@ -122,10 +126,10 @@ def test_grass_is_named_where_it_takes_most_and_cutting_leads_what_only_helps() 
     assert worst.cause is Cause.GROWTH
     assert "% of the" in worst.reason
     rows = remedies(plan, judge(plan))
-    short = [row for row in rows if row.status is not Status.HOLDS]
+    short = [row for row in rows if not row.is_enough]
     assert short
     assert short[0].answers is Cause.GROWTH
-    enough = [row for row in rows if row.status is Status.HOLDS]
+    enough = [row for row in rows if row.is_enough]
     assert [row.money for row in enough] == sorted(row.money for row in enough)
 
 

@@ -43,7 +43,7 @@ def test_growth_eats_most_of_it_in_a_wet_year() -> None:
     low = [{"cm": 20}, {"cm": 50}]
     plans = [simple_plan(grass=grass, strands=low, energizer="mains_6") for grass in ("none", "heavy")]
     clean, grown = (budget(solved(plan, WET)) for plan in plans)
-    assert grown.leaks_j["line1"] > 3 * clean.leaks_j["line1"]
+    assert grown.leaks_j["line1"] > 2 * clean.leaks_j["line1"]
     assert grown.leaks_j["line1"] > 0.3 * grown.given_j
 
 

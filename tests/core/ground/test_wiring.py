@@ -15,7 +15,7 @@ from adze.core.plan.ground import Fixture
 from adze.core.plan.season import Season, Weather
 from adze.core.pulse.network import Terminal
 from adze.core.tables.ground import fixture_kinds
-from adze.core.verdict.gates import open_gate_is_live
+from adze.core.verdict.wired.gates import open_gate_is_live
 from tests.conftest import simple_plan
 
 USUAL = Weather(Season.USUAL)

@@ -1,10 +1,12 @@
 """What a plate seldom tells of one's own energizer: joules on 500 ohm, the time to the peak."""
 
+import math
+
 import pytest
 from pydantic import ValidationError
 
 from adze.core.energizer.unit_pulse import peak_on
-from adze.core.plan.catalogue import limited_share, pulse_of, unit_of
+from adze.core.plan.catalogue import most_joules, pulse_of, unit_of
 from adze.core.plan.power import OwnEnergizer
 from tests.conftest import simple_plan
 
@@ -23,8 +25,8 @@ def test_a_time_to_the_peak_is_met(micros: float) -> None:
 
 
 def test_joules_on_500_ohm_hold_what_a_body_gets() -> None:
-    free, told = (limited_share(simple_plan(**own(**more))) for more in ({}, {"j_500": 2.5}))
-    assert told == pytest.approx(free / 2)
+    assert [most_joules(simple_plan(**own(**more))) for more in ({}, {"j_500": 2.5})] == [5.0, 2.5]
+    assert most_joules(simple_plan(energizer=None)) == math.inf
 
 
 @pytest.mark.parametrize(

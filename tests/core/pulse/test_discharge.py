@@ -82,3 +82,18 @@ def test_a_load_put_on_later_stops_it_when_it_would_have_been_stopped() -> None:
     )
     later = equivalent_at_node(bare, "n").load_v(LOAD_OHM, Terminal.LIVE)
     np.testing.assert_allclose(later, loaded.spectrum("n", Terminal.LIVE), rtol=1e-6)
+
+
+def test_joules_do_not_jump_at_the_load_at_which_the_current_touches_zero() -> None:
+    """Close loads either side of the jump (17 kΩ) differ by what their ohms do, and as a diode's through time."""
+    ohms = np.geomspace(9_000, 30_000, 25)
+    joules, firsts = [], []
+    for ohm in ohms:
+        solution = on_load(one_way=True, ohm=float(ohm))
+        for rows, one in ((joules, solution.whole), (firsts, solution)):
+            wave = waveforms(one.spectrum("n", Terminal.LIVE)[:-1], FULL)
+            rows.append(float((wave**2).sum() * FULL.length_s / (4 * FULL.frequencies) / ohm))
+    falls = np.array(joules[1:]) / np.array(joules[:-1])
+    assert falls.min() > 0.94
+    assert falls.max() < 1
+    assert (np.array(firsts[1:]) / np.array(firsts[:-1])).min() < 0.8

@@ -17,7 +17,7 @@ from adze.core.plan.ground import Fixture, RoadCrossing, Switch, stands_open
 from adze.core.plan.stages import Stage
 from adze.core.verdict.actions import Action, ActionKind, meeting_action, place_action
 from adze.core.verdict.findings import Finding
-from adze.core.verdict.shut_off import judge_shut_off
+from adze.core.verdict.wired.shut_off import judge_shut_off
 
 TRACE_MINUTES = 20.0  # looking at every insulator of what no switch parts
 SWITCH_NEAR_M = 15.0  # from the branch or road that it sets apart
