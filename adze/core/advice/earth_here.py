@@ -5,18 +5,16 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from adze.core.advice.schools import RodSchool, rod_schools
-from adze.core.basics.status import Status
+from adze.core.basics.status import Status, rank
 from adze.core.basics.units import kv_words
-from adze.core.build.construction import has_earth_strands
 from adze.core.build.rod_sites import proposed
 from adze.core.build.rods import array, layers_of, lead_ohm, rods_ohm
 from adze.core.forecast.compare_units import Trials, Tried
-from adze.core.forecast.earth_test import TEST_SCHOOLS, judged
+from adze.core.forecast.earth_test import TEST_SCHOOLS, forecast_status, returns_by_strands
 from adze.core.forecast.touches import Touch
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.changes import changed, replaced
-from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import MOST_RODS
 from adze.core.plan.season import Guess, Season, Weather
@@ -56,13 +54,14 @@ class InSeason:
 
 @dataclass(frozen=True)
 class RodCount:
-    """So many rods in the plan's row in the driest week: ohms with range, test at the rods."""
+    """So many rods in the plan's row in the driest week: ohms with range, test at the rods; that of the usual week."""
 
     count: int
     ohm: float
     low_ohm: float
     high_ohm: float
     test_kv: float
+    usual_kv: float
     status: Status
 
 
@@ -86,14 +85,20 @@ class EarthHere:
         if unit is None:
             raise Incomplete(Stage.POWER, "No energizer is chosen. Choose one at Power.")
         self.plan, self.unit = plan, unit
-        # Where the return goes by the earth strands, weak rods are a flaw and not the end of the touch.
-        self.returns = all(has_earth_strands(built.view) for built in standing_fences(plan))
+        self.returns = returns_by_strands(plan)
         self._trials = {season: Trials(plan, Weather(season)) for season in Season}
 
-    def judged(self, test_kv: float) -> Status:
-        """A test's rise as it counts on this plan."""
-        status = judged(test_kv, self.plan.earth_school)
-        return Status.MARGINAL if status is Status.FAILS and self.returns else status
+    def judged(self, test_kv: float, season: Season) -> Status:
+        """A forecast test as it counts on this plan."""
+        return forecast_status(test_kv, season, self.plan.earth_school, returns=self.returns)
+
+    def tested(self, plan: Plan) -> tuple[float, float, Status]:
+        """The rods of a plan that differs in nothing else: kV of the tests in the driest and the usual week, status."""
+        dry, usual = (
+            self._trials[season].test_kv(self.unit, rods_ohm(plan, Weather(season)))
+            for season in (Season.DRY, Season.USUAL)
+        )
+        return dry, usual, max(self.judged(dry, Season.DRY), self.judged(usual, Season.USUAL), key=rank)
 
     def seasons(self) -> tuple[InSeason, ...]:
         """The rods in every season, and with the top frozen where the plan says how deep."""
@@ -112,12 +117,12 @@ class EarthHere:
         found, best = trial.tried(self.unit, ohm, with_joules=True), trial.tried(self.unit, _NO_OHM)
         test = trial.test_kv(self.unit, ohm)
         where, touch = found.weakest or (None, None)
-        status = self.judged(test)
+        status = self.judged(test, season if not frozen else Season.DRY)
         return InSeason(name, ohm, low, high, found.least_kv, best.least_kv, test, status, touch, where)
 
-    def with_ohm(self, ohm: float, season: Season = Season.DRY) -> tuple[Tried, float]:
-        """The fence and the test over rods of so many ohm."""
-        return self._trials[season].tried(self.unit, ohm), self._trials[season].test_kv(self.unit, ohm)
+    def with_ohm(self, ohm: float, season: Season = Season.DRY) -> Tried:
+        """The fence over rods of so many ohm."""
+        return self._trials[season].tried(self.unit, ohm)
 
     def counts(self) -> tuple[RodCount, ...]:
         """One rod to a dozen, and a few more than stand, in the driest week."""
@@ -128,20 +133,19 @@ class EarthHere:
         plan = replaced(self.plan, rods=replaced(self.plan.rods, count=count))
         guesses = (Guess.LIKELY, Guess.HIGH, Guess.LOW)
         ohm, low, high = (rods_ohm(plan, Weather(Season.DRY, guess)) for guess in guesses)
-        test = self._trials[Season.DRY].test_kv(self.unit, ohm)
-        return RodCount(count, ohm, low, high, test, self.judged(test))
+        return RodCount(count, ohm, low, high, *self.tested(plan))
 
-    def fewest(self) -> int | None:
-        """The fewest rods in the plan's row whose test passes in the driest week; None where not even 200 do.
+    def fewest(self, season: Season = Season.DRY) -> int | None:
+        """The fewest rods in the plan's row whose test passes in a season; None where not even 200 do.
 
         More rods never read more: halved between.
         """
         low, high = 0, MOST_RODS
-        if self._test_kv(high) > self._limit_kv:
+        if self._test_kv(high, season) > self._limit_kv:
             return None
         while high - low > 1:
             middle = (low + high) // 2
-            low, high = (low, middle) if self._test_kv(middle) <= self._limit_kv else (middle, high)
+            low, high = (low, middle) if self._test_kv(middle, season) <= self._limit_kv else (middle, high)
         return high
 
     def instead(self) -> tuple[str, ...]:
@@ -169,9 +173,9 @@ class EarthHere:
     def _limit_kv(self) -> float:
         return TEST_SCHOOLS[self.plan.earth_school].tolerable_kv
 
-    def _test_kv(self, count: int) -> float:
-        dry = self._trials[Season.DRY]
-        return dry.test_kv(self.unit, dry.rods_ohm(count))
+    def _test_kv(self, count: int, season: Season) -> float:
+        trial = self._trials[season]
+        return trial.test_kv(self.unit, trial.rods_ohm(count))
 
     def schools(self) -> tuple[JudgedSchool, ...]:
         """Every school's number with what it gives here in the driest week."""
@@ -185,8 +189,7 @@ class EarthHere:
         rods = replaced(self.plan.rods, count=min(MOST_RODS, school.count), length_m=school.length_m)
         layers = layers_of(self.plan, Weather(Season.DRY))
         ohm = array(rods, layers).ohm + lead_ohm(self.plan)
-        test = self._trials[Season.DRY].test_kv(self.unit, ohm)
-        status = self.judged(test)
+        test, _, status = self.tested(replaced(self.plan, rods=rods))
         return JudgedSchool(school, ohm, test, status, self._why(school, test))
 
     def _why(self, school: RodSchool, test: float) -> str:

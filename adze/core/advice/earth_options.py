@@ -6,35 +6,44 @@ from dataclasses import dataclass
 from adze.core.advice.designs import Build, built_so
 from adze.core.advice.earth_here import EarthHere, with_rods
 from adze.core.basics.status import Status
-from adze.core.build.construction import has_earth_strands
 from adze.core.build.parts import bill
 from adze.core.build.rod_sites import proposed
 from adze.core.build.rods import rods_ohm
-from adze.core.plan.constructions import standing_fences
+from adze.core.forecast.compare_units import Tried
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import MOST_RODS
+from adze.core.plan.ground import RodSite
 from adze.core.plan.season import Season, Weather
 
 _LONG_M = 2.4
 _BORE_CM = 8.0
 _CHANGES_NOTHING = 0.99  # of the test's kV
+_NOTICEABLE = 1.01  # times what falls shortest
 _ROD_HOURS, _BORE_HOURS, _TRENCH_M_PER_HOUR = 0.4, 0.7, 8.0
 
 
 @dataclass(frozen=True)
 class EarthOption:
-    """One change of the earth in the driest week: ohms, test, least kV, of need; what it costs; own hours."""
+    """One change of the earth in the driest week: ohms, test, least kV, what falls shortest; what it costs; own hours.
+
+    `usual_kv` is the test of the usual week.
+    """
 
     key: str
     title: str
     ohm: float
     test_kv: float
+    usual_kv: float
     status: Status
-    least_kv: float
-    margin: float
+    fence: Tried
     money: float
     hours: float
     note: str = ""
+
+    @property
+    def is_enough(self) -> bool:
+        """Whether kV, touch and test hold with it."""
+        return self.status is Status.HOLDS and self.fence.margin >= 1
 
 
 def _changes(plan: Plan) -> Iterator[tuple[str, str, dict[str, object], float, str]]:
@@ -81,8 +90,10 @@ def options(plan: Plan, here: EarthHere) -> tuple[EarthOption, ...]:
 
     Of those that are not, the ones that come nearest to the earth test's limit stand first.
     """
-    base, weather = bill(plan).total, Weather(Season.DRY)
-    now = _option(here, rods_ohm(plan, weather), ("as-is", "As it stands", 0.0, 0.0, ""))
+    base = bill(plan).total
+    now = _option(here, plan, ("as-is", "As it stands", 0.0, 0.0, ""))
+    # Rods along the line are of the same make: with them an option changes what is solved.
+    far_rods = any(isinstance(f, RodSite) for f in plan.fixtures)
     rows = []
     for key, title, update, hours, note in _changes(plan):
         try:
@@ -90,25 +101,25 @@ def options(plan: Plan, here: EarthHere) -> tuple[EarthOption, ...]:
         except ValueError:
             continue
         money = max(0.0, bill(changed).total - base)
-        rows.append(_option(here, rods_ohm(changed, weather), (key, title, money, hours, note)))
-    if all(has_earth_strands(built.view) for built in standing_fences(plan)):
+        own = EarthHere(changed) if far_rods else here
+        rows.append(_option(own, changed, (key, title, money, hours, note)))
+    if here.returns:
         far = built_so(plan, Build(far_rods=True))
         words = ("far", "3 rods on the earth strand at the far end", bill(far).total - base, 3 * _ROD_HOURS, "")
-        rows.append(_option(EarthHere(far), rods_ohm(far, weather), words))
-    better = [row for row in rows if row.test_kv < _CHANGES_NOTHING * now.test_kv or row.margin > now.margin * 1.01]
+        rows.append(_option(EarthHere(far), far, words))
+    least = now.fence.margin * _NOTICEABLE
+    better = [row for row in rows if row.test_kv < _CHANGES_NOTHING * now.test_kv or row.fence.margin > least]
     return (now, *sorted(better, key=_order))
 
 
 def _order(row: EarthOption) -> tuple[object, ...]:
-    enough = row.status is not Status.FAILS and row.margin >= 1
-    return (False, row.money, row.hours) if enough else (True, row.test_kv, row.money)
+    return (False, row.money, row.hours) if row.is_enough else (True, row.test_kv, row.money)
 
 
-def _option(here: EarthHere, ohm: float, words: tuple[str, str, float, float, str]) -> EarthOption:
-    found, test = here.with_ohm(ohm)
+def _option(here: EarthHere, plan: Plan, words: tuple[str, str, float, float, str]) -> EarthOption:
     key, title, money, hours, note = words
-    status = here.judged(test)
-    return EarthOption(key, title, ohm, test, status, found.least_kv, found.margin, money, hours, note)
+    ohm = rods_ohm(plan, Weather(Season.DRY))
+    return EarthOption(key, title, ohm, *here.tested(plan), here.with_ohm(ohm), money, hours, note)
 
 
 def taken(plan: Plan, key: str) -> Plan:

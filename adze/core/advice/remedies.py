@@ -5,7 +5,7 @@ and for the animal that decide; its cost is what it adds to the parts list, plus
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from adze.core.advice.plan_changes import EVERY_HERD, Change, ChangeKind, key_of, with_earth_between
 from adze.core.animals.strand_rules import MOST_STRANDS, WOOLLY_CM, Scheme
@@ -22,7 +22,7 @@ from adze.core.plan.catalogue import catalogue, unit_of
 from adze.core.plan.constructions import Built, fence_at, standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import MOST_RODS
-from adze.core.plan.season import Season, Weather
+from adze.core.plan.season import Weather
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import fleece_cm, is_bold, is_schooled
 from adze.core.tables.animals import animal_kinds
@@ -31,6 +31,7 @@ from adze.core.tables.ground import grasses
 from adze.core.verdict.findings import Cause, Finding, Verdict
 from adze.core.verdict.judge import Judgement, judge, worsened
 from adze.core.verdict.judge_volts import kv_finding, touch_finding
+from adze.core.verdict.wired.dead_parts import dead_parts
 
 # Own work, hours. Assumptions; what an hour is worth decides only the order.
 _HOUR_WORTH = 15.0
@@ -206,7 +207,10 @@ def deciding_finding(judgement: Judgement) -> Finding | None:
 
 def _again(plan: Plan, finding: Finding) -> Finding | None:
     """The deciding finding on a changed plan, in its season and place."""
-    season = finding.season or Season.DRY
+    season = finding.season
+    if season is None:
+        mended = replace(finding, status=Status.HOLDS, value_kv=finding.limit_kv)
+        return next((f for f in dead_parts(plan) if f.title == finding.title), mended)
     weather, built = Weather(season), _fence_of(plan, finding)
     if finding.animal is None or finding.place is None:
         return kv_finding(plan, season, volts(plan, weather), built)

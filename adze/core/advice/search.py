@@ -16,11 +16,12 @@ from adze.core.advice.designs import Build, Choice, RodWay, StrandChange, built_
 from adze.core.advice.reroute import feed_places, links
 from adze.core.basics.cache import cached
 from adze.core.basics.status import Status
-from adze.core.build.construction import fence_of, has_earth_strands
+from adze.core.build.construction import fence_of
 from adze.core.build.parts import bill
 from adze.core.build.rod_sites import proposed
 from adze.core.build.rods import rods_ohm
 from adze.core.forecast.compare_units import Trials
+from adze.core.forecast.earth_test import returns_by_strands
 from adze.core.ground.places import Place
 from adze.core.plan.catalogue import catalogue, unpriced_units
 from adze.core.plan.changes import changed, replaced
@@ -76,7 +77,7 @@ class Wishes:
 class Design:
     """A choice with what it comes to: cost, margin over what is wanted, least kV, and where it is weakest.
 
-    `by_test` is True where the earth test in the driest week falls shortest.
+    `by_test` is True where the earth test falls shortest.
     """
 
     choice: Choice
@@ -222,7 +223,7 @@ class _Extra:
 
     units: dict[str, float]
     rods: dict[tuple[bool, RodWay], float]
-    ohms: dict[RodWay, tuple[float, ...]]
+    ohms: dict[RodWay, dict[Season, float]]
 
 
 def _extra(plan: Plan, units: tuple[EnergizerModel, ...], ways: tuple[RodWay, ...]) -> _Extra:
@@ -237,7 +238,7 @@ def _extra(plan: Plan, units: tuple[EnergizerModel, ...], ways: tuple[RodWay, ..
         {u.key: priced(plan, energizer=u.key) - base[False] for u in units},
         {(far, way): priced(own, rods=made) - base[far] for far, own in sites.items() for way, made in rods.items()},
         {
-            way: tuple(rods_ohm(replaced(plan, rods=made), Weather(season)) for season in _SEASONS)
+            way: {season: rods_ohm(replaced(plan, rods=made), Weather(season)) for season in _SEASONS}
             for way, made in rods.items()
         },
     )
@@ -258,10 +259,10 @@ def _tried(
     now: SearchProgress,
 ) -> Iterator[SearchProgress]:
     """All energizers and rods on a build. Over fewer ohms none holds less: the best rods bound all others."""
-    trials = [Trials(changed(own, {"energizer": units[0].key}), Weather(season)) for season in _SEASONS]
-    returns = all(has_earth_strands(b.view) for b in standing_fences(own))
+    trials = {season: Trials(changed(own, {"energizer": units[0].key}), Weather(season)) for season in _SEASONS}
+    returns = returns_by_strands(own)
     base = bill(own).total  # of the plan's own energizer and rods
-    ways = sorted(extra.ohms, key=lambda way: extra.ohms[way])
+    ways = sorted(extra.ohms, key=lambda way: extra.ohms[way][Season.DRY])
     for unit in units:
         bound = math.inf
         for way in ways:
@@ -277,12 +278,19 @@ def _tried(
 
 
 def _design(
-    trials: list[Trials], unit: EnergizerModel, choice: Choice, ohms: tuple[float, ...], cost: float, *, returns: bool
+    trials: dict[Season, Trials],
+    unit: EnergizerModel,
+    choice: Choice,
+    ohms: dict[Season, float],
+    cost: float,
+    *,
+    returns: bool,
 ) -> Design:
-    rows = [(trial.weather.season, trial.tried(unit, ohm)) for trial, ohm in zip(trials, ohms, strict=True)]
+    rows = [(season, trials[season].tried(unit, ohms[season])) for season in _SEASONS]
     season, worst = min(rows, key=lambda row: row[1].margin)
-    # Where earth strands carry the return, a weak test is a flaw and not the end of the touch.
-    test = math.inf if returns else trials[0].tolerable_kv / trials[0].test_kv(unit, ohms[0])
+    dry = trials[Season.DRY]
+    # Where earth strands carry the return, the test does not decide.
+    test = math.inf if returns else dry.tolerable_kv / dry.test_kv(unit, ohms[Season.DRY])
     weakest = worst.weakest if test >= worst.margin else None
     return Design(
         choice,

@@ -8,10 +8,15 @@ from functools import cached_property
 import numpy as np
 
 from adze.core.basics.types import Complex, Index
-from adze.core.build.construction import has_earth_strands
+from adze.core.basics.units import kv_words
 from adze.core.build.rods import rods_ohm
 from adze.core.forecast.circuit import ENERGIZER, RODS
-from adze.core.forecast.earth_test import TEST_SCHOOLS, short_ohm, short_place
+from adze.core.forecast.earth_test import (
+    TEST_SCHOOLS,
+    returns_by_strands,
+    short_ohm,
+    short_place,
+)
 from adze.core.forecast.touches import Touch, touches
 from adze.core.forecast.volts import Samples, Solved, counted_spectra, equivalent_at, samples, solved
 from adze.core.ground.feed import feed
@@ -28,6 +33,7 @@ from adze.core.plan.stock import wanted_of
 from adze.core.pulse.network import Port, Terminal
 from adze.core.pulse.port_equivalent import PortEquivalent
 from adze.core.pulse.source_update import SourceUpdate
+from adze.core.tables.animals import animal_word
 from adze.core.tables.construction import nettings
 from adze.core.tables.energizers import EnergizerModel
 
@@ -121,11 +127,9 @@ class Trials:
             ground = own_soil(self.plan, soil)
             felt += [(place, t) for t in touches(view, equivalent, self.weather, ground, with_joules=with_joules)]
         weakest = min(felt, key=lambda row: row[1].body_kv / row[1].wanted_kv, default=None)
-        shares = [float(kv[rows].min()) / wanted for wanted, rows in self.fences]
-        least = min((float(kv[rows].min()) for _, rows in self.fences), default=0.0)
-        if weakest:
-            shares.append(weakest[1].body_kv / weakest[1].wanted_kv)
-        return Tried(least, weakest, min(shares, default=0.0))
+        least = [(float(kv[rows].min()), wanted) for wanted, rows in self.fences]
+        shortest = min(least, key=lambda row: row[0] / row[1], default=(0.0, math.inf))
+        return Tried(min((row[0] for row in least), default=0.0), weakest, shortest)
 
 
 def _apart_rows(found: Solved, where: Samples) -> tuple[Index, list[Terminal]]:
@@ -155,15 +159,35 @@ def _apart_spectra(found: Solved, where: Samples, rows: Index, terminals: list[T
 
 @dataclass(frozen=True)
 class Tried:
-    """A season under one energizer: least kV, the touch that falls shortest, and the margin.
+    """A season under one energizer: least kV, the touch that falls shortest, and kV of what is wanted on the fences.
 
-    The margin is what there is over what is wanted, of kV on every fence and of the weakest touch: 1 and
-    more holds, 0 where nothing is fed.
+    `shortest` is (kV, kV wanted) of the fence that falls shortest.
     """
 
     least_kv: float
     weakest: tuple[Place, Touch] | None
-    margin: float
+    shortest: tuple[float, float]
+
+    @property
+    def deciding(self) -> tuple[float, float]:
+        """What falls shortest, (kV, kV wanted): on a fence, or through a body."""
+        felt = [(touch.body_kv, touch.wanted_kv) for _, touch in ([self.weakest] if self.weakest else [])]
+        return min([self.shortest, *felt], key=lambda row: row[0] / row[1])
+
+    @property
+    def margin(self) -> float:
+        """What there is over what is wanted: 1 and more holds, 0 where nothing is fed."""
+        there, wanted = self.deciding
+        return there / wanted
+
+    @property
+    def deciding_words(self) -> str:
+        """The same in words."""
+        there, wanted = self.deciding
+        on = "on the fence"
+        if self.weakest and self.weakest[1].wanted_kv == wanted and self.weakest[1].body_kv == there:
+            on = f"through the {animal_word(self.weakest[1].animal.kind)}"
+        return f"{kv_words(there)} of {kv_words(wanted)} kV {on}"
 
 
 @dataclass(frozen=True)
@@ -193,7 +217,7 @@ def units_here(plan: Plan, units: Iterable[EnergizerModel]) -> tuple[UnitHere, .
 def _test_margin(unit: EnergizerModel, trials: dict[Season, Trials], count: int) -> float:
     """What the driest week's earth test tolerates over what so many rods would show."""
     dry = trials[Season.DRY]
-    if all(has_earth_strands(built.view) for built in standing_fences(dry.plan)):
+    if returns_by_strands(dry.plan):
         return math.inf
     return dry.tolerable_kv / max(dry.test_kv(unit, dry.rods_ohm(count)), 1e-9)
 

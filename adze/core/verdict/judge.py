@@ -62,8 +62,7 @@ def judge(plan: Plan) -> Judgement:
         for season in Season:
             done = _in_season(plan, season)
             seasons[season], felt[season] = done.volts, done.touches
-            if done.earth_test:
-                tests[season] = done.earth_test
+            tests[season] = done.earth_test
     except Incomplete as missing:
         blocked = str(missing)
         stage = missing.stage
@@ -72,7 +71,7 @@ def judge(plan: Plan) -> Judgement:
         seasons, felt, tests = {}, {}, {}
     volts = judge_volts(plan, seasons, felt, blocked)
     verdicts[Stage.POWER] = judge_power(plan, seasons, wanted, volts, blocked)
-    verdicts[Stage.EARTH] = judge_earth(plan, tests, blocked)
+    verdicts[Stage.EARTH] = judge_earth(plan, tests, volts, blocked)
     verdicts[Stage.VOLTS] = volts
     verdicts[Stage.PARTS] = judge_parts(plan)
     return Judgement(verdicts, seasons, felt, tests, wanted, blocked)
@@ -94,15 +93,14 @@ class _Judged:
 
     volts: Volts
     touches: tuple[tuple[Place, Touch], ...]
-    earth_test: EarthTest | None
+    earth_test: EarthTest
 
 
 def _in_season(plan: Plan, season: Season) -> _Judged:
     # One solution serves the forecast, the touches and the earth test.
     found = solved(plan, Weather(season))
     forecast = volts_of(found)
-    test = None if season is Season.USUAL else earth_test(found)
-    return _Judged(forecast, worst_touches(found, forecast), test)
+    return _Judged(forecast, worst_touches(found, forecast), earth_test(found))
 
 
 def judge_parts(plan: Plan) -> Verdict:

@@ -1,6 +1,7 @@
 """Verdicts on the earth: the forecast tests, how the rods stand, what they are made of and joined with."""
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from networkx.utils import UnionFind
 
@@ -14,12 +15,12 @@ from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place
 from adze.core.ground.wiring import wiring
 from adze.core.plan.catalogue import unit_of
-from adze.core.plan.constructions import standing_fences, views_by_run
+from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS, Season
 from adze.core.plan.stages import Stage
 from adze.core.tables.ground import landmark_kinds, rod_metals
-from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.findings import Cause, Finding, Verdict
 from adze.core.verdict.surroundings.siting import judge_rod_siting
 
 _HOUSEHOLD_V = 600
@@ -27,14 +28,14 @@ _DRY_SOILS = ("dry_sand", "moist_sand", "gravel")
 _LEAD_METAL = {"cable": "galvanised", "strand": "galvanised", "household": "copper"}
 
 
-def judge_earth(plan: Plan, tests: dict[Season, EarthTest], blocked: str) -> Verdict:
-    """The forecast earth tests, the rods and their joints, and what stands near them."""
+def judge_earth(plan: Plan, tests: dict[Season, EarthTest], volts: Verdict, blocked: str) -> Verdict:
+    """The forecast earth tests, whether the rods are what `volts` falls short by, their joints, what stands near."""
     if plan.rods.count < 1:
         none = Finding(Stage.EARTH, "No rods", Status.FAILS, "The pulse has no way back.", mend="Add three rods.")
         return Verdict(Stage.EARTH, "no rods", (none,))
     if not tests:
         return Verdict(Stage.EARTH, f"{plan.rods.count} rods", unknown=blocked)
-    found = list(_tested(plan, tests))
+    found = [*_tested(plan, tests), *_falls_short_by_rods(volts)]
     found += _spacing(plan)
     found += _made_of(plan)
     found += unearthed(plan)
@@ -78,31 +79,51 @@ def _on_posts(plan: Plan, driest: EarthTest) -> tuple[str, ...]:
     )
 
 
+_WEEK_MENDS = {
+    Season.USUAL: "More or longer rods, in damper ground.",
+    Season.DRY: "Longer rods, or rods in damper ground; water them and test in a drought.",
+    Season.WET: "A smaller energizer, or more rods.",
+}
+
+
 def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
     return Finding(Stage.EARTH, title, status, reason, figure=figure, limit=limit, mend=mend)
 
 
 def _tested(plan: Plan, tests: dict[Season, EarthTest]) -> Iterator[Finding]:
     school = TEST_SCHOOLS[plan.earth_school]
-    earth_strands = all(has_earth_strands(built.view) for built in standing_fences(plan))
     for season, test in tests.items():
-        status = test.status
-        if status is Status.FAILS and earth_strands:
-            # The return goes by the earth strands: weak rods are a flaw there, not the end of the touch.
-            status = Status.MARGINAL
+        status, earth_strands = test.status, test.returns
         yield Finding(
             Stage.EARTH,
             f"Earth test, {SEASON_WORDS[season]}",
             status,
             f"With the fence shorted to {kv_words(test.fence_kv)} kV the rods would rise to "
             f"{kv_words(test.rods_kv)} kV; a peg 10 m off shows {kv_words(test.peg_kv)}."
-            + (" The earth strands carry the return." * earth_strands),
+            + (" The earth strands carry the return: the test does not decide here." * earth_strands)
+            + (
+                " Practice drives rods for the usual week."
+                * (season is not Season.USUAL and status is not Status.HOLDS)
+            ),
             figure=f"{kv_words(test.rods_kv)} kV",
             limit=f"{school.good_kv:g} good"
             + ("; earth strands carry the return" if earth_strands else f", {school.tolerable_kv:g} tolerable"),
             season=season,
             where="at the rods",
-            mend="" if test.status is Status.HOLDS else "More or longer rods, in damper ground.",
+            mend="" if test.status is Status.HOLDS else _WEEK_MENDS[season],
+        )
+
+
+def _falls_short_by_rods(volts: Verdict) -> Iterator[Finding]:
+    """What falls short at Volts because of the rods' own ohms, in whichever season."""
+    worst = volts.worst
+    if worst is not None and worst.cause is Cause.RODS and worst.status is Status.FAILS:
+        yield replace(
+            worst,
+            stage=Stage.EARTH,
+            title="The rods take the pulse",
+            reason=f"{worst.title}: {worst.reason}",
+            mend="More or longer rods, in damper ground.",
         )
 
 

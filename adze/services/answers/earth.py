@@ -4,7 +4,7 @@ import math
 from itertools import pairwise
 from typing import Any, Literal
 
-from adze.core.advice.earth_here import EarthHere, knee, with_rods
+from adze.core.advice.earth_here import EarthHere, RodCount, knee, with_rods
 from adze.core.build.rod_sites import APART_M, along_fence, placed, proposed, refusals, snapped
 from adze.core.build.rods import CLAMP_OHM, lead_m, lead_ohm, places_of
 from adze.core.forecast.earth_test import TEST_SCHOOLS
@@ -12,6 +12,7 @@ from adze.core.ground.nearby import short_words
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import MOST_RODS
 from adze.core.plan.scalars import Position
+from adze.core.plan.season import Season
 
 _WIDE, _HIGH, _LEFT, _BOTTOM, _TOP = 300, 170, 40, 34, 14
 _BEND_M, _TAIL_M = 0.25, 0.6
@@ -20,7 +21,7 @@ How = Literal["row", "ring", "one", "along", "site", "monitor"]
 
 
 def curve(here: EarthHere) -> dict[str, Any]:
-    """Ohms against rods as a picture: points, band, knee, where the plan stands, how many pass."""
+    """Ohms against rods as a picture: points, band, knee, where the plan stands, how many pass in which week."""
     counts, plan = here.counts(), here.plan
     most = max(c.high_ohm for c in counts)
     x = {c.count: _LEFT + (c.count - 1) / max(1, counts[-1].count - 1) * (_WIDE - _LEFT - 12) for c in counts}
@@ -29,7 +30,7 @@ def curve(here: EarthHere) -> dict[str, Any]:
         return _TOP + (1 - ohm / most) * (_HIGH - _BOTTOM - _TOP)
 
     limit = TEST_SCHOOLS[plan.earth_school]
-    passes = here.fewest()
+    passes, usual = here.fewest(), here.fewest(Season.USUAL)
     bend = knee(counts)
     band = [f"{x[c.count]:.1f} {y(c.high_ohm):.1f}" for c in counts]
     band += [f"{x[c.count]:.1f} {y(c.low_ohm):.1f}" for c in reversed(counts)]
@@ -43,18 +44,25 @@ def curve(here: EarthHere) -> dict[str, Any]:
         "band": "M" + "L".join(band) + "Z",
         "line": "M" + "L".join(f"{x[c.count]:.1f} {y(c.ohm):.1f}" for c in counts),
         "dots": [
-            {"x": x[c.count], "y": y(c.ohm), "count": c.count, "passes": c.test_kv <= limit.tolerable_kv}
-            for c in counts
+            {"x": x[c.count], "y": y(c.ohm), "count": c.count, "passes": _passes(c, limit.tolerable_kv)} for c in counts
         ],
         "ticks": [{"y": y(t), "words": f"{t / 1000:.1f}k" if t >= 1000 else f"{t:g}"} for t in ticks],
         "now": next(({"x": x[c.count], "y": y(c.ohm)} for c in counts if c.count == plan.rods.count), None),
         "knee": {"count": bend, "x": x[bend]},
         "passes": passes,
+        "usual": usual,
         "instead": () if passes else here.instead(),
         "most": MOST_RODS,
         "counts": counts,
         "limit": limit,
     }
+
+
+def _passes(count: RodCount, limit_kv: float) -> str:
+    """In which weeks so many rods pass the earth test: both, usual or none."""
+    if count.test_kv <= limit_kv:
+        return "both"
+    return "usual" if count.usual_kv <= limit_kv else "none"
 
 
 def cut_list(plan: Plan) -> list[tuple[str, float]]:

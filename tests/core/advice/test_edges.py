@@ -21,7 +21,7 @@ def test_own_hours_of_remedies() -> None:
     """0.4 h a rod, 15 ewes shorn an hour, 400 m of wire or of cut growth an hour, 60 m of mesh."""
     one_rod, heavy = offered(rods={"count": 1}), offered(grass="heavy", energizer="battery_025", soil="dry_sand")
     assert one_rod["5 more rods"].hours == pytest.approx(5 * 0.4)
-    assert one_rod["Energizer Mains 6 J"].hours == 0.5
+    assert one_rod["Energizer Mains 3 J"].hours == 0.5
     assert one_rod["Shear first"].hours == pytest.approx(45 / 15)
     assert one_rod["Bottom strands off"].hours == 0.1
     assert one_rod["Strands of 1.6 mm aluminium"].hours == pytest.approx(3 * 1600 / 400)
@@ -33,5 +33,7 @@ def test_own_hours_of_remedies() -> None:
 
 @pytest.mark.parametrize(("second_ohm", "last"), [(92.1, 1), (91.9, 2)])
 def test_a_rod_past_the_knee_takes_off_less_than_8_parts_of_a_hundred(second_ohm: float, last: int) -> None:
-    rows = [RodCount(n, ohm, ohm, ohm, 0.3, Status.HOLDS) for n, ohm in ((1, 100.0), (2, second_ohm), (3, second_ohm))]
+    rows = [
+        RodCount(n, ohm, ohm, ohm, 0.3, 0.2, Status.HOLDS) for n, ohm in ((1, 100.0), (2, second_ohm), (3, second_ohm))
+    ]
     assert knee(rows) == last

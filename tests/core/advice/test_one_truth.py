@@ -60,7 +60,7 @@ def agree(plan: Plan) -> None:
     (own,) = units_here(plan, [catalogue(plan)[plan.energizer or ""]])
     assert (own.margin >= 1) == (volts.status is Status.HOLDS)
     tests = [f for f in earth.findings if f.title.startswith("Earth test, driest")]
-    assert (own.test_margin >= 1) == (tests[0].status is not Status.FAILS)
+    assert (own.test_margin >= 1) == (tests[0].status is Status.HOLDS)
     assert (own.rods is not None and own.rods <= plan.rods.count) == (own.margin >= 1 and own.test_margin >= 1)
     before = judge(plan)
     for remedy in remedies(plan, before):
@@ -151,8 +151,8 @@ def test_earth_options_change_something_and_stand_in_order() -> None:
     plan = simple_plan(soil="sandy_loam", energizer="mains_6", rods={"count": 2, "position": (0, 40)})
     rows = options(plan, EarthHere(plan))
     assert rows[0].key == "as-is"
-    assert all(row.test_kv < rows[0].test_kv or row.margin > rows[0].margin for row in rows[1:])
-    enough = [row.status is not Status.FAILS and row.margin >= 1 for row in rows[1:]]
+    assert all(row.test_kv < rows[0].test_kv or row.fence.margin > rows[0].fence.margin for row in rows[1:])
+    enough = [row.is_enough for row in rows[1:]]
     assert enough == sorted(enough, reverse=True)
 
 
@@ -168,4 +168,4 @@ def test_the_fewest_rods_pass_their_test_and_one_less_does_not(soil: str) -> Non
         if rods:
             own = judge(changed(plan, {"rods": plan.rods.model_dump() | {"count": rods}})).verdicts[Stage.EARTH]
             test = next(f for f in own.findings if f.title.startswith("Earth test, driest"))
-            assert (test.status is not Status.FAILS) is passes
+            assert (test.status is Status.HOLDS) is passes

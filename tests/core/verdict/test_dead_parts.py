@@ -31,7 +31,7 @@ def test_a_line_cut_half_way_fails_and_names_the_cut() -> None:
     assert verdict.status is finding.status is Status.FAILS
     assert verdict.worst is finding
     assert finding.cause is Cause.MISHAP
-    assert "cut at 800 m" in finding.reason
+    assert "cut at First line, 800 m along" in finding.reason
     assert "do not stop the dairy cows" in finding.reason
     assert finding.figure == "0 kV"
     assert "nothing on" in verdict.line

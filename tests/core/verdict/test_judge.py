@@ -58,7 +58,8 @@ def test_a_clean_line_for_schooled_cows_holds() -> None:
         ({"rods": {"count": 0}}, Stage.EARTH, Status.FAILS),
         ({"energizer_at": None}, Stage.GROUND, Status.MARGINAL),
         ({"strands": [{"cm": 50, "role": "earth"}]}, Stage.STRANDS, Status.FAILS),
-        ({"rods": {"spacing_m": 0.5}}, Stage.EARTH, Status.FAILS),
+        ({"rods": {"spacing_m": 0.5}}, Stage.EARTH, Status.MARGINAL),
+        ({"rods": {"count": 1, "length_m": 0.5}}, Stage.EARTH, Status.FAILS),
     ],
 )
 def test_each_stage_says_how_it_stands(changes: dict[str, object], stage: Stage, status: Status) -> None:
