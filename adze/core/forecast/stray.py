@@ -56,10 +56,10 @@ class Stray:
 
     @property
     def status(self) -> Status:
-        """Unnoticed, noticed, refused."""
-        if self.worst_v < NOTICED_V:
+        """Refused where a metal pipe leads there by the rods; where no pipe is drawn it may be of plastic."""
+        if self.worst_v < REFUSED_V:
             return Status.HOLDS
-        return Status.MARGINAL if self.worst_v < REFUSED_V else Status.FAILS
+        return Status.FAILS if self.by_pipe else Status.MARGINAL
 
 
 def _rods_v(found: Solved) -> float:

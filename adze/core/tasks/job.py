@@ -8,10 +8,12 @@ from adze.core.basics.units import format_length
 from adze.core.build.ends import owned_ends
 from adze.core.build.joints import joints_of
 from adze.core.build.parts import needs_of
+from adze.core.energizer.lightning import spark_gap_mm
 from adze.core.ground.feed import Feed, feed, lead_out_shape
 from adze.core.ground.lines import length_m, point_at, run_of
 from adze.core.ground.places import place_words
 from adze.core.ground.survey import JOIN_M, joins
+from adze.core.plan.catalogue import unit_of
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Diverter
@@ -66,8 +68,8 @@ def own_rates(typed: Mapping[str, float]) -> Rates:
     return {key: row.minutes for key, row in usual_rates().items()} | dict(typed)
 
 
-def job_of(plan: Plan, typed: Mapping[str, float] | None = None) -> Job:
-    """The job of a plan at the farm's rates. Raises Incomplete without a line."""
+def job_of(plan: Plan, typed: Mapping[str, float] | None = None, to_fix: str = "") -> Job:
+    """The job of a plan at the farm's rates; `to_fix` says what keeps animals out. Raises Incomplete without a line."""
     if not plan.runs:
         raise Incomplete(Stage.GROUND, "Nothing is drawn yet: the steps follow from the line.")
     rates = own_rates(typed or {})
@@ -75,7 +77,12 @@ def job_of(plan: Plan, typed: Mapping[str, float] | None = None) -> Job:
         return Job(tuple(taking_down(plan, rates)))
     if is_nest_job(plan):
         return Job(tuple(_taking_parts(nest_steps(plan, rates))), is_nest=True)
-    return Job(tuple(_taking_parts(_steps(plan, rates))))
+    steps = _taking_parts(_steps(plan, rates))
+    return Job(tuple(_kept_out(step, to_fix) if to_fix and step.key == "stock" else step for step in steps))
+
+
+def _kept_out(step: Step, to_fix: str) -> Step:
+    return replace(step, title="Animals stay out", how=(to_fix, "Mend it on the plan and on the ground first."))
 
 
 def _steps(plan: Plan, rates: Rates) -> Iterator[Step]:
@@ -122,7 +129,7 @@ def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, floa
         diverters = max(1, sum(isinstance(f, Diverter) for f in plan.fixtures))
         lines: tuple[str, ...] = (
             "Between unit and fence, where it can be seen; its own earth by the plan.",
-            "Its gap is set when the fence is live: opened until it stops clicking, not further.",
+            "Its gap is set with the power off, by a gauge, before the first pulse.",
         )
         after = ("lead", *(("rods",) if plan.rods.count else ()))
         minutes = diverters * rates["diverter"]
@@ -194,7 +201,12 @@ def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[S
     tests = list(_tests(plan, rates))
     yield from tests
     done = tuple(step.key for step in tests)
-    lines: tuple[str, ...] = ("With the fence live: open the gap until it stops clicking, not further.",)
+    unit = unit_of(plan)
+    gap = f" to {spark_gap_mm(unit.open_kv):.0f} mm" if unit else " by the unit's open kV"
+    lines: tuple[str, ...] = (
+        f"With the power off: the gap set by a feeler gauge{gap}.",
+        "On again and listened to: where it clicks at every pulse, off, and a tenth of a millimetre wider.",
+    )
     yield Step("gap", "tests", "Diverter's gap set", "", lines, 10, done)
     wanted = wanted_of(plan)
     lines = (

@@ -29,6 +29,7 @@ class Finding:
 
     `action` is what the plan itself can do about it (core.advice.ground_remedies). `strand_kv` is what stands
     on the strand where an animal touches it from soil, `cause` what takes most of the pulse where volts fall short.
+    `repeats`: another stage tells it first.
     """
 
     stage: Stage
@@ -47,6 +48,7 @@ class Finding:
     animal: str | None = None
     strand_kv: float = 0.0
     cause: Cause | None = None
+    repeats: bool = False
 
     @property
     def severity(self) -> tuple[int, float]:

@@ -21,6 +21,8 @@ from adze.core.verdict.judge_power import judge_power
 from adze.core.verdict.judge_stock import judge_stock
 from adze.core.verdict.judge_volts import judge_volts, worst_touches
 
+_COUNTED = {1: "one", 2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
+
 
 @dataclass(frozen=True)
 class Judgement:
@@ -37,6 +39,31 @@ class Judgement:
     def status(self) -> Status:
         """The worst stage decides."""
         return max((v.status for v in self.verdicts.values()), key=rank)
+
+    @property
+    def to_fix(self) -> tuple[Finding, ...]:
+        """What fails in any stage, the worst first; what Power only repeats of Volts is left out."""
+        found = [f for v in self.verdicts.values() for f in v.findings if f.status is Status.FAILS]
+        return tuple(sorted((f for f in found if not f.repeats), key=lambda f: f.severity, reverse=True))
+
+    @property
+    def keeps_out(self) -> str:
+        """What is said where animals are about to go in; empty while nothing fails."""
+        return f"{self.sentence} {self.to_fix[0].title}: {self.to_fix[0].reason}" if self.to_fix else ""
+
+    @property
+    def sentence(self) -> str:
+        """How the whole fence stands, in one sentence, by its worst stage."""
+        if self.blocked:
+            return self.blocked
+        count = len(self.to_fix)
+        if count:
+            what = f"{_COUNTED.get(count, str(count))} thing{'s' * (count > 1)}"
+            return f"{what[0].upper()}{what[1:]} to fix before you buy."
+        return {
+            Status.HOLDS: "This fence holds all year.",
+            Status.MARGINAL: "This fence holds, with little to spare in places.",
+        }.get(self.status, "Not everything is known yet.")
 
     @property
     def worst(self) -> Finding | None:

@@ -1,5 +1,6 @@
 """Verdicts on the earth: the forecast tests, how the rods stand, what they are made of and joined with."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import replace
 
@@ -11,7 +12,9 @@ from adze.core.build.construction import has_earth_strands
 from adze.core.build.rod_sites import APART_M, placed, refusals
 from adze.core.build.rods import lead_m, least_apart_m
 from adze.core.forecast.earth_test import TEST_SCHOOLS, EarthTest
+from adze.core.forecast.stray import REFUSED_V, strays
 from adze.core.ground.lines import run_of
+from adze.core.ground.nearby import name_of
 from adze.core.ground.places import Place
 from adze.core.ground.wiring import wiring
 from adze.core.plan.catalogue import unit_of
@@ -41,6 +44,8 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], volts: Verdict, bloc
     found += unearthed(plan)
     found += judge_rod_siting(plan)
     found += _trodden(plan)
+    found += _stray(plan)
+    found += _over_rock(plan)
     ohm = tests[Season.DRY].rods_ohm
     clear_m = landmark_kinds()["supply_earth"].rods_clear_m
     cautions = (
@@ -123,6 +128,7 @@ def _falls_short_by_rods(volts: Verdict) -> Iterator[Finding]:
             stage=Stage.EARTH,
             title="The rods take the pulse",
             reason=f"{worst.title}: {worst.reason}",
+            repeats=True,
             mend="More or longer rods, in damper ground.",
         )
 
@@ -196,6 +202,43 @@ def _trodden(plan: Plan) -> Iterator[Finding]:
                 "Move them beside the fence or into a corner that nothing drives through.",
             )
             return
+
+
+def _over_rock(plan: Plan) -> Iterator[Finding]:
+    """Rods that are longer than the ground over rock is deep."""
+    below, rods = plan.subsoil, plan.rods
+    deep_m = rods.length_m * math.cos(math.radians(rods.slant_deg))
+    if below is None or below.soil != "gravel" or deep_m <= below.depth_m or rods.bore_cm:
+        return
+    words = format_length(below.depth_m, plan.units)
+    yield _finding(
+        "Rods that do not go in",
+        Status.FAILS,
+        f"Rods of {format_length(rods.length_m, plan.units)} reach {format_length(deep_m, plan.units)} down, and rock "
+        f"begins at {words}.",
+        f"Slanted rods, or rods no longer than {words}.",
+        format_length(deep_m, plan.units),
+        words,
+    )
+
+
+def _stray(plan: Plan) -> Iterator[Finding]:
+    """Water that animals would refuse: the rods lift the ground where they drink."""
+    for row in strays(plan):
+        if row.status is Status.HOLDS:
+            continue
+        far = f"Rods {format_length(row.far_m, plan.units)} away" if row.far_m else "Rods on the far side of the fence"
+        yield Finding(
+            Stage.EARTH,
+            f"Stray volts at {name_of(row.mark)}",
+            row.status,
+            f"The ground there rises {row.worst_v:.0f} V at each pulse; cattle refuse water from {REFUSED_V:g} V. "
+            + (f"{row.by_pipe} is a way to the rods." if row.by_pipe else "A metal pipe to it would make it felt."),
+            figure=f"{row.worst_v:.0f} V",
+            limit=f"{REFUSED_V:g} V",
+            where=name_of(row.mark),
+            mend=f"{far}, or plastic pipe to it.",
+        )
 
 
 def unearthed(plan: Plan) -> Iterator[Finding]:

@@ -19,7 +19,7 @@ from adze.core.plan.stages import Stage
 from adze.core.tables.animals import animal_kinds, animal_word
 from adze.core.tables.energizers import EnergizerModel
 from adze.core.verdict.findings import Finding, Verdict
-from adze.core.verdict.judge_supply import supply_findings
+from adze.core.verdict.judge_supply import CARRIED, supply_findings
 
 _PREDATOR_KV = 5.0
 _SPARE_FOR_HALF = 1.1 * math.sqrt(2)  # a body above its spark gap loses a little more than the strand
@@ -38,6 +38,8 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
         "Beside joules and price ask: who repairs it and how fast, how long past ones ran, whether somebody answers "
         "the telephone. Kept in its box, a battery is charged full before the first day and every three months."
     )
+    if unit.supply in CARRIED and not any(f.kind == "diverter" for f in plan.fixtures):
+        cautions.append("No lightning diverter: take the unit off the fence and under a roof before thunder.")
     if "mains" in unit.supply:
         cautions.append("Mains parts indoors only, behind a surge protector; mains work by a licensed electrician.")
     paths = [shape_of(m) for m in plan.landmarks if m.kind == "path"]
@@ -55,7 +57,7 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
         Stage.POWER,
         "kV at the energizer",
         status,
-        f"With all of the fence on it the unit still shows {read_words(plan, start)} of its open {unit.open_kv:g} kV.",
+        _shows(plan, start, unit.open_kv),
         figure=f"{read_words(plan, start)} kV",
         limit=f"{kv_words(wanted)} kV",
         season=season,
@@ -66,6 +68,12 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
     if people and not plan.half_power:
         findings += tuple(_reduced(volts))
     return Verdict(Stage.POWER, unit.label, findings, tuple(cautions))
+
+
+def _shows(plan: Plan, kv: float, open_kv: float) -> str:
+    if kv > open_kv:
+        return "A long clean line throws the pulse back: here it shows more than the unit alone."
+    return f"With all of the fence on it the unit still shows {read_words(plan, kv)} of its open {open_kv:g} kV."
 
 
 def _capable(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
@@ -113,5 +121,6 @@ def _enough(volts: Verdict) -> Iterator[Finding]:
             stage=Stage.POWER,
             title="Enough for this fence",
             reason=f"{worst.title}: {worst.reason}",
+            repeats=True,
             mend="Volts computes what would mend it; every unit stands side by side on the surface.",
         )

@@ -13,6 +13,7 @@ from adze.core.energizer.supply import Rate, days, dullest, usable_ah
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import point_at, run_of, shape_of
 from adze.core.ground.places import Place
+from adze.core.plan.catalogue import MOST_J_IN_500
 from adze.core.plan.constructions import standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Diverter
@@ -24,6 +25,7 @@ from adze.core.verdict.findings import Finding
 WEEK = 7.0  # a battery is looked at and changed once a week
 SUNLESS_DAYS = 5.0  # a solar unit's battery bridges so many days without sun
 MAINS_NEAR_M = 10.0  # farther from a roof, mains parts stand outdoors or hang on a long lead
+MOST_OPEN_KV = 10.0  # that an energizer may show without load. Source: IEC 60335-2-76
 DIVERTER_NEAR_M = 30.0  # a strike between it and the feed passes it by
 _MONTHS = (*calendar.month_name,)
 
@@ -36,6 +38,7 @@ def supply_findings(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
         yield from _sun(plan, unit)
     yield from _rate(plan)
     yield from _output(plan, unit)
+    yield from _limits(unit)
     if "mains" in unit.supply:
         yield from _surge(plan)
     if unit.supply == "mains":
@@ -145,6 +148,21 @@ def _output(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
         )
 
 
+def _limits(unit: EnergizerModel) -> Iterator[Finding]:
+    """A plate beyond what the usual standard for energizers lets one give."""
+    told_j = unit.j_500 or 0.0
+    if unit.open_kv > MOST_OPEN_KV or told_j > MOST_J_IN_500:
+        yield _finding(
+            "Beyond the usual limits",
+            Status.FAILS,
+            f"The usual standard lets a pulse reach {MOST_OPEN_KV:g} kV and leave {MOST_J_IN_500:g} J in 500 Ω: "
+            "more can kill. Read the plate again; check your local code.",
+            "An energizer within the limits.",
+            f"{unit.open_kv:g} kV" + (f", {told_j:g} J" if told_j else ""),
+            f"{MOST_OPEN_KV:g} kV, {MOST_J_IN_500:g} J",
+        )
+
+
 def _surge(plan: Plan) -> Iterator[Finding]:
     if not plan.supply.surge:
         yield _finding(
@@ -180,6 +198,8 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
     placed = [f for f in plan.fixtures if isinstance(f, Diverter)]
     spots = [Point(point_at(run_of(plan, f.run), f.at_m)).distance(near) for f in placed]
     gap = f"{spark_gap_mm(unit.open_kv):.0f} mm"
+    if not placed and unit.supply in CARRIED:
+        return  # a caution of Power's says to carry it in
     if not placed:
         yield _finding(
             "Lightning diverter",
@@ -217,6 +237,7 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
             )
 
 
+CARRIED = ("battery", "solar")
 _BAD_EARTH = {
     "none": (
         "A diverter without an earth diverts nothing: the strike goes on to the energizer.",

@@ -7,6 +7,7 @@ from adze.core.plan.document import Plan
 from adze.core.tasks.job import job_of
 from adze.core.tasks.schedule import CrewError, Hand, Schedule, schedule
 from adze.core.tasks.steps import Step
+from adze.core.verdict.judge import judge
 from adze.formats.work.work_calendar import CalendarEntry, work_calendar
 
 _BEGINS = time(8)
@@ -16,7 +17,7 @@ def _planned(plan: Plan, people: int, hours: float) -> tuple[tuple[Step, ...], S
     if people < 1:
         raise CrewError(f"--people {people}: give one or more.")
     crew = [Hand("Leader", "leader"), *(Hand(f"Person {n}") for n in range(2, people + 1))]
-    steps = job_of(plan).steps
+    steps = job_of(plan, to_fix=judge(plan).keeps_out).steps
     return steps, schedule(steps, crew, hours)
 
 

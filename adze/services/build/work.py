@@ -15,6 +15,7 @@ from adze.core.tasks.job import Job, job_of
 from adze.core.tasks.nest import BirdClock, bird_clock, is_kit_key
 from adze.core.tasks.schedule import CrewError, Hand, Schedule, schedule
 from adze.core.tasks.steps import MACHINES, Step
+from adze.services.answers.forecasts import judgement_of
 from adze.services.plans.plans import OpenPlan
 from adze.store.build import work
 from adze.store.build.work import CrewMember, NewEvent, TaskEvent, WorkDay
@@ -126,7 +127,7 @@ def work_view(begin_transaction: BeginTransaction, opened: OpenPlan, now: dateti
         )
         events = work.list_task_events(connection, plan_id=opened.id)
         read = list_readings(connection, plan_id=opened.id, most=200)
-    job = job_of(opened.plan, own_rates)
+    job = job_of(opened.plan, own_rates, judgement_of(opened.plan).keeps_out)
     done = {key: event for key, event in latest(events).items() if event.what == "done"}
     people = [Hand(one.name, one.role, frozenset(one.may)) for one in crew]
     try:

@@ -24,7 +24,7 @@ from adze.core.ground.places import nearest_place, place_words
 from adze.core.plan.catalogue import catalogue, unpriced_units
 from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
-from adze.core.plan.stages import Incomplete, Stage
+from adze.core.plan.stages import Incomplete
 from adze.core.tables.animals import animal_word
 from adze.core.tables.construction import conductors
 from adze.services.jobs.queue import Jobs
@@ -41,8 +41,6 @@ LONGEST_S = 600.0
 _LOG = logging.getLogger("adze")
 _EVERY_S = 0.25
 _WISHES = TypeAdapter(Wishes)
-# What a search changes: a design holds where these do; what else stays open is told beside it.
-_ANSWERED = (Stage.POWER, Stage.EARTH, Stage.VOLTS)
 _STATUS = {Status.FAILS: "still fails", Status.MARGINAL: "stays marginal", Status.UNKNOWN: "is not known"}
 _STRANDS = {
     StrandChange.EARTH_BETWEEN: "earth strands between",
@@ -196,7 +194,7 @@ def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
         "cost": found.cost,
         "more": round(found.cost - now, 2),
         "margin": round(found.margin, 3),
-        "holds": found.holds and not any(status is Status.FAILS for stage, status in left if stage in _ANSWERED),
+        "holds": found.holds and not left,
         "leaves": [f"{stage.value.capitalize()} {_STATUS[status]}" for stage, status in left],
         "least_kv": kv_words(found.least_kv),
         "weakest": f"{weakest}{found.season.value}{', ' if where else ''}{where}",

@@ -22,12 +22,12 @@ def farm() -> Plan:
 
 
 @pytest.mark.parametrize(
-    ("volts", "status"),
-    [(0.49, Status.HOLDS), (0.51, Status.MARGINAL), (4.9, Status.MARGINAL), (5.1, Status.FAILS)],
+    ("volts", "pipe", "status"),
+    [(4.9, "", Status.HOLDS), (4.9, "Main", Status.HOLDS), (5.1, "", Status.MARGINAL), (5.1, "Main", Status.FAILS)],
 )
-def test_cattle_notice_half_a_volt_and_refuse_five(volts: float, status: Status) -> None:
+def test_cattle_refuse_five_volts_by_a_metal_pipe(volts: float, pipe: str, status: Status) -> None:
     trough = Landmark(id="t", kind="trough", points=((0, 0),))
-    assert Stray(trough, 10.0, {"wet": volts}, 0.0, None, "").status is status
+    assert Stray(trough, 10.0, {"wet": volts}, 0.0, None, pipe).status is status
 
 
 @pytest.mark.parametrize(

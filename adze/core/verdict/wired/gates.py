@@ -45,8 +45,8 @@ def _closed_blocks(plan: Plan) -> Iterator[Finding]:
     for block in blocks(plan):
         if not ((held and block.area_m2 > _FIELD_M2) or any(block.shape.contains(thing) for thing in things)):
             continue
-        if gates_of(plan, block.shape):
-            continue
+        if gates_of(plan, block.shape) or all(fence_at(plan, run).view.netting for run in block.runs):
+            continue  # netting is lifted off its posts anywhere
         place = _middle(plan, block)
         yield Finding(
             Stage.GROUND,

@@ -9,6 +9,10 @@ export function money(x) {
   return currency ? `${currency} ${words}` : words;
 }
 
+function cheapestWords({ running, found }) {
+  return running ? ` · cheapest so far (${found.done} of ${found.total})` : " · cheapest that holds";
+}
+
 export function row(search, d, i) {
   const cheapest = d.holds && !search.found.best.slice(0, i).some((x) => x.holds);
   const dearer =
@@ -18,17 +22,18 @@ export function row(search, d, i) {
     { class: "school small", "data-design": "" },
     mark(d.holds ? "holds" : "fails"),
     el("b", {}, d.words),
-    cheapest ? el("b", {}, " · cheapest that holds") : "",
+    cheapest ? el("b", {}, cheapestWords(search)) : "",
     el("br"),
-    `${money(d.cost)} in parts, ${dearer}. Least ${d.least_kv} kV; ` +
-      `${Math.round(d.margin * 100)} % of what is wanted where it is weakest: ${d.weakest}. `,
+    `${money(d.cost)} in parts, ${dearer}. Least ${d.least_kv} kV; ` + `weakest: ${d.weakest}. `,
     d.leaves.length ? `${d.leaves.join(", ")}. ` : "Every stage holds. ",
     el(
       "span",
       { class: "soft" },
       d.holds
         ? cheapest
-          ? "Less money than this, and it fails there."
+          ? search.running
+            ? "Others are still being tried."
+            : "Less money than this, and it does not hold."
           : "What more money buys: spare for growth and worse years."
         : "What less money leaves out.",
     ),
