@@ -65,19 +65,19 @@ def key_of(changes: tuple[Change, ...]) -> str:
 def apply_remedy(plan: Plan, key: str) -> Plan:
     """The plan with a remedy's changes, or a ground action, done. Raises ValueError for a key that is neither."""
     for step in read_remedy(key):
-        plan = step.apply(plan) if isinstance(step, Change) else do_action(plan, step)
+        plan = step.apply(plan) if isinstance(step, Change) else do_action(plan, *step)
     return plan
 
 
-def read_remedy(key: str) -> tuple[Change | Action, ...]:
-    """The steps of a remedy's key. Raises ValueError for what is neither a change nor an action."""
+def read_remedy(key: str) -> tuple[Change | tuple[Action, str], ...]:
+    """The steps of a remedy's key, an action with the way of building. Raises ValueError for what is neither."""
     return tuple(_read_step(part) for part in key.split("+"))
 
 
-def _read_step(key: str) -> Change | Action:
+def _read_step(key: str) -> Change | tuple[Action, str]:
     rest, _, construction = key.partition("@")
     kind, _, value = rest.partition(":")
-    return Change(ChangeKind(kind), value, construction) if kind in _KINDS else read_action(key)
+    return Change(ChangeKind(kind), value, construction) if kind in _KINDS else (read_action(rest), construction)
 
 
 def with_earth_between(plan: Plan) -> tuple[Strand, ...]:

@@ -103,7 +103,7 @@ class Remedy:
 
 
 @dataclass(frozen=True)
-class _Candidate:
+class Candidate:
     """Changes to try together, what they do in words, own hours and a note."""
 
     changes: tuple[Change, ...]
@@ -116,14 +116,19 @@ def _one(kind: ChangeKind, value: str, built: Built | None = None) -> tuple[Chan
     return (Change(kind, value, built.id or "" if built else ""),)
 
 
-def _candidates(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
+def candidates_of(plan: Plan, finding: Finding) -> Iterator[tuple[Candidate, ...]]:
+    """Groups of alike changes that may raise a finding of Volts, from the least up."""
+    return _candidates(plan, _fence_of(plan, finding))
+
+
+def _candidates(plan: Plan, built: Built) -> Iterator[tuple[Candidate, ...]]:
     """Groups of alike candidates from the least up; the first of a group that mends ends the group.
 
     What changes strands changes those of the construction that falls short.
     """
     if plan.what_ifs:
         hours = _MISHAP_HOURS * len(plan.what_ifs)
-        yield (_Candidate(_one(ChangeKind.MISHAPS, "mended"), "Mend what you set gone wrong", hours),)
+        yield (Candidate(_one(ChangeKind.MISHAPS, "mended"), "Mend what you set gone wrong", hours),)
     yield _more_rods(plan)
     yield _larger_units(plan)
     yield _cut_growth(plan)
@@ -131,62 +136,60 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
     yield from _on_herds(plan)
 
 
-def _more_rods(plan: Plan) -> tuple[_Candidate, ...]:
+def _more_rods(plan: Plan) -> tuple[Candidate, ...]:
     count = plan.rods.count
     return tuple(
-        _Candidate(_one(ChangeKind.RODS, str(count + n)), f"{n} more rod{'s' * (n > 1)}", n * _ROD_HOURS)
+        Candidate(_one(ChangeKind.RODS, str(count + n)), f"{n} more rod{'s' * (n > 1)}", n * _ROD_HOURS)
         for n in _MORE_RODS
         if count + n <= MOST_RODS
     )
 
 
-def _larger_units(plan: Plan) -> tuple[_Candidate, ...]:
+def _larger_units(plan: Plan) -> tuple[Candidate, ...]:
     units, unit = catalogue(plan), unit_of(plan)
     larger = [e for e in units.values() if unit and e.supply == unit.supply and e.released_j > unit.released_j]
-    return tuple(_Candidate(_one(ChangeKind.ENERGIZER, e.key), f"Energizer {e.label}", _UNIT_HOURS) for e in larger[:3])
+    return tuple(Candidate(_one(ChangeKind.ENERGIZER, e.key), f"Energizer {e.label}", _UNIT_HOURS) for e in larger[:3])
 
 
-def _cut_growth(plan: Plan) -> tuple[_Candidate, ...]:
+def _cut_growth(plan: Plan) -> tuple[Candidate, ...]:
     hours = sum(length_m(run) for run in plan.runs) / _CUT_M_PER_HOUR
     order = list(grasses())
     here = [run.grass or plan.grass for run in plan.runs] + [growth.grass for growth in plan.growths]
     now = max(order.index(grass) for grass in here)
     return tuple(
-        _Candidate(_one(ChangeKind.GROWTH, key), _CUT_WORDS[key], hours, "until it grows again")
+        Candidate(_one(ChangeKind.GROWTH, key), _CUT_WORDS[key], hours, "until it grows again")
         for key in reversed(order[:now])
     )
 
 
-def _on_strands(plan: Plan, built: Built) -> Iterator[tuple[_Candidate, ...]]:
+def _on_strands(plan: Plan, built: Built) -> Iterator[tuple[Candidate, ...]]:
     own = built.view
     own_m = sum(length_m(run) for run in plan.runs if run.id in built.runs)
     wire = conductors()[own.conductor]
     better = [c for c in conductors().values() if c.ohm_per_km * _BETTER_OHM <= wire.ohm_per_km and c.kind == wire.kind]
     better.sort(key=lambda c: c.price_per_m)
     hours = len(fence_of(own)) * own_m / _WIRE_M_PER_HOUR
-    yield tuple(
-        _Candidate(_one(ChangeKind.CONDUCTOR, c.key, built), f"Strands of {c.label}", hours) for c in better[:2]
-    )
+    yield tuple(Candidate(_one(ChangeKind.CONDUCTOR, c.key, built), f"Strands of {c.label}", hours) for c in better[:2])
     if not own.apron:
         mesh = _one(ChangeKind.APRON, "on", built)
-        yield (_Candidate(mesh, "Bare mesh on the ground, joined to earth", own_m / _MESH_M_PER_HOUR),)
+        yield (Candidate(mesh, "Bare mesh on the ground, joined to earth", own_m / _MESH_M_PER_HOUR),)
     if own.scheme is Scheme.LIVE and not (own.netting or own.behind):
         alternate = _one(ChangeKind.SCHEME, Scheme.ALTERNATE.value, built)
-        turn = _Candidate(alternate, "Live and earth strands in turn", own_m / _STRAND_M_PER_HOUR)
+        turn = Candidate(alternate, "Live and earth strands in turn", own_m / _STRAND_M_PER_HOUR)
         added = _one(ChangeKind.EARTH_STRANDS, "between", built)
-        between = _Candidate(added, "Earth strands between the live ones", 2 * own_m / _STRAND_M_PER_HOUR)
+        between = Candidate(added, "Earth strands between the live ones", 2 * own_m / _STRAND_M_PER_HOUR)
         yield (turn, between) if len(with_earth_between(own)) <= MOST_STRANDS else (turn,)
     if bottom_group_of(own) and not own.bottom_off:
         off = _one(ChangeKind.BOTTOM, "off", built)
-        yield (_Candidate(off, "Bottom strands off", _SWITCH_HOURS, "small animals pass while they are off"),)
+        yield (Candidate(off, "Bottom strands off", _SWITCH_HOURS, "small animals pass while they are off"),)
 
 
-def _on_herds(plan: Plan) -> Iterator[tuple[_Candidate, ...]]:
+def _on_herds(plan: Plan) -> Iterator[tuple[Candidate, ...]]:
     woolled = [h for h in plan.stock if fleece_cm(animal_kinds()[h.kind], h, plan.on_date) > WOOLLY_CM]
     if woolled:
         hours = sum(h.count for h in woolled) / _SHEAR_PER_HOUR
         shorn = _one(ChangeKind.SHORN, EVERY_HERD)
-        yield (_Candidate(shorn, "Shear first", hours, "holds until the fleece is back"),)
+        yield (Candidate(shorn, "Shear first", hours, "holds until the fleece is back"),)
     new = [
         h
         for h in plan.stock
@@ -194,7 +197,7 @@ def _on_herds(plan: Plan) -> Iterator[tuple[_Candidate, ...]]:
     ]
     if new:
         schooled = _one(ChangeKind.SCHOOLED, EVERY_HERD)
-        yield (_Candidate(schooled, "School the new animals first", _SCHOOL_HOURS, "a week in a training pen"),)
+        yield (Candidate(schooled, "School the new animals first", _SCHOOL_HOURS, "a week in a training pen"),)
 
 
 _CUT_WORDS = {"none": "Cut the line clean", "light": "Cut grass to 15 cm", "moderate": "Cut growth to 30 cm"}
@@ -275,7 +278,7 @@ _ANSWERS = {
 _TURN = {kind: list(Cause).index(cause) for kind, cause in _ANSWERS.items()}
 
 
-def _least_of(plan: Plan, group: tuple[_Candidate, ...], finding: Finding, judgement: Judgement) -> Remedy | None:
+def _least_of(plan: Plan, group: tuple[Candidate, ...], finding: Finding, judgement: Judgement) -> Remedy | None:
     """The least candidate of a group that mends, else the strongest that helps."""
     last: Remedy | None = None
     for candidate in group:
@@ -293,7 +296,7 @@ def _helps_more(one: Remedy, other: Remedy) -> bool:
     return (len(one.worse), -one.after) < (len(other.worse), -other.after)
 
 
-def _tried(plan: Plan, candidate: _Candidate, finding: Finding, judgement: Judgement) -> Remedy | None:
+def _tried(plan: Plan, candidate: Candidate, finding: Finding, judgement: Judgement) -> Remedy | None:
     """A candidate with its effect and cost; None when the fence could not be built or nothing is comparable."""
     changed = plan
     for change in candidate.changes:
@@ -327,7 +330,7 @@ def _tried(plan: Plan, candidate: _Candidate, finding: Finding, judgement: Judge
 def _pairs(
     plan: Plan,
     found: list[Remedy],
-    groups: list[tuple[_Candidate, ...]],
+    groups: list[tuple[Candidate, ...]],
     finding: Finding,
     judgement: Judgement,
 ) -> list[Remedy]:
@@ -342,7 +345,7 @@ def _pairs(
         title = f"{one.title}, and {two.title[:1].lower()}{two.title[1:]}"
         notes = "; ".join(n for n in (one.note, two.note) if n)
         pair = _tried(
-            plan, _Candidate((*one.changes, *two.changes), title, one.hours + two.hours, notes), finding, judgement
+            plan, Candidate((*one.changes, *two.changes), title, one.hours + two.hours, notes), finding, judgement
         )
         if pair and pair.is_enough:
             mended.append(pair)

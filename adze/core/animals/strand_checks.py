@@ -242,6 +242,17 @@ class StrandMend:
     cm: float | None = None
     advice: str = ""
 
+    def applied(self, strands: tuple[Strand, ...]) -> tuple[Strand, ...]:
+        """The strands with the change made; none where it is only advice."""
+        at, cm = self.strand or 0, self.cm or 0.0
+        if self.kind == "live":
+            return (*strands[:at], Strand(strands[at].cm, Role.LIVE), *strands[at + 1 :])
+        if self.kind == "move":
+            return (*strands[:at], Strand(cm, strands[at].role), *strands[at + 1 :])
+        if self.kind == "add":
+            return tuple(sorted((*strands, Strand(cm, Role.LIVE)), key=lambda strand: strand.cm))
+        return ()
+
     def words(self) -> str:
         """The change in words."""
         if self.kind == "live":

@@ -1,4 +1,4 @@
-"""What the plan itself can do about a finding at Ground, as a typed action with a key for pages and files."""
+"""What the plan itself can do about a finding, as a typed action with a key for pages and files."""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -19,6 +19,13 @@ class ActionKind(StrEnum):
     DRIVE_OVER = "drive-over"
     MOVE_BACK = "back"
     FEED = "feed"
+    SET = "set"
+    DIVERTER = "diverter"
+    TRAIN = "train"
+    SHUT = "shut"
+    ROD_SITE = "rod-site"
+    HEIGHTS = "heights"
+    TOP = "top"
 
 
 ACTION_WORDS = {
@@ -34,6 +41,13 @@ ACTION_WORDS = {
     ActionKind.DRIVE_OVER: "Make it a drive-over",
     ActionKind.MOVE_BACK: "Move it back",
     ActionKind.FEED: "Feed it from there",
+    ActionKind.SET: "Do it",
+    ActionKind.DIVERTER: "Set a lightning diverter at the feed",
+    ActionKind.TRAIN: "Train them first",
+    ActionKind.SHUT: "Shut it",
+    ActionKind.ROD_SITE: "Move the rods to damper, quieter ground",
+    ActionKind.HEIGHTS: "Set the strands so",
+    ActionKind.TOP: "Change the top strand",
 }
 _OPPOSITE = {ActionKind.JOIN: ActionKind.KEEP_APART, ActionKind.KEEP_APART: ActionKind.JOIN}
 
@@ -65,6 +79,11 @@ class Action:
 def place_action(kind: ActionKind, run: str, at_m: float) -> Action:
     """An action at a place of a line, m from its start."""
     return Action(kind, (run, f"{at_m:.1f}"))
+
+
+def setting(scope: str, **values: str) -> Action:
+    """Fields of the plan set: scope "plan", "supply", "rods", or "fence" for how the lines of a finding are built."""
+    return Action(ActionKind.SET, (scope, *(word for pair in values.items() for word in pair)))
 
 
 def meeting_action(first: str, second: str, at: tuple[float, float], *, joined: bool) -> Action:

@@ -29,7 +29,7 @@ class Finding:
 
     `action` is what the plan itself can do about it (core.advice.ground_remedies). `strand_kv` is what stands
     on the strand where an animal touches it from soil, `cause` what takes most of the pulse where volts fall short.
-    `repeats`: another stage tells it first.
+    `repeats`: another stage tells it first. `fence`: the way of building that it stands for, by its id.
     """
 
     stage: Stage
@@ -49,6 +49,14 @@ class Finding:
     strand_kv: float = 0.0
     cause: Cause | None = None
     repeats: bool = False
+    fence: str = ""
+
+    @property
+    def action_key(self) -> str:
+        """The key of its action on the way of building that it stands for; empty without an action."""
+        if self.action is None:
+            return ""
+        return self.action.key + (f"@{self.fence}" if self.fence else "")
 
     @property
     def severity(self) -> tuple[int, float]:

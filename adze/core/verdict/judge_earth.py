@@ -23,6 +23,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS, Season
 from adze.core.plan.stages import Stage
 from adze.core.tables.ground import landmark_kinds, rod_metals
+from adze.core.verdict.actions import Action, ActionKind, setting
 from adze.core.verdict.findings import Cause, Finding, Verdict
 from adze.core.verdict.surroundings.siting import judge_rod_siting
 
@@ -34,7 +35,14 @@ _LEAD_METAL = {"cable": "galvanised", "strand": "galvanised", "household": "copp
 def judge_earth(plan: Plan, tests: dict[Season, EarthTest], volts: Verdict, blocked: str) -> Verdict:
     """The forecast earth tests, whether the rods are what `volts` falls short by, their joints, what stands near."""
     if plan.rods.count < 1:
-        none = Finding(Stage.EARTH, "No rods", Status.FAILS, "The pulse has no way back.", mend="Add three rods.")
+        none = Finding(
+            Stage.EARTH,
+            "No rods",
+            Status.FAILS,
+            "The pulse has no way back.",
+            mend="Add three rods.",
+            action=setting("rods", count="3"),
+        )
         return Verdict(Stage.EARTH, "no rods", (none,))
     if not tests:
         return Verdict(Stage.EARTH, f"{plan.rods.count} rods", unknown=blocked)
@@ -91,8 +99,16 @@ _WEEK_MENDS = {
 }
 
 
-def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
-    return Finding(Stage.EARTH, title, status, reason, figure=figure, limit=limit, mend=mend)
+def _finding(
+    title: str,
+    status: Status,
+    reason: str,
+    mend: str = "",
+    figure: str = "",
+    limit: str = "",
+    action: Action | None = None,
+) -> Finding:
+    return Finding(Stage.EARTH, title, status, reason, figure=figure, limit=limit, mend=mend, action=action)
 
 
 def _tested(plan: Plan, tests: dict[Season, EarthTest]) -> Iterator[Finding]:
@@ -143,6 +159,7 @@ def _spacing(plan: Plan) -> Iterator[Finding]:
             f"Space them {format_length(APART_M, plan.units)} or more.",
             format_length(apart, plan.units),
             format_length(wanted, plan.units),
+            setting("rods", spacing_m=f"{APART_M:g}"),
         )
 
 
@@ -156,6 +173,7 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
             f"{metal.note} One school takes it scrubbed in dry sandy ground, at a quarter of the price.",
             "Galvanised rods.",
             f"up to {metal.film_high:g} times the ohms",
+            action=setting("rods", metal="galvanised", clamp_metal="same", lead="cable"),
         )
     joint = rods.metal if rods.clamp_metal == "same" else rods.clamp_metal
     lead = _LEAD_METAL.get(rods.lead, rods.lead)
@@ -168,6 +186,7 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
                 Status.MARGINAL,
                 f"{of.capitalize()} on {metal.label.lower()}: moisture makes a cell of the two and eats the joint.",
                 "One metal throughout: rods, clamps and lead.",
+                action=setting("rods", clamp_metal="same") if part == "clamp" else setting("rods", lead="cable"),
             )
     if rods.lead == "household":
         kv = unit.open_kv if unit else 9.0
@@ -179,6 +198,7 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
             "Fence cable for 10 to 20 kV, or plain fence wire.",
             f"{_HOUSEHOLD_V} V",
             f"{kv:g} kV",
+            setting("rods", lead="cable"),
         )
     if rods.clamp == "none":
         yield _finding(
@@ -186,6 +206,7 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
             Status.MARGINAL,
             "A twist loosens and rusts: half an ohm to several at each, where a clamp has a twentieth.",
             "A bolt clamp on each, the wire opposite the bolt, label and paint off.",
+            action=setting("rods", clamp="bolt"),
         )
 
 
@@ -200,8 +221,14 @@ def _trodden(plan: Plan) -> Iterator[Finding]:
                 f"Rod {i} stands {why.words}. {tops.get(plan.rods.tops, 'The last one stands proud')}; "
                 "torn leads are the commonest end of an earth.",
                 "Move them beside the fence or into a corner that nothing drives through.",
+                action=Action(ActionKind.ROD_SITE, ()),
             )
             return
+
+
+def _slant_deg(length_m: float, deep_m: float) -> float:
+    """The lean from the vertical at which a rod stays over the rock, degrees; 75 at the most."""
+    return min(75.0, math.ceil(math.degrees(math.acos(min(1.0, deep_m / length_m))) + 1))
 
 
 def _over_rock(plan: Plan) -> Iterator[Finding]:
@@ -219,6 +246,7 @@ def _over_rock(plan: Plan) -> Iterator[Finding]:
         f"Slanted rods, or rods no longer than {words}.",
         format_length(deep_m, plan.units),
         words,
+        setting("rods", slant_deg=f"{_slant_deg(rods.length_m, below.depth_m):g}"),
     )
 
 
@@ -238,6 +266,7 @@ def _stray(plan: Plan) -> Iterator[Finding]:
             limit=f"{REFUSED_V:g} V",
             where=name_of(row.mark),
             mend=f"{far}, or plastic pipe to it.",
+            action=Action(ActionKind.ROD_SITE, ()),
         )
 
 

@@ -3,6 +3,7 @@
 import math
 from collections.abc import Collection, Iterator
 from dataclasses import replace
+from typing import Any
 
 from adze.core.animals.practice import as_trained, is_learning, practised
 from adze.core.animals.strand_checks import StrandFinding, smallest_mend
@@ -20,6 +21,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
+from adze.core.verdict.actions import Action, ActionKind
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge_materials import material_cautions, material_findings
 from adze.core.verdict.surroundings.guarded import judge_reach
@@ -41,7 +43,7 @@ _STOOD_OFF_CHECKS = ("touch", "bridge")
 
 def judge_strands(plan: Plan) -> Verdict:
     """Every way that lines are built: each check for every animal, with the smallest mend of what fails."""
-    rows = [(built, _with_reach(plan, built)) for built in standing_fences(plan)]
+    rows = [(built, _of_fence(_with_reach(plan, built), built)) for built in standing_fences(plan)]
     if not plan.fences:
         only = rows[0][1]
         return replace(only, findings=(*only.findings, *_block_findings(plan)))
@@ -51,6 +53,11 @@ def judge_strands(plan: Plan) -> Verdict:
     blank = next((verdict.unknown for _, verdict in rows if verdict.unknown), "")
     line = f"{len(rows)} ways to build" if len(rows) > 1 else rows[0][1].line
     return Verdict(Stage.STRANDS, line, (*found, *_block_findings(plan)), cautions, "" if known else blank)
+
+
+def _of_fence(verdict: Verdict, built: Built) -> Verdict:
+    """A verdict whose findings name the way of building that they stand for."""
+    return replace(verdict, findings=tuple(replace(f, fence=built.id or "") for f in verdict.findings))
 
 
 def judge_built(plan: Plan, built: Built) -> Verdict:
@@ -86,8 +93,8 @@ def _judge_one(plan: Plan) -> Verdict:
             )
         )
     for f, finding in strand_findings(plan):
-        mend = "" if finding.status is Status.HOLDS else _mend_words(plan, f)
-        found.append(replace(finding, mend=mend))
+        holds = finding.status is Status.HOLDS
+        found.append(finding if holds else replace(finding, **_mend_of(plan, f)))
     pattern = design(animals, plan.duty, plan.scheme)
     if pattern.refusal and not (plan.netting or plan.behind or plan.strands):
         found.append(Finding(Stage.STRANDS, "No single set", Status.FAILS, pattern.refusal))
@@ -106,6 +113,7 @@ def _learning(plan: Plan) -> Iterator[Finding]:
             f"The heights are judged for {' and '.join(new)} that know electric fence. New ones may run through before "
             "they have learned it.",
             mend="Train them first: a week in a small pen with live strands inside a solid barrier.",
+            action=Action(ActionKind.TRAIN, ()),
         )
 
 
@@ -124,12 +132,17 @@ def _least_rows(plan: Plan, rows: int) -> Iterator[Finding]:
         )
 
 
-def _mend_words(plan: Plan, finding: StrandFinding) -> str:
+def _mend_of(plan: Plan, finding: StrandFinding) -> dict[str, Any]:
+    """What mends a check of the strands: in words, and as the heights that it makes."""
     if plan.netting:
-        return "Higher or closer netting, or a strand over it."
-    pulse_s = between_pulses_s(plan)
-    animals = as_trained(animals_of(plan), plan.duty)
-    return smallest_mend(animals, plan.duty, fence_of(plan), finding, pulse_s=pulse_s).words()
+        return {"mend": "Higher or closer netting, or a strand over it."}
+    animals, fence = as_trained(animals_of(plan), plan.duty), fence_of(plan)
+    mend = smallest_mend(animals, plan.duty, fence, finding, pulse_s=between_pulses_s(plan))
+    if mend.kind == "advice" and finding.check in ("pulse", "reach"):
+        return {"mend": mend.words()}
+    rows = mend.applied(fence) or design(animals, plan.duty, plan.scheme).strands
+    heights = ",".join(f"{strand.cm:g}{strand.role.value[0]}" for strand in rows)
+    return {"mend": mend.words(), "action": Action(ActionKind.HEIGHTS, (heights,))}
 
 
 def _block_findings(plan: Plan) -> Iterator[Finding]:

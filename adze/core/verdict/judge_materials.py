@@ -1,5 +1,6 @@
 """Whether posts, insulators, conductors and netting go together."""
 
+import math
 from collections.abc import Iterator
 from itertools import pairwise
 
@@ -15,6 +16,7 @@ from adze.core.plan.stages import Stage
 from adze.core.plan.stock import TrainingProgress, animals_of, progress
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import end_posts, insulators, post_kinds
+from adze.core.verdict.actions import Action, ActionKind, setting
 from adze.core.verdict.findings import Finding
 
 POST_CLEAR_CM = 3  # a strand at least this far below the post's top
@@ -39,8 +41,16 @@ def material_findings(plan: Plan) -> Iterator[Finding]:
     yield from _netting(plan)
 
 
-def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
-    return Finding(Stage.STRANDS, title, status, reason, figure=figure, limit=limit, mend=mend)
+def _finding(
+    title: str,
+    status: Status,
+    reason: str,
+    mend: str = "",
+    figure: str = "",
+    limit: str = "",
+    action: Action | None = None,
+) -> Finding:
+    return Finding(Stage.STRANDS, title, status, reason, figure=figure, limit=limit, mend=mend, action=action)
 
 
 def _posts(plan: Plan) -> Iterator[Finding]:
@@ -57,6 +67,7 @@ def _posts(plan: Plan) -> Iterator[Finding]:
             "Taller posts, or a lower top strand.",
             height(post),
             height(top + POST_OVER_CM),
+            setting("fence", post_cm=""),
         )
     tallest = max((a for a in animals_of(plan) if _is_horse(a.kind)), key=lambda a: a.shoulder_cm, default=None)
     if tallest and post < WITHERS_SHARE * tallest.shoulder_cm:
@@ -68,6 +79,7 @@ def _posts(plan: Plan) -> Iterator[Finding]:
             "Taller posts.",
             height(post),
             height(WITHERS_SHARE * tallest.shoulder_cm),
+            setting("fence", post_cm=f"{5 * math.ceil(WITHERS_SHARE * tallest.shoulder_cm / 5)}"),
         )
     farthest = farthest_m(plan)
     if plan.post_spacing_m > farthest + 0.01:
@@ -78,6 +90,7 @@ def _posts(plan: Plan) -> Iterator[Finding]:
             f"Posts at most {format_tape(farthest, plan.units)} apart.",
             format_tape(plan.post_spacing_m, plan.units),
             format_tape(farthest, plan.units),
+            setting("fence", post_spacing_m=f"{farthest:g}"),
         )
 
 
@@ -99,6 +112,7 @@ def _insulators(plan: Plan) -> Iterator[Finding]:
                 Status.FAILS,
                 f"Nothing holds {kind} on a {post.label.lower()}: it slips, rubs through or flaps loose.",
                 "Other posts, or another conductor for those strands.",
+                action=setting("fence", post="timber", insulator=""),
             )
         elif chosen is not None and useless:
             yield _finding(
@@ -108,6 +122,7 @@ def _insulators(plan: Plan) -> Iterator[Finding]:
                 f"{', '.join(post_kinds()[key].label.lower() for key in chosen.posts.split())}; {kind} slips or wears "
                 "through in it.",
                 f"{found.label}.",
+                action=setting("fence", insulator=""),
             )
 
 
@@ -128,6 +143,7 @@ def _sight(plan: Plan) -> Iterator[Finding]:
             "A tape of 20 mm, better 40, as the top strand; steel below it is fine.",
             f"{top.width_mm:g} mm",
             f"{TAPE_SEEN_MM:g} mm",
+            Action(ActionKind.TOP, ("tape_40",)),
         )
     elif widest < TAPE_GOOD_MM:
         yield _finding("Seen by a horse", Status.HOLDS, "20 mm is seen; 40 mm is better.", figure=f"{widest:g} mm")
@@ -148,6 +164,7 @@ def _ends(plan: Plan) -> Iterator[Finding]:
         "" if status is Status.HOLDS else "A strain insulator on every live strand at every end.",
         _ohm_words(wet),
         _ohm_words(_LEAKS_OHM),
+        setting("fence", end_insulators="on"),
     )
 
 
@@ -209,6 +226,7 @@ def _tension(plan: Plan) -> Iterator[Finding]:
             f"{tight[0].label} is strained to about {tight[0].tension_kn:g} kN; light plastic posts bend over and do "
             "not hold its height.",
             "Steel, fibreglass or timber posts, or a stiff post every fourth.",
+            action=setting("fence", post="fibreglass"),
         )
     if plan.post == "plastic" and not tight:
         yield _finding(

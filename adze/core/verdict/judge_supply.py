@@ -20,8 +20,10 @@ from adze.core.plan.ground import Diverter
 from adze.core.plan.stages import Stage
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.energizers import EnergizerModel
+from adze.core.verdict.actions import Action, ActionKind, setting
 from adze.core.verdict.findings import Finding
 
+_BATTERIES_AH = (12.0, 24.0, 45.0, 60.0, 75.0, 90.0, 110.0, 140.0, 180.0, 230.0, 400.0)
 WEEK = 7.0  # a battery is looked at and changed once a week
 SUNLESS_DAYS = 5.0  # a solar unit's battery bridges so many days without sun
 MAINS_NEAR_M = 10.0  # farther from a roof, mains parts stand outdoors or hang on a long lead
@@ -46,8 +48,16 @@ def supply_findings(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
     yield from _lightning(plan, unit)
 
 
-def _finding(title: str, status: Status, reason: str, mend: str = "", figure: str = "", limit: str = "") -> Finding:
-    return Finding(Stage.POWER, title, status, reason, figure=figure, limit=limit, mend=mend)
+def _finding(
+    title: str,
+    status: Status,
+    reason: str,
+    mend: str = "",
+    figure: str = "",
+    limit: str = "",
+    action: Action | None = None,
+) -> Finding:
+    return Finding(Stage.POWER, title, status, reason, figure=figure, limit=limit, mend=mend, action=action)
 
 
 def _battery(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
@@ -63,6 +73,7 @@ def _battery(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
         "" if holds else f"A larger battery, or {_saver(plan)}.",
         f"{lasts:.1f} days",
         f"{wanted:g} days",
+        setting("supply", battery_ah=f"{_enough_ah(supply.battery_ah * wanted / max(lasts, 1e-9)):g}"),
     )
     if not supply.deep_cycle:
         yield _finding(
@@ -70,7 +81,13 @@ def _battery(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
             Status.MARGINAL,
             "A car battery dies of being emptied: only a fifth of it may be used.",
             "A deep-cycle battery: half of it may be used.",
+            action=setting("supply", deep_cycle="on"),
         )
+
+
+def _enough_ah(ah: float) -> float:
+    """The next size of battery that is sold, Ah; what is asked where that is more than any."""
+    return next((size for size in _BATTERIES_AH if size >= ah), ah)
 
 
 def _comes_at_night(plan: Plan) -> list[str]:
@@ -113,6 +130,7 @@ def _rate(plan: Plan) -> Iterator[Finding]:
             Status.FAILS,
             f"The {', '.join(dict.fromkeys(wild))} come at night: a saver weakens the fence just then.",
             "Full rate at night; slow by day saves as much, where the unit can.",
+            action=setting("supply", rate=Rate.FULL.value),
         )
     new = [h for h in plan.stock if animal_kinds()[h.kind].purpose == "hold" and not h.schooled]
     if plan.half_power and new:
@@ -121,6 +139,7 @@ def _rate(plan: Plan) -> Iterator[Finding]:
             Status.MARGINAL,
             "Animals that do not know the fence want its full pulse at the first touch.",
             "The full terminal until they are trained.",
+            action=setting("plan", half_power="off"),
         )
 
 
@@ -170,6 +189,7 @@ def _surge(plan: Plan) -> Iterator[Finding]:
             Status.MARGINAL,
             "Surges on the mains kill energizers as often as lightning on the fence.",
             "A surge protector between socket and unit.",
+            action=setting("supply", surge="on"),
         )
 
 
@@ -206,6 +226,7 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
             Status.MARGINAL,
             "None stands between the energizer and the fence: a strike on the line goes through the unit.",
             "Set one at the feed, its earth on rods of its own or at the farthest of these.",
+            action=Action(ActionKind.DIVERTER, ()),
         )
     elif min(spots) > DIVERTER_NEAR_M:
         yield _finding(
@@ -215,6 +236,7 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
             "Another one at the feed, before the energizer.",
             format_length(min(spots), plan.units),
             format_length(DIVERTER_NEAR_M, plan.units),
+            Action(ActionKind.DIVERTER, ()),
         )
     else:
         yield _finding(
@@ -234,6 +256,7 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
                 place=place,
                 where=fixture.name,
                 mend=mend,
+                action=Action(ActionKind.DIVERTER, (fixture.id,)),
             )
 
 

@@ -13,7 +13,6 @@ from adze.core.plan.earth import Calibration
 from adze.core.plan.ground import MishapKey
 from adze.core.plan.scalars import LengthM
 from adze.core.tables.ground import mishap_kinds
-from adze.core.verdict.actions import Action
 from adze.services.answers.forecasts import remedies_of
 from adze.services.operations.base import Done, Operation
 
@@ -139,7 +138,7 @@ class DoRemedy(Operation):
         """The plan with it done."""
         made = apply_remedy(plan, self.key)
         step, *more = read_remedy(self.key)
-        if isinstance(step, Action) and not more:
-            return Done(made, f"Mend: {step.words}")
+        if isinstance(step, tuple) and not more:
+            return Done(made, f"Mend: {step[0].words}")
         title = next((remedy.title for remedy in remedies_of(plan) if remedy.key == self.key), self.key)
         return Done(made, f"Mend: {title}")

@@ -299,4 +299,5 @@ def judge_rod_siting(plan: Plan) -> Iterator[Finding]:
                     place=place,
                     where=name_of(mark),
                     mend="Move the rods away. Check your local code.",
+                    action=None if place else Action(ActionKind.ROD_SITE, ()),
                 )

@@ -16,6 +16,7 @@ from adze.core.plan.stages import Stage
 from adze.core.plan.stock import wanted_of
 from adze.core.tables.animals import animal_kinds
 from adze.core.tables.ground import mishap_kinds
+from adze.core.verdict.actions import Action, ActionKind, setting
 from adze.core.verdict.findings import Cause, Finding
 
 DEAD_TITLE = "Carries nothing"
@@ -58,7 +59,14 @@ def _lies_in(stretch: Stretch, others: Iterable[Stretch]) -> bool:
 
 
 def _finding(
-    plan: Plan, run: str, stretches: tuple[Stretch, ...], status: Status, why: str, mend: str, cause: Cause | None
+    plan: Plan,
+    run: str,
+    stretches: tuple[Stretch, ...],
+    status: Status,
+    why: str,
+    mend: str,
+    cause: Cause | None = None,
+    action: Action | None = None,
 ) -> Finding:
     view, place = fence_at(plan, run).view, Place(run, stretches[0].from_m)
     metres = format_length(sum(s.length_m for s in stretches), plan.units)
@@ -76,23 +84,25 @@ def _finding(
         mend=mend,
         limit_kv=wanted_of(view),
         cause=cause,
+        action=action,
     )
 
 
 def _behind_a_cut(plan: Plan, run: str, stretches: tuple[Stretch, ...]) -> Finding:
     places = ", ".join(place_words(plan, Place(w.run, w.at_m)) for w in plan.what_ifs if _is_cut(w))
-    return _finding(
-        plan, run, stretches, Status.FAILS, f"The strands are cut at {places}.", "Join the strands.", Cause.MISHAP
-    )
+    why, mend = f"The strands are cut at {places}.", "Join the strands."
+    return _finding(plan, run, stretches, Status.FAILS, why, mend, Cause.MISHAP, setting("plan", what_ifs=""))
 
 
 def _switched_off(plan: Plan, run: str, stretches: tuple[Stretch, ...], found: Zones) -> Finding:
     opened = [f for f in (*found.switches, *found.gates) if stands_open(f)]
     names = " and ".join(f.name for f in opened)
-    verb = "are" if len(opened) > 1 else "is"
-    mend = "Shut it before animals are put there." if any(isinstance(f, Gate) for f in opened) else "Switch it on."
-    return _finding(plan, run, stretches, Status.MARGINAL, f"{names} {verb} open.", mend, None)
+    why = f"{names} {'are' if len(opened) > 1 else 'is'} open."
+    is_gate = any(isinstance(f, Gate) for f in opened)
+    mend = "Shut it before animals are put there." if is_gate else "Switch it on."
+    action = Action(ActionKind.SHUT, tuple(f.id for f in opened))
+    return _finding(plan, run, stretches, Status.MARGINAL, why, mend, action=action)
 
 
 def _on_nothing(plan: Plan, run: str, stretches: tuple[Stretch, ...]) -> Finding:
-    return _finding(plan, run, stretches, Status.FAILS, "No live line is joined to it.", "Join it at Ground.", None)
+    return _finding(plan, run, stretches, Status.FAILS, "No live line is joined to it.", "Join it at Ground.")

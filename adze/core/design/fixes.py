@@ -1,0 +1,213 @@
+"""What mends a finding: changes of the plan, each judged over the whole plan in all seasons.
+
+A finding that does not hold carries fixes (enough ones first, the cheapest first), or says that no change of the plan
+on the list helps and names the nearest tries, or is a matter for the field or the drawing.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from adze.core.advice.earth_here import EarthHere
+from adze.core.advice.plan_changes import Change, ChangeKind, apply_remedy
+from adze.core.advice.remedies import candidates_of
+from adze.core.animals.strand_rules import MOST_STRANDS, Scheme
+from adze.core.basics.status import Status, rank
+from adze.core.build.construction import fence_of
+from adze.core.build.parts import bill
+from adze.core.plan.catalogue import catalogue, unit_of
+from adze.core.plan.constructions import every_fence
+from adze.core.plan.document import Plan
+from adze.core.plan.earth import MOST_RODS
+from adze.core.plan.season import Season
+from adze.core.plan.stages import Incomplete, Stage
+from adze.core.tables.energizers import EnergizerModel
+from adze.core.verdict.actions import setting
+from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.judge import Judgement, judge, worsened
+
+_LONG_M = 2.4
+_FEW_RODS = 15  # more than anybody drives: other ways are looked for
+_BORE_CM = 8
+_MOST_TRIES = 14
+_ROD_HOURS, _BORE_HOURS, _SMALL_HOURS = 0.4, 0.7, 0.3
+
+
+@dataclass(frozen=True)
+class Try:
+    """One change that may mend a finding: its key, what it does in words, own hours."""
+
+    key: str
+    title: str
+    hours: float = _SMALL_HOURS
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Fix:
+    """A change tried: how its finding stands then and by which figure, what it costs, which stages it makes worse."""
+
+    key: str
+    title: str
+    status: Status
+    effect: str
+    money: float
+    hours: float
+    worse: tuple[Verdict, ...]
+    note: str
+    plan: Plan
+    judgement: Judgement
+
+    @property
+    def is_enough(self) -> bool:
+        """Whether its finding holds and no stage is worse."""
+        return self.status is Status.HOLDS and not self.worse
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What can be done about a finding: fixes, best first; `by_hand` where it is for the field or the drawing."""
+
+    finding: Finding
+    fixes: tuple[Fix, ...]
+    by_hand: str
+
+    @property
+    def best(self) -> Fix | None:
+        """The cheapest that is enough."""
+        return next((fix for fix in self.fixes if fix.is_enough), None)
+
+    @property
+    def why_none(self) -> str:
+        """Why nothing on the list is enough, with the two nearest tries."""
+        if self.best:
+            return ""
+        if not self.fixes:
+            return self.by_hand or "No change of this plan is known to help."
+        tries = "; ".join(f"{fix.title}: {fix.effect or fix.status.value}" for fix in self.fixes[:2])
+        return f"No change of this plan helps alone. Nearest: {tries}."
+
+
+def open_findings(judgement: Judgement) -> tuple[Finding, ...]:
+    """What fails or is marginal in any stage, the worst first; what one stage repeats of another once."""
+    found = [f for v in judgement.verdicts.values() for f in v.findings if f.status is not Status.HOLDS]
+    return tuple(sorted((f for f in found if not f.repeats), key=lambda f: f.severity, reverse=True))
+
+
+def answer(plan: Plan, judgement: Judgement, finding: Finding, most: int = _MOST_TRIES) -> Answer:
+    """The fixes of a finding: each candidate tried on the plan and judged whole."""
+    base = bill(plan).total if plan.runs else 0.0
+    found: list[Fix] = []
+    for number, one in enumerate(tries(plan, finding)):
+        if number >= most:
+            break
+        fix = tried(plan, judgement, finding, one, base)
+        if fix is not None:
+            found.append(fix)
+    helps = [fix for fix in found if fix.is_enough or rank(fix.status) < rank(finding.status) or fix.effect]
+    ordered = sorted(helps, key=lambda fix: (not fix.is_enough, len(fix.worse), rank(fix.status), fix.money, fix.hours))
+    return Answer(finding, tuple(ordered), "" if found else finding.mend)
+
+
+def tried(plan: Plan, judgement: Judgement, finding: Finding, one: Try, base: float) -> Fix | None:
+    """One change on the plan; None where it cannot be made or changes nothing."""
+    try:
+        changed = apply_remedy(plan, one.key)
+    except ValueError:
+        return None
+    if changed == plan or any(
+        len(fence_of(b.view)) > MOST_STRANDS and not b.view.netting for b in every_fence(changed)
+    ):
+        return None
+    after = judge(changed)
+    own = same_finding(after, finding)
+    status = own.status if own else Status.HOLDS
+    effect = f"{finding.figure} → {own.figure}" if own and own.figure and own.figure != finding.figure else ""
+    money = bill(changed).total - base if changed.runs else 0.0
+    worse = worsened(judgement, after)
+    return Fix(one.key, one.title, status, effect, round(money, 2), one.hours, worse, one.note, changed, after)
+
+
+def same_finding(judgement: Judgement, finding: Finding) -> Finding | None:
+    """The finding of the same name in a judgement, the worst of several; figures move along the line, others do not."""
+    rows = [f for f in judgement.verdicts[finding.stage].findings if f.title == finding.title]
+    if not finding.limit_kv:
+        rows = [f for f in rows if f.where == finding.where]
+    return max(rows, key=lambda f: f.severity, default=None)
+
+
+def tries(plan: Plan, finding: Finding) -> Iterator[Try]:
+    """What may mend a finding, by what it is about: its own action first."""
+    if finding.action is not None:
+        title = finding.mend.rstrip(".") if finding.action.words == "Do it" else finding.action.words
+        yield Try(finding.action_key, title)
+    if finding.stage is Stage.VOLTS or (finding.stage is Stage.POWER and finding.limit_kv):
+        if finding.season is not None:
+            yield from _for_volts(plan, finding)
+    elif finding.stage is Stage.EARTH and finding.season is not None:
+        yield from _for_test(plan, finding.season)
+    elif finding.title.startswith("Too little for"):
+        yield from _energizers(_of_its_kind(plan, larger=True)[:4])
+    elif finding.stage is Stage.STRANDS:
+        yield from _for_strands(finding)
+
+
+def _for_volts(plan: Plan, finding: Finding) -> Iterator[Try]:
+    """The changes of Volts, and rods that are longer."""
+    for group in candidates_of(plan, finding):
+        for one in group:
+            yield Try("+".join(change.key for change in one.changes), one.title, one.hours, one.note)
+
+
+def _for_test(plan: Plan, season: Season) -> Iterator[Try]:
+    """So many rods that the test passes, where people drive as many; else longer ones, clay, smaller units."""
+    rods = plan.rods
+    try:
+        fewest = EarthHere(plan).fewest(season)
+    except Incomplete:
+        return
+    if fewest is not None and rods.count < fewest <= _FEW_RODS:
+        more = fewest - rods.count
+        yield Try(_rods(count=fewest), f"{more} more rod{'s' * (more > 1)}", more * _ROD_HOURS)
+    for count in dict.fromkeys((rods.count, min(_FEW_RODS, max(rods.count, 2 * rods.count)))):
+        extra = f" and {count - rods.count} more" if count > rods.count else ""
+        if rods.length_m < _LONG_M and not rods.slant_deg and plan.subsoil is None:
+            yield Try(_rods(count=count, length_m=_LONG_M), f"Rods of {_LONG_M:g} m{extra}", count * _ROD_HOURS)
+        if rods.bore_cm is None:
+            yield Try(
+                _rods(count=count, bore_cm=_BORE_CM), f"Rods in bores of conductive clay{extra}", count * _BORE_HOURS
+            )
+    yield Try("rod-site", "Rods in damper ground", rods.count * _ROD_HOURS)
+    unit = unit_of(plan)
+    smaller = [
+        u for u in catalogue(plan).values() if unit and u.supply == unit.supply and u.released_j < unit.released_j
+    ]
+    for one in smaller[-2:]:
+        yield Try(Change(ChangeKind.ENERGIZER, one.key).key, f"Energizer {one.label}")
+    yield Try(Change(ChangeKind.EARTH_STRANDS, "between").key, "Earth strands between the live ones", 4.0)
+    if season is Season.USUAL and fewest is not None and _FEW_RODS < fewest <= MOST_RODS:
+        yield Try(_rods(count=fewest), f"{fewest - rods.count} more rods", (fewest - rods.count) * _ROD_HOURS)
+
+
+def _rods(**values: float) -> str:
+    return setting("rods", **{name: f"{value:g}" for name, value in values.items()}).key
+
+
+def _of_its_kind(plan: Plan, *, larger: bool) -> list[EnergizerModel]:
+    """Energizers of the plan's supply that are larger, or smaller, from the least up."""
+    unit = unit_of(plan)
+    rows = [u for u in catalogue(plan).values() if unit and u.supply == unit.supply]
+    return [
+        u for u in rows if unit and ((u.released_j > unit.released_j) if larger else (u.released_j < unit.released_j))
+    ]
+
+
+def _energizers(units: list[EnergizerModel]) -> Iterator[Try]:
+    for one in units:
+        yield Try(Change(ChangeKind.ENERGIZER, one.key).key, f"Energizer {one.label}")
+
+
+def _for_strands(finding: Finding) -> Iterator[Try]:
+    """The strands by the rules, all live or in turn."""
+    for words, scheme in (("all live", Scheme.LIVE), ("live and earth in turn", Scheme.ALTERNATE)):
+        change = Change(ChangeKind.SCHEME, scheme.value, finding.fence)
+        yield Try(change.key, f"Strands by the rules, {words}", 4.0)

@@ -1,0 +1,74 @@
+"""Everything mended that a change of the plan can mend: the worst finding by its cheapest fix, again and again."""
+
+from dataclasses import dataclass
+
+from adze.core.basics.status import Status
+from adze.core.design.fixes import Answer, Fix, answer, open_findings
+from adze.core.plan.document import Plan
+from adze.core.verdict.findings import Finding
+from adze.core.verdict.judge import Judgement, judge
+
+MOST_ROUNDS = 30
+
+
+@dataclass(frozen=True)
+class Mended:
+    """A plan mended: the fixes in the order in which they were done, and what is left with why nothing helps."""
+
+    plan: Plan
+    judgement: Judgement
+    done: tuple[tuple[Finding, Fix], ...]
+    left: tuple[Answer, ...]
+
+    @property
+    def fails(self) -> tuple[Answer, ...]:
+        """What still fails."""
+        return tuple(row for row in self.left if row.finding.status is Status.FAILS)
+
+    @property
+    def money(self) -> float:
+        """What all fixes add to the parts list."""
+        return sum(fix.money for _, fix in self.done)
+
+
+def mend_everything(plan: Plan, most_rounds: int = MOST_ROUNDS) -> Mended:
+    """Mend what fails or is marginal, the worst first, each by the cheapest fix that makes nothing worse.
+
+    Where none is enough, one that leaves less failing than before is taken, so that several together may be.
+    """
+    judgement = judge(plan)
+    done: list[tuple[Finding, Fix]] = []
+    stuck: dict[tuple[str, str, str], Answer] = {}
+    for _ in range(most_rounds):
+        waiting = [f for f in open_findings(judgement) if _name(f) not in stuck]
+        if not waiting:
+            break
+        finding = waiting[0]
+        found = answer(plan, judgement, finding)
+        fix = found.best or _step_towards(found, judgement)
+        if fix is None:
+            stuck[_name(finding)] = found
+            continue
+        done.append((finding, fix))
+        plan, judgement = fix.plan, fix.judgement
+        # What did not help before may help now, but for what is for the field.
+        stuck = {name: row for name, row in stuck.items() if not row.fixes}
+    still = {_name(f): f for f in open_findings(judgement)}
+    left = tuple(stuck.get(name) or Answer(finding, (), finding.mend) for name, finding in still.items())
+    return Mended(plan, judgement, tuple(done), left)
+
+
+def _name(finding: Finding) -> tuple[str, str, str]:
+    return finding.stage.value, finding.title, "" if finding.limit_kv else finding.where
+
+
+def _step_towards(found: Answer, judgement: Judgement) -> Fix | None:
+    """A fix that is not enough but leaves fewer findings failing, or as many and fewer marginal."""
+    before = _count(judgement)
+    better = [fix for fix in found.fixes if _count(fix.judgement) < before]
+    return min(better, key=lambda fix: (_count(fix.judgement), fix.money), default=None)
+
+
+def _count(judgement: Judgement) -> tuple[int, int]:
+    rows = [f.status for f in open_findings(judgement)]
+    return rows.count(Status.FAILS), rows.count(Status.MARGINAL)
