@@ -1,4 +1,4 @@
-"""The command line: serve, worker, mails, database, backup, restore, solve, trace, check, parts, build, files."""
+"""The command line: serving, the database, cases, plans, designs, files."""
 
 import contextlib
 import json
@@ -10,11 +10,12 @@ from typing import Annotated
 
 import typer
 
-from adze import cli_field
+from adze import cli_design, cli_field
 from adze.console import CaseFile, PlanFile, print_json, read_bytes, read_text, refuse, write_bytes, write_text
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
 app.add_typer(cli_field.app)
+app.add_typer(cli_design.app)
 _DATABASE = "adze"
 _LONGEST_ALONE_S = 15.0  # that a worker outlives the application whose own it is
 
@@ -120,12 +121,13 @@ def check(file: PlanFile) -> None:
 
 
 @app.command()
-def schema(of: Annotated[str, typer.Argument(help="plan or search-event")] = "plan") -> None:
-    """Print the JSON Schema of plan files, or of what is done in a search."""
+def schema(of: Annotated[str, typer.Argument(help="plan, brief or search-event")] = "plan") -> None:
+    """Print the JSON Schema of plan files, of briefs, or of what is done in a search."""
+    from adze.formats.plan.brief_file import brief_schema
     from adze.formats.plan.plan_file import plan_schema
     from adze.services.trace.events import event_schema
 
-    schemas = {"plan": plan_schema, "search-event": event_schema}
+    schemas = {"plan": plan_schema, "brief": brief_schema, "search-event": event_schema}
     if of not in schemas:
         refuse(f"schema {of}: is not known; take {' or '.join(schemas)}")
     print_json(schemas[of]())

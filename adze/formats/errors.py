@@ -30,6 +30,7 @@ _LIMITS = {
     "less_than": ("lt", "must be less than {}"),
     "greater_than_equal": ("ge", "must be {} or more"),
     "greater_than": ("gt", "must be more than {}"),
+    "too_short": ("min_length", "needs at least {}"),
     "too_long": ("max_length", "holds too many; at most {} are taken"),
     "string_too_long": ("max_length", "must have at most {} characters"),
 }

@@ -29,7 +29,7 @@ from adze.web.routes.build import work
 from adze.web.routes.log import devices, log, readings
 from adze.web.routes.parts import shed
 from adze.web.routes.pictures import photos
-from adze.web.routes.plans import farms, files, ground, operations, pieces, plans, searches
+from adze.web.routes.plans import farms, files, ground, operations, overview, pieces, plans, searches
 from adze.web.routes.sharing import people
 from adze.web.routes.site import health, offline
 from adze.web.routes.trace import trace
@@ -55,6 +55,7 @@ _ROUTES = (
     work,
     photos,
     trace,
+    overview,
     plans,
 )
 ROUTERS = tuple(module.router for module in _ROUTES)

@@ -34,7 +34,7 @@ from adze.core.verdict.judge_volts import kv_finding, touch_finding
 from adze.core.verdict.wired.dead_parts import dead_parts
 
 # Own work, hours. Assumptions; what an hour is worth decides only the order.
-_HOUR_WORTH = 15.0
+HOUR_WORTH = 15.0
 _ROD_HOURS = 0.4
 _CUT_M_PER_HOUR = 400.0
 _WIRE_M_PER_HOUR = 400.0
@@ -99,7 +99,7 @@ class Remedy:
     @property
     def worth(self) -> float:
         """What it costs with own hours counted, to rank by."""
-        return self.money + _HOUR_WORTH * self.hours
+        return self.money + HOUR_WORTH * self.hours
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,17 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from adze.core.animals.strand_checks import PULSE_S, Gap, StrandFinding, check_animal, gaps, validate_order
-from adze.core.animals.strand_rules import Animal, Duty, Purpose, Role, Strand
+from adze.core.animals.strand_rules import (
+    MOST_STRANDS,
+    SWING_CM,
+    Animal,
+    Duty,
+    Purpose,
+    Role,
+    Scheme,
+    Strand,
+    design,
+)
 from adze.core.basics.cache import cached
 from adze.core.basics.status import Status
 from adze.core.tables.construction import PatternRow, patterns
@@ -102,6 +112,21 @@ def _keeps_to(strands: tuple[Strand, ...], pattern: tuple[Strand, ...]) -> bool:
         return False
     earthed = {s.role is Role.EARTH for s in pattern} <= {s.role is Role.EARTH for s in strands}
     return earthed and all(gap.cm <= _more(_there(asked, gap)) for gap in own if gap.lower < asked[-1].upper)
+
+
+def a_head_apart(animals: tuple[Animal, ...], duty: Duty) -> tuple[Strand, ...]:
+    """Live and earth strands in turn, from the lowest, so close that every head meets both at its nose.
+
+    Over the highest nose they widen as the live design's do. Raises ValueError without animals.
+    """
+    live = design(animals, duty, Scheme.LIVE).strands
+    step = min(a.head_cm for a in animals)
+    nose = max(a.nose_cm for a in animals) + step
+    heights = [live[0].cm]
+    while heights[-1] + step < min(nose, live[-1].cm) and len(heights) < MOST_STRANDS - 1:
+        heights.append(heights[-1] + max(step, 2 * SWING_CM))
+    heights += [s.cm for s in live if s.cm >= heights[-1] + SWING_CM][-(MOST_STRANDS - len(heights)) :]
+    return tuple(Strand(round(cm), Role.EARTH if i % 2 else Role.LIVE) for i, cm in enumerate(heights))
 
 
 def _there(asked: tuple[Gap, ...], gap: Gap) -> float:

@@ -158,7 +158,7 @@ class Brief(Part):
         answers = (
             (self.soil.feel, "The ground makes a ball in the hand: loam."),
             (self.soil.dryness, "It dries in the worst month."),
-            (self.growth, "The line is grazed: grass to 30 cm in it."),
+            (self.growth, "The line is grazed: short grass in it."),
             (self.supply, "There is mains beside the first corner."),
             (self.life, "It is to stand for twenty years."),
         )

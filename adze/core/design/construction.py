@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
+from adze.core.build.materials import farthest_m
 from adze.core.design.brief import Brief, wants_netting
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
@@ -95,8 +96,6 @@ def made_of(plan: Plan, made: Made) -> Plan:
 
 
 def _spacing_m(plan: Plan, made: Made) -> float:
-    from adze.core.build.materials import farthest_m
-
     usual = post_kinds()[made.post].spacing_m
     probe = changed(plan, {"conductor": made.top or made.conductor, "post": made.post, "netting": made.netting})
     return min(usual, farthest_m(probe))

@@ -9,11 +9,13 @@ from dataclasses import dataclass
 
 from adze.core.advice.earth_here import EarthHere
 from adze.core.advice.plan_changes import Change, ChangeKind, apply_remedy
-from adze.core.advice.remedies import candidates_of
+from adze.core.advice.remedies import HOUR_WORTH, candidates_of
 from adze.core.animals.strand_rules import MOST_STRANDS, Scheme
 from adze.core.basics.status import Status, rank
 from adze.core.build.construction import fence_of
 from adze.core.build.parts import bill
+from adze.core.ground.lines import length_m, run_of
+from adze.core.ground.zones import zones
 from adze.core.plan.catalogue import catalogue, unit_of
 from adze.core.plan.constructions import every_fence
 from adze.core.plan.document import Plan
@@ -21,15 +23,27 @@ from adze.core.plan.earth import MOST_RODS
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.tables.energizers import EnergizerModel
-from adze.core.verdict.actions import setting
+from adze.core.verdict.actions import Action, ActionKind, place_action, setting
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge import Judgement, judge, worsened
+from adze.core.verdict.wired.layout import TRACE_MINUTES, TRACE_TITLE
 
 _LONG_M = 2.4
 _FEW_RODS = 15  # more than anybody drives: other ways are looked for
 _BORE_CM = 8
-_MOST_TRIES = 14
-_ROD_HOURS, _BORE_HOURS, _SMALL_HOURS = 0.4, 0.7, 0.3
+_MOST_TRIES = 16
+_SWITCHES_APART_M = (1000.0, 800.0, 650.0, 500.0, 400.0, 300.0, 200.0)
+_ROD_HOURS, _BORE_HOURS, _SMALL_HOURS, _TRAIN_HOURS = 0.4, 0.7, 0.3, 4.0
+
+
+# What people have to do again and again, or do with the animals: never done by itself on a plan.
+# Ways to build one line otherwise: the word of its action, what is said, metres an hour.
+_LINE_WAYS = (
+    ("turn", "Live and earth strands in turn", 200.0),
+    ("close", "Live and earth strands a head apart", 150.0),
+    ("mesh", "Bare mesh on the ground, joined to earth,", 60.0),
+)
+_KEEPERS = ("train", "schooled", "grass", "shorn", "bottom")
 
 
 @dataclass(frozen=True)
@@ -40,6 +54,11 @@ class Try:
     title: str
     hours: float = _SMALL_HOURS
     note: str = ""
+
+    @property
+    def is_keepers(self) -> bool:
+        """Whether it is the keeper's doing, not the fence's: training, cutting, shearing."""
+        return any(part.partition(":")[0].partition("@")[0] in _KEEPERS for part in self.key.split("+"))
 
 
 @dataclass(frozen=True)
@@ -56,6 +75,11 @@ class Fix:
     note: str
     plan: Plan
     judgement: Judgement
+
+    @property
+    def worth(self) -> float:
+        """What it costs with own hours counted, to rank by."""
+        return self.money + HOUR_WORTH * self.hours
 
     @property
     def is_enough(self) -> bool:
@@ -93,19 +117,21 @@ def open_findings(judgement: Judgement) -> tuple[Finding, ...]:
     return tuple(sorted((f for f in found if not f.repeats), key=lambda f: f.severity, reverse=True))
 
 
-def answer(plan: Plan, judgement: Judgement, finding: Finding, most: int = _MOST_TRIES) -> Answer:
-    """The fixes of a finding: each candidate tried on the plan and judged whole."""
+def answer(plan: Plan, judgement: Judgement, finding: Finding, *, keepers: bool = True) -> Answer:
+    """The fixes of a finding: each candidate tried on the plan and judged whole; the keeper's doings only if asked."""
     base = bill(plan).total if plan.runs else 0.0
     found: list[Fix] = []
     for number, one in enumerate(tries(plan, finding)):
-        if number >= most:
+        if number >= _MOST_TRIES:
             break
+        if one.is_keepers and not keepers:
+            continue
         fix = tried(plan, judgement, finding, one, base)
         if fix is not None:
             found.append(fix)
     helps = [fix for fix in found if fix.is_enough or rank(fix.status) < rank(finding.status) or fix.effect]
-    ordered = sorted(helps, key=lambda fix: (not fix.is_enough, len(fix.worse), rank(fix.status), fix.money, fix.hours))
-    return Answer(finding, tuple(ordered), "" if found else finding.mend)
+    ordered = sorted(helps, key=lambda fix: (not fix.is_enough, len(fix.worse), rank(fix.status), fix.worth))
+    return Answer(finding, tuple(ordered), "" if helps else finding.mend)
 
 
 def tried(plan: Plan, judgement: Judgement, finding: Finding, one: Try, base: float) -> Fix | None:
@@ -138,21 +164,47 @@ def same_finding(judgement: Judgement, finding: Finding) -> Finding | None:
 def tries(plan: Plan, finding: Finding) -> Iterator[Try]:
     """What may mend a finding, by what it is about: its own action first."""
     if finding.action is not None:
-        title = finding.mend.rstrip(".") if finding.action.words == "Do it" else finding.action.words
-        yield Try(finding.action_key, title)
-    if finding.stage is Stage.VOLTS or (finding.stage is Stage.POWER and finding.limit_kv):
+        hours = _TRAIN_HOURS if finding.action.kind is ActionKind.TRAIN else _SMALL_HOURS
+        yield Try(finding.action_key, finding.action.words, hours)
+    if finding.title == TRACE_TITLE:
+        yield from _more_switches(plan)
+    elif finding.stage is Stage.VOLTS or (finding.stage is Stage.POWER and finding.limit_kv):
         if finding.season is not None:
             yield from _for_volts(plan, finding)
     elif finding.stage is Stage.EARTH and finding.season is not None:
         yield from _for_test(plan, finding.season)
     elif finding.title.startswith("Too little for"):
         yield from _energizers(_of_its_kind(plan, larger=True)[:4])
-    elif finding.stage is Stage.STRANDS:
+    elif finding.stage is Stage.STRANDS and (finding.action is None or finding.action.kind is ActionKind.HEIGHTS):
         yield from _for_strands(finding)
 
 
+def _more_switches(plan: Plan) -> Iterator[Try]:
+    """The fewest switches, spread evenly over what is too long to walk, with which no part takes too long any more."""
+    found = zones(plan)
+    long = [z for z in found.zones if z.live and z.minutes > TRACE_MINUTES] if found else []
+    for apart_m in _SWITCHES_APART_M:
+        keys = [
+            place_action(
+                ActionKind.SWITCH, s.run, s.from_m + (k + 1) * s.length_m / (round(s.length_m / apart_m) + 1)
+            ).key
+            for zone in long
+            for s in zone.stretches
+            for k in range(round(s.length_m / apart_m))
+        ]
+        after = zones(apply_remedy(plan, "+".join(keys))) if keys else None
+        if after and all(zone.minutes <= TRACE_MINUTES for zone in after.zones if zone.live):
+            yield Try("+".join(keys), f"{len(keys)} switch{'es' * (len(keys) > 1)}", len(keys) * _SMALL_HOURS)
+            return
+
+
 def _for_volts(plan: Plan, finding: Finding) -> Iterator[Try]:
-    """The changes of Volts, and rods that are longer."""
+    """What changes the line alone that falls short, then the changes of Volts."""
+    if finding.animal is not None and finding.place is not None and len(plan.runs) > 1:
+        run = run_of(plan, finding.place.run)
+        for what, words, pace in _LINE_WAYS:
+            key = Action(ActionKind.LINE, (run.id, what)).key
+            yield Try(key, f"{words} on {run.name} alone", length_m(run) / pace)
     for group in candidates_of(plan, finding):
         for one in group:
             yield Try("+".join(change.key for change in one.changes), one.title, one.hours, one.note)

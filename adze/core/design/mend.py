@@ -1,6 +1,6 @@
 """Everything mended that a change of the plan can mend: the worst finding by its cheapest fix, again and again."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from adze.core.basics.status import Status
 from adze.core.design.fixes import Answer, Fix, answer, open_findings
@@ -44,8 +44,11 @@ def mend_everything(plan: Plan, most_rounds: int = MOST_ROUNDS) -> Mended:
         if not waiting:
             break
         finding = waiting[0]
-        found = answer(plan, judgement, finding)
+        found = answer(plan, judgement, finding, keepers=False)
         fix = found.best or _step_towards(found, judgement)
+        if fix is None and finding.status is Status.FAILS:
+            found = answer(plan, judgement, finding)
+            fix = found.best or _step_towards(found, judgement)
         if fix is None:
             stuck[_name(finding)] = found
             continue
@@ -54,7 +57,7 @@ def mend_everything(plan: Plan, most_rounds: int = MOST_ROUNDS) -> Mended:
         # What did not help before may help now, but for what is for the field.
         stuck = {name: row for name, row in stuck.items() if not row.fixes}
     still = {_name(f): f for f in open_findings(judgement)}
-    left = tuple(stuck.get(name) or Answer(finding, (), finding.mend) for name, finding in still.items())
+    left = tuple(replace(stuck.get(name) or Answer(f, (), f.mend), finding=f) for name, f in still.items())
     return Mended(plan, judgement, tuple(done), left)
 
 

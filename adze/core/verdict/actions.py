@@ -26,6 +26,7 @@ class ActionKind(StrEnum):
     ROD_SITE = "rod-site"
     HEIGHTS = "heights"
     TOP = "top"
+    LINE = "line"
 
 
 ACTION_WORDS = {
@@ -48,6 +49,30 @@ ACTION_WORDS = {
     ActionKind.ROD_SITE: "Move the rods to damper, quieter ground",
     ActionKind.HEIGHTS: "Set the strands so",
     ActionKind.TOP: "Change the top strand",
+    ActionKind.LINE: "Build this line otherwise",
+}
+# What setting a field says, by the field; {} stands for the value.
+_SETS = {
+    "battery_ah": "A battery of {} Ah",
+    "deep_cycle": "A deep-cycle battery",
+    "rate": "Full rate",
+    "half_power": "The full terminal",
+    "surge": "A surge protector",
+    "what_ifs": "Join the strands",
+    "post_cm": "Posts as tall as the strands ask",
+    "post_spacing_m": "Posts every {} m",
+    "post": "Posts: {}",
+    "insulator": "Insulators that fit",
+    "end_insulators": "A strain insulator at every end",
+    "count": "{} rods",
+    "length_m": "Rods of {} m",
+    "spacing_m": "Rods {} m apart",
+    "slant_deg": "Rods slanted by {} degrees",
+    "bore_cm": "Rods in bores of conductive clay",
+    "metal": "Galvanised rods, clamps and lead",
+    "clamp_metal": "Clamps of the rods' metal",
+    "lead": "Fence cable as earth lead",
+    "clamp": "A bolt clamp on each rod",
 }
 _OPPOSITE = {ActionKind.JOIN: ActionKind.KEEP_APART, ActionKind.KEEP_APART: ActionKind.JOIN}
 
@@ -67,6 +92,8 @@ class Action:
     @property
     def words(self) -> str:
         """What its button says."""
+        if self.kind is ActionKind.SET and len(self.of) > 2:
+            return _SETS.get(self.of[1], ACTION_WORDS[self.kind]).format(self.of[2].replace("_", " "))
         return ACTION_WORDS[self.kind]
 
     @property

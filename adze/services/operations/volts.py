@@ -132,7 +132,7 @@ class DoRemedy(Operation):
     """A computed remedy, or a mend of the ground, by its key."""
 
     do: Literal["do_remedy"]
-    key: Annotated[str, Field(max_length=200)]
+    key: Annotated[str, Field(max_length=6000)]
 
     def apply(self, plan: Plan) -> Done:
         """The plan with it done."""
@@ -140,5 +140,7 @@ class DoRemedy(Operation):
         step, *more = read_remedy(self.key)
         if isinstance(step, tuple) and not more:
             return Done(made, f"Mend: {step[0].words}")
+        if len(more) > 1:
+            return Done(made, f"Mend: {len(more) + 1} changes")
         title = next((remedy.title for remedy in remedies_of(plan) if remedy.key == self.key), self.key)
         return Done(made, f"Mend: {title}")

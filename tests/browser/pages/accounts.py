@@ -53,12 +53,22 @@ class Farms(Page):
 
     def begin(self, name: str) -> Bench:
         self.fill("#farm-name", name)
+        """A farm with a blank plan."""
         self.button("Add the farm").click()
+        self.find("[data-test=start]")
+        self.find(".page-top a.push").click()
         return Bench(self.browser).ready()
 
     def open_plan(self, name: str) -> Bench:
-        self.until(lambda: [c for c in self.all("[data-test=plan]") if name in c.text], f"no plan {name}")[0].click()
+        """A plan at its volts: it opens at its overview."""
+        self.open_overview(name)
+        self.find('#rail [data-stage="volts"]').click()
         return Bench(self.browser).ready()
+
+    def open_overview(self, name: str) -> "Farms":
+        self.until(lambda: [c for c in self.all("[data-test=plan]") if name in c.text], f"no plan {name}")[0].click()
+        self.find("#over-body")
+        return self
 
     def sign_out(self) -> SignIn:
         self.find("[data-test=sign-out]").click()

@@ -187,6 +187,9 @@ def _roads(plan: Plan) -> Iterator[Finding]:
             )
 
 
+TRACE_TITLE = "Too long to trace quickly"
+
+
 def _long_zones(plan: Plan, found: Zones) -> Iterator[Finding]:
     for zone in found.zones:
         if zone.live and zone.minutes > TRACE_MINUTES:
@@ -195,7 +198,7 @@ def _long_zones(plan: Plan, found: Zones) -> Iterator[Finding]:
             place = Place(longest.run, at)
             yield Finding(
                 Stage.GROUND,
-                "Too long to trace quickly",
+                TRACE_TITLE,
                 Status.MARGINAL,
                 f"{format_length(zone.length_m, plan.units)} lie between switches: {zone.minutes:.0f} minutes of "
                 "looking at every insulator, at 3 km/h.",

@@ -45,7 +45,7 @@ def add_farm(request: Request, begin_transaction: Db, who: Writer, name: Annotat
             plan = begin_plan(connection, farm_id=farm.id, name="First line", made_by=who.account_id)
     except StoreError as error:
         return _list(request, begin_transaction, who.account_id, str(error), said)
-    return RedirectResponse(request.url_for("stage_page", plan_id=plan, stage="ground").path, 303)
+    return RedirectResponse(request.url_for("start", plan_id=plan).path, 303)
 
 
 @router.post("/farms/{farm_id}/rename", name="rename_farm")
@@ -104,4 +104,4 @@ def add_plan(request: Request, begin_transaction: Db, who: Writer, farm_id: int)
     farm = farm_for(begin_transaction, farm_id=farm_id, account_id=who.account_id, role=PlanRole.EDITOR)
     with begin_transaction() as connection:
         plan = begin_plan(connection, farm_id=farm.id, name="New line", made_by=who.account_id)
-    return RedirectResponse(request.url_for("stage_page", plan_id=plan, stage="ground").path, 303)
+    return RedirectResponse(request.url_for("start", plan_id=plan).path, 303)

@@ -17,6 +17,7 @@ from adze.services.log.log_book import log_book
 from adze.services.papers.papers import parts_book, parts_file, price_book, price_list
 from adze.services.plans import plans
 from adze.services.plans.plans import Conflict
+from adze.services.sharing.people import PlanRole
 from adze.services.trace.open_search import rail_words, where_it_stands
 from adze.services.views.base import Pane, ViewRequest
 from adze.services.views.comparison import comparison_view
@@ -34,9 +35,9 @@ PageNumber = Annotated[int, Query(ge=1, le=100_000)]
 
 @router.get("/plans/{plan_id}", name="plan_page")
 def plan_page(request: Request, opened: ReadPlan) -> Response:
-    """A plan opens at its volts once it has a line, at its ground before."""
-    stage = Stage.VOLTS if opened.plan.runs else Stage.GROUND
-    return RedirectResponse(request.url_for("stage_page", plan_id=opened.id, stage=stage).path, 303)
+    """A plan opens at its overview once it has a line, at the five questions before."""
+    asks = not opened.plan.runs and opened.stored.role >= PlanRole.EDITOR
+    return RedirectResponse(request.url_for("start" if asks else "overview", plan_id=opened.id).path, 303)
 
 
 @router.get("/plans/{plan_id}/compare", name="compare")

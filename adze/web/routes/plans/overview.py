@@ -1,0 +1,127 @@
+"""The overview of a plan, and the five questions from which a fence is designed."""
+
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Depends, Form, HTTPException, Request
+from fastapi.responses import JSONResponse, RedirectResponse, Response
+
+from adze.formats.errors import FormatError
+from adze.formats.json_text import read_json
+from adze.formats.plan.brief_file import read_brief_document
+from adze.services.answers import forecasts
+from adze.services.answers.design import proposals_of
+from adze.services.plans.briefs import brief_of, start_view, take_proposal
+from adze.services.plans.plans import Base, Conflict, OpenPlan
+from adze.services.trace.open_search import rail_words, where_it_stands
+from adze.services.views.base import ViewRequest
+from adze.services.views.overview import fix_view, mended_view, overview_view
+from adze.store.connection import BeginTransaction
+from adze.web.access import Db, EditPlanByForm, ReadPlan
+from adze.web.pages import page, render
+from adze.web.stages import STAGE_PAGES
+
+
+async def _typed(request: Request) -> dict[str, str]:
+    return {name: str(value) for name, value in (await request.form()).items()}
+
+
+Typed = Annotated[dict[str, str], Depends(_typed)]
+router = APIRouter()
+_MOST_BRIEF_VALUES = 5000
+
+
+@router.get("/plans/{plan_id}/overview", name="overview")
+def overview(request: Request, begin_transaction: Db, opened: ReadPlan) -> Response:
+    """The whole fence on one page; its body comes later where it must first be computed."""
+    judged = forecasts.known_judgement(opened.plan)
+    context = _rail(opened, begin_transaction) | {
+        "plan": opened.plan,
+        "verdicts": judged.verdicts if judged else {},
+        "body": overview_view(ViewRequest(opened, begin_transaction)) if judged else None,
+    }
+    return page(request, "plan/overview.html", context)
+
+
+def _rail(opened: OpenPlan, begin_transaction: BeginTransaction) -> dict[str, Any]:
+    return {
+        "plan_id": opened.id,
+        "stored": opened.stored,
+        "stage": "overview",
+        "stages": tuple(STAGE_PAGES),
+        "searching": rail_words(where_it_stands(opened, begin_transaction)),
+    }
+
+
+@router.get("/api/plans/{plan_id}/overview", name="overview_body")
+def overview_body(request: Request, begin_transaction: Db, opened: ReadPlan) -> Response:
+    """The overview's body, computed now."""
+    view = overview_view(ViewRequest(opened, begin_transaction))
+    rail = _rail(opened, begin_transaction) | {"verdicts": view["judged"].verdicts}
+    return JSONResponse(
+        {
+            "html": render(request, "plan/_overview.html", {"body": view}),
+            "rail": render(request, "plan/_rail.html", rail),
+        }
+    )
+
+
+@router.get("/api/plans/{plan_id}/fix/{number}", name="fix")
+def fix(request: Request, begin_transaction: Db, opened: ReadPlan, number: int) -> Response:
+    """What mends one of the open findings."""
+    try:
+        view = fix_view(ViewRequest(opened, begin_transaction), number)
+    except IndexError as error:
+        raise HTTPException(404) from error
+    return JSONResponse({"html": render(request, "plan/_fix.html", view)})
+
+
+@router.get("/api/plans/{plan_id}/mended", name="mended")
+def mended(request: Request, begin_transaction: Db, opened: ReadPlan) -> Response:
+    """Everything mended, before and after, to be looked at before it is done."""
+    view = mended_view(ViewRequest(opened, begin_transaction))
+    return JSONResponse({"html": render(request, "plan/_mended.html", view)})
+
+
+@router.get("/plans/{plan_id}/start", name="start")
+def start(request: Request, opened: ReadPlan) -> Response:
+    """Five questions."""
+    return page(request, "plan/start.html", start_view(opened, {}))
+
+
+@router.post("/plans/{plan_id}/start", name="propose")
+def propose(request: Request, opened: EditPlanByForm, form: Typed) -> Response:
+    """Proposals for what was answered; what was typed stays where something is wrong."""
+    try:
+        brief = brief_of(form)
+        found = proposals_of(brief)
+    except (FormatError, ValueError) as error:
+        return page(request, "plan/start.html", start_view(opened, form, str(error)), status=422)
+    context = {
+        "plan_id": opened.id,
+        "plan": opened.plan,
+        "stored": opened.stored,
+        "units": opened.plan.units,
+        "proposals": found,
+        "assumed": brief.assumed,
+        "brief": brief.model_dump_json(),
+    }
+    return page(request, "plan/proposals.html", context)
+
+
+@router.post("/plans/{plan_id}/design", name="take_proposal")
+def take(
+    request: Request,
+    begin_transaction: Db,
+    opened: EditPlanByForm,
+    brief: Annotated[str, Form(max_length=100_000)],
+    proposal: Annotated[str, Form(max_length=40)],
+) -> Response:
+    """One proposal made the plan."""
+    base = Base(opened.stored.edition, opened.stored.current, "")
+    try:
+        read = read_brief_document(read_json(brief, "brief", _MOST_BRIEF_VALUES))
+        take_proposal(begin_transaction, opened, base, read, proposal)
+    except (FormatError, Conflict) as error:
+        words = "Somebody changed this plan meanwhile. Design it again." if isinstance(error, Conflict) else str(error)
+        return page(request, "plan/start.html", start_view(opened, {}, words), status=409)
+    return RedirectResponse(request.url_for("overview", plan_id=opened.id).path, 303)
