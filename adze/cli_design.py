@@ -10,7 +10,7 @@ from adze.console import PlanFile, print_json, read_text, refuse, write_text
 
 if TYPE_CHECKING:
     from adze.core.design.designer import Proposal
-    from adze.core.design.fixes import Answer
+    from adze.core.design.fixes import FindingAnswer
 
 app = typer.Typer()
 _NAMES = ("cheapest", "reserve", "least-work")
@@ -76,7 +76,7 @@ def mend(file: PlanFile, output: Output = None) -> None:
     raise typer.Exit(1 if found.fails else 0)
 
 
-def _left(row: "Answer") -> str:
+def _left(row: "FindingAnswer") -> str:
     status = "still fails" if row.finding.status.value == "fails" else f"is {row.finding.status.value}"
     return f"{row.finding.title} {status}: {row.why_none}"
 

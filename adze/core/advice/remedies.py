@@ -41,7 +41,7 @@ _WIRE_M_PER_HOUR = 400.0
 _SCHOOL_HOURS = 4.0
 _UNIT_HOURS = 0.5
 _SWITCH_HOURS = 0.1
-_MISHAP_HOURS = 0.5
+MISHAP_HOURS = 0.5
 _MESH_M_PER_HOUR = 60.0
 _STRAND_M_PER_HOUR = 200.0  # an added strand, with its insulators
 _SHEAR_PER_HOUR = 15.0
@@ -127,7 +127,7 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[Candidate, ...]]:
     What changes strands changes those of the construction that falls short.
     """
     if plan.what_ifs:
-        hours = _MISHAP_HOURS * len(plan.what_ifs)
+        hours = MISHAP_HOURS * len(plan.what_ifs)
         yield (Candidate(_one(ChangeKind.MISHAPS, "mended"), "Mend what you set gone wrong", hours),)
     yield _more_rods(plan)
     yield _larger_units(plan)

@@ -20,7 +20,7 @@ _GRASS = {"bare": "none", "grazed": "light", "tall": "heavy"}
 
 
 @dataclass(frozen=True)
-class Made:
+class Materials:
     """One way to make a fence: its words, conductor, posts, netting; `top` is what the top strand is made of."""
 
     words: str
@@ -30,30 +30,30 @@ class Made:
     top: str | None = None
 
 
-def ways_to_make(brief: Brief) -> tuple[Made, ...]:
+def ways_to_make(brief: Brief) -> tuple[Materials, ...]:
     """What the fence may be made of, the cheapest for its life first."""
     life = brief.life or "decades"
     if any(wants_netting(animal) for animal in brief.animals):
-        return (Made("poultry netting", "poly_steel_9", "plastic", netting="poultry_105"),)
+        return (Materials("poultry netting", "poly_steel_9", "plastic", netting="poultry_105"),)
     kinds = [animal_kinds()[animal.kind] for animal in brief.animals]
     if any(kind.touch_class == "horse" for kind in kinds):
-        tapes = (Made("tape", "tape_40", "plastic"), Made("tape", "tape_40", "fibreglass"))
+        tapes = (Materials("tape", "tape_40", "plastic"), Materials("tape", "tape_40", "fibreglass"))
         return {"weeks": tapes[:1], "seasons": tapes}.get(life) or (
-            Made("steel wire with a tape on top", "steel_25", "timber", top="tape_40"),
-            Made("tape on every row", "tape_40", "timber"),
+            Materials("steel wire with a tape on top", "steel_25", "timber", top="tape_40"),
+            Materials("tape on every row", "tape_40", "timber"),
         )
     if life == "weeks":
-        light = Made("polywire on light posts", "poly_steel_9", "plastic")
+        light = Materials("polywire on light posts", "poly_steel_9", "plastic")
         sheep = all(kind.touch_class == "sheep" for kind in kinds)
-        return (light, Made("sheep netting", "poly_steel_9", "plastic", netting="sheep_90")) if sheep else (light,)
+        return (light, Materials("sheep netting", "poly_steel_9", "plastic", netting="sheep_90")) if sheep else (light,)
     if life == "seasons":
         return (
-            Made("polywire on light posts", "poly_mixed", "plastic"),
-            Made("polywire on fibreglass posts", "poly_mixed", "fibreglass"),
+            Materials("polywire on light posts", "poly_mixed", "plastic"),
+            Materials("polywire on fibreglass posts", "poly_mixed", "fibreglass"),
         )
     return (
-        Made("steel wire on steel posts", "steel_25", "steel_t"),
-        Made("steel wire on posts that need no insulators", "steel_25", "fibreglass"),
+        Materials("steel wire on steel posts", "steel_25", "steel_t"),
+        Materials("steel wire on posts that need no insulators", "steel_25", "fibreglass"),
     )
 
 
@@ -81,7 +81,7 @@ def _loss(brief: Brief) -> str:
     return min(common, default="")
 
 
-def made_of(plan: Plan, made: Made) -> Plan:
+def made_of(plan: Plan, made: Materials) -> Plan:
     """The plan built of these; the strands are left to the rules."""
     return changed(
         plan,
@@ -95,7 +95,7 @@ def made_of(plan: Plan, made: Made) -> Plan:
     )
 
 
-def _spacing_m(plan: Plan, made: Made) -> float:
+def _spacing_m(plan: Plan, made: Materials) -> float:
     usual = post_kinds()[made.post].spacing_m
     probe = changed(plan, {"conductor": made.top or made.conductor, "post": made.post, "netting": made.netting})
     return min(usual, farthest_m(probe))

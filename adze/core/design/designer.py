@@ -17,8 +17,8 @@ from adze.core.basics.units import kv_words
 from adze.core.build.construction import fence_of
 from adze.core.build.parts import bill
 from adze.core.design.brief import Brief
-from adze.core.design.construction import Made, made_of, on_its_ground, ways_to_make
-from adze.core.design.fixes import Answer
+from adze.core.design.construction import Materials, made_of, on_its_ground, ways_to_make
+from adze.core.design.fixes import FindingAnswer
 from adze.core.design.layout import laid_out
 from adze.core.design.mend import Mended, mend_everything
 from adze.core.ground.places import place_words
@@ -49,11 +49,11 @@ class Proposal:
     hours: float
     margin: float
     assumed: tuple[str, ...]
-    left: tuple[Answer, ...]
+    left: tuple[FindingAnswer, ...]
     differs: str = ""
 
     @property
-    def fails(self) -> tuple[Answer, ...]:
+    def fails(self) -> tuple[FindingAnswer, ...]:
         """What still fails."""
         return tuple(row for row in self.left if row.finding.status is Status.FAILS)
 
@@ -115,7 +115,7 @@ def designing(brief: Brief) -> Iterator[DesignProgress]:
     yield DesignProgress("Done", 1.0, _proposals(found))
 
 
-def _of_one_way(base: Plan, brief: Brief, made: Made) -> list[Proposal]:
+def _of_one_way(base: Plan, brief: Brief, made: Materials) -> list[Proposal]:
     """The cheapest, and the cheapest with reserve, of one way to build."""
     plan = safe(stranded(with_unit(made_of(base, made), brief), made))
     last = _searched(plan, brief)
@@ -135,7 +135,7 @@ def with_unit(plan: Plan, brief: Brief) -> Plan:
     return changed(plan, {"energizer": _FIRST_UNIT[kind]})
 
 
-def stranded(plan: Plan, made: Made) -> Plan:
+def stranded(plan: Plan, made: Materials) -> Plan:
     """The plan with its strands, all live or earth strands among them, by the touch in the driest week."""
     if not made.netting:
         way = chosen_way(ways(plan))
@@ -177,7 +177,7 @@ def _cheapest(last: SearchProgress | None, margin: float) -> Design | None:
     return next((d for d in last.front if d.margin >= margin), last.front[-1])
 
 
-def _proposal(brief: Brief, made: Made, mended: Mended, margin: float) -> Proposal:
+def _proposal(brief: Brief, made: Materials, mended: Mended, margin: float) -> Proposal:
     plan = mended.plan
     return Proposal(
         "",

@@ -31,7 +31,7 @@ from adze.core.verdict.wired.layout import TRACE_MINUTES, TRACE_TITLE
 _LONG_M = 2.4
 _FEW_RODS = 15  # more than anybody drives: other ways are looked for
 _BORE_CM = 8
-_MOST_TRIES = 16
+_MOST_TRIES = 24
 _SWITCHES_APART_M = (1000.0, 800.0, 650.0, 500.0, 400.0, 300.0, 200.0)
 _ROD_HOURS, _BORE_HOURS, _SMALL_HOURS, _TRAIN_HOURS = 0.4, 0.7, 0.3, 4.0
 
@@ -63,7 +63,10 @@ class Try:
 
 @dataclass(frozen=True)
 class Fix:
-    """A change tried: how its finding stands then and by which figure, what it costs, which stages it makes worse."""
+    """A change tried: how its finding stands then and by which figure, what it costs, which stages it makes worse.
+
+    `gain` is how much more of what is wanted there is than before, as a share of it.
+    """
 
     key: str
     title: str
@@ -75,6 +78,7 @@ class Fix:
     note: str
     plan: Plan
     judgement: Judgement
+    gain: float
 
     @property
     def worth(self) -> float:
@@ -88,7 +92,7 @@ class Fix:
 
 
 @dataclass(frozen=True)
-class Answer:
+class FindingAnswer:
     """What can be done about a finding: fixes, best first; `by_hand` where it is for the field or the drawing."""
 
     finding: Finding
@@ -117,7 +121,7 @@ def open_findings(judgement: Judgement) -> tuple[Finding, ...]:
     return tuple(sorted((f for f in found if not f.repeats), key=lambda f: f.severity, reverse=True))
 
 
-def answer(plan: Plan, judgement: Judgement, finding: Finding, *, keepers: bool = True) -> Answer:
+def answer(plan: Plan, judgement: Judgement, finding: Finding, *, keepers: bool = True) -> FindingAnswer:
     """The fixes of a finding: each candidate tried on the plan and judged whole; the keeper's doings only if asked."""
     base = bill(plan).total if plan.runs else 0.0
     found: list[Fix] = []
@@ -131,7 +135,7 @@ def answer(plan: Plan, judgement: Judgement, finding: Finding, *, keepers: bool 
             found.append(fix)
     helps = [fix for fix in found if fix.is_enough or rank(fix.status) < rank(finding.status) or fix.effect]
     ordered = sorted(helps, key=lambda fix: (not fix.is_enough, len(fix.worse), rank(fix.status), fix.worth))
-    return Answer(finding, tuple(ordered), "" if helps else finding.mend)
+    return FindingAnswer(finding, tuple(ordered), "" if helps else finding.mend)
 
 
 def tried(plan: Plan, judgement: Judgement, finding: Finding, one: Try, base: float) -> Fix | None:
@@ -150,7 +154,25 @@ def tried(plan: Plan, judgement: Judgement, finding: Finding, one: Try, base: fl
     effect = f"{finding.figure} → {own.figure}" if own and own.figure and own.figure != finding.figure else ""
     money = bill(changed).total - base if changed.runs else 0.0
     worse = worsened(judgement, after)
-    return Fix(one.key, one.title, status, effect, round(money, 2), one.hours, worse, one.note, changed, after)
+    return Fix(
+        one.key,
+        one.title,
+        status,
+        effect,
+        round(money, 2),
+        one.hours,
+        worse,
+        one.note,
+        changed,
+        after,
+        _gain(finding, own),
+    )
+
+
+def _gain(finding: Finding, own: Finding | None) -> float:
+    if not finding.limit_kv:
+        return 0.0
+    return ((own.value_kv / own.limit_kv) if own and own.limit_kv else 1.0) - finding.value_kv / finding.limit_kv
 
 
 def same_finding(judgement: Judgement, finding: Finding) -> Finding | None:
@@ -205,8 +227,9 @@ def _for_volts(plan: Plan, finding: Finding) -> Iterator[Try]:
         for what, words, pace in _LINE_WAYS:
             key = Action(ActionKind.LINE, (run.id, what)).key
             yield Try(key, f"{words} on {run.name} alone", length_m(run) / pace)
+    # Of alike changes the least and the most: what lies between is found by doing the least again.
     for group in candidates_of(plan, finding):
-        for one in group:
+        for one in dict.fromkeys((group[0], group[-1])) if group else ():
             yield Try("+".join(change.key for change in one.changes), one.title, one.hours, one.note)
 
 

@@ -2,13 +2,17 @@
 
 from dataclasses import dataclass, replace
 
+from adze.core.advice.remedies import MISHAP_HOURS
 from adze.core.basics.status import Status
-from adze.core.design.fixes import Answer, Fix, answer, open_findings
+from adze.core.build.parts import bill
+from adze.core.design.fixes import FindingAnswer, Fix, Try, answer, open_findings, tried
 from adze.core.plan.document import Plan
+from adze.core.verdict.actions import setting
 from adze.core.verdict.findings import Finding
 from adze.core.verdict.judge import Judgement, judge
 
 MOST_ROUNDS = 30
+_LEAST_GAIN = 0.05  # of what is wanted: less is not worth a step
 
 
 @dataclass(frozen=True)
@@ -18,10 +22,10 @@ class Mended:
     plan: Plan
     judgement: Judgement
     done: tuple[tuple[Finding, Fix], ...]
-    left: tuple[Answer, ...]
+    left: tuple[FindingAnswer, ...]
 
     @property
-    def fails(self) -> tuple[Answer, ...]:
+    def fails(self) -> tuple[FindingAnswer, ...]:
         """What still fails."""
         return tuple(row for row in self.left if row.finding.status is Status.FAILS)
 
@@ -38,7 +42,13 @@ def mend_everything(plan: Plan, most_rounds: int = MOST_ROUNDS) -> Mended:
     """
     judgement = judge(plan)
     done: list[tuple[Finding, Fix]] = []
-    stuck: dict[tuple[str, str, str], Answer] = {}
+    if plan.what_ifs:
+        # What was tried on the plan is mended first, whatever that shows.
+        first = _undone(plan, judgement)
+        if first is not None:
+            done.append(first)
+            plan, judgement = first[1].plan, first[1].judgement
+    stuck: dict[tuple[str, str, str], FindingAnswer] = {}
     for _ in range(most_rounds):
         waiting = [f for f in open_findings(judgement) if _name(f) not in stuck]
         if not waiting:
@@ -57,19 +67,34 @@ def mend_everything(plan: Plan, most_rounds: int = MOST_ROUNDS) -> Mended:
         # What did not help before may help now, but for what is for the field.
         stuck = {name: row for name, row in stuck.items() if not row.fixes}
     still = {_name(f): f for f in open_findings(judgement)}
-    left = tuple(replace(stuck.get(name) or Answer(f, (), f.mend), finding=f) for name, f in still.items())
+    left = tuple(replace(stuck.get(name) or FindingAnswer(f, (), f.mend), finding=f) for name, f in still.items())
     return Mended(plan, judgement, tuple(done), left)
+
+
+def _undone(plan: Plan, judgement: Judgement) -> tuple[Finding, Fix] | None:
+    """Everything joined and cleared that was set to have gone wrong."""
+    worst = next(iter(open_findings(judgement)), None)
+    if worst is None:
+        return None
+    one = Try(
+        setting("plan", what_ifs="").key, "Mend what was set to have gone wrong", MISHAP_HOURS * len(plan.what_ifs)
+    )
+    fix = tried(plan, judgement, worst, one, bill(plan).total)
+    return (worst, fix) if fix else None
 
 
 def _name(finding: Finding) -> tuple[str, str, str]:
     return finding.stage.value, finding.title, "" if finding.limit_kv else finding.where
 
 
-def _step_towards(found: Answer, judgement: Judgement) -> Fix | None:
-    """A fix that is not enough but leaves fewer findings failing, or as many and fewer marginal."""
+def _step_towards(found: FindingAnswer, judgement: Judgement) -> Fix | None:
+    """A fix that is not enough but leaves fewer findings failing, or as many and more of what is wanted."""
     before = _count(judgement)
     better = [fix for fix in found.fixes if _count(fix.judgement) < before]
-    return min(better, key=lambda fix: (_count(fix.judgement), fix.money), default=None)
+    if better:
+        return min(better, key=lambda fix: (_count(fix.judgement), fix.worth))
+    gains = [fix for fix in found.fixes if fix.gain > _LEAST_GAIN and _count(fix.judgement) <= before]
+    return max(gains, key=lambda fix: fix.gain, default=None)
 
 
 def _count(judgement: Judgement) -> tuple[int, int]:

@@ -85,8 +85,11 @@ class Verdict:
 
     @property
     def badness(self) -> tuple[int, int, int]:
-        """Order of verdicts on one stage: its status, then how many findings fail, then how many are marginal."""
-        counted = Counter(finding.status for finding in self.findings)
+        """Order of verdicts on one stage: its status, then how many things fail, then how many are marginal.
+
+        What is found alike on several lines counts once: a line that is built in a way of its own repeats it.
+        """
+        counted = Counter(status for _, status in {(finding.title, finding.status) for finding in self.findings})
         return rank(self.status), counted[Status.FAILS], counted[Status.MARGINAL]
 
     @property

@@ -3,7 +3,7 @@
 from adze.core.basics.cache import cached
 from adze.core.design.brief import Brief
 from adze.core.design.designer import Proposal, design
-from adze.core.design.fixes import Answer, answer, open_findings
+from adze.core.design.fixes import FindingAnswer, answer, open_findings
 from adze.core.design.mend import Mended, mend_everything
 from adze.core.plan.document import Plan
 from adze.core.verdict.findings import Finding
@@ -18,7 +18,7 @@ def findings_of(plan: Plan) -> tuple[Finding, ...]:
 
 
 @cached("answers to findings", 256, identity_args=1)
-def answer_of(plan: Plan, number: int) -> Answer:
+def answer_of(plan: Plan, number: int) -> FindingAnswer:
     """The fixes of one of a plan's open findings, by its place in the list. Raises IndexError."""
     return answer(plan, judgement_of(plan), findings_of(plan)[number])
 

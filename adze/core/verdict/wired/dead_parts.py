@@ -1,6 +1,7 @@
 """What the pulse does not reach on a plan, why, and whom it no longer holds."""
 
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from itertools import groupby
 
 from adze.core.basics.status import Status
@@ -65,8 +66,6 @@ def _finding(
     status: Status,
     why: str,
     mend: str,
-    cause: Cause | None = None,
-    action: Action | None = None,
 ) -> Finding:
     view, place = fence_at(plan, run).view, Place(run, stretches[0].from_m)
     metres = format_length(sum(s.length_m for s in stretches), plan.units)
@@ -83,15 +82,14 @@ def _finding(
         where=place_words(plan, place),
         mend=mend,
         limit_kv=wanted_of(view),
-        cause=cause,
-        action=action,
     )
 
 
 def _behind_a_cut(plan: Plan, run: str, stretches: tuple[Stretch, ...]) -> Finding:
     places = ", ".join(place_words(plan, Place(w.run, w.at_m)) for w in plan.what_ifs if _is_cut(w))
     why, mend = f"The strands are cut at {places}.", "Join the strands."
-    return _finding(plan, run, stretches, Status.FAILS, why, mend, Cause.MISHAP, setting("plan", what_ifs=""))
+    found = _finding(plan, run, stretches, Status.FAILS, why, mend)
+    return replace(found, cause=Cause.MISHAP, action=setting("plan", what_ifs=""))
 
 
 def _switched_off(plan: Plan, run: str, stretches: tuple[Stretch, ...], found: Zones) -> Finding:
@@ -101,7 +99,7 @@ def _switched_off(plan: Plan, run: str, stretches: tuple[Stretch, ...], found: Z
     is_gate = any(isinstance(f, Gate) for f in opened)
     mend = "Shut it before animals are put there." if is_gate else "Switch it on."
     action = Action(ActionKind.SHUT, tuple(f.id for f in opened))
-    return _finding(plan, run, stretches, Status.MARGINAL, why, mend, action=action)
+    return replace(_finding(plan, run, stretches, Status.MARGINAL, why, mend), action=action)
 
 
 def _on_nothing(plan: Plan, run: str, stretches: tuple[Stretch, ...]) -> Finding:

@@ -13,9 +13,9 @@ from adze.services.answers.earth import sites_json
 from adze.services.answers.trials import preview_strands
 from adze.services.log.earth_tests import StrayEntry, log_stray
 from adze.services.log.readings import ReadingError
+from adze.services.papers.ask import ask_view
 from adze.services.papers.papers import parts_paper_view, pole_paper_view
 from adze.services.views import pieces
-from adze.services.views.ask import ask_view
 from adze.services.views.parts import kit_view, parts_otherwise_view
 from adze.services.views.volts import grass_labels
 from adze.web.access import Db, EditPlan, LogOnPlan, ReadPlan

@@ -1,0 +1,1 @@
+"""Tests of the designer and of what mends a plan."""
