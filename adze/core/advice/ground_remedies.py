@@ -3,7 +3,6 @@
 import math
 from collections.abc import Callable, Sequence
 
-from adze.core.animals.practice import a_head_apart
 from adze.core.build.construction import fence_of
 from adze.core.build.materials import farthest_m
 from adze.core.build.rod_sites import proposed
@@ -14,11 +13,9 @@ from adze.core.ground.places import Place
 from adze.core.ground.survey import JOIN_M
 from adze.core.ground.zones import zones
 from adze.core.plan.changes import changed
-from adze.core.plan.construction import Construction, Fence
-from adze.core.plan.constructions import built_as, fence_at
+from adze.core.plan.constructions import built_as
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Fixture, Gate
-from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
 from adze.core.verdict.actions import Action, ActionKind
 from adze.core.verdict.surroundings.siting import sign_places
@@ -226,25 +223,6 @@ def _top(plan: Plan, rest: list[str], fence: str | None) -> dict[str, object]:
     return of_fence(plan, fence, {"strands": own, "post_spacing_m": min(view.post_spacing_m, spacing)})
 
 
-def _line(plan: Plan, rest: list[str]) -> dict[str, object]:
-    """One line built otherwise: strands in turn by the rules, a head apart, or mesh before it."""
-    run, what = run_by_id(plan, rest[0]), rest[1]
-    built = fence_at(plan, run.id)
-    own = {name: getattr(built.view, name) for name in Construction.model_fields}
-    animals = animals_of(built.view)
-    if what == "mesh":
-        update: dict[str, object] = {"apron": True}
-    elif what == "turn":
-        update = {"scheme": "alternate", "strands": []}
-    else:
-        rows = a_head_apart(animals, built.view.duty)
-        update = {"strands": [{"cm": s.cm, "role": s.role.value} for s in rows]}
-    key = fresh_id((fence.id for fence in plan.fences), "fence")
-    fence = Fence.model_validate({**own, **update, "id": key, "name": run.name[:80]})
-    runs = [r.model_dump() | ({"fence": key} if r.id == run.id else {}) for r in plan.runs]
-    return {"fences": [*(f.model_dump() for f in plan.fences), fence.model_dump()], "runs": runs}
-
-
 _ROLES = {"l": "live", "e": "earth", "d": "dead"}
 _OF_FENCE: dict[ActionKind, Callable[[Plan, list[str], str | None], dict[str, object]]] = {
     ActionKind.SET: _set,
@@ -268,5 +246,4 @@ _DOERS: dict[ActionKind, Callable[[Plan, list[str]], dict[str, object]]] = {
     ActionKind.TRAIN: _train,
     ActionKind.SHUT: _shut,
     ActionKind.ROD_SITE: _rod_site,
-    ActionKind.LINE: _line,
 }

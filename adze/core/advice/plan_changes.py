@@ -6,10 +6,13 @@ from enum import StrEnum
 from itertools import pairwise
 
 from adze.core.advice.ground_remedies import do_action
-from adze.core.animals.strand_rules import SWING_CM, Role, Strand
+from adze.core.animals.practice import a_head_apart
+from adze.core.animals.strand_rules import SWING_CM, Role, Scheme, Strand
 from adze.core.build.construction import fence_of
+from adze.core.ground.edit import fresh_id, run_by_id
 from adze.core.plan.changes import changed, replaced
-from adze.core.plan.constructions import Built, built_as, rebuilt
+from adze.core.plan.construction import Construction, Fence
+from adze.core.plan.constructions import Built, built_as, fence_at, rebuilt
 from adze.core.plan.document import Plan
 from adze.core.plan.stock import animals_of
 from adze.core.tables.animals import animal_kinds
@@ -30,6 +33,7 @@ class ChangeKind(StrEnum):
     SCHOOLED = "schooled"
     SHORN = "shorn"
     MISHAPS = "mishaps"
+    LINE = "line"
 
 
 EVERY_HERD = "all"
@@ -124,6 +128,23 @@ def _schooled(plan: Plan, _: Built, value: str) -> Plan:
     return changed(plan, {"stock": herds})
 
 
+def _line(plan: Plan, _: Built, value: str) -> Plan:
+    """One line built otherwise: strands in turn by the rules, live and earth a head apart, or mesh before it."""
+    run_id, _sep, what = value.partition(":")
+    run = run_by_id(plan, run_id)
+    view = fence_at(plan, run.id).view
+    own = {name: getattr(view, name) for name in Construction.model_fields}
+    update: dict[str, object] = {"apron": True}
+    if what == "turn":
+        update = {"scheme": Scheme.ALTERNATE, "strands": []}
+    elif what == "close":
+        update = {"strands": [{"cm": s.cm, "role": s.role} for s in a_head_apart(animals_of(view), view.duty)]}
+    key = fresh_id((fence.id for fence in plan.fences), "fence")
+    fence = Fence.model_validate({**own, **update, "id": key, "name": run.name[:80]})
+    runs = [r.model_dump() | ({"fence": key} if r.id == run.id else {}) for r in plan.runs]
+    return changed(plan, {"fences": [*plan.fences, fence], "runs": runs})
+
+
 _CHANGES: dict[ChangeKind, Callable[[Plan, Built, str], Plan]] = {
     ChangeKind.RODS: _rods,
     ChangeKind.ENERGIZER: lambda plan, _, value: changed(plan, {"energizer": value}),
@@ -135,5 +156,6 @@ _CHANGES: dict[ChangeKind, Callable[[Plan, Built, str], Plan]] = {
     ChangeKind.BOTTOM: lambda plan, built, _: rebuilt(plan, built.id, {"bottom_off": True}),
     ChangeKind.SCHOOLED: _schooled,
     ChangeKind.MISHAPS: lambda plan, *_: changed(plan, {"what_ifs": []}),
+    ChangeKind.LINE: _line,
     ChangeKind.SHORN: _of_herds({"woolled": False, "sheared": None}),
 }

@@ -16,12 +16,13 @@ from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.build.parts import bill
 from adze.core.forecast.touches import touches
 from adze.core.forecast.volts import probe_at, volts
-from adze.core.ground.lines import length_m
+from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.soil_areas import soil_of
 from adze.core.plan.catalogue import catalogue, unit_of
 from adze.core.plan.constructions import Built, fence_at, standing_fences
 from adze.core.plan.document import Plan
 from adze.core.plan.earth import MOST_RODS
+from adze.core.plan.ground import Run
 from adze.core.plan.season import Weather
 from adze.core.plan.stages import Stage
 from adze.core.plan.stock import fleece_cm, is_bold, is_schooled
@@ -45,6 +46,12 @@ MISHAP_HOURS = 0.5
 _MESH_M_PER_HOUR = 60.0
 _STRAND_M_PER_HOUR = 200.0  # an added strand, with its insulators
 _SHEAR_PER_HOUR = 15.0
+# Ways to build one line otherwise: the word of its change, what is said, metres an hour.
+_LINE_WAYS = (
+    ("turn", "Live and earth strands in turn", _STRAND_M_PER_HOUR),
+    ("close", "Live and earth strands a head apart", _STRAND_M_PER_HOUR),
+    ("mesh", "Bare mesh on the ground, joined to earth,", _MESH_M_PER_HOUR),
+)
 _MORE_RODS = (1, 2, 3, 5)
 _BETTER_OHM = 1.5
 _NOTICEABLE = 1.01
@@ -117,8 +124,17 @@ def _one(kind: ChangeKind, value: str, built: Built | None = None) -> tuple[Chan
 
 
 def candidates_of(plan: Plan, finding: Finding) -> Iterator[tuple[Candidate, ...]]:
-    """Groups of alike changes that may raise a finding of Volts, from the least up."""
-    return _candidates(plan, _fence_of(plan, finding))
+    """Groups of alike changes that may raise a finding of Volts, from the least up; the line alone first."""
+    if finding.animal is not None and finding.place is not None and len(plan.runs) > 1:
+        yield from _on_one_line(run_of(plan, finding.place.run))
+    yield from _candidates(plan, _fence_of(plan, finding))
+
+
+def _on_one_line(run: Run) -> Iterator[tuple[Candidate, ...]]:
+    """What builds the line alone otherwise that falls short."""
+    for what, words, pace in _LINE_WAYS:
+        title = f"{words} on {run.name} alone"
+        yield (Candidate(_one(ChangeKind.LINE, f"{run.id}:{what}"), title, length_m(run) / pace),)
 
 
 def _candidates(plan: Plan, built: Built) -> Iterator[tuple[Candidate, ...]]:
@@ -248,7 +264,7 @@ def remedies(plan: Plan, judgement: Judgement) -> tuple[Remedy, ...]:
     finding = deciding_finding(judgement)
     if finding is None or judgement.blocked:
         return ()
-    groups = list(_candidates(plan, _fence_of(plan, finding)))
+    groups = list(candidates_of(plan, finding))
     found = [m for group in groups if (m := _least_of(plan, group, finding, judgement))]
     if found and not any(m.is_enough for m in found):
         found += _pairs(plan, found, groups, finding, judgement)
@@ -270,6 +286,7 @@ _ANSWERS = {
     ChangeKind.ENERGIZER: Cause.UNIT,
     ChangeKind.RODS: Cause.RODS,
     ChangeKind.APRON: Cause.HOOVES,
+    ChangeKind.LINE: Cause.HOOVES,
     ChangeKind.SCHEME: Cause.HOOVES,
     ChangeKind.EARTH_STRANDS: Cause.HOOVES,
     ChangeKind.SHORN: Cause.HOOVES,

@@ -14,7 +14,6 @@ from adze.core.animals.strand_rules import MOST_STRANDS, Scheme
 from adze.core.basics.status import Status, rank
 from adze.core.build.construction import fence_of
 from adze.core.build.parts import bill
-from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.zones import zones
 from adze.core.plan.catalogue import catalogue, unit_of
 from adze.core.plan.constructions import every_fence
@@ -23,7 +22,7 @@ from adze.core.plan.earth import MOST_RODS
 from adze.core.plan.season import Season
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.tables.energizers import EnergizerModel
-from adze.core.verdict.actions import Action, ActionKind, place_action, setting
+from adze.core.verdict.actions import ActionKind, place_action, setting
 from adze.core.verdict.findings import Finding, Verdict
 from adze.core.verdict.judge import Judgement, judge, worsened
 from adze.core.verdict.wired.layout import TRACE_MINUTES, TRACE_TITLE
@@ -37,12 +36,6 @@ _ROD_HOURS, _BORE_HOURS, _SMALL_HOURS, _TRAIN_HOURS = 0.4, 0.7, 0.3, 4.0
 
 
 # What people have to do again and again, or do with the animals: never done by itself on a plan.
-# Ways to build one line otherwise: the word of its action, what is said, metres an hour.
-_LINE_WAYS = (
-    ("turn", "Live and earth strands in turn", 200.0),
-    ("close", "Live and earth strands a head apart", 150.0),
-    ("mesh", "Bare mesh on the ground, joined to earth,", 60.0),
-)
 _KEEPERS = ("train", "schooled", "grass", "shorn", "bottom")
 
 
@@ -221,12 +214,7 @@ def _more_switches(plan: Plan) -> Iterator[Try]:
 
 
 def _for_volts(plan: Plan, finding: Finding) -> Iterator[Try]:
-    """What changes the line alone that falls short, then the changes of Volts."""
-    if finding.animal is not None and finding.place is not None and len(plan.runs) > 1:
-        run = run_of(plan, finding.place.run)
-        for what, words, pace in _LINE_WAYS:
-            key = Action(ActionKind.LINE, (run.id, what)).key
-            yield Try(key, f"{words} on {run.name} alone", length_m(run) / pace)
+    """The changes of Volts."""
     # Of alike changes the least and the most: what lies between is found by doing the least again.
     for group in candidates_of(plan, finding):
         for one in dict.fromkeys((group[0], group[-1])) if group else ():

@@ -26,7 +26,6 @@ class ActionKind(StrEnum):
     ROD_SITE = "rod-site"
     HEIGHTS = "heights"
     TOP = "top"
-    LINE = "line"
 
 
 ACTION_WORDS = {
@@ -49,7 +48,6 @@ ACTION_WORDS = {
     ActionKind.ROD_SITE: "Move the rods to damper, quieter ground",
     ActionKind.HEIGHTS: "Set the strands so",
     ActionKind.TOP: "Change the top strand",
-    ActionKind.LINE: "Build this line otherwise",
 }
 # What setting a field says, by the field; {} stands for the value.
 _SETS = {
