@@ -92,7 +92,7 @@ def causes_of(plan: Plan, passage: Breach, reads: Sequence[ReadThen]) -> tuple[B
 
 
 def _read(plan: Plan, passage: Breach, reads: Sequence[ReadThen]) -> Iterator[BreachCause]:
-    """The nearest reading of that week against what is wanted on the line."""
+    """The lowest reading of the last day of that week against what is wanted: every strand counts."""
     wanted = wanted_of(fence_at(plan, passage.place.run).view)
     near = [
         read
@@ -107,7 +107,8 @@ def _read(plan: Plan, passage: Breach, reads: Sequence[ReadThen]) -> Iterator[Br
             "Read it now, before anything is changed.",
         )
         return
-    last = min(near, key=lambda read: ((passage.on - read.on).days, abs(read.at_m - passage.place.at_m)))
+    last_day = max(read.on for read in near)
+    last = min((read for read in near if read.on == last_day), key=lambda read: read.kv)
     if last.kv < wanted and not last.is_over:
         yield BreachCause(
             "Too little was on it",

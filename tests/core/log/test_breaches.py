@@ -42,6 +42,8 @@ def test_the_nearest_reading_of_the_week_decides_whether_too_little_was_on_it() 
     after = ReadThen(7.9, 90, DAY)
     assert told(farm(), reads=(low, after)) == {}
     assert told(farm(), reads=(ReadThen(1.2, 60, DAY, is_over=True),)) == {}
+    # The bottom strand read low beside a top strand that read well.
+    assert "Too little was on it" in told(farm(), reads=(ReadThen(8.8, 90, DAY), ReadThen(1.2, 95, DAY)))
 
 
 def test_only_the_checks_of_its_way_are_told() -> None:
