@@ -41,6 +41,8 @@ LONGEST_S = 600.0
 _LOG = logging.getLogger("adze")
 _EVERY_S = 0.25
 _WISHES = TypeAdapter(Wishes)
+# What a search answers holds in full; what else stays marginal, such as a diverter, is told beside it.
+_ANSWERED = (Stage.EARTH, Stage.VOLTS)
 _STATUS = {Status.FAILS: "still fails", Status.MARGINAL: "stays marginal", Status.UNKNOWN: "is not known"}
 _STRANDS = {
     StrandChange.EARTH_BETWEEN: "earth strands between",
@@ -194,7 +196,7 @@ def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
         "cost": found.cost,
         "more": round(found.cost - now, 2),
         "margin": round(found.margin, 3),
-        "holds": found.holds and not left,
+        "holds": found.holds and not any(status is Status.FAILS or stage in _ANSWERED for stage, status in left),
         "leaves": [f"{stage.value.capitalize()} {_STATUS[status]}" for stage, status in left],
         "least_kv": kv_words(found.least_kv),
         "weakest": f"{weakest}{found.season.value}{', ' if where else ''}{where}",
