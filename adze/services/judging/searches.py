@@ -24,7 +24,7 @@ from adze.core.ground.places import nearest_place, place_words
 from adze.core.plan.catalogue import catalogue, unpriced_units
 from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
-from adze.core.plan.stages import Incomplete
+from adze.core.plan.stages import Incomplete, Stage
 from adze.core.tables.animals import animal_word
 from adze.core.tables.construction import conductors
 from adze.services.jobs.queue import Jobs
