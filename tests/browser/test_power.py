@@ -100,7 +100,9 @@ def test_an_option_stands_beside_its_plan(browser: Browser) -> None:
     bench = ewes(browser)
     bench.find("a[href$='/compare']").click()
     bench.button("Begin an option of First line", "main").click()
-    bench.ready().stage("power").choose("energizer", "mains_10")
+    bench.find("#over-body")
+    bench.until(lambda: not bench.all("[data-pending]"), "still checking the fence")
+    bench.stage("power").choose("energizer", "mains_10")
     bench.find("a[href$='/compare']").click()
     said = bench.until(lambda: "Parts that differ" in bench.text("main") and bench.text("main"), "not beside it")
     assert "First line, option 2" in said

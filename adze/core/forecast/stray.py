@@ -57,7 +57,7 @@ class Stray:
     @property
     def status(self) -> Status:
         """Refused where a metal pipe leads there by the rods; where no pipe is drawn it may be of plastic."""
-        if self.worst_v < REFUSED_V:
+        if round(self.worst_v) <= REFUSED_V:  # as it is shown, in whole volts
             return Status.HOLDS
         return Status.FAILS if self.by_pipe else Status.MARGINAL
 

@@ -115,6 +115,8 @@ def _tested(plan: Plan, tests: dict[Season, EarthTest]) -> Iterator[Finding]:
     school = TEST_SCHOOLS[plan.earth_school]
     for season, test in tests.items():
         status, earth_strands = test.status, test.returns
+        if season is Season.USUAL and status is Status.HOLDS:
+            continue  # the drier and the wetter week are told
         yield Finding(
             Stage.EARTH,
             f"Earth test, {SEASON_WORDS[season]}",

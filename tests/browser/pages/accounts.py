@@ -68,6 +68,7 @@ class Farms(Page):
     def open_overview(self, name: str) -> "Farms":
         self.until(lambda: [c for c in self.all("[data-test=plan]") if name in c.text], f"no plan {name}")[0].click()
         self.find("#over-body")
+        self.until(lambda: not self.all("[data-pending]"), "still checking the fence")
         return self
 
     def sign_out(self) -> SignIn:
