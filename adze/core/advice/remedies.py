@@ -269,10 +269,10 @@ def remedies(plan: Plan, judgement: Judgement) -> tuple[Remedy, ...]:
     if found and not any(m.is_enough for m in found):
         found += _pairs(plan, found, groups, finding, judgement)
 
-    def order(m: Remedy) -> tuple[bool, bool, int, float, float]:
+    def order(m: Remedy) -> tuple[bool, bool, int, float]:
         enough = m.is_enough
         turn = 0 if enough else _TURN.get(ChangeKind(m.key.partition(":")[0]), len(_TURN))
-        return not enough, not enough and m.answers is not finding.cause, turn, m.money, m.hours
+        return not enough, not enough and m.answers is not finding.cause, turn, m.worth
 
     return tuple(sorted(found, key=order))
 

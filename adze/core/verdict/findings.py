@@ -36,13 +36,13 @@ class Finding:
     title: str
     status: Status
     reason: str
+    mend: str = ""
     figure: str = ""
     limit: str = ""
+    action: Action | None = None
     place: Place | None = None
     where: str = ""
     season: Season | None = None
-    mend: str = ""
-    action: Action | None = None
     value_kv: float = 0.0
     limit_kv: float = 0.0
     animal: str | None = None

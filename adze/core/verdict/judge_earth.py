@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterator
 from dataclasses import replace
+from functools import partial
 
 from networkx.utils import UnionFind
 
@@ -99,16 +100,7 @@ _WEEK_MENDS = {
 }
 
 
-def _finding(
-    title: str,
-    status: Status,
-    reason: str,
-    mend: str = "",
-    figure: str = "",
-    limit: str = "",
-    action: Action | None = None,
-) -> Finding:
-    return Finding(Stage.EARTH, title, status, reason, figure=figure, limit=limit, mend=mend, action=action)
+_finding = partial(Finding, Stage.EARTH)
 
 
 def _tested(plan: Plan, tests: dict[Season, EarthTest]) -> Iterator[Finding]:

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterator
+from functools import partial
 from itertools import pairwise
 
 from adze.core.animals.strand_rules import POST_OVER_CM, Purpose, Role
@@ -41,16 +42,7 @@ def material_findings(plan: Plan) -> Iterator[Finding]:
     yield from _netting(plan)
 
 
-def _finding(
-    title: str,
-    status: Status,
-    reason: str,
-    mend: str = "",
-    figure: str = "",
-    limit: str = "",
-    action: Action | None = None,
-) -> Finding:
-    return Finding(Stage.STRANDS, title, status, reason, figure=figure, limit=limit, mend=mend, action=action)
+_finding = partial(Finding, Stage.STRANDS)
 
 
 def _posts(plan: Plan) -> Iterator[Finding]:

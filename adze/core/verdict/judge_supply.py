@@ -2,6 +2,7 @@
 
 import calendar
 from collections.abc import Iterator
+from functools import partial
 
 from shapely import Point
 
@@ -48,16 +49,7 @@ def supply_findings(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
     yield from _lightning(plan, unit)
 
 
-def _finding(
-    title: str,
-    status: Status,
-    reason: str,
-    mend: str = "",
-    figure: str = "",
-    limit: str = "",
-    action: Action | None = None,
-) -> Finding:
-    return Finding(Stage.POWER, title, status, reason, figure=figure, limit=limit, mend=mend, action=action)
+_finding = partial(Finding, Stage.POWER)
 
 
 def _battery(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:

@@ -85,7 +85,8 @@ def _next(asked: ViewRequest, judged: Judgement) -> NextThing:
     if judged.blocked:
         return NextThing("Next: finish the plan", judged.blocked, _blocked_at(judged), "Go there")
     if fails:
-        return NextThing(judged.sentence.rstrip("."), "Then order the parts.", Stage.VOLTS, "")
+        words = f"Next: fix {'one thing' if fails == 1 else f'{fails} things'}"
+        return NextThing(words, "Then order the parts.", Stage.VOLTS, "")
     opened = asked.opened
     with asked.begin_transaction() as connection:
         is_read = bool(list_readings(connection, plan_id=opened.id, most=1))

@@ -130,7 +130,7 @@ def test_grass_is_named_where_it_takes_most_and_cutting_leads_what_only_helps() 
     assert short
     assert short[0].answers is Cause.GROWTH
     enough = [row for row in rows if row.is_enough]
-    assert [row.money for row in enough] == sorted(row.money for row in enough)
+    assert [row.worth for row in enough] == sorted(row.worth for row in enough)
 
 
 def test_where_no_unit_of_its_kind_can_do_it_that_is_said_with_what_would() -> None:

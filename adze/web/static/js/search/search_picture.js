@@ -33,7 +33,7 @@ export function row(search, d, i) {
         ? cheapest
           ? search.running
             ? "Others are still being tried."
-            : "Less money than this, and it does not hold."
+            : "Nothing cheaper holds that builds all lines alike; Overview mends one line alone."
           : "What more money buys: spare for growth and worse years."
         : "What less money leaves out.",
     ),
