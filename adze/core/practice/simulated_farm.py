@@ -15,12 +15,13 @@ import numpy as np
 
 from adze.core.basics.types import Complex
 from adze.core.pulse import laplace
+from adze.core.pulse.altered import leakier
 from adze.core.pulse.network import Link, Network, Port, Shunt, Span, Terminal, terminals_of
 from adze.core.pulse.solver import Solution, solve_pulse
 from adze.core.pulse.tester import followed_v
 from adze.core.trace.farm import TracedFarm
 from adze.core.trace.grid import Spot
-from adze.core.trace.pulse_base import PARTED_OHM, leakier
+from adze.core.trace.pulse_base import PARTED_OHM
 from adze.core.trace.ways import graph, shortest_m, steps_back
 
 _STEP_M, _SEEN_M = 5.0, 15.0

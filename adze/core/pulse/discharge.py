@@ -23,7 +23,7 @@ from adze.core.pulse.network import Source
 
 # So slow that only charge is left: lines act as their resistance and leaks (eq. 20).
 CHARGE_FREQUENCY_PER_S = 10.0
-_FLOWS = 1e-3  # of its peak: a current below it is none
+FLOWS = 1e-3  # of its peak: a current below it is none
 _MOST_CONDUCTIONS = 6
 
 
@@ -74,7 +74,7 @@ class Discharge:
             return None, math.inf
         free = self.push - self.series_s * across_v
         wave = laplace.waveforms(free[:-1], self.window)
-        flows = int(np.argmax(wave > _FLOWS * wave.max()))
+        flows = int(np.argmax(wave > FLOWS * wave.max()))
         first = self._until_zero(wave, 0, flows)
         if first is None:
             return None, math.inf
@@ -132,7 +132,7 @@ class Discharge:
         most = float(wave[begins:].max())
         if most <= 0:
             return 0.0, math.inf
-        flows = begins + int(np.argmax(wave[begins:] > _FLOWS * most))
+        flows = begins + int(np.argmax(wave[begins:] > FLOWS * most))
         return self._until_zero(wave, begins, flows) or (amps, math.inf)
 
 

@@ -125,7 +125,7 @@ def kalman(
 def grassiness(base: TraceBase) -> float:
     """The largest turn of ln kV with ln growth at any node: how much of the fence's volts growth takes."""
     nodes = base.grid.nodes
-    both = np.stack([v[base.live[nodes]] * base.follow for v in (base.healthy.volts, base.grassy_v)])
+    both = np.stack([v[base.live[nodes]] * base.follow for v in base.well_volts])
     healthy, grassy = np.abs(base.peaks(both))
     live = healthy > 0.05
     return float(np.max(np.abs(np.log(grassy[live] / healthy[live])) / np.log(1.2), initial=0.0))

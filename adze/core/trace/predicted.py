@@ -8,7 +8,8 @@ import numpy as np
 from numba import njit
 
 from adze.core.basics.types import Complex, Index, Real
-from adze.core.trace.pulse_base import CUT, LOG_GRASSIER, PARTED_OHM, RODS, Observed, Peaks, Spectra, State, TraceBase
+from adze.core.pulse.one_way import Spectra
+from adze.core.trace.pulse_base import CUT, LOG_GRASSIER, PARTED_OHM, RODS, Observed, Peaks, State, TraceBase
 
 SIZES_OHM = np.geomspace(20.0, 5000.0, 15)
 CUT_TIMES = 20.0
@@ -86,9 +87,10 @@ class QuickPrediction:
 class Hypotheses:
     """One fault more on a fence that stands: ports (H,) and sizes (H,), each a single fault on top of the state.
 
-    `drive` (H, K) is what each drives at its port; the first is that nothing is added. `worse` is the same fence with
-    the rods at 1.35 times; `standing` are the faults that the state has already. What was computed of a reading is
-    kept, as it does not change with what is believed.
+    `drive` (H, K) is what each drives at its port; the first is that nothing is added. `left` (H, K) is what the
+    unit's stop leaves under each, None where it hardly matters. `worse` is the same fence with the rods at 1.35 times;
+    `standing` are the faults that the state has already. What was computed of a reading is kept, as it does not change
+    with what is believed.
     """
 
     base: TraceBase
@@ -98,6 +100,8 @@ class Hypotheses:
     size: Real
     drive: Spectra
     worse_drive: Spectra
+    left: Spectra | None = None
+    worse_left: Spectra | None = None
     standing: tuple[int, ...] = ()
     kept: dict[ReadAt, Predicted] = field(default_factory=dict, compare=False)
     seen: dict[ReadAt, tuple[Complex, ...]] = field(default_factory=dict, compare=False)
@@ -127,16 +131,16 @@ class Hypotheses:
         if place in self.kept:
             return self.kept[place].part(chosen)
         volts_here, volts_seen, worse_here, worse_seen = self._seen(ReadAt(place.number, ""))
-        kv = self._peaks(volts_here, volts_seen, self.drive, chosen)
-        rods_kv = self._peaks(worse_here, worse_seen, self.worse_drive, chosen)
+        kv = self._peaks((volts_here, volts_seen), self.drive, self.left, chosen)
+        rods_kv = self._peaks((worse_here, worse_seen), self.worse_drive, self.worse_left, chosen)
         watched = self.base.volts_at(place.number)
         healthy_kv, grass_kv = self._healthy(watched, is_volts=True)
         if not place.leg:
             none = np.full(len(chosen), np.nan, dtype=np.float32)
             return Predicted(np.abs(kv), none, np.abs(rods_kv), none, grass_kv, 0.0, healthy_kv, math.nan)
         here, seen, worse_here, worse_seen = self._seen(place)
-        amps = self._peaks(here, seen, self.drive, chosen)
-        rods_a = self._peaks(worse_here, worse_seen, self.worse_drive, chosen)
+        amps = self._peaks((here, seen), self.drive, self.left, chosen)
+        rods_a = self._peaks((worse_here, worse_seen), self.worse_drive, self.worse_left, chosen)
         watched = self.base.amps_at(place.number, place.leg)
         healthy_a, grass_a = self._healthy(watched, is_volts=False)
         return Predicted(np.abs(kv), amps, np.abs(rods_kv), rods_a, grass_kv, grass_a, healthy_kv, healthy_a)
@@ -170,7 +174,8 @@ class Hypotheses:
             if watched.direct is not None:
                 does[(base.faults.kind[own] == CUT) & (base.faults.piece[own] == watched.piece)] -= watched.direct
             here = base.reads(watched, self.state) * scale
-            rows.append(base.peaks(here.astype(np.complex64) - does.astype(np.complex64)[at] * self.drive[chosen]))
+            spectra = here.astype(np.complex64) - does.astype(np.complex64)[at] * self.drive[chosen]
+            rows.append(base.peaks(spectra if self.left is None else spectra * self.left[chosen]))
         unread = np.full(len(chosen), np.nan, dtype=np.float32)
         return np.stack([np.abs(rows[0]), rows[1] if place.leg else unread])
 
@@ -186,6 +191,8 @@ class Hypotheses:
             scale = base.follow if watched.direct is None else 1.0
             well, grass = self._healthy(watched, is_volts=watched.direct is None)
             both = [base.reads(watched, one) for one in (self.state, self.worse)]
+            if self.left is not None and self.worse_left is not None:
+                both = [row * left[0] for row, left in zip(both, (self.left, self.worse_left), strict=True)]
             as_is, worse = base.peaks(np.stack(both) * scale).tolist()
             turn = abs(worse) - abs(as_is) if watched.direct is None else worse - as_is
             found.append((well, grass, turn))
@@ -197,7 +204,8 @@ class Hypotheses:
         watched = base.volts_at(number)
         here = base.reads(watched, self.state) * base.follow
         does = base.at_faults(base.sensitivity(watched, self.state, base.follow)).astype(np.complex64)
-        return np.abs(self._peaks(here, does, self.drive, chosen)), self._healthy(watched, is_volts=True)[0]
+        kv = np.abs(self._peaks((here, does), self.drive, self.left, chosen))
+        return kv, self._healthy(watched, is_volts=True)[0]
 
     def _seen(self, place: ReadAt) -> tuple[Complex, ...]:
         """At a reading: what stands, and what a unit at each port does there; with the rods as they are and worse."""
@@ -216,21 +224,22 @@ class Hypotheses:
             self.seen[place] = tuple(rows)
         return self.seen[place]
 
-    def _peaks(self, here: Complex, does: Complex, drive: Spectra, chosen: Index) -> Peaks:
+    def _peaks(self, seen: tuple[Complex, Complex], drive: Spectra, left: Spectra | None, chosen: Index) -> Peaks:
         """Signed peaks under chosen hypotheses, as many at a time as the processor's cache holds."""
+        here, does = seen
         stands, found = here.astype(np.complex64), np.empty(len(chosen), dtype=np.float32)
         for first in range(0, len(chosen), _AT_A_TIME):
             some = chosen[first : first + _AT_A_TIME]
             spectra = np.empty((len(some), len(stands)), dtype=np.complex64)
             _turned(stands, does, drive, self.fault, some, spectra)
-            found[first : first + _AT_A_TIME] = self.base.peaks(spectra)
+            found[first : first + _AT_A_TIME] = self.base.peaks(spectra if left is None else spectra * left[some])
         return found
 
     def _healthy(self, watched: Observed, *, is_volts: bool) -> tuple[float, float]:
         """The healthy reading, and how it turns with the logarithm of growth."""
         base = self.base
         scale = base.follow if is_volts else 1.0
-        both = [(watched.shares * v[watched.ports]).sum(axis=0) * scale for v in (base.healthy.volts, base.grassy_v)]
+        both = [(watched.shares * v[watched.ports]).sum(axis=0) * scale for v in base.well_volts]
         healthy, grassy = base.peaks(np.stack(both)).tolist()
         if is_volts:
             healthy, grassy = abs(healthy), abs(grassy)
@@ -250,9 +259,11 @@ def hypotheses(base: TraceBase, state: State, fault: Index, size: Real, standing
     """Faults (H,) of sizes (H,) on top of a state; before them stands that nothing is added."""
     rods = np.flatnonzero(base.faults.kind == RODS)
     worse = base.with_fault(state, int(rods[0]), RODS_FACTOR) if len(rods) else state
-    drive = []
+    drive: list[Spectra] = []
+    left: list[Spectra | None] = []
+    ports, sizes = np.concatenate([[0], fault]), np.concatenate([[np.inf], size])
     for one in (state, worse):
         own = (base.strength(one, fault, size) * one.drive[fault]).astype(np.complex64)
         drive.append(np.concatenate([np.zeros((1, own.shape[1]), dtype=np.complex64), own]))
-    ports, sizes = np.concatenate([[0], fault]), np.concatenate([[np.inf], size])
-    return Hypotheses(base, state, worse, ports, sizes, drive[0], drive[1], standing)
+        left.append(base.left(one, ports, drive[-1]) if base.one_way else None)
+    return Hypotheses(base, state, worse, ports, sizes, drive[0], drive[1], left[0], left[1], standing)

@@ -15,10 +15,12 @@ from numpy.typing import NDArray
 
 from adze.core.basics.types import Complex, Index, Real
 from adze.core.pulse import laplace
+from adze.core.pulse.altered import grassier
 from adze.core.pulse.elimination import Factors, solve
 from adze.core.pulse.laplace import Window
 from adze.core.pulse.line import line_model, span_admittances
-from adze.core.pulse.network import Line, Network, NetworkError, Port, Terminal, WireLine, terminals_of
+from adze.core.pulse.network import NetworkError, Port, Terminal, terminals_of
+from adze.core.pulse.one_way import REVERSAL_MATTERS, OneWay, Spectra
 from adze.core.pulse.solver import Solution, solve_pulse
 from adze.core.trace.farm import HandSwitch, TracedFarm
 from adze.core.trace.grid import Grid, Spot
@@ -27,7 +29,7 @@ WINDOW = Window(length_s=0.6e-3, frequencies=64, wrap_around=0.01)
 _INSTANTS, _SOUGHT_S = 72, 0.24e-3
 LS, LE, CUT, RODS = range(4)
 PARTED_OHM = 1e9  # of an open switch
-Spectra = NDArray[np.complex64]
+LEAST_SHOWN_KV = 0.05  # a place that shows less counts for nothing
 Peaks = NDArray[np.float32]
 
 
@@ -94,7 +96,10 @@ class State:
 
 @dataclass(frozen=True)
 class TraceBase:
-    """A farm's healthy fence solved once; `grassy_v` are its volts with more growth, `rods_port` the earth terminal."""
+    """A farm's healthy fence solved once; `grassy_v` are its volts with more growth, `rods_port` the earth terminal.
+
+    `across` are the volts between the unit's terminals; `one_way` is None where its stop hardly matters.
+    """
 
     farm: TracedFarm
     grid: Grid
@@ -106,6 +111,25 @@ class TraceBase:
     healthy: State
     rods_port: int
     grassy_v: Complex
+    across: Observed
+    one_way: OneWay | None = None
+
+    @cached_property
+    def well_volts(self) -> tuple[Complex, Complex]:
+        """The volts of the healthy fence, and with more growth, as the unit's stop leaves them, (n, K) both."""
+        plain = self.healthy.volts, self.grassy_v
+        if self.one_way is None:
+            return plain
+        ends = [(self.across.shares * volts[self.across.ports]).sum(axis=0) for volts in plain]
+        left = self.one_way.left(np.stack(ends))
+        return plain[0] * left[0], plain[1] * left[1]
+
+    def left(self, state: State, fault: Index, drive: Spectra) -> Spectra:
+        """What the unit's stop leaves of every volt and amp under faults (H,) that drive (H, K) on top of a state."""
+        if self.one_way is None:
+            raise ValueError("the unit's stop is not followed here")
+        does = self.at_faults(self.sensitivity(self.across, state, 1.0)).astype(np.complex64)
+        return self.one_way.left(self.reads(self.across, state) - does[fault] * drive)
 
     @cached_property
     def instants(self) -> Peaks:
@@ -318,35 +342,6 @@ def _fault_ports(farm: TracedFarm, where: Grid, live: Index, earth: Index, sourc
 _GRASSIER = 1.2
 
 
-def grassier(network: Network, factor: float) -> Network:
-    """A network whose lines leak so many times as much."""
-    lines = {span.line: leakier(span.line, factor) for span in network.spans}
-    return replace(network, spans=tuple(replace(span, line=lines[span.line]) for span in network.spans))
-
-
-def adjusted(network: Network, rods: float, grass: float) -> Network:
-    """A network with other rods and growth."""
-    node = network.source.node
-    shunts = tuple(
-        replace(s, ohm=s.ohm * rods) if s.node == node and s.start is Terminal.EARTH else s for s in network.shunts
-    )
-    return replace(grassier(network, grass), shunts=shunts)
-
-
-def leakier(line: Line, factor: float, more_s_per_m: float = 0.0) -> Line:
-    """A line that leaks so many times as much, and so much more from its live strands to soil, S/m."""
-    if isinstance(line, WireLine):
-        return replace(
-            line,
-            leak_live_soil_s_per_m=factor * line.leak_live_soil_s_per_m + more_s_per_m,
-            leak_live_earth_s_per_m=factor * line.leak_live_earth_s_per_m,
-            leak_earth_soil_s_per_m=factor * line.leak_earth_soil_s_per_m,
-        )
-    rows = [[factor * x for x in row] for row in line.leak_s_per_m]
-    rows[0][0] += more_s_per_m
-    return replace(line, leak_s_per_m=tuple(tuple(row) for row in rows))
-
-
 def base(farm: TracedFarm, where: Grid) -> TraceBase:
     """Solve a farm's healthy fence for a search. Raises NetworkError."""
     for span in where.spans:
@@ -363,13 +358,27 @@ def base(farm: TracedFarm, where: Grid) -> TraceBase:
     grassy = solve_pulse(grassier(where.network, _GRASSIER), WINDOW).free_v[:, kept]
     rods_ohm = rods[0] if rods else math.inf
     unsolved = State(volts, _plain(0), _plain(0), rods_ohm)
-    made = TraceBase(farm, where, solution, factors, live, earth, faults, unsolved, source_earth, grassy)
+    ends = np.array([solution.ports[Port(farm.network.source.node, Terminal.LIVE)], source_earth])
+    across = Observed(ends, np.concatenate([_plain(1), -_plain(1)]))
+    made = TraceBase(farm, where, solution, factors, live, earth, faults, unsolved, source_earth, grassy, across)
     sees = np.empty_like(faults.held)
     for f in range(len(faults.kind)):
         column = made.column(faults.ports[f], faults.shares[f], ())
         own = (faults.shares[f] * column[faults.ports[f]]).sum(axis=0)
         sees[f] = faults.held[f] - own if faults.kind[f] == CUT else own
-    return replace(made, healthy=State(volts, made.at_faults(volts), sees, rods_ohm))
+    found = replace(made, healthy=State(volts, made.at_faults(volts), sees, rods_ohm))
+    return _with_stop(found)
+
+
+def _with_stop(base: TraceBase) -> TraceBase:
+    """The same with the unit's stop followed, where the kV of the healthy fence show it somewhere."""
+    if not base.farm.network.source.one_way:
+        return base
+    stopped = replace(base, one_way=OneWay(base.farm.network.source, WINDOW))
+    live = base.live[base.live >= 0]
+    free, kept = (np.abs(one.peaks(one.well_volts[0][live] * base.follow)) for one in (base, stopped))
+    matters = np.abs(kept - free) > REVERSAL_MATTERS * free
+    return stopped if (matters & (free > LEAST_SHOWN_KV)).any() else base
 
 
 LOG_GRASSIER = math.log(_GRASSIER)

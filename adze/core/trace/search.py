@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 
 from adze.core.basics.types import Real
+from adze.core.pulse.altered import adjusted
 from adze.core.trace.belief import RODS_PLACE, Doubts, Learner, TraceReading, fresh, grassiness, normalised, unlearned
 from adze.core.trace.closing import Round, next_in_closing
 from adze.core.trace.farm import TracedFarm
@@ -27,7 +28,7 @@ from adze.core.trace.mended import (
 )
 from adze.core.trace.next_step import NextStep, next_in_search
 from adze.core.trace.predicted import ReadAt
-from adze.core.trace.pulse_base import LS, RODS, adjusted, base
+from adze.core.trace.pulse_base import LS, RODS, base
 from adze.core.trace.suspects import MATERIAL, Suspects, first_log_prior, suspects
 
 _PAIRS_FROM, _PAIRS_EVERY = 5, 4

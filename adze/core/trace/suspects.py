@@ -7,10 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from adze.core.basics.types import Index, Real
+from adze.core.pulse.altered import grassier
 from adze.core.pulse.network import Terminal
 from adze.core.trace.grid import Spot
 from adze.core.trace.predicted import Hypotheses, ReadAt, hypotheses, sizes_of
-from adze.core.trace.pulse_base import CUT, LE, LS, RODS, TraceBase, grassier
+from adze.core.trace.pulse_base import CUT, LE, LS, RODS, TraceBase
 from adze.core.trace.pulse_base import base as base_of
 
 KIND_SHARE = {LS: 0.60, LE: 0.12, CUT: 0.20, RODS: 0.05}

@@ -14,14 +14,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from adze.core.pulse import laplace
-from adze.core.pulse.discharge import discharge_of
+from adze.core.pulse.altered import leakier
 from adze.core.pulse.line import line_model
 from adze.core.pulse.network import Line, Port, Shunt, Terminal, terminals_of
+from adze.core.pulse.one_way import OneWay
 from adze.core.pulse.solver import assembled
 from adze.core.trace.explanation import pieces_beside
 from adze.core.trace.farm import HandSwitch
 from adze.core.trace.next_step import MOST_TRUTHS, drawn_errors
-from adze.core.trace.pulse_base import WINDOW, leakier
+from adze.core.trace.pulse_base import WINDOW
 from adze.core.trace.search import FaultSearch
 from adze.core.trace.suspects import metres_of_hazard
 
@@ -63,6 +64,8 @@ def search_head(search: FaultSearch) -> dict[str, Any]:
         "rods_s": sum(1 / shunt.ohm for shunt in farm.network.shunts if _is_rods(search, shunt)),
         "doubt_rods": farm.doubt.rods,
         "doubt_grass": farm.doubt.grass,
+        "window": [WINDOW.length_s, WINDOW.damping_per_s],
+        "is_one_way": farm.network.source.one_way,
         "rods_port": search.suspects.base.rods_port,
         "grassy": search.learner.grassy,
         "switches": [_switch(search, switch) for switch in farm.switches],
@@ -173,10 +176,12 @@ def _matrix(search: FaultSearch) -> Arrays:
         across = [(a[i], b[j], max(i, j)) for i, j in pairs[1]]
         rows.append([layout.order.place(i, j) if most < groups else -1 for i, j, most in own + across])
     network = grid.network
+    one_way = OneWay(network.source, WINDOW)
     source = [layout.ports[Port(network.source.node, t)] for t in (Terminal.LIVE, Terminal.EARTH)]
     return {
         "whole": np.ascontiguousarray(whole[:, : WINDOW.frequencies]),
-        "push": discharge_of(network.source, WINDOW).push[: WINDOW.frequencies],
+        "push": one_way.push,
+        "series_s": one_way.series_s,
         "source": _whole(np.array(source)),
         "stands": _whole(np.array(rows)),
     }

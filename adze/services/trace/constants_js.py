@@ -15,7 +15,9 @@ from typing import Any, TypeGuard
 _MODULES = (
     "core.log.strand_compare",
     "core.practice.record",
+    "core.pulse.discharge",
     "core.pulse.line",
+    "core.pulse.one_way",
     "core.trace.belief",
     "core.trace.closing",
     "core.trace.explanation",

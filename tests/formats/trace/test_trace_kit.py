@@ -10,16 +10,19 @@ from typing import Any
 import numpy as np
 import pytest
 
+from adze.core.plan.season import Season
 from adze.core.practice.play import question
-from adze.core.practice.simulated_farm import SimulatedFarm
+from adze.core.practice.simulated_farm import HiddenFault, SimulatedFarm, Truth, simulated_farm
 from adze.core.trace.belief import RODS_PLACE, Doubts, TraceReading
 from adze.core.trace.explanation import kinds_told, meaning, open_switch, piece_shares
 from adze.core.trace.grid import Spot
 from adze.core.trace.mended import KINDS, Find
 from adze.core.trace.next_step import NextStep
+from adze.core.trace.plan_farm import farm_of
 from adze.core.trace.search import FaultSearch, begin
 from adze.formats.trace.trace_kit import pack, search_arrays, search_head
 from tests.core.trace.farms import begun, cases, hidden
+from tests.core.trace.test_one_forecast import polywire_line
 
 REPLAY = Path(__file__).parents[2] / "js" / "replay_search.js"
 NEAR = 1e-4
@@ -130,6 +133,15 @@ def test_a_phone_opens_the_switches_that_the_server_does(tmp_path: Path) -> None
     switches = [(step["switch"], step["opens"]) for step in steps if step["what"] == "switch"]
     assert switches
     assert switches[::2] == [(name, True) for name, _ in switches[1::2]]  # each is shut again
+
+
+def test_a_phone_follows_the_stop_of_the_unit_as_the_server_does(tmp_path: Path) -> None:
+    farm = farm_of(polywire_line("tape_20", "mains_3"), Season.USUAL)
+    search = begin(farm)
+    assert search.suspects.base.one_way
+    span = max(farm.network.spans, key=lambda one: one.length_m)
+    hidden_farm = simulated_farm(farm, [HiddenFault("LS", span.id, span.length_m / 2, 900.0)], Truth(), seed=3)
+    compare(search, hidden_farm, tmp_path)
 
 
 def compare(search: FaultSearch, simulated_farm: SimulatedFarm, folder: Path) -> list[dict[str, Any]]:

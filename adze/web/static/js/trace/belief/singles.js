@@ -37,7 +37,7 @@ function lossOf(hypotheses) {
 /** The largest turn of ln kV with ln growth at any node. */
 export function grassinessOf(fence) {
   const turns = Array.from(fence.nodes, (node) => {
-    const [well, grassy] = [fence.volts, fence.grassyVolts].map((volts) =>
+    const [well, grassy] = fence.wellVolts.map((volts) =>
       Math.abs(fence.peaks.one(product(fence.row(volts, fence.live[node]), fence.follow))),
     );
     return well > 0.05 ? Math.abs(Math.log(grassy / well)) / Math.log(GRASSIER) : 0;

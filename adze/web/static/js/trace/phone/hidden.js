@@ -54,7 +54,10 @@ export class HiddenFarm {
   /** The peak of what is read with switches open, A. */
   peakOf(watched, world, turn = (row) => row) {
     const { real, round } = this;
-    return round.truth.unit * real.peaks.one(turn(real.reads(watched, this.parted(world))));
+    const state = this.parted(world);
+    const read = real.reads(watched, state);
+    const left = real.oneWay?.left(real.seen(state.volts, real.across));
+    return round.truth.unit * real.peaks.one(turn(left ? product(read, left) : read));
   }
 
   /** kV as the tester follows. */

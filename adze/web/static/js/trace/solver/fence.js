@@ -5,6 +5,7 @@
 import { pulseBase } from "../constants.js";
 import { shapesOf, solved, substituted } from "./network.js";
 import { addProduct, product } from "./rows.js";
+import { stopOf } from "./stop.js";
 
 export const { LS, LE, CUT, RODS, GRASSIER, PARTED_OHM } = pulseBase;
 
@@ -22,6 +23,8 @@ export class Fence {
     this.packed = kit.packed ?? shapesOf(this.kit, 1);
     Object.assign(this, solved(this.kit, this.packed, { ...moved, grassier: GRASSIER }));
     this.healthy = this.unfaulted();
+    this.across = { ports: Array.from(kit.source), shares: [1, -1], piece: -1, direct: null };
+    Object.assign(this, stopOf(this));
   }
 
   /** The same fence with rods and growth so many times what they are. */

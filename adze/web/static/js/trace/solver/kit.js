@@ -21,4 +21,4 @@ export function unpack(buffer) {
   return found;
 }
 
-const COMPLEX = new Set(["follow", "whole", "push", "admittance", "charge", "leak"]);
+const COMPLEX = new Set(["follow", "whole", "push", "series_s", "admittance", "charge", "leak"]);

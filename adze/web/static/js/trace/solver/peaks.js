@@ -19,6 +19,15 @@ function refined(waves, from, count) {
   return middle + ((after - before) / 4) * shift;
 }
 
+/** A row of spectra times what the unit's stop leaves. */
+function scaleBy(spectra, at, left, from, size) {
+  for (let i = 0; i < size; i += 2) {
+    const [re, im] = [spectra[at + i], spectra[at + i + 1]];
+    spectra[at + i] = re * left[from + i] - im * left[from + i + 1];
+    spectra[at + i + 1] = re * left[from + i + 1] + im * left[from + i];
+  }
+}
+
 export class Peaks {
   /** From the bytes of the assembled module and the table from spectra to instants. */
   static async of(bytes, instants, size) {
@@ -44,7 +53,7 @@ export class Peaks {
   }
 
   /** Peaks of what stands less what each chosen hypothesis drives; `does` has a row for each fault. */
-  of(here, does, { fault, drive, chosen }) {
+  of(here, does, { fault, drive, left, chosen }) {
     const { size, count, spectra, waves } = this;
     const found = new Float64Array(chosen.length);
     for (let first = 0; first < chosen.length; first += ROWS) {
@@ -61,6 +70,7 @@ export class Peaks {
           spectra[at + i] = here[i] - (re * pre - im * pim);
           spectra[at + i + 1] = here[i + 1] - (re * pim + im * pre);
         }
+        if (left) scaleBy(spectra, at, left, h, size);
       }
       this.product(rows, size, count);
       for (let k = 0; k < rows; k++) found[first + k] = refined(waves, k * count, count);

@@ -3,6 +3,7 @@
 import { predicted as figures } from "../constants.js";
 import { CUT, GRASSIER, PARTED_OHM, RODS } from "./fence.js";
 import { product } from "./rows.js";
+import { leftUnder } from "./stop.js";
 
 export const SIZES_OHM = Float64Array.from({ length: 15 }, (_, k) => 20 * 250 ** (k / 14));
 export const { CUT_TIMES, LOG_RODS } = figures;
@@ -32,6 +33,8 @@ export class Hypotheses {
     this.fault = Int32Array.from([0, ...faults]);
     this.sizes = sizes;
     [this.drive, this.worseDrive] = [state, this.worse].map((one) => this.pushed(one, faults, sizes));
+    this.left = leftUnder(fence, state, this.fault, this.drive);
+    this.worseLeft = leftUnder(fence, this.worse, this.fault, this.worseDrive);
     Object.assign(this, { kept: new Map(), seen: new Map(), quickPredictions: new Map(), others: new Map() });
   }
 
@@ -69,23 +72,28 @@ export class Hypotheses {
     return this.kept.get(key);
   }
 
-  peaksOf(here, does, drive, chosen) {
-    return this.fence.peaks.of(here, does, { fault: this.fault, drive, chosen });
+  peaksOf({ here, does }, chosen) {
+    return this.fence.peaks.of(here, does, { fault: this.fault, drive: this.drive, left: this.left, chosen });
+  }
+
+  worsePeaksOf({ worseHere, worseDoes }, chosen) {
+    const how = { fault: this.fault, drive: this.worseDrive, left: this.worseLeft, chosen };
+    return this.fence.peaks.of(worseHere, worseDoes, how);
   }
 
   predictAll(place) {
     const all = everyone(this.count);
     const volts = this.seenAt({ number: place.number, leg: "" });
-    const kv = this.peaksOf(volts.here, volts.does, this.drive, all).map(Math.abs);
-    const rodsKv = this.peaksOf(volts.worseHere, volts.worseDoes, this.worseDrive, all).map(Math.abs);
+    const kv = this.peaksOf(volts, all).map(Math.abs);
+    const rodsKv = this.worsePeaksOf(volts, all).map(Math.abs);
     const { well: healthyKv, grass: grassKv } = this.healthyAt(this.fence.voltsAt(place.number), true);
     if (!place.leg) {
       const none = new Float64Array(this.count).fill(NaN);
       return { kv, amps: none, rodsKv, rodsA: none, grassKv, grassA: 0, healthyKv, healthyA: NaN };
     }
     const own = this.seenAt(place);
-    const amps = this.peaksOf(own.here, own.does, this.drive, all);
-    const rodsA = this.peaksOf(own.worseHere, own.worseDoes, this.worseDrive, all);
+    const amps = this.peaksOf(own, all);
+    const rodsA = this.worsePeaksOf(own, all);
     const { well: healthyA, grass: grassA } = this.healthyAt(this.fence.ampsAt(place.number, place.leg), false);
     return { kv, amps, rodsKv, rodsA, grassKv, grassA, healthyKv, healthyA };
   }
@@ -113,11 +121,11 @@ export class Hypotheses {
 
   fill(quickPrediction, place, missing) {
     const volts = this.seenAs({ number: place.number, leg: "" });
-    const kv = this.peaksOf(volts.here, volts.does, this.drive, missing);
+    const kv = this.peaksOf(volts, missing);
     missing.forEach((h, k) => (quickPrediction.kv[h] = Math.abs(kv[k])));
     if (!place.leg) return;
     const flow = this.seenAs(place);
-    const amps = this.peaksOf(flow.here, flow.does, this.drive, missing);
+    const amps = this.peaksOf(flow, missing);
     missing.forEach((h, k) => (quickPrediction.amps[h] = amps[k]));
   }
 
@@ -125,8 +133,11 @@ export class Hypotheses {
   wellAt(place) {
     const { fence } = this;
     const of = (watched, isVolts) => {
-      const peakOf = (state) => fence.peaks.one(this.scaled(fence.reads(watched, state), isVolts));
-      const [asIs, worse] = [peakOf(this.state), peakOf(this.worse)];
+      const peakOf = (state, left) => {
+        const read = fence.reads(watched, state);
+        return fence.peaks.one(this.scaled(left ? product(read, left.subarray(0, fence.size)) : read, isVolts));
+      };
+      const [asIs, worse] = [peakOf(this.state, this.left), peakOf(this.worse, this.worseLeft)];
       const rods = isVolts ? Math.abs(worse) - Math.abs(asIs) : worse - asIs;
       return { ...this.healthyAt(watched, isVolts), rods };
     };
@@ -137,8 +148,7 @@ export class Hypotheses {
 
   /** kV at a place under all of them, and when well. */
   kvAt(number) {
-    const { here, does } = this.seenAs({ number, leg: "" });
-    const kv = this.peaksOf(here, does, this.drive, everyone(this.count)).map(Math.abs);
+    const kv = this.peaksOf(this.seenAs({ number, leg: "" }), everyone(this.count)).map(Math.abs);
     return { kv, well: this.healthyAt(this.fence.voltsAt(number), true).well };
   }
 
@@ -180,7 +190,7 @@ export class Hypotheses {
   /** The reading of the fence when well, and how it turns with the logarithm of growth. */
   healthyAt(watched, isVolts) {
     const { fence } = this;
-    const both = [fence.healthy.volts, fence.grassyVolts].map((volts) => {
+    const both = fence.wellVolts.map((volts) => {
       const found = fence.peaks.one(this.scaled(fence.seen(volts, watched), isVolts));
       return isVolts ? Math.abs(found) : found;
     });
