@@ -4,7 +4,8 @@ export const strandCompare = {
   ALL_LOW: "All live strands are low alike ({shown}): not one strand, but the branch, the unit or the earth.",
   CUT_SHARE: 0.05,
   EARTH_MORE_KV: 0.3,
-  EARTH_STRAND_LIVE: "The earth strand carries {kv} kV to soil, {well_kv} are expected: a live strand touches it past " +
+  EARTH_STRAND_LIVE:
+    "The earth strand carries {kv} kV to soil, {well_kv} are expected: a live strand touches it past " +
     "here, or its link to the rods or the rods themselves are poor.",
   EARTH_STRAND_WELL: "The earth strand is well ({kv} kV to soil).",
   EARTH_TIMES: 2.0,
@@ -26,7 +27,8 @@ export const record = {
   QUICK: "As quick as every advice.",
   SHOWN: 8,
   SLOW: 1.5,
-  SOMETHING_LEFT: "Something was left. Read again where you mended, then at the far ends: what is still low is another.",
+  SOMETHING_LEFT:
+    "Something was left. Read again where you mended, then at the far ends: what is still low is another.",
   TOO_MANY_READINGS: "Many readings. One at each branch parts the fence; two on the same stretch say nearly the same.",
   WALKING_QUICKER: "Walking all of it had been quicker: the nearest branch first, and look where it usually fails.",
 };
@@ -47,7 +49,7 @@ export const line = {
 export const oneWay = {
   AT_A_TIME: 2048,
   FLOW_STEPS: 97,
-  FLOW_STEP_S: 2.5e-06,
+  FLOW_STEP_S: 2.5e-6,
   REVERSAL_MATTERS: 0.005,
 };
 
@@ -108,7 +110,7 @@ export const mended = {
   GROWN_SHARE: 0.1,
   GROWN_SPREAD: 0.5,
   HISTORY: 30,
-  KINDS: {"LS": 0, "LE": 1, "cut": 2, "grass": 0},
+  KINDS: { LS: 0, LE: 1, cut: 2, grass: 0 },
   LEAST: -14.0,
   LEAST_LOSS: 0.03,
   LOOKS_FADE: 0.7,
@@ -219,7 +221,8 @@ export const sentences = {
   FROM_YOU: "{length} from you",
   GAIN: "The mend brought {gain_kv} kV here{share}. {here}",
   GROWTH_ALONG: "Growth along the fence",
-  GROWTH_REASON: "Growth all along, {likely}: {times}. It is low and takes many amps everywhere: no one place. Cut, " +
+  GROWTH_REASON:
+    "Growth all along, {likely}: {times}. It is low and takes many amps everywhere: no one place. Cut, " +
     "grazed, or the bottom strands off, and it is read here again.",
   GROWTH_TIMES: "about {times} times what the plan expects",
   HERE: "where you stand",
@@ -247,13 +250,14 @@ export const sentences = {
   LOOK_GROWTH: "Look at the growth along the fence",
   LOOK_REASON: "About {share} of it lies within a few steps there; a look is a minute. {listen}",
   LOOK_RODS: "Look at the rods",
-  MAY_STAND_OPEN: "{name} may stand open, or its lead be off: {share} of it lies there. Look at it first; if so, say it" +
+  MAY_STAND_OPEN:
+    "{name} may stand open, or its lead be off: {share} of it lies there. Look at it first; if so, say it" +
     " below, and shut it.",
   NEARLY_SURE: "nearly sure",
   NONE_MATTERS: "none that matters",
   NONE_MISSING: "nothing is missing",
-  NOTHING_EXPLAINS: "No likely fault explains the last reading: check it (place, direction, contact), or there are two " +
-    "faults.",
+  NOTHING_EXPLAINS:
+    "No likely fault explains the last reading: check it (place, direction, contact), or there are two " + "faults.",
   NOTHING_HIDDEN: "nothing was hidden",
   NOTHING_SEEN: "nothing seen",
   NOT_REACHED: "could not be read",
@@ -265,31 +269,38 @@ export const sentences = {
   OF_MISSING: " of the {cost_kv} kV that were missing",
   ONE_STRAND_WANTED: "kV: type what at least one strand shows.",
   OPENED_REASON: "{names} open: kV come back here if it lies past the switch, and stay low if it lies before.",
-  OPEN_REASON: "Then kV are read beside it: without amps a switch tells on which side of it the fault lies. Power " +
+  OPEN_REASON:
+    "Then kV are read beside it: without amps a switch tells on which side of it the fault lies. Power " +
     "off while it is worked; stock past it are without a fence until it is shut.",
   OVER_BACK: "over {amps} A back",
   OVER_KV: "over {low_kv} kV",
   OVER_OUTWARD: "over {amps} A outward",
   READ_AGAIN: "Read again here, at {where}",
-  READ_AGAIN_REASON: "The same place again after a mend: what came back is that fault's worth; what is missing is another.",
+  READ_AGAIN_REASON:
+    "The same place again after a mend: what came back is that fault's worth; what is missing is another.",
   READ_AT: "Read {what} at {where}",
   READ_FED_SIDE: "Read kV at {where}, on the fed side",
   READ_RODS: "Read kV at the rods, fence on",
-  RODS_FIRST: "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. " +
+  RODS_FIRST:
+    "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. " +
     "A minute, no walk along the fence.",
   RODS_LIKELY: "Much speaks for the rods: their volts with the fence loaded decide it.",
-  RODS_LOOK: "clamps, their lead, a rod rusted, pulled or broken. Where all of it is sound their ground has dried " +
+  RODS_LOOK:
+    "clamps, their lead, a rod rusted, pulled or broken. Where all of it is sound their ground has dried " +
     "out: water helps at once, more rods in damp ground for good.",
   RODS_REASON: "The rods, {likely}: {look}",
   RULED_OUT: "ruled out",
   SHUT_REASON: "So that the fence is whole for what is read next. Stock past it are without a fence until then.",
   SHUT_SWITCH: "Shut {name} again",
-  SIDE: {"past": "it lies past here", "before": "it lies before here, or elsewhere", "open": "does not decide"},
+  SIDE: { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" },
   SIDES_REASON: "It parts what is left about {more} to {less}; nothing nearer tells as much for its walk.",
   SIZES_REASON: "It narrows the sizes and kinds that fit, for little walking.",
   SPUR_LINE_WANTED: "Where it joins: choose the line.",
   SPUR_NOTED: "The fence that joins at {where} is on no plan: past it nothing is known, the search goes on.",
-  STAY: {"rods": " The rods stay dry: water them, or plan more in Earth.", "growth": " Growth stays: cut it, graze it, or switch the bottom strands off."},
+  STAY: {
+    rods: " The rods stay dry: water them, or plan more in Earth.",
+    growth: " Growth stays: cut it, graze it, or switch the bottom strands off.",
+  },
   STILL_MISSING: "{left_kv} kV are still missing",
   STOOD_ALL_ALONG: "{name} stood {state} all along",
   STOP: "Stop here",
@@ -301,8 +312,8 @@ export const sentences = {
   SWEEP_ORDER: "first {lines}, then the rest",
   SWEEP_REASON: "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
   SWITCH_GONE: "A switch since removed",
-  TOLD_OTHERWISE: "{name} was told {told}; the last reading fits it {fits}. Look at it first, and say below how it " +
-    "stood.",
+  TOLD_OTHERWISE:
+    "{name} was told {told}; the last reading fits it {fits}. Look at it first, and say below how it " + "stood.",
   UNDER_BACK: "under {amps} A back, or outward",
   UNDER_KV: "under {high_kv} kV",
   UNDER_OUTWARD: "under {amps} A outward, or back",
