@@ -126,13 +126,16 @@ def _one(kind: ChangeKind, value: str, built: Built | None = None) -> tuple[Chan
 def candidates_of(plan: Plan, finding: Finding) -> Iterator[tuple[Candidate, ...]]:
     """Groups of alike changes that may raise a finding of Volts, from the least up; the line alone first."""
     if finding.animal is not None and finding.place is not None and len(plan.runs) > 1:
-        yield from _on_one_line(run_of(plan, finding.place.run))
+        run = run_of(plan, finding.place.run)
+        yield from _on_one_line(run, is_netting=bool(fence_at(plan, run.id).view.netting))
     yield from _candidates(plan, _fence_of(plan, finding))
 
 
-def _on_one_line(run: Run) -> Iterator[tuple[Candidate, ...]]:
-    """What builds the line alone otherwise that falls short."""
+def _on_one_line(run: Run, *, is_netting: bool) -> Iterator[tuple[Candidate, ...]]:
+    """What builds the line alone otherwise that falls short; netting takes no other strands."""
     for what, words, pace in _LINE_WAYS:
+        if is_netting and what != "mesh":
+            continue
         title = f"{words} on {run.name} alone"
         yield (Candidate(_one(ChangeKind.LINE, f"{run.id}:{what}"), title, length_m(run) / pace),)
 

@@ -1,15 +1,18 @@
 """How a tester's reading stands to what was forecast at its place, and to what the animals want."""
 
+import math
 from dataclasses import dataclass
 
 from adze.core.basics.rounding import significant
 from adze.core.basics.status import Status
 from adze.core.basics.units import band_words, kv_words
+from adze.core.log.level import METER_KV, METER_SHARE
 
 # An earth strand's rise follows the soil: half to twice is common; below 0.3 kV a tester says little. Trade practice.
 EARTH_SPREAD, EARTH_LEAST_KV = 2.0, 0.3
 # A reading this share of the likely kV below the band fails; less is marginal. Of the order of a tester's own error.
 FAR_BELOW_SHARE = 0.15
+NINE_IN_TEN = 1.645  # standard deviations to either side that hold nine of ten
 _READ_ALIKE_KV = 0.05  # what a display of one decimal cannot show
 
 _ALONE_WHY = {
@@ -20,7 +23,7 @@ _ALONE_WHY = {
 
 @dataclass(frozen=True)
 class Expected:
-    """kV forecast at a place: the likely figure, and the lowest and highest that the guesses allow."""
+    """kV forecast at a place: the likely figure, and what nine good readings in ten lie between."""
 
     low: float
     likely: float
@@ -38,6 +41,15 @@ class ReadingVerdict:
 
     status: Status
     says: str
+
+
+def with_tester(low_kv: float, likely_kv: float, high_kv: float) -> Expected:
+    """Nine good readings in ten: what soil and growth leave open (the ends of a band), with the tester's own error."""
+    error_kv = NINE_IN_TEN * math.hypot(METER_SHARE * likely_kv, METER_KV)
+    below, above = max(0.0, likely_kv - low_kv), max(0.0, high_kv - likely_kv)
+    return Expected(
+        max(0.0, likely_kv - math.hypot(below, error_kv)), likely_kv, likely_kv + math.hypot(above, error_kv)
+    )
 
 
 NOT_FORECAST = ReadingVerdict(Status.UNKNOWN, "Nothing was forecast.")

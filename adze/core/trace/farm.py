@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from adze.core.basics.types import Real
 from adze.core.pulse.network import Link, Network
 
 PACE_M_PER_MIN = 60.0
@@ -98,7 +99,8 @@ class TracedFarm:
 
     `response_s` is the tester's time constant and `kv_scale` its adjustment; `hazards` by span; `switches` are those
     that are shut while the fence is whole; `spurs` are where fence joins of which nothing is known, each a span and
-    metres from its a.
+    metres from its a. `shown`: where strands are apart, what a tester on those that are read shows of what all of them
+    have as one conductor: by span metres from its a, and shares.
     """
 
     network: Network
@@ -114,3 +116,4 @@ class TracedFarm:
     kv_scale: float = 1.0
     switches: tuple[HandSwitch, ...] = ()
     spurs: tuple[tuple[str, float], ...] = ()
+    shown: Mapping[str, tuple[Real, Real]] = field(default_factory=dict)

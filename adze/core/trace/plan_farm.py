@@ -7,8 +7,10 @@ import numpy as np
 from shapely import Point
 from shapely.geometry.base import BaseGeometry
 
+from adze.core.basics.types import Real
 from adze.core.energizer.tester import adjustment
 from adze.core.forecast.circuit import ENERGIZER, Circuit, circuit
+from adze.core.forecast.volts import solved
 from adze.core.ground.lines import point_at, run_of, shape_of
 from adze.core.ground.places import Place as FencePlace
 from adze.core.ground.wiring import Piece, can_part, wiring
@@ -17,7 +19,9 @@ from adze.core.plan.ground import Gate, Switch
 from adze.core.plan.scalars import Position
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
+from adze.core.pulse import laplace
 from adze.core.pulse.network import STRANDS, Network, Port, Span, StrandLine, Terminal, WireLine
+from adze.core.pulse.solver import solve_pulse
 from adze.core.trace.farm import HandSwitch, Hazard, Meter, TracedFarm, Track
 from adze.core.trace.grid import Grid, Spot
 
@@ -26,6 +30,7 @@ _ROUGH_GROUND = 1.1  # a way over ground is longer than the crow's
 _NEIGHBOURS = 5
 _UNDER_TREES_M, _MANY_TREES = 12.0, 0.25
 _TREES = frozenset({"tree", "wood"})
+_SHOWN_EVERY_M, _LEAST_KV = 25.0, 0.05
 
 
 def farm_of(
@@ -43,8 +48,9 @@ def farm_of(
     home = plan.energizer_at or plan.runs[0].points[0]
     nodes[ENERGIZER] = home
     hazards = {span: _hazard(plan, piece, (found_before or {}).get(span, 0)) for span, piece in pieces.items()}
+    as_one = _as_one(whole)
     return TracedFarm(
-        _as_one(whole),
+        as_one,
         ENERGIZER,
         _tracks(nodes),
         hazards,
@@ -52,7 +58,23 @@ def farm_of(
         kv_scale=adjustment(plan.tester.response_s),
         meter=Meter(shows_amps=shows_amps),
         switches=_switches(plan, list(pieces.values())),
+        shown=_shown(plan, season, as_one) if whole.groups else {},
     )
+
+
+def _shown(plan: Plan, season: Season, as_one: Network) -> dict[str, tuple[Real, Real]]:
+    """What strands that are apart show of what they would have as one conductor, by span.
+
+    What grows leaks mostly from the lowest strand: where it is apart, those above keep more.
+    """
+    apart = solved(plan, Weather(season))
+    joined = replace(apart, circuit=replace(apart.circuit, groups={}), solution=solve_pulse(as_one, laplace.FAST))
+    found: dict[str, tuple[Real, Real]] = {}
+    for piece in apart.circuit.pieces:
+        at_m = np.linspace(0.0, piece.length_m, max(2, round(piece.length_m / _SHOWN_EVERY_M) + 1))
+        own, one = (sides.shown_kv(sides.solution.along(piece.span, at_m)[1][:, 0]) for sides in (apart, joined))
+        found[piece.span] = at_m, np.where(one > _LEAST_KV, own / np.maximum(one, _LEAST_KV), 1.0)
+    return found
 
 
 def _switches(plan: Plan, pieces: list[Piece]) -> tuple[HandSwitch, ...]:

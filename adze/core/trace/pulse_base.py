@@ -98,7 +98,8 @@ class State:
 class TraceBase:
     """A farm's healthy fence solved once; `grassy_v` are its volts with more growth, `rods_port` the earth terminal.
 
-    `across` are the volts between the unit's terminals; `one_way` is None where its stop hardly matters.
+    `across` are the volts between the unit's terminals; `shown` (P,) is what a tester shows at each place of the volts
+    there, 1 where no strands are apart; `one_way` is None where its stop hardly matters.
     """
 
     farm: TracedFarm
@@ -112,6 +113,7 @@ class TraceBase:
     rods_port: int
     grassy_v: Complex
     across: Observed
+    shown: Real
     one_way: OneWay | None = None
 
     @cached_property
@@ -264,8 +266,9 @@ class TraceBase:
 
     def volts_at(self, place: int) -> Observed:
         """kV of the live strands to soil at a place; -1: of the rods."""
-        ports = self.live[[place]] if place >= 0 else np.array([self.rods_port])
-        return Observed(ports, _plain(1))
+        if place < 0:
+            return Observed(np.array([self.rods_port]), _plain(1))
+        return Observed(self.live[[place]], _plain(1) * self.shown[place])
 
     def amps_at(self, place: int, leg: str) -> Observed:
         """Amps in the live strands at a place, in the piece of a leg that begins or ends there, from its span's a."""
@@ -360,7 +363,9 @@ def base(farm: TracedFarm, where: Grid) -> TraceBase:
     unsolved = State(volts, _plain(0), _plain(0), rods_ohm)
     ends = np.array([solution.ports[Port(farm.network.source.node, Terminal.LIVE)], source_earth])
     across = Observed(ends, np.concatenate([_plain(1), -_plain(1)]))
-    made = TraceBase(farm, where, solution, factors, live, earth, faults, unsolved, source_earth, grassy, across)
+    made = TraceBase(
+        farm, where, solution, factors, live, earth, faults, unsolved, source_earth, grassy, across, _shown(where, farm)
+    )
     sees = np.empty_like(faults.held)
     for f in range(len(faults.kind)):
         column = made.column(faults.ports[f], faults.shares[f], ())
@@ -368,6 +373,15 @@ def base(farm: TracedFarm, where: Grid) -> TraceBase:
         sees[f] = faults.held[f] - own if faults.kind[f] == CUT else own
     found = replace(made, healthy=State(volts, made.at_faults(volts), sees, rods_ohm))
     return _with_stop(found)
+
+
+def _shown(where: Grid, farm: TracedFarm) -> Real:
+    """What a tester shows at each place of the volts of all strands as one, (P,)."""
+    found = np.ones(len(where.spots))
+    for k, spot in enumerate(where.spots):
+        if spot.span in farm.shown:
+            found[k] = np.interp(spot.at_m, *farm.shown[spot.span])
+    return found
 
 
 def _with_stop(base: TraceBase) -> TraceBase:

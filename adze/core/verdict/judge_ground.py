@@ -16,6 +16,8 @@ from adze.core.verdict.surroundings.siting import judge_siting
 from adze.core.verdict.wired.gates import judge_gates
 from adze.core.verdict.wired.layout import judge_layout
 
+_BURNS = ("moderate", "heavy")  # growth that stands dry in a drought
+
 
 def judge_ground(plan: Plan) -> Verdict:
     """How the lines meet and are fed, what stands beside them, and how the ground lies under them."""
@@ -89,6 +91,11 @@ def _relief(plan: Plan) -> Iterator[Finding]:
 def _cautions(plan: Plan) -> tuple[str, ...]:
     kinds = {mark.kind for mark in plan.landmarks}
     notes = []
+    if plan.grass in _BURNS:
+        notes.append(
+            "Dry growth on a live strand can catch fire from a spark. In weeks of fire danger cut it a metre wide "
+            "along the line, switch the bottom strands off, and keep to the local fire rules."
+        )
     if "path" in kinds:
         notes.append(
             "Beside a public path: signs readable from both sides at most 100 m apart, a way round or a safe gate, no "

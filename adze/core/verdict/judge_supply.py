@@ -216,7 +216,8 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
         yield _finding(
             "Lightning diverter",
             Status.MARGINAL,
-            "None stands between the energizer and the fence: a strike on the line goes through the unit.",
+            "None stands between the energizer and the fence: a strike on the line goes through the unit. The kV of "
+            "the forecast are the same with one.",
             "Set one at the feed, its earth on rods of its own or at the farthest of these.",
             action=Action(ActionKind.DIVERTER, ()),
         )

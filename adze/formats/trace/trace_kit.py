@@ -120,6 +120,7 @@ def search_arrays(search: FaultSearch) -> Arrays:
         "columns": _whole(order.columns),
         "target_starts": _whole(order.target_starts),
         "targets": _whole(order.targets),
+        "shown": base.shown,
         "live": _whole(base.live),
         "earth": _whole(base.earth),
         "kind": faults.kind.astype(np.int8),

@@ -22,7 +22,7 @@ from adze.core.ground.lines import length_m, run_of
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.routes import Route, heights_along, marks_along, routes
 from adze.core.ground.soil_areas import soil_of
-from adze.core.log.reading_judgement import Expected
+from adze.core.log.reading_judgement import Expected, with_tester
 from adze.core.plan.constructions import every_fence, fence_at
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import stands_open
@@ -171,7 +171,7 @@ def expected_at(plan: Plan, season: Season, place: Place) -> Expected:
     trace = next(t for t in judgement_of(plan).volts[season].traces if t.run == place.run)
     likely = float(np.interp(place.at_m, trace.at_m, trace.live_kv))
     low, high = _band(plan, season).live_at(place)
-    return Expected(min(low, likely), likely, max(high, likely))
+    return with_tester(low, likely, high)
 
 
 def amps_at(plan: Plan, season: Season, place: Place) -> float:
@@ -210,6 +210,7 @@ def stand_json(plan: Plan, season: Season, run_id: str, at_m: float, strand: int
         "cm": chosen.cm,
         "kv_soil": read_words(plan, reads),
         "kv_earth": read_words(plan, probe.between_kv) if trace.has_earth else None,
+        "earth_strand_kv": read_words(plan, probe.earth_kv) if trace.has_earth else None,
         "apart": _apart_json(plan, trace, place.at_m),
         "true_kv": kv_words(probe.true_kv),
         "pulse_a": round(probe.pulse_a, 1),

@@ -49,6 +49,8 @@ def fit_words(plan: Plan, fit: Fit) -> dict[str, Any]:
         "readings": known.readings,
         "before": kv_words(fit.before_kv),
         "after": kv_words(fit.after_kv),
+        "tester": figure_words(fit.tester) if fit.is_tester_off else "",
+        "doubtful": [(season.value, other.value) for season, other in fit.doubtful],
         "misfits": [
             {
                 "where": place_words(plan, sample.place),

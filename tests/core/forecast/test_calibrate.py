@@ -1,5 +1,7 @@
 """Readings teach soil and growth, within bounds, and tell what they cannot teach."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -82,3 +84,18 @@ def test_amps_teach_too() -> None:
     without, with_amps = (calibrate(farm(), [pair[i] for pair in rows]) for i in (0, 1))
     assert with_amps.calibration.leak_spread < without.calibration.leak_spread
     assert with_amps.calibration.leak_factor == pytest.approx(2.2, rel=0.25)
+
+
+@pytest.mark.parametrize("share", [0.5, 0.8, 1.25])
+def test_a_tester_that_is_off_teaches_no_growth(share: float) -> None:
+    fit = calibrate(farm(), [replace(row, kv=share * row.kv) for row in readings(farm())])
+    assert fit.tester == pytest.approx(share, rel=0.03)
+    assert fit.is_tester_off
+    assert fit.calibration.leak_factor == pytest.approx(1, abs=0.1)
+    assert fit.misfits == ()
+
+
+def test_wet_readings_kept_as_usual_are_questioned() -> None:
+    wet = [replace(row, season=Season.USUAL) for row in readings(farm()) if row.season is Season.WET]
+    assert calibrate(farm(), wet).doubtful == ((Season.USUAL, Season.WET),)
+    assert calibrate(farm(), readings(farm(), noise=0.03)).doubtful == ()

@@ -1,9 +1,18 @@
 """A reading against the band of its day: inside, below by little and by much, above."""
 
+import numpy as np
 import pytest
 
 from adze.core.basics.status import Status
-from adze.core.log.reading_judgement import Expected, expected_earth_rise, judge_earth, judge_live
+from adze.core.log.level import METER_KV, METER_SHARE
+from adze.core.log.reading_judgement import (
+    NINE_IN_TEN,
+    Expected,
+    expected_earth_rise,
+    judge_earth,
+    judge_live,
+    with_tester,
+)
 
 BAND = Expected(4.0, 5.0, 6.0)
 
@@ -28,3 +37,13 @@ def test_an_earth_strand_may_rise_to_twice_its_forecast_and_by_what_a_tester_can
     assert expected_earth_rise(0.1).high == pytest.approx(0.4)
     assert judge_earth(2.0, expected_earth_rise(1.0)).status is Status.HOLDS
     assert judge_earth(2.1, expected_earth_rise(1.0)).status is Status.FAILS
+
+
+@pytest.mark.parametrize(("likely", "share"), [(0.8, 0.02), (3.0, 0.05), (8.0, 0.0), (8.0, 0.15)])
+def test_nine_good_readings_in_ten_lie_in_the_band(likely: float, share: float) -> None:
+    draw = np.random.default_rng(5)
+    fence = likely * (1 + share / NINE_IN_TEN * draw.standard_normal(4000))
+    read = fence * (1 + METER_SHARE * draw.standard_normal(4000)) + METER_KV * draw.standard_normal(4000)
+    band = with_tester(likely * (1 - share), likely, likely * (1 + share))
+    inside = np.mean((read >= band.low) & (read <= band.high))
+    assert inside == pytest.approx(0.9, abs=0.02)

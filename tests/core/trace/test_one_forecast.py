@@ -18,6 +18,7 @@ from adze.core.trace.plan_farm import farm_of, fence_place
 from adze.core.trace.predicted import ReadAt, hypotheses
 from adze.core.trace.pulse_base import LS, base
 from adze.core.trace.search import begin
+from adze.core.trace.suspects import every_single
 from adze.demo.farms import DEMO_FARMS, DemoFarm
 
 # What a line of one length and unit is built of, and how far the search may be from the card, as a share.
@@ -26,8 +27,7 @@ FENCES = {
     "tape": ("tape_20", "mains_3", "along", 0.01),
     "steel wire": ("steel_25", "mains_3", "along", 0.01),
     "steel wire, strands joined near the unit": ("steel_25", "mains_3", "near", 0.01),
-    # One conductor stands for strands that drop apart along 3.3 km of 3.8 ohm a metre.
-    "stainless polywire, strands apart": ("poly_steel_6", "mains_10", "none", 0.035),
+    "stainless polywire, strands apart": ("poly_steel_6", "mains_10", "none", 0.01),
 }
 
 
@@ -55,12 +55,11 @@ def shares_off(plan: Plan, season: Season) -> float:
     """The largest share by which the search's kV differ from the card's at any place."""
     farm = farm_of(plan, season)
     where = grid(farm)
-    found = base(farm, where)
+    every = every_single(base(farm, where))
     placed = [(k, fence_place(plan, where, k)) for k in range(len(where.spots))]
     at = [(k, place) for k, place in placed if place is not None]
-    rows = np.array([k for k, _ in at])
     card = np.array(readings_at(solved(plan, Weather(season)), tuple(place for _, place in at))[0])
-    own = np.abs(found.peaks(found.well_volts[0][found.live[rows]] * found.follow))
+    own = np.array([every.kv_at(k, np.array([0]))[1] for k, _ in at])
     return float(np.abs(own / card - 1).max())
 
 

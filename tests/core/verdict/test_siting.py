@@ -7,6 +7,7 @@ from adze.core.basics.status import Status
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Stage
 from adze.core.verdict.findings import Finding, Verdict
+from adze.core.verdict.judge import judge
 from adze.core.verdict.judge_ground import judge_ground
 from adze.core.verdict.surroundings.overhead import line_clear_m
 from adze.core.verdict.surroundings.siting import judge_rod_siting, sign_places
@@ -216,3 +217,31 @@ def test_a_plain_short_line_holds() -> None:
     verdict = judge_ground(simple_plan(runs=[STEM]))
     assert isinstance(verdict, Verdict)
     assert verdict.status is Status.HOLDS
+
+
+def test_a_line_over_a_stream_is_told_with_what_a_flood_does() -> None:
+    stream = {"id": "s", "kind": "stream", "name": "Mill brook", "points": [[400, -50], [400, 50]]}
+    (found,) = (f for f in judge(simple_plan(landmarks=[stream])).verdicts[Stage.GROUND].findings if "water" in f.title)
+    assert found.status is Status.MARGINAL
+    assert found.place
+    assert found.place.at_m == pytest.approx(400, abs=1)
+    pond = {"id": "p", "kind": "water", "name": "Pond", "points": [[400, -50], [430, -50], [430, 50], [400, 50]]}
+    (over,) = (f for f in judge(simple_plan(landmarks=[pond])).verdicts[Stage.GROUND].findings if "water" in f.title)
+    assert over.figure == "30 m"
+    beside = stream | {"points": [[400, 5], [400, 50]]}
+    titles = [f.title for f in judge(simple_plan(landmarks=[beside])).verdicts[Stage.GROUND].findings]
+    assert "Line over water" not in titles
+
+
+@pytest.mark.parametrize(("away_m", "status"), [(3.0, Status.FAILS), (4.9, Status.FAILS), (6.2, Status.MARGINAL)])
+def test_rods_close_to_a_telephone_cable_fail(away_m: float, status: Status) -> None:
+    cable = {"id": "c", "kind": "buried", "name": "Telephone", "points": [[-50, 30 + away_m], [50, 30 + away_m]]}
+    plan = simple_plan(landmarks=[cable], rods={"count": 1, "position": (0.0, 30.0)})
+    found = [f for f in judge(plan).verdicts[Stage.EARTH].findings if f.title.startswith("Rods near")]
+    assert [f.status for f in found] == [status]
+
+
+@pytest.mark.parametrize(("grass", "warned"), [("none", False), ("light", False), ("moderate", True), ("heavy", True)])
+def test_dry_growth_on_the_strands_is_a_caution_of_fire(grass: str, warned: bool) -> None:
+    cautions = judge(simple_plan(grass=grass)).verdicts[Stage.GROUND].cautions
+    assert any("fire" in caution for caution in cautions) is warned

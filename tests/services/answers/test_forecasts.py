@@ -53,6 +53,7 @@ def test_the_card_tells_the_place_the_strand_and_what_is_fixed(hallow: Plan) -> 
     assert card["fixed"] == ["Lane gate (gate)"]
     assert (card["strand"], card["strands"], card["role"]) == (3, 4, "live")
     assert card["kv_earth"] is None
+    assert card["earth_strand_kv"] is None
     assert {t["animal"] for t in card["touches"]} == {"ewe", "beef cow"}
     past_the_end = forecasts.stand_json(hallow, Season.WET, "maylane", 9e9, 99)
     assert past_the_end["strand"] == 4

@@ -29,6 +29,7 @@ from adze.core.verdict.surroundings.lead_out import judge_lead_out
 from adze.core.verdict.surroundings.overhead import judge_overhead
 from adze.core.verdict.surroundings.passing import judge_narrow_corners, judge_passing
 from adze.core.verdict.surroundings.unit_site import judge_unit_site
+from adze.core.verdict.surroundings.water import WATERS, judge_water
 
 NEIGHBOUR_M = 0.5  # a strip that a mower takes and that nobody reaches over
 OTHER_FENCE_M = 2.5  # nobody touches strands of two energizers at once
@@ -37,6 +38,7 @@ TREE_M = 3.0  # branches fall on the strands
 _WAYS = ("road", "track", "path")
 SIGNS_WITHIN_M = {"path": PATH_NEAR_M, "road": 10.0}  # of what the public uses
 _CROSSED_WITHIN_M = 12.0
+_CABLE_SHARE = 0.5  # of the usual distance to a cable in the ground: nearer fails
 _CLIMBABLE = ("step", "building", "hutch", "rock", "yard")
 
 
@@ -99,6 +101,8 @@ def _beside(plan: Plan) -> Iterator[Finding]:
             )
         elif mark.kind == "tree" and not is_ringed(plan, mark):
             yield from _near(plan, mark, shape, TREE_M, Status.MARGINAL, "Branches over the line", _TREE)
+        if mark.kind in WATERS:
+            yield from judge_water(plan, mark, shape)
         if mark.kind in _WAYS:
             yield from _crossed_way(plan, mark, shape)
         if mark.kind in SIGNS_WITHIN_M and len(mark.points) > 1:
@@ -273,6 +277,11 @@ def rods_shape(plan: Plan) -> BaseGeometry | None:
     return MultiPoint(at) if at else None
 
 
+def _is_too_near(kind: str, away_m: float, clear_m: float) -> bool:
+    """Whether rods are so near that people on a supply or a telephone would feel the pulse."""
+    return kind == "supply_earth" or (kind == "buried" and away_m < _CABLE_SHARE * clear_m)
+
+
 def judge_rod_siting(plan: Plan) -> Iterator[Finding]:
     """Rods near supply earths, pipes, buildings, water; those at the energizer and those along the line."""
     fields: list[tuple[str, BaseGeometry, Place | None]] = []
@@ -290,7 +299,7 @@ def judge_rod_siting(plan: Plan) -> Iterator[Finding]:
                 yield Finding(
                     Stage.EARTH,
                     f"Rods near {landmark_kinds()[mark.kind].label.lower()}",
-                    Status.FAILS if mark.kind == "supply_earth" else Status.MARGINAL,
+                    Status.FAILS if _is_too_near(mark.kind, away, clear) else Status.MARGINAL,
                     f"{name} stand{'s' * (place is not None)} {short_words(plan, away)} from "
                     f"{name_of(mark)}: its earth and "
                     "pipes would carry the pulse.",

@@ -17,6 +17,12 @@ function rowsOf(card) {
     rows.append(el("div", { class: "row2" }, el("span", {}, left), el("span", {}, ...right)));
   row("Leak still to come", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
   row("A tester shows at its peak", `${card.pulse_a} A`);
+  if (card.earth_strand_kv !== null)
+    row(
+      "Earth strand, to soil",
+      `${card.earth_strand_kv} kV`,
+      el("span", { class: "soft" }, "lost on it and at the rods"),
+    );
   row("The pulse's true peak, to soil", `${card.true_kv} kV`);
   for (const own of card.apart) {
     const words = own.fed ? "apart from the others" : "fed by nothing: what couples over";

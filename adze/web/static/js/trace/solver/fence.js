@@ -23,7 +23,6 @@ export class Fence {
     this.packed = kit.packed ?? shapesOf(this.kit, 1);
     Object.assign(this, solved(this.kit, this.packed, { ...moved, grassier: GRASSIER }));
     this.healthy = this.unfaulted();
-    this.across = { ports: Array.from(kit.source), shares: [1, -1], piece: -1, direct: null };
     Object.assign(this, stopOf(this));
   }
 
@@ -177,7 +176,8 @@ export class Fence {
 
   /** kV of the live strands to soil at a place; -1: of the rods. */
   voltsAt(place) {
-    return { ports: [place >= 0 ? this.live[place] : this.rods_port], shares: [1], piece: -1, direct: null };
+    const ports = [place >= 0 ? this.live[place] : this.rods_port];
+    return { ports, shares: [this.shown?.[place] ?? 1], piece: -1, direct: null };
   }
 
   /** Amps in the live strands at a place, in the piece of a leg that begins or ends there, from its span's a. */

@@ -14,16 +14,17 @@ function productRows(matrix, factor) {
 
 /** The unit's stop where the kV of the fence when well show it somewhere (else null), and the volts that it leaves. */
 export function stopOf(fence) {
-  const free = { oneWay: null, wellVolts: [fence.volts, fence.grassyVolts] };
+  const across = { ports: Array.from(fence.kit.source), shares: [1, -1], piece: -1, direct: null };
+  const free = { across, oneWay: null, wellVolts: [fence.volts, fence.grassyVolts] };
   if (!fence.kit.is_one_way) return free;
   const oneWay = new OneWay(fence.kit);
-  const wellVolts = free.wellVolts.map((volts) => productRows(volts, oneWay.left(fence.seen(volts, fence.across))));
+  const wellVolts = free.wellVolts.map((volts) => productRows(volts, oneWay.left(fence.seen(volts, across))));
   const kvOf = (volts, unknown) => Math.abs(fence.peaks.one(product(fence.row(volts, unknown), fence.follow)));
   const matters = fence.live.some((unknown) => {
     const kv = unknown < 0 ? 0 : kvOf(fence.volts, unknown);
     return kv > pulseBase.LEAST_SHOWN_KV && Math.abs(kvOf(wellVolts[0], unknown) - kv) > figures.REVERSAL_MATTERS * kv;
   });
-  return matters ? { oneWay, wellVolts } : free;
+  return matters ? { across, oneWay, wellVolts } : free;
 }
 
 /** What it leaves of every volt and amp under faults that drive so much on top of a state; null where it is not. */
