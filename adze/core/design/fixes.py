@@ -6,6 +6,7 @@ on the list helps and names the nearest tries, or is a matter for the field or t
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import islice
 
 from adze.core.advice.earth_here import EarthHere
 from adze.core.advice.plan_changes import Change, ChangeKind, apply_remedy
@@ -114,25 +115,44 @@ def open_findings(judgement: Judgement) -> tuple[Finding, ...]:
     return tuple(sorted((f for f in found if not f.repeats), key=lambda f: f.severity, reverse=True))
 
 
-def answer(plan: Plan, judgement: Judgement, finding: Finding, *, keepers: bool = True) -> FindingAnswer:
-    """The fixes of a finding: each candidate tried on the plan and judged whole; the keeper's doings only if asked."""
-    base = bill(plan).total if plan.runs else 0.0
+def answer(
+    plan: Plan, judgement: Judgement, finding: Finding, *, keepers: bool = True, only_best: bool = False
+) -> FindingAnswer:
+    """The fixes of a finding: each candidate tried on the plan and judged whole; the keeper's doings only if asked.
+
+    With `only_best` they are judged from the cheapest on, up to the first that is enough.
+    """
+    made = [_made(plan, one) for one in islice(tries(plan, finding), _MOST_TRIES) if keepers or not one.is_keepers]
     found: list[Fix] = []
-    for number, one in enumerate(tries(plan, finding)):
-        if number >= _MOST_TRIES:
+    for change in sorted(filter(None, made), key=lambda change: change.worth if only_best else 0.0):
+        found.append(_judged(judgement, finding, change))
+        if only_best and found[-1].is_enough:
             break
-        if one.is_keepers and not keepers:
-            continue
-        fix = tried(plan, judgement, finding, one, base)
-        if fix is not None:
-            found.append(fix)
     helps = [fix for fix in found if fix.is_enough or rank(fix.status) < rank(finding.status) or fix.effect]
     ordered = sorted(helps, key=lambda fix: (not fix.is_enough, len(fix.worse), rank(fix.status), fix.worth))
     return FindingAnswer(finding, tuple(ordered), "" if helps else finding.mend)
 
 
-def tried(plan: Plan, judgement: Judgement, finding: Finding, one: Try, base: float) -> Fix | None:
+@dataclass(frozen=True)
+class _Made:
+    """A change made on the plan, and what it adds to the parts list."""
+
+    one: Try
+    plan: Plan
+    money: float
+
+    @property
+    def worth(self) -> float:
+        return self.money + HOUR_WORTH * self.one.hours
+
+
+def tried(plan: Plan, judgement: Judgement, finding: Finding, one: Try) -> Fix | None:
     """One change on the plan; None where it cannot be made or changes nothing."""
+    made = _made(plan, one)
+    return _judged(judgement, finding, made) if made else None
+
+
+def _made(plan: Plan, one: Try) -> _Made | None:
     try:
         changed = apply_remedy(plan, one.key)
     except ValueError:
@@ -141,22 +161,26 @@ def tried(plan: Plan, judgement: Judgement, finding: Finding, one: Try, base: fl
         len(fence_of(b.view)) > MOST_STRANDS and not b.view.netting for b in every_fence(changed)
     ):
         return None
-    after = judge(changed)
+    base = bill(plan).total if plan.runs else 0.0
+    return _Made(one, changed, round(bill(changed).total - base, 2) if changed.runs else 0.0)
+
+
+def _judged(judgement: Judgement, finding: Finding, made: _Made) -> Fix:
+    one, after = made.one, judge(made.plan)
     own = same_finding(after, finding)
     status = own.status if own else Status.HOLDS
     effect = f"{finding.figure} → {own.figure}" if own and own.figure and own.figure != finding.figure else ""
-    money = bill(changed).total - base if changed.runs else 0.0
     worse = worsened(judgement, after)
     return Fix(
         one.key,
         one.title,
         status,
         effect,
-        round(money, 2),
+        made.money,
         one.hours,
         worse,
         one.note,
-        changed,
+        made.plan,
         after,
         _gain(finding, own),
     )

@@ -4,7 +4,6 @@ from dataclasses import dataclass, replace
 
 from adze.core.advice.remedies import MISHAP_HOURS
 from adze.core.basics.status import Status
-from adze.core.build.parts import bill
 from adze.core.design.fixes import FindingAnswer, Fix, Try, answer, open_findings, tried
 from adze.core.plan.document import Plan
 from adze.core.verdict.actions import setting
@@ -54,10 +53,10 @@ def mend_everything(plan: Plan, most_rounds: int = MOST_ROUNDS) -> Mended:
         if not waiting:
             break
         finding = waiting[0]
-        found = answer(plan, judgement, finding, keepers=False)
+        found = answer(plan, judgement, finding, keepers=False, only_best=True)
         fix = found.best or _step_towards(found, judgement)
         if fix is None and finding.status is Status.FAILS:
-            found = answer(plan, judgement, finding)
+            found = answer(plan, judgement, finding, only_best=True)
             fix = found.best or _step_towards(found, judgement)
         if fix is None:
             stuck[_name(finding)] = found
@@ -79,7 +78,7 @@ def _undone(plan: Plan, judgement: Judgement) -> tuple[Finding, Fix] | None:
     one = Try(
         setting("plan", what_ifs="").key, "Mend what was set to have gone wrong", MISHAP_HOURS * len(plan.what_ifs)
     )
-    fix = tried(plan, judgement, worst, one, bill(plan).total)
+    fix = tried(plan, judgement, worst, one)
     return (worst, fix) if fix else None
 
 
