@@ -74,5 +74,14 @@ def open_demo(begin_transaction: BeginTransaction, caller: Caller, most_an_hour:
         return admit_visitor(connection, account, caller)
 
 
+def open_trial(begin_transaction: BeginTransaction, caller: Caller, most_an_hour: int = 1000) -> tuple[Key, int]:
+    """An account for a visitor with one farm and a blank plan, the key to its browser, and the plan. Raises Busy."""
+    with begin_transaction() as connection:
+        account = make_visitor(connection, caller, most_an_hour)
+        farm = add_farm(connection, account_id=account.id, name="My farm")
+        plan = begin_plan(connection, farm_id=farm.id, name="First fence", made_by=account.id)
+        return admit_visitor(connection, account, caller), plan
+
+
 if __name__ == "__main__":
     FILE.write_bytes(_ADAPTER.dump_json(tuple(computed(farm) for farm in DEMO_FARMS), indent=1) + b"\n")

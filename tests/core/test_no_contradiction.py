@@ -136,8 +136,8 @@ def remedies_told(plan: Plan, judged: Judgement) -> Iterator[str]:
 
 def fixes_told(plan: Plan, judged: Judgement) -> Iterator[str]:
     """A fix called enough, done, with its cost."""
-    for finding in open_findings(judged)[:2]:
-        best = answer(plan, judged, finding).best
+    for finding in open_findings(judged)[:1]:
+        best = answer(plan, judged, finding, only_best=True).best
         if best is None:
             continue
         after = judge(best.plan)

@@ -6,6 +6,7 @@ An answer that is left out means "not sure": the usual one is taken in its place
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, FiniteFloat, field_validator, model_validator
+from shapely import Polygon
 
 from adze.core.plan.ground import GatewayM
 from adze.core.plan.herds import Herd
@@ -74,6 +75,16 @@ class Shape(Part):
             raise ValueError("lines: a line has two points or more")
         return self
 
+    @property
+    def size_ha(self) -> float:
+        """What it holds, ha; 0 for a line that closes nothing."""
+        if self.area_ha is not None:
+            return self.area_ha
+        if self.rectangle:
+            return self.rectangle.width_m * self.rectangle.depth_m / 10_000
+        rings = [line for line in self.lines or () if len(line) > 3 and line[0] == line[-1]]
+        return sum(Polygon(line).area for line in rings) / 10_000
+
 
 class BriefGate(Part):
     """A way through, m wide."""
@@ -125,9 +136,10 @@ class Brief(Part):
         if twice:
             raise ValueError(f"animals: {animal_kinds()[twice[0]].plural} stand twice; give each kind once")
         birds = [animal for animal in self.animals if wants_netting(animal)]
-        if birds and self.shape.area_ha is not None and self.shape.area_ha > _MOST_NETTING_HA:
+        size_ha = self.shape.size_ha
+        if birds and size_ha > _MOST_NETTING_HA:
             raise ValueError(
-                f"area_ha: {self.shape.area_ha:g} ha of netting is more than anybody puts up; up to "
+                f"{size_ha:.3g} ha of netting is more than anybody puts up; up to "
                 f"{_MOST_NETTING_HA:g} ha is taken for {animal_kinds()[birds[0].kind].plural}, or leave them off"
             )
         return self

@@ -1,5 +1,7 @@
 """The brief as a file: JSON by a published schema, with every fault named."""
 
+import base64
+import zlib
 from collections.abc import Mapping
 from typing import Any
 
@@ -10,6 +12,7 @@ from adze.formats.errors import FormatError, fault_path, fault_words
 from adze.formats.json_text import read_json
 
 _MOST_BRIEF_VALUES = 50_000
+_MOST_WORD_BYTES = 100_000
 
 
 def read_brief(text: str) -> Brief:
@@ -29,6 +32,20 @@ def read_brief_document(document: Any) -> Brief:
     except ValidationError as error:
         faults = ((fault_path(f), fault_words(f)) for f in error.errors()[:20])
         raise FormatError("; ".join(f"{path}: {what}" if path else what for path, what in faults)) from error
+
+
+def brief_word(brief: Brief) -> str:
+    """A brief as one word for an address."""
+    return base64.urlsafe_b64encode(zlib.compress(brief.model_dump_json(exclude_none=True).encode(), 9)).decode()
+
+
+def read_brief_word(word: str) -> Brief:
+    """A brief from its word. Raises FormatError."""
+    try:
+        unpacked = zlib.decompressobj().decompress(base64.urlsafe_b64decode(word), _MOST_WORD_BYTES)
+    except (ValueError, zlib.error) as error:
+        raise FormatError("The address of this design is broken. Answer the questions again.") from error
+    return read_brief(unpacked.decode("utf-8", "replace"))
 
 
 def brief_schema() -> dict[str, Any]:

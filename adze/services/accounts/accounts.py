@@ -103,10 +103,26 @@ class NewAccount:
     password: str
 
 
+@dataclass(frozen=True)
+class SignUpLimits:
+    """For how many days a browser is let in, and how many accounts an address makes in an hour."""
+
+    days: int
+    most_an_hour: int
+
+
 def sign_up(
-    begin_transaction: BeginTransaction, new: NewAccount, *, days: int, most_an_hour: int, caller: Caller
+    begin_transaction: BeginTransaction,
+    new: NewAccount,
+    *,
+    limits: SignUpLimits,
+    caller: Caller,
+    visitor: Session | None = None,
 ) -> Key:
-    """A new account, signed in. Raises SignInError, NameTaken, RefusedByStore, Busy."""
+    """A new account, signed in; with a visitor's session what was made in it comes along.
+
+    Raises SignInError, NameTaken, RefusedByStore, Busy.
+    """
     login = new.login.strip().lower()
     if not 3 <= len(login) <= 80:
         raise SignInError("login", "A sign-in name has 3 to 80 characters.")
@@ -114,16 +130,20 @@ def sign_up(
     if fault:
         raise SignInError("password", fault)
     with begin_transaction() as connection:
-        if attempts.count_sign_ups(connection, address=caller.address) >= most_an_hour:
+        if attempts.count_sign_ups(connection, address=caller.address) >= limits.most_an_hour:
             raise Busy(guessing.LONGEST_WAIT_S)
     hashed = passwords.hashed(new.password, caller.address)
     with begin_transaction() as connection:
-        account = accounts.add_account(
-            connection, login=login, name=new.name.strip() or new.login.strip(), password_hash=hashed, is_demo=False
-        )
+        name = new.name.strip() or new.login.strip()
+        if visitor is not None and visitor.is_demo:
+            account = accounts.keep_visitor(
+                connection, account_id=visitor.account_id, login=login, name=name, password_hash=hashed
+            )
+        else:
+            account = accounts.add_account(connection, login=login, name=name, password_hash=hashed, is_demo=False)
         attempts.add_sign_up(connection, address=caller.address)
         note(connection, account.id, "account made", caller)
-        return admit_owner(connection, account.id, days, caller)
+        return admit_owner(connection, account.id, limits.days, caller)
 
 
 def make_visitor(connection: Connection, caller: Caller, most_an_hour: int) -> Account:

@@ -1,99 +1,163 @@
 """A brief as it is answered on the page, its proposals, and one of them taken as the plan."""
 
+import math
 from collections.abc import Mapping
 from typing import Any
 
+from pydantic import ValidationError
+
+from adze.core.basics.faults import FieldFault
+from adze.core.basics.units import M_PER_FT, Units, parse_length_m
 from adze.core.design.brief import Brief
 from adze.core.design.designer import Proposal
 from adze.core.plan.changes import replaced
+from adze.core.plan.document import Plan
 from adze.core.tables.animals import animal_kinds
-from adze.formats.errors import FormatError
-from adze.formats.plan.brief_file import read_brief_document
+from adze.formats.errors import FormatError, fault_words
+from adze.formats.json_text import read_json
 from adze.services.answers.design import proposals_of
 from adze.services.plans.plans import Base, OpenPlan, save_plan
 from adze.store.connection import BeginTransaction
 
 _FIRST_KINDS = ("beef_cow", "ewe", "horse", "goat", "sow", "hen", "fox", "bear")
 _MOST_GATES = 20
-_SHAPES = ("rectangle", "area", "straight", "hive", "nest", "tree")
+SHAPES = ("rectangle", "area", "straight", "draw", "map", "hive", "nest", "tree")
+HA_PER_ACRE = 0.40468564
+_LABELS = {
+    "width_m": "Width",
+    "depth_m": "Depth",
+    "area_ha": "Area",
+    "straight_m": "Length",
+    "round_count": "How many",
+    "gates": "Gates",
+    "gate_width_m": "Gate width",
+    "rock_m": "Rock",
+    "stored_j": "Joules stored",
+    "released_j": "Joules released",
+    "open_kv": "kV without load",
+    "kv_500": "kV on 500 Ω",
+}
+# The input that a fault of a whole answer stands at.
+_GROUPS = {"shape": "shape", "supply": "stored_j", "gates": "gate_width_m", "soil": "rock_m", "animals": "animals"}
 
 
-def start_view(opened: OpenPlan, typed: Mapping[str, str], message: str = "") -> dict[str, Any]:
-    """The five questions with what was typed, and what is wrong with it."""
+def start_view(opened: OpenPlan, typed: Mapping[str, str], fault: FieldFault | None = None) -> dict[str, Any]:
+    """The five questions with what was typed, and what is wrong with it, at its input."""
     kinds = animal_kinds()
     return {
         "stored": opened.stored,
         "plan": opened.plan,
         "plan_id": opened.id,
         "typed": typed,
-        "message": message,
+        "field": fault.field if fault else "",
+        "message": str(fault) if fault else "",
+        "units": opened.plan.units,
         "first": [kinds[key] for key in _FIRST_KINDS],
         "others": [kind for key, kind in kinds.items() if key not in _FIRST_KINDS],
     }
 
 
-def brief_of(typed: Mapping[str, str]) -> Brief:
-    """The brief that a form answers. Raises FormatError naming what is missing or wrong."""
+def brief_of(typed: Mapping[str, str], plan: Plan) -> Brief:
+    """The brief that a form answers; `plan` has the units, and the lines where those on the map are meant.
+
+    Raises FieldFault naming the input that is missing or wrong.
+    """
     animals = [_animal(key, typed) for key in animal_kinds() if typed.get(f"kind_{key}")]
     if not animals:
-        raise FormatError("What is it for: choose at least one kind of animal.")
+        raise FieldFault("animals", "Choose at least one kind of animal.")
     document: dict[str, Any] = {
-        "format": "adze-brief",
-        "version": 1,
         "animals": animals,
-        "shape": _shape(typed),
-        "gates": _gates(typed),
+        "shape": _shape(typed, plan),
+        "gates": _gates(typed, plan.units),
         "beside": ["path"] if typed.get("beside") else [],
         "soil": {"feel": typed.get("feel") or None, "dryness": typed.get("dryness") or None},
         "growth": typed.get("growth") or None,
         "life": typed.get("life") or None,
     }
     if typed.get("rock_m"):
-        document["soil"]["rock_m"] = _number(typed, "rock_m", "Rock", 1.0)
+        document["soil"]["rock_m"] = _length(typed, "rock_m", plan.units)
     if typed.get("supply"):
         document["supply"] = _supply(typed)
-    return read_brief_document(document)
+    try:
+        return Brief.model_validate(document)
+    except ValidationError as error:
+        raise _fault(error, animals, plan.units) from error
+
+
+def _fault(error: ValidationError, animals: list[dict[str, Any]], units: Units) -> FieldFault:
+    """The first fault of the answers at the input that it belongs to."""
+    fault = error.errors()[0]
+    words, path = fault_words(fault), [str(part) for part in fault["loc"]]
+    last = path[-1] if path else "animals"
+    if path[:1] == ["animals"] and len(path) > 1:
+        last = f"{'count' if last == 'count' else 'kind'}_{animals[int(path[1])]['kind']}"
+    field = (
+        last if last in _LABELS or last.startswith(("count_", "kind_")) else _GROUPS.get(path[0] if path else "", "")
+    )
+    if last.endswith("_m"):
+        for bound in fault.get("ctx", {}).values():
+            shown = f"{bound / M_PER_FT:.3g} ft" if units is Units.IMPERIAL else f"{bound:g} m"
+            words = words.replace(f"{bound:g}", shown)
+    label = _LABELS.get(field, "How many" if field.startswith("count_") else "")
+    return FieldFault(field or "animals", f"{label}: {words}." if label else f"{words[:1].upper()}{words[1:]}.")
 
 
 def _animal(key: str, typed: Mapping[str, str]) -> dict[str, Any]:
-    kind = animal_kinds()[key]
-    count = int(_number(typed, f"count_{key}", f"How many {kind.plural}", 1))
-    return {"kind": key, "count": count, "trained": bool(typed.get("trained")), "young": bool(typed.get("young"))}
+    count = _number(typed, f"count_{key}", f"How many {animal_kinds()[key].plural}", 1)
+    if count != int(count):
+        raise FieldFault(f"count_{key}", f"How many {animal_kinds()[key].plural}: a whole number, such as 4.")
+    trained, young = (bool(typed.get(f"{what}_{key}")) for what in ("trained", "young"))
+    return {"kind": key, "count": int(count), "trained": trained, "young": young}
 
 
-def _gates(typed: Mapping[str, str]) -> list[dict[str, float]]:
+def _gates(typed: Mapping[str, str], units: Units) -> list[dict[str, float]]:
     count = _number(typed, "gates", "Gates", 1)
-    if not 0 <= count <= _MOST_GATES:
-        raise FormatError(f"Gates: {count:g}; up to {_MOST_GATES} are taken")
-    return [{"width_m": _number(typed, "gate_width_m", "Gate width", 4.0)}] * int(count)
+    if not 0 <= count <= _MOST_GATES or count != int(count):
+        raise FieldFault("gates", f"Gates: {count:g}; a whole number from 0 to {_MOST_GATES} is taken.")
+    wide_m = _length(typed, "gate_width_m", units) if typed.get("gate_width_m", "").strip() else 4.0
+    return [{"width_m": wide_m}] * int(count)
 
 
-def _shape(typed: Mapping[str, str]) -> dict[str, Any]:
+def _shape(typed: Mapping[str, str], plan: Plan) -> dict[str, Any]:
     how = typed.get("shape", "rectangle")
-    if how not in _SHAPES:
-        raise FormatError("Where does it go: choose one of the shapes.")
+    if how not in SHAPES:
+        raise FieldFault("shape", "Where does it go: choose one of the shapes.")
     if how == "rectangle":
-        sides = {"width_m": _number(typed, "width_m", "Width"), "depth_m": _number(typed, "depth_m", "Depth")}
-        return {"rectangle": sides}
+        return {"rectangle": {name: _length(typed, name, plan.units) for name in ("width_m", "depth_m")}}
     if how == "area":
-        return {"area_ha": _number(typed, "area_ha", "Area")}
+        per_ha = HA_PER_ACRE if plan.units is Units.IMPERIAL else 1.0
+        return {"area_ha": per_ha * _number(typed, "area_ha", "Area")}
     if how == "straight":
-        return {"straight_m": _number(typed, "straight_m", "Length")}
+        return {"straight_m": _length(typed, "straight_m", plan.units)}
+    if how == "map":
+        if not plan.runs:
+            raise FieldFault("shape", "Nothing is drawn on the map yet. Draw the lines there, or choose another shape.")
+        return {"lines": [run.points for run in plan.runs]}
+    if how == "draw":
+        return {"lines": _drawn(typed)}
     return {"round": {"kind": how, "count": int(_number(typed, "round_count", "How many", 1))}}
+
+
+def _drawn(typed: Mapping[str, str]) -> Any:
+    """The corners that were drawn on the page, as one line."""
+    corners = read_json(typed.get("corners", "") or "[]", "corners", 400)
+    if not isinstance(corners, list) or len(corners) < 2:
+        raise FieldFault("corners", "The drawing: set two corners or more, by pressing on it or by typing a side.")
+    return [corners]
 
 
 def _supply(typed: Mapping[str, str]) -> dict[str, Any]:
     if typed["supply"] != "own":
         return {"kind": typed["supply"]}
-    plate = {
-        "key": "own1",
-        "label": typed.get("own_label") or "My energizer",
-        "stored_j": _number(typed, "stored_j", "Joules stored"),
-        "released_j": _number(typed, "released_j", "Joules released"),
-        "open_kv": _number(typed, "open_kv", "kV without load"),
-        "kv_500": _number(typed, "kv_500", "kV on 500 Ω"),
-    }
-    return {"kind": "own", "own": plate}
+    plate = {name: _number(typed, name, _LABELS[name]) for name in ("stored_j", "released_j", "open_kv", "kv_500")}
+    return {"kind": "own", "own": {"key": "own1", "label": typed.get("own_label") or "My energizer", **plate}}
+
+
+def _length(typed: Mapping[str, str], name: str, units: Units) -> float:
+    try:
+        return parse_length_m(typed.get(name, "").strip(), "ft" if units is Units.IMPERIAL else "m")
+    except ValueError as error:
+        raise FieldFault(name, f"{_LABELS[name]}: {error}.") from error
 
 
 def _number(typed: Mapping[str, str], name: str, label: str, usual: float | None = None) -> float:
@@ -101,9 +165,12 @@ def _number(typed: Mapping[str, str], name: str, label: str, usual: float | None
     if not word and usual is not None:
         return usual
     try:
-        return float(word)
+        value = float(word)
     except ValueError as error:
-        raise FormatError(f"{label}: must be a number, such as 100") from error
+        raise FieldFault(name, f"{label}: must be a number, such as 100.") from error
+    if not math.isfinite(value):
+        raise FieldFault(name, f"{label}: must be a number, such as 100.")
+    return value
 
 
 def take_proposal(begin_transaction: BeginTransaction, opened: OpenPlan, base: Base, brief: Brief, name: str) -> None:

@@ -47,6 +47,22 @@ def add_account(connection: Connection, *, login: str, name: str, password_hash:
     return made
 
 
+def keep_visitor(connection: Connection, *, account_id: int, login: str, name: str, password_hash: str) -> Account:
+    """What a visitor has made as an account of one's own. Raises Taken, Missing where it is dropped already."""
+    kept = fetch_one(
+        connection,
+        _QUERIES["keep_visitor"],
+        Account,
+        account_id=account_id,
+        login=login,
+        name=name,
+        password_hash=password_hash,
+    )
+    if kept is None:
+        raise Missing("What was planned without an account was dropped after a day. Make an account and plan it again.")
+    return kept
+
+
 def add_guest(connection: Connection, *, login: str, name: str) -> Account:
     """An account for somebody who came by a link; no password lets them in."""
     made = fetch_one(connection, _QUERIES["add_guest"], Account, login=login, name=name)

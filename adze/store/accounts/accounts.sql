@@ -4,6 +4,12 @@ INSERT INTO account (login, name, password_hash, is_demo)
 VALUES (%(login)s, %(name)s, %(password_hash)s, %(is_demo)s)
 RETURNING id, login, name, password_hash, is_demo;
 
+-- name: keep_visitor
+-- What a visitor has made becomes an account of one's own; its login must be free.
+UPDATE account SET login = %(login)s, name = %(name)s, password_hash = %(password_hash)s, is_demo = false
+WHERE id = %(account_id)s AND is_demo
+RETURNING id, login, name, password_hash, is_demo;
+
 -- name: add_guest
 -- An account for somebody who came by a link to look at a plan.
 INSERT INTO account (login, name, password_hash, is_guest)

@@ -32,7 +32,8 @@ def on(connection: Connection) -> BeginTransaction:
 
 def sign_up(connection: Connection, login: str = "ann", password: str = GOOD, *, most_an_hour: int = 99) -> Key:
     new = NewAccount(login, "Ann", password)
-    return accounts.sign_up(on(connection), new, days=1, most_an_hour=most_an_hour, caller=HERE)
+    limits = accounts.SignUpLimits(1, most_an_hour)
+    return accounts.sign_up(on(connection), new, limits=limits, caller=HERE)
 
 
 def sign_in(connection: Connection, login: str = "ann", password: str = GOOD, caller: Caller = HERE) -> Key:
@@ -186,7 +187,7 @@ def test_guessing_while_signed_in_waits_longer_each_time(connection: Connection,
 def test_many_guesses_at_once_count_each(store: Store) -> None:
     login = f"ann-{secrets.token_hex(4)}"
     new = NewAccount(login, "Ann Reach", GOOD)
-    accounts.sign_up(store.begin_transaction, new, days=1, most_an_hour=10_000, caller=HERE)
+    accounts.sign_up(store.begin_transaction, new, limits=accounts.SignUpLimits(1, 10_000), caller=HERE)
 
     def guess(_: int) -> str:
         caller = Caller("203.0.113.77", "")

@@ -89,7 +89,7 @@ def test_the_demo_can_be_turned_off(settings: Settings) -> None:
 
 def test_a_visitor_is_told_how_long_the_farms_stay(demo: TestClient) -> None:
     html = demo.get("/account").text
-    assert "dropped after a day" in said(html)
+    assert "yours for a day, then they are dropped" in said(html)
     assert "Another password" not in html
 
 
@@ -114,3 +114,19 @@ def test_an_account_gets_no_passkey_by_a_made_up_answer(client: TestClient, owne
     answer = client.post("/api/account/passkeys", json=body, headers=headers)
     assert answer.status_code == 422
     assert "does not fit" in answer.json()["message"]
+
+
+def test_a_fence_is_planned_without_an_account_and_kept_with_one(client: TestClient) -> None:
+    html = client.get("/sign-in").text
+    begun = client.post("/try", data={"csrf": word(html)}, follow_redirects=True)
+    assert "Plan a fence: five questions" in begun.text
+    plan = str(begun.url.path)
+    page = client.get("/sign-up").text
+    assert "What you have planned comes along" in page
+    typed = {"csrf": word(page), "login": "keeper-of-it", "name": "Ann", "password": "twelve grey geese"}
+    kept = client.post("/sign-up", data=typed, follow_redirects=True)
+    assert "My farm" in kept.text
+    assert client.get(plan).status_code == 200
+    assert "You sign in as" in client.get("/account").text
+    again = client.post("/sign-up", data=typed | {"csrf": word(client.get("/sign-up").text)})
+    assert "taken" in again.text.lower()

@@ -2,14 +2,32 @@
 
 import re
 
+import pytest
+
 from tests.web.conftest import PlanPage
 
-ANSWERS = {"kind_cow": "on", "count_cow": "5", "trained": "on", "shape": "rectangle", "width_m": "80", "depth_m": "60"}
+ANSWERS = {
+    "kind_cow": "on",
+    "count_cow": "5",
+    "trained_cow": "on",
+    "shape": "rectangle",
+    "width_m": "80",
+    "depth_m": "60",
+}
 
 
 def asked(plan: PlanPage, **answers: str) -> str:
     data = ANSWERS | answers | {"csrf": plan.csrf}
-    return str(plan.client.post(f"/plans/{plan.id}/start", data=data).text)
+    return str(plan.client.post(f"/plans/{plan.id}/start", data=data, follow_redirects=True).text)
+
+
+def proposed(plan: PlanPage, **answers: str) -> str:
+    """The proposals that a script fetches once the page is there."""
+    page = asked(plan, **answers)
+    assert "Designing this fence" in page
+    brief = re.search(r'data-brief="([^"]+)"', page)
+    assert brief
+    return str(plan.get(f"/proposals?brief={brief[1]}").json()["html"])
 
 
 def test_a_new_plan_opens_at_the_questions_and_a_drawn_one_at_its_overview(plan: PlanPage) -> None:
@@ -21,11 +39,11 @@ def test_a_new_plan_opens_at_the_questions_and_a_drawn_one_at_its_overview(plan:
 
 
 def test_a_proposal_is_taken_as_one_step_that_undo_brings_back(plan: PlanPage) -> None:
-    html = asked(plan)
+    html = proposed(plan)
     assert "The cheapest that holds" in html
     brief = re.search(r'name="brief" value="([^"]+)"', html)
     assert brief
-    data = {"brief": brief[1].replace("&#34;", '"'), "proposal": "cheapest", "csrf": plan.csrf}
+    data = {"brief": brief[1], "proposal": "cheapest", "csrf": plan.csrf}
     taken = plan.client.post(f"/plans/{plan.id}/design", data=data)
     assert taken.headers["location"] == f"/plans/{plan.id}/overview"
     assert "This fence holds" in plan.get("/overview").json()["html"]
@@ -37,10 +55,65 @@ def test_a_proposal_is_taken_as_one_step_that_undo_brings_back(plan: PlanPage) -
 
 def test_what_is_missing_is_named_and_what_was_typed_stays(plan: PlanPage) -> None:
     html = asked(plan, depth_m="wide")
-    assert "Depth: must be a number, such as 100" in html
+    assert "Depth: &#39;wide&#39; is not understood" in html
+    assert re.search(r'name="depth_m"[^>]*aria-invalid="true"', html)
     assert 'value="80"' in html
-    assert "choose at least one kind" in asked(plan, kind_cow="")
-    assert "Gates: -1; up to 20 are taken" in asked(plan, gates="-1")
+    assert "Choose at least one kind" in asked(plan, kind_cow="")
+
+
+@pytest.mark.parametrize(
+    ("answers", "field", "words"),
+    [
+        ({"gates": "-1"}, "gates", "Gates: -1; a whole number from 0 to 20 is taken."),
+        ({"width_m": "0"}, "width_m", "Width: must be 2 m or more."),
+        ({"count_cow": "2.5"}, "count_cow", "a whole number, such as 4"),
+        ({"count_cow": "0"}, "count_cow", "must be 1 or more"),
+        ({"shape": "area", "area_ha": "1e9"}, "area_ha", "must be 2000 or less"),
+        ({"shape": "area", "area_ha": "nan"}, "area_ha", "must be a number"),
+        ({"shape": "draw", "corners": ""}, "", "set two corners or more"),
+        ({"shape": "draw", "corners": "[[0,0],["}, "", "corners"),
+        ({"shape": "map"}, "", "Nothing is drawn on the map yet"),
+        (
+            {"kind_hen": "on", "width_m": "3000", "depth_m": "2000"},
+            "",
+            "600 ha of netting is more than anybody puts up",
+        ),
+        (
+            {"supply": "own", "stored_j": "1", "released_j": "9", "open_kv": "8", "kv_500": "5"},
+            "released_j",
+            "cannot be",
+        ),
+        ({"rock_m": "-3"}, "rock_m", "Rock: must be 0.1 m or more."),
+    ],
+)
+def test_a_wrong_answer_is_told_at_its_input(plan: PlanPage, answers: dict[str, str], field: str, words: str) -> None:
+    html = asked(plan, **answers)
+    assert html.count('data-test="fault"') == 1
+    assert words in html
+    if field:
+        assert re.search(rf'name="{field}"[^>]*aria-invalid="true"', html)
+
+
+def test_a_drawn_shape_and_the_lines_of_the_map_are_designed(plan: PlanPage) -> None:
+    corners = "[[0,0],[90,0],[60,80],[0,0]]"
+    assert "The cheapest that holds" in proposed(plan, shape="draw", corners=corners)
+    plan.draw()
+    assert "The lines on the map" in plan.client.get(f"/plans/{plan.id}/start").text
+    assert 'data-test="proposal"' in proposed(plan, shape="map")
+
+
+def test_feet_and_acres_are_taken_where_the_plan_has_them(plan: PlanPage) -> None:
+    plan.save(units="imperial")
+    assert "acres" in plan.client.get(f"/plans/{plan.id}/start").text
+    html = asked(plan, width_m="5", depth_m="300")
+    assert "Width: must be 6.56 ft or more." in html  # 5 ft are 1.52 m
+
+
+def test_a_broken_address_of_a_design_says_so(plan: PlanPage) -> None:
+    for word in ("x", "eJwDAAAAAAE="):
+        html = plan.get(f"/proposals?brief={word}").json()["html"]
+        assert "Change the answers" in html
+        assert 'data-test="proposal"' not in html
 
 
 def test_each_finding_has_its_fix_and_everything_is_mended_by_one_press(plan: PlanPage) -> None:

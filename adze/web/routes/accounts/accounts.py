@@ -7,10 +7,10 @@ from fastapi.responses import RedirectResponse, Response
 from pydantic import BaseModel, Field
 
 from adze.core.basics.faults import FieldFault
-from adze.demo.load import open_demo
+from adze.demo.load import open_demo, open_trial
 from adze.formats.errors import FormatError
 from adze.services.accounts import account_mail, accounts
-from adze.services.accounts.accounts import NewAccount, SignInError
+from adze.services.accounts.accounts import NewAccount, SignInError, SignUpLimits
 from adze.services.limits.concurrency import Busy
 from adze.services.limits.quotas import usage_view
 from adze.services.plans.plans import UnstorablePlan
@@ -20,6 +20,7 @@ from adze.store.errors import StoreError
 from adze.web.access import (
     COOKIE,
     Db,
+    MaybeWho,
     Who,
     Writer,
     caller_of,
@@ -55,9 +56,12 @@ def _error(error: Exception, field: str = "password") -> _Error:
     return field, str(error), 429 if isinstance(error, Busy) else 422
 
 
-def _form(request: Request, template: str, values: dict[str, str], error: _Error | None) -> Response:
+def _form(
+    request: Request, template: str, values: dict[str, str], error: _Error | None, visitor: Session | None = None
+) -> Response:
     field, message, status = error or ("", "", 200)
     context = {
+        "visitor": visitor,
         "values": values,
         "field": field,
         "message": message,
@@ -118,14 +122,24 @@ def demo(request: Request, begin_transaction: Db, csrf: Text = "", next: Text = 
     return _enter(request, begin_transaction, key, _inside(next))
 
 
+@router.post("/try", name="try_out")
+def try_out(request: Request, begin_transaction: Db, csrf: Text = "") -> Response:
+    """A farm of one's own for a day, without an account: it begins with the five questions."""
+    check_form_token(request, csrf)
+    if not settings_of(request).demo:
+        raise HTTPException(404)
+    key, plan_id = open_trial(begin_transaction, caller_of(request), settings_of(request).demos_an_hour)
+    return _enter(request, begin_transaction, key, request.url_for("start", plan_id=plan_id).path)
+
+
 @router.get("/sign-up", name="sign_up_page")
-def sign_up_page(request: Request, next: str = "/") -> Response:
-    """A new account."""
-    return _form(request, "account/sign_up.html", {"login": "", "name": "", "next": next}, None)
+def sign_up_page(request: Request, who: MaybeWho, next: str = "/") -> Response:
+    """A new account; what a visitor has planned comes along."""
+    return _form(request, "account/sign_up.html", {"login": "", "name": "", "next": next}, None, who)
 
 
 @router.post("/sign-up", name="sign_up")
-def sign_up(request: Request, begin_transaction: Db, form: Annotated[SignUpForm, Form()]) -> Response:
+def sign_up(request: Request, begin_transaction: Db, who: MaybeWho, form: Annotated[SignUpForm, Form()]) -> Response:
     """Make an account and let its browser in."""
     check_form_token(request, form.csrf)
     limits, values = settings_of(request), {"login": form.login, "name": form.name, "next": form.next}
@@ -133,12 +147,12 @@ def sign_up(request: Request, begin_transaction: Db, form: Annotated[SignUpForm,
         key = accounts.sign_up(
             begin_transaction,
             NewAccount(form.login, form.name, form.password),
-            days=limits.session_days,
-            most_an_hour=limits.sign_ups_an_hour,
+            limits=SignUpLimits(limits.session_days, limits.sign_ups_an_hour),
             caller=caller_of(request),
+            visitor=who,
         )
     except (SignInError, StoreError, Busy) as error:
-        return _with_retry(_form(request, "account/sign_up.html", values, _error(error, "login")), error)
+        return _with_retry(_form(request, "account/sign_up.html", values, _error(error, "login"), who), error)
     return _enter(request, begin_transaction, key, _inside(form.next))
 
 

@@ -2,12 +2,12 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, Form, HTTPException, Request
+from fastapi import APIRouter, Depends, Form, HTTPException, Query, Request
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 
+from adze.core.basics.faults import FieldFault
 from adze.formats.errors import FormatError
-from adze.formats.json_text import read_json
-from adze.formats.plan.brief_file import read_brief_document
+from adze.formats.plan.brief_file import brief_word, read_brief_word
 from adze.services.answers import forecasts
 from adze.services.answers.design import proposals_of
 from adze.services.plans.briefs import brief_of, start_view, take_proposal
@@ -16,7 +16,7 @@ from adze.services.trace.open_search import rail_words, where_it_stands
 from adze.services.views.base import ViewRequest
 from adze.services.views.overview import fix_view, mended_view, overview_view
 from adze.store.connection import BeginTransaction
-from adze.web.access import Db, EditPlanByForm, ReadPlan
+from adze.web.access import Db, EditPlanByForm, ReadPlan, Who
 from adze.web.pages import page, render
 from adze.web.stages import STAGE_PAGES
 
@@ -27,7 +27,6 @@ async def _typed(request: Request) -> dict[str, str]:
 
 Typed = Annotated[dict[str, str], Depends(_typed)]
 router = APIRouter()
-_MOST_BRIEF_VALUES = 5000
 
 
 @router.get("/plans/{plan_id}/overview", name="overview")
@@ -85,27 +84,47 @@ def mended(request: Request, begin_transaction: Db, opened: ReadPlan) -> Respons
 @router.get("/plans/{plan_id}/start", name="start")
 def start(request: Request, opened: ReadPlan) -> Response:
     """Five questions."""
-    return page(request, "plan/start.html", start_view(opened, {}))
+    return page(request, "plan/start.html", start_view(opened, {"shape": "map"} if opened.plan.runs else {}))
 
 
-@router.post("/plans/{plan_id}/start", name="propose")
-def propose(request: Request, opened: EditPlanByForm, form: Typed) -> Response:
-    """Proposals for what was answered; what was typed stays where something is wrong."""
+@router.post("/plans/{plan_id}/start", name="answer")
+def answer(request: Request, opened: EditPlanByForm, form: Typed) -> Response:
+    """What was answered, on to its proposals; what was typed stays where something is wrong."""
     try:
-        brief = brief_of(form)
-        found = proposals_of(brief)
-    except (FormatError, ValueError) as error:
-        return page(request, "plan/start.html", start_view(opened, form, str(error)), status=422)
-    context = {
-        "plan_id": opened.id,
-        "plan": opened.plan,
-        "stored": opened.stored,
-        "units": opened.plan.units,
-        "proposals": found,
-        "assumed": brief.assumed,
-        "brief": brief.model_dump_json(),
-    }
-    return page(request, "plan/proposals.html", context)
+        brief = brief_of(form, opened.plan)
+    except FormatError as error:
+        return page(request, "plan/start.html", start_view(opened, form, FieldFault("corners", str(error))), status=422)
+    except FieldFault as fault:
+        return page(request, "plan/start.html", start_view(opened, form, fault), status=422)
+    address = request.url_for("proposals", plan_id=opened.id).path
+    return RedirectResponse(f"{address}?brief={brief_word(brief)}", 303)
+
+
+Word = Annotated[str, Query(max_length=60_000)]
+
+
+@router.get("/plans/{plan_id}/proposals", name="proposals")
+def proposals(request: Request, opened: ReadPlan, brief: Word, now: bool = False) -> Response:
+    """The page on which proposals are computed; a reload begins where it was. `now`: without a script."""
+    context = {"plan_id": opened.id, "plan": opened.plan, "stored": opened.stored, "brief": brief}
+    return page(request, "plan/proposals.html", context | {"body": _designed(opened, brief) if now else None})
+
+
+@router.get("/api/plans/{plan_id}/proposals", name="proposals_body")
+def proposals_body(request: Request, opened: ReadPlan, who: Who, brief: Word) -> Response:
+    """The proposals of a brief."""
+    context = {"body": _designed(opened, brief), "who": who}
+    return JSONResponse({"html": render(request, "plan/_proposals.html", context)})
+
+
+def _designed(opened: OpenPlan, word: str) -> dict[str, Any]:
+    """The proposals with what they assume, or why there are none."""
+    view = {"plan_id": opened.id, "brief": word, "proposals": (), "assumed": (), "message": ""}
+    try:
+        brief = read_brief_word(word)
+        return view | {"proposals": proposals_of(brief), "assumed": brief.assumed}
+    except ValueError as error:
+        return view | {"message": str(error)}
 
 
 @router.post("/plans/{plan_id}/design", name="take_proposal")
@@ -113,15 +132,14 @@ def take(
     request: Request,
     begin_transaction: Db,
     opened: EditPlanByForm,
-    brief: Annotated[str, Form(max_length=100_000)],
+    brief: Annotated[str, Form(max_length=60_000)],
     proposal: Annotated[str, Form(max_length=40)],
 ) -> Response:
     """One proposal made the plan."""
     base = Base(opened.stored.edition, opened.stored.current, "")
     try:
-        read = read_brief_document(read_json(brief, "brief", _MOST_BRIEF_VALUES))
-        take_proposal(begin_transaction, opened, base, read, proposal)
+        take_proposal(begin_transaction, opened, base, read_brief_word(brief), proposal)
     except (FormatError, Conflict) as error:
         words = "Somebody changed this plan meanwhile. Design it again." if isinstance(error, Conflict) else str(error)
-        return page(request, "plan/start.html", start_view(opened, {}, words), status=409)
+        return page(request, "plan/start.html", start_view(opened, {}, FieldFault("", words)), status=409)
     return RedirectResponse(request.url_for("overview", plan_id=opened.id).path, 303)
