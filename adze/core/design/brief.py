@@ -136,6 +136,12 @@ class Brief(Part):
         if twice:
             raise ValueError(f"animals: {animal_kinds()[twice[0]].plural} stand twice; give each kind once")
         birds = [animal for animal in self.animals if wants_netting(animal)]
+        horses = [kind for kind in kinds if animal_kinds()[kind].touch_class == "horse"]
+        if birds and horses:
+            raise ValueError(
+                f"{animal_kinds()[birds[0].kind].plural} are held by netting, and {animal_kinds()[horses[0]].plural} "
+                "get caught in it; plan a fence for each"
+            )
         size_ha = self.shape.size_ha
         if birds and size_ha > _MOST_NETTING_HA:
             raise ValueError(

@@ -8,6 +8,7 @@ from collections import deque
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from adze.core.advice.carried import none_of_its_kind
 from adze.core.advice.designs import chosen
 from adze.core.advice.ground_remedies import do_action
 from adze.core.advice.search import Design, SearchProgress, Wishes, search
@@ -21,8 +22,9 @@ from adze.core.design.construction import Materials, made_of, on_its_ground, way
 from adze.core.design.fixes import FindingAnswer
 from adze.core.design.layout import laid_out
 from adze.core.design.mend import Mended, mend_everything
+from adze.core.forecast.compare_units import units_here
 from adze.core.ground.places import place_words
-from adze.core.plan.catalogue import unit_of
+from adze.core.plan.catalogue import catalogue, unit_of
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS
@@ -204,7 +206,7 @@ def _proposals(found: list[Proposal]) -> tuple[Proposal, ...]:
     holding = [p for p in found if p.holds]
     if not holding:
         nearest = min(found, key=lambda p: (len(p.fails), p.cost))
-        return (_named(nearest, "nearest", "Nothing on the list holds: this comes nearest."),)
+        return (_named(nearest, "nearest", f"Nothing on the list holds. {_demand(nearest.plan)}".rstrip()),)
     cheapest = min(holding, key=lambda p: (len(p.left), p.cost) if p.left else (0, p.cost))
     cheapest = min((p for p in holding if len(p.left) <= len(cheapest.left)), key=lambda p: p.cost)
     rows = [_named(cheapest, "cheapest", "The least money that holds.")]
@@ -222,6 +224,11 @@ def _proposals(found: list[Proposal]) -> tuple[Proposal, ...]:
         words = f"{least.hours:.0f} hours of work, not {cheapest.hours:.0f}: {least.made}."
         rows.append(_named(least, "least-work", words))
     return tuple(rows)
+
+
+def _demand(plan: Plan) -> str:
+    """Which demand breaks a design where no energizer of its supply is enough; else nothing."""
+    return none_of_its_kind(plan, units_here(plan, catalogue(plan).values()))
 
 
 def _named(proposal: Proposal, name: str, differs: str) -> Proposal:

@@ -1,6 +1,7 @@
 """Step one of a design: lines, corners, gates, the energizer's and the rods' places, from the shape that is asked."""
 
 import math
+from itertools import pairwise
 from typing import Any
 
 from adze.core.design.brief import Around, Brief
@@ -119,8 +120,14 @@ def _gates(brief: Brief, runs: list[Run]) -> list[dict[str, Any]]:
     corners = _corners_m(runs[0])[1:-1]
     places += [(runs[0], at + _FROM_CORNER_M) for at in corners]
     rows: list[dict[str, Any]] = []
+    longest_m = max(math.dist(a, b) for run in runs for a, b in pairwise(run.points))
+    widest_m = max((gate.width_m for gate in brief.gates), default=0.0)
+    if widest_m > longest_m:
+        raise ValueError(
+            f"a gate of {widest_m:g} m is wider than the longest side, {longest_m:g} m; take a narrower one"
+        )
     for number, gate in enumerate(brief.gates, 1):
-        fits = [(run, at) for run, at in places if at + gate.width_m / 2 + _FROM_CORNER_M <= length_m(run)]
+        fits = [(run, at) for run, at in places if at - _FROM_CORNER_M + gate.width_m <= _side_m(run, at)]
         if not fits:
             break
         run, at = fits[0]
@@ -131,11 +138,16 @@ def _gates(brief: Brief, runs: list[Run]) -> list[dict[str, Any]]:
                 "kind": "gate",
                 "name": f"Gate {number}",
                 "run": run.id,
-                "at_m": round(at + gate.width_m / 2, 2),
+                "at_m": round(min(at + gate.width_m / 2, _side_m(run, at) - gate.width_m / 2), 2),
                 "width_m": gate.width_m,
             }
         )
     return rows
+
+
+def _side_m(run: Run, at_m: float) -> float:
+    """How far along a line the side ends that a place lies on, m."""
+    return min((corner for corner in _corners_m(run) if corner > at_m), default=length_m(run))
 
 
 def _corners_m(run: Run) -> list[float]:

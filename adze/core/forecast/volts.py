@@ -210,7 +210,9 @@ def volts_of(found: Solved) -> Volts:
         out, back = amps[:, here]
         own = apart.get(pieces[i].run, ())
         traces.append(Trace(pieces[i].run, along_m[here], live, earth, between, out, back, fed[here], has_earth, own))
-    other = Terminal.EARTH if found.plan.tester.against == "rods" else Terminal.SOIL
+    # As the kV along the line count: against the earth strands where all lines have some.
+    by_earth = found.plan.tester.against == "rods" or all(trace.has_earth for trace in traces)
+    other = Terminal.EARTH if by_earth else Terminal.SOIL
     start = float(found.shown_kv(found.solution.between(ENERGIZER, Terminal.LIVE, other)))
     return Volts(found.weather, tuple(traces), start, found.circuit.rods_ohm)
 

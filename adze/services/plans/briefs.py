@@ -1,15 +1,19 @@
 """A brief as it is answered on the page, its proposals, and one of them taken as the plan."""
 
 import math
+from collections import Counter
 from collections.abc import Mapping
 from typing import Any
 
 from pydantic import ValidationError
 
+from adze.core.advice.beginnings import beginnings, begun
 from adze.core.basics.faults import FieldFault
 from adze.core.basics.units import M_PER_FT, Units, parse_length_m
 from adze.core.design.brief import Brief
 from adze.core.design.designer import Proposal
+from adze.core.design.layout import laid_out
+from adze.core.plan.catalogue import unit_of
 from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.tables.animals import animal_kinds
@@ -21,6 +25,7 @@ from adze.store.connection import BeginTransaction
 
 _FIRST_KINDS = ("beef_cow", "ewe", "horse", "goat", "sow", "hen", "fox", "bear")
 _MOST_GATES = 20
+_A_LINE_M = 3.5  # what is no wider is a line and its double
 SHAPES = ("rectangle", "area", "straight", "draw", "map", "hive", "nest", "tree")
 HA_PER_ACRE = 0.40468564
 _LABELS = {
@@ -52,9 +57,35 @@ def start_view(opened: OpenPlan, typed: Mapping[str, str], fault: FieldFault | N
         "field": fault.field if fault else "",
         "message": str(fault) if fault else "",
         "units": opened.plan.units,
+        "usual": tuple(beginnings().values()),
         "first": [kinds[key] for key in _FIRST_KINDS],
         "others": [kind for key, kind in kinds.items() if key not in _FIRST_KINDS],
     }
+
+
+def usual_answers(key: str) -> dict[str, str]:
+    """A usual fence as answers to begin with: its animals, size, supply and life. Raises KeyError."""
+    plan = begun(Plan(name="Usual"), key)
+    kinds = animal_kinds()
+    typed: dict[str, str] = {}
+    for herd in plan.stock:
+        typed |= {f"kind_{herd.kind}": "on", f"count_{herd.kind}": str(herd.count)}
+        if herd.schooled and not kinds[herd.kind].wild:
+            typed[f"trained_{herd.kind}"] = "on"
+    unit = unit_of(plan)
+    around = Counter(mark.kind for mark in plan.landmarks if mark.kind in ("hive", "nest"))
+    (east, north) = (max(point[axis] for run in plan.runs for point in run.points) for axis in (0, 1))
+    if around:
+        ((thing, count),) = around.items()
+        typed |= {"shape": thing, "round_count": str(count)}
+    elif north > _A_LINE_M:
+        typed |= {"shape": "rectangle", "width_m": f"{east:g} m", "depth_m": f"{north:g} m"}
+    else:
+        typed |= {"shape": "straight", "straight_m": f"{east:g} m"}
+    typed["gates"] = str(sum(fixture.kind == "gate" for fixture in plan.fixtures))
+    typed["supply"] = unit.supply.split()[0] if unit else "mains"
+    typed["life"] = "weeks" if plan.netting else "decades" if plan.conductor.startswith("steel") else "seasons"
+    return typed
 
 
 def brief_of(typed: Mapping[str, str], plan: Plan) -> Brief:
@@ -79,9 +110,14 @@ def brief_of(typed: Mapping[str, str], plan: Plan) -> Brief:
     if typed.get("supply"):
         document["supply"] = _supply(typed)
     try:
-        return Brief.model_validate(document)
+        brief = Brief.model_validate(document)
     except ValidationError as error:
         raise _fault(error, animals, plan.units) from error
+    try:
+        laid_out(brief)
+    except ValueError as error:
+        raise FieldFault("gate_width_m", f"Where does it go: {error}.") from error
+    return brief
 
 
 def _fault(error: ValidationError, animals: list[dict[str, Any]], units: Units) -> FieldFault:

@@ -12,6 +12,7 @@ from adze.core.build.construction import conductors_of, fence_of, has_earth_stra
 from adze.core.build.parts import bill
 from adze.core.design.brief import Brief
 from adze.core.design.designer import Proposal, design
+from adze.core.design.layout import laid_out
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.tasks.job import job_of
@@ -147,3 +148,38 @@ def test_lines_as_drawn_keep_their_corners_and_gates_stand_by_the_energizer() ->
     assert [gate.run for gate in gates] == ["line1", "line2"]
     assert gates[0].at_m < 10
     assert len(fence_of(plan)) >= 2
+
+
+def brief_with(**changes: object) -> Brief:
+    base: dict[str, object] = {
+        "animals": [{"kind": "bear"}],
+        "shape": {"straight_m": 400},
+        "soil": {"feel": "ribbon", "dryness": "dust"},
+        "growth": "tall",
+        "supply": {"kind": "solar"},
+        "life": "weeks",
+    }
+    return Brief.model_validate(base | changes)
+
+
+def test_where_nothing_holds_the_demand_that_breaks_it_is_said() -> None:
+    (nearest,) = design(brief_with())
+    assert nearest.name == "nearest"
+    assert nearest.differs.startswith("Nothing on the list holds. No unit on solar is enough here")
+    assert nearest.fails
+
+
+def test_a_gate_goes_into_a_side_that_is_long_enough() -> None:
+    around = {"shape": {"round": {"kind": "tree", "count": 1}}, "animals": [{"kind": "lamb"}]}
+    with pytest.raises(ValueError, match=r"a gate of 6 m is wider than the longest side, 5 m"):
+        laid_out(brief_with(**around, gates=[{"width_m": 6}]))
+    plan = laid_out(brief_with(**around, gates=[{"width_m": 4}]))
+    (gate,) = plan.fixtures
+    assert 2 <= gate.at_m <= 3  # within the first side of 5 m
+
+
+def test_hens_and_horses_are_told_apart_before_anything_is_designed() -> None:
+    with pytest.raises(ValueError, match="plan a fence for each"):
+        brief_with(animals=[{"kind": "hen", "count": 30}, {"kind": "horse"}])
+    with pytest.raises(ValueError, match="ha of netting"):
+        brief_with(animals=[{"kind": "hen"}], shape={"rectangle": {"width_m": 2000, "depth_m": 2500}})

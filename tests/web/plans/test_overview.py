@@ -136,3 +136,20 @@ def test_each_finding_has_its_fix_and_everything_is_mended_by_one_press(plan: Pl
     assert key
     assert plan.do("do_remedy", key=key[1].replace("&#43;", "+")).status_code == 200
     assert "to fix before you buy" not in plan.get("/overview").json()["html"]
+
+
+@pytest.mark.parametrize("usual", ["hives", "nest", "trees", "horses", "netting", "apart", "brackets", "spine"])
+def test_a_usual_fence_fills_in_the_answers(plan: PlanPage, usual: str) -> None:
+    html = plan.client.get(f"/plans/{plan.id}/start?usual={usual}").text
+    answers = dict(re.findall(r'<input[^>]*name="(\w+)"[^>]*value="([^"]*)"[^>]*checked', html))
+    typed = dict(re.findall(r'<input name="(\w+)"[^>]*value="([^"]*)"', html))
+    counts = dict(re.findall(r'name="(count_\w+)"[^>]*value="(\d+)"', html.replace("\n", " ")))
+    assert any(name.startswith("kind_") for name in answers)
+    page = plan.client.post(
+        f"/plans/{plan.id}/start", data=typed | answers | counts | {"csrf": plan.csrf}, follow_redirects=True
+    )
+    assert "Designing this fence" in page.text
+
+
+def test_a_usual_fence_that_is_not_known_is_not_there(plan: PlanPage) -> None:
+    assert plan.client.get(f"/plans/{plan.id}/start?usual=moat").status_code == 404

@@ -10,7 +10,7 @@ from adze.formats.errors import FormatError
 from adze.formats.plan.brief_file import brief_word, read_brief_word
 from adze.services.answers import forecasts
 from adze.services.answers.design import proposals_of
-from adze.services.plans.briefs import brief_of, start_view, take_proposal
+from adze.services.plans.briefs import brief_of, start_view, take_proposal, usual_answers
 from adze.services.plans.plans import Base, Conflict, OpenPlan
 from adze.services.trace.open_search import rail_words, where_it_stands
 from adze.services.views.base import ViewRequest
@@ -82,9 +82,13 @@ def mended(request: Request, begin_transaction: Db, opened: ReadPlan) -> Respons
 
 
 @router.get("/plans/{plan_id}/start", name="start")
-def start(request: Request, opened: ReadPlan) -> Response:
-    """Five questions."""
-    return page(request, "plan/start.html", start_view(opened, {"shape": "map"} if opened.plan.runs else {}))
+def start(request: Request, opened: ReadPlan, usual: str = "") -> Response:
+    """Five questions; with the answers of a usual fence to begin with."""
+    try:
+        typed = usual_answers(usual) if usual else {"shape": "map"} if opened.plan.runs else {}
+    except KeyError as error:
+        raise HTTPException(404) from error
+    return page(request, "plan/start.html", start_view(opened, typed))
 
 
 @router.post("/plans/{plan_id}/start", name="answer")

@@ -41,7 +41,7 @@ function keep() {
 
 function restore() {
   const rows = JSON.parse(sessionStorage.getItem(KEPT) ?? "[]");
-  if (!rows.length || root.querySelector("[data-test=fault]")) return;
+  if (!rows.length || root.querySelector("[data-test=fault]") || location.search) return;
   const typed = new Map(rows);
   const inputs = /** @type {HTMLInputElement[]} */ (Array.from(form.querySelectorAll("input[name]:not([name=csrf])")));
   for (const input of inputs) {
