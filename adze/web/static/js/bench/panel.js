@@ -1,6 +1,7 @@
 // A stage's panel: its inputs and buttons are operations; what is refused stays as typed, with the reason beside it.
 
 import { Drafts, foldAgain, openFolds } from "../basics/drafts.js";
+import { keepFolds, openKept } from "../basics/folds.js";
 import { CHANGED, operationOf, PRESSED } from "./operations.js";
 import { valueOf } from "../basics/inputs.js";
 import { Pieces } from "./pieces.js";
@@ -19,6 +20,7 @@ class Panel {
     this.drafts = new Drafts(bench, whole, (input) => this.changed(input));
     whole.addEventListener("change", (event) => this.changed(event.target));
     whole.addEventListener("click", (event) => this.pressed(event.target.closest("button")));
+    keepFolds(whole);
     bench.on("state", () => this.show());
     bench.on("fence", () => {
       if (bench.stage === "strands") bench.saving.then(() => bench.refresh());
@@ -114,6 +116,7 @@ class Panel {
     root.innerHTML = bench.panel;
     this.surface.take(root, scrolled);
     foldAgain(this.whole, folds);
+    if (!folds.count) openKept(this.whole);
     this.drafts.show();
     // What is chosen stays in sight until its fresh figures are here.
     if (inspector && bench.chosen.size) root.querySelector("#inspector").innerHTML = inspector;
