@@ -18,6 +18,8 @@ _REVEAL = """
 const part = arguments[0].closest("[data-surface]");
 if (part?.hidden) document.getElementById(`to-${part.dataset.surface}`).click();
 else if (arguments[0].closest("#ground, #side")?.inert) document.getElementById("to-drawing").click();
+const fold = arguments[0].closest("details[data-kept]");
+if (fold && !arguments[0].closest("summary")) fold.open = true;
 const more = document.getElementById("more");
 const narrow = arguments[0].closest("#seasons, #units, #undo, #redo") && innerWidth < 700;
 if (more && !more.open && (arguments[0].closest(".more-box") || narrow)) more.open = true;

@@ -1,7 +1,7 @@
 // What was typed and is not saved: kept while the panel is drawn anew and over a reload,
 // with the reason of a refusal.
 
-import { recall, remember } from "./remembered.js";
+import { recall, recallHere, remember, rememberHere } from "./remembered.js";
 import { showFault } from "./refusals.js";
 
 const TYPED = "input:not([type=checkbox], [type=radio], [type=file], [type=range], [type=password]), textarea";
@@ -85,4 +85,29 @@ export function foldAgain(root, { count, open, words }) {
     const at = all.length === count ? i : words.indexOf(wordsOf(fold));
     if (at >= 0) fold.open = open[at];
   });
+}
+
+// Folds that somebody opened stay open, also on another day: kept on the device by the fold's name.
+const FOLDS = "folds";
+const opened = () => new Set(recallHere(FOLDS) ?? []);
+
+/** Open what was open when it was last seen. */
+export function openKept(root) {
+  const wanted = opened();
+  for (const fold of root.querySelectorAll("details[data-kept]")) if (wanted.has(fold.id)) fold.open = true;
+}
+
+/** Keep which folds are open from now on. */
+export function keepFolds(root) {
+  root.addEventListener(
+    "toggle",
+    ({ target }) => {
+      if (!target.isConnected || !target.matches("details[data-kept]")) return;
+      const now = opened();
+      if (target.open) now.add(target.id);
+      else now.delete(target.id);
+      rememberHere(FOLDS, [...now]);
+    },
+    true,
+  );
 }

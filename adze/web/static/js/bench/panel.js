@@ -1,7 +1,6 @@
 // A stage's panel: its inputs and buttons are operations; what is refused stays as typed, with the reason beside it.
 
-import { Drafts, foldAgain, openFolds } from "../basics/drafts.js";
-import { keepFolds, openKept } from "../basics/folds.js";
+import { Drafts, foldAgain, keepFolds, openFolds, openKept } from "../basics/drafts.js";
 import { CHANGED, operationOf, PRESSED } from "./operations.js";
 import { valueOf } from "../basics/inputs.js";
 import { Pieces } from "./pieces.js";
