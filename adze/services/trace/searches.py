@@ -74,7 +74,7 @@ def computed(
     pending = any(step not in {event.what for event in events} for step in ELIMINATION)
     if pending:
         return SearchState(row, tuple(events), None, None, known)
-    alone = _alone_of(events)
+    alone = alone_of(events)
     counted, opened = as_it_was(events)
     spurs = spurs_of(plan, events)
     key: tuple[Any, ...] = (
@@ -141,7 +141,8 @@ def begun(
     return search.cleared(LEAD_OUT) if is_lead_well(alone.lead_kv, known_kv) else search
 
 
-def _alone_of(events: Sequence[KeptEvent]) -> AloneRead:
+def alone_of(events: Sequence[KeptEvent]) -> AloneRead:
+    """What unit and lead-out showed alone, by what was done last."""
     units = [event.did.kv for event in events if isinstance(event.did, UnitRead)]
     leads = [event.did.kv for event in events if isinstance(event.did, LeadRead)]
     return AloneRead(units[-1] if units else None, leads[-1] if leads else None)

@@ -9,6 +9,7 @@ from adze.core.ground.lines import length_m, run_of
 from adze.core.log.look_for import mend_words
 from adze.core.log.round import ALONE_SHARE
 from adze.core.log.symptoms import symptoms
+from adze.core.log.unit_first import UnitFirst, unit_first
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
 from adze.core.plan.season import SEASON_WORDS, Season
@@ -21,6 +22,7 @@ from adze.core.tables.causes import causes
 from adze.core.trace.explanation import stretches
 from adze.core.trace.next_step import NextStep
 from adze.core.trace.plan_farm import fence_place
+from adze.core.trace.prior import LEAD_SHARE
 from adze.core.trace.search import FaultSearch
 from adze.services.log.deferred_defects import LaterView, later_view, noted
 from adze.services.parts.shed_use import shed_for_mends
@@ -30,7 +32,7 @@ from adze.services.trace.events import GROWTH_LEG, RODS_LEG
 from adze.services.trace.from_log import from_log
 from adze.services.trace.history import event_words, gain_words
 from adze.services.trace.open_search import NO_SEARCH, rail_words, stands_at
-from adze.services.trace.searches import SearchState, search_state
+from adze.services.trace.searches import SearchState, alone_of, search_state
 from adze.services.trace.spurs import spur_words
 from adze.services.trace.strands import strand_lines, strand_verdict
 from adze.services.trace.switches import doubt_words, switches_of
@@ -70,6 +72,7 @@ class TraceView:
     strands: str = ""
     spurs: str = ""
     early: str = ""
+    unit_first: UnitFirst | None = None
 
 
 def trace_view(asked: ViewRequest) -> dict[str, Any]:
@@ -119,12 +122,19 @@ def _later(asked: ViewRequest, found: SearchState | None) -> LaterView:
     return later_view(asked.plan, rows, found.search, found.step.place)
 
 
+def _unit_first(plan: Plan, found: SearchState) -> UnitFirst | None:
+    """Why the search stops at the unit, in earnest; in practice nothing is wrong there."""
+    alone = alone_of(found.events)
+    return None if found.row.hidden is not None else unit_first(plan, alone.unit_kv, alone.lead_kv, LEAD_SHARE)
+
+
 def _shown(plan: Plan, found: SearchState) -> TraceView:
     search, step = found.search, found.step
     so_far = [(*event_words(plan, event), event.by_name) for event in reversed(found.events)]
     season = SEASON_WORDS[Season(found.row.season)]
     if search is None or step is None:
-        return TraceView(found, season, None, {}, "", (), (), "", 0, tuple(so_far), "")
+        first = _unit_first(plan, found)
+        return TraceView(found, season, None, {}, "", (), (), "", 0, tuple(so_far), "", unit_first=first)
     p_left = search.candidates.p_material
     return TraceView(
         found,
@@ -145,6 +155,7 @@ def _shown(plan: Plan, found: SearchState) -> TraceView:
         strand_verdict(plan, found.row.season, found.events),
         spur_words(plan, search, found.events),
         left_words(search) if search.is_closing and step.do != "stop" else "",
+        _unit_first(plan, found),
     )
 
 

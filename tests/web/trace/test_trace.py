@@ -493,3 +493,22 @@ def test_rods_that_cannot_be_read_are_not_asked_for_again(plan: PlanPage) -> Non
     page = panel(plan)
     assert "Read kV at the rods" not in page
     assert re.search(r"Rods</td>\s*<td[^>]*>could not be read", page)
+
+
+def test_a_weak_unit_stops_the_search_before_anybody_walks(plan: PlanPage) -> None:
+    plan.draw()
+    assert post(plan, season="usual").status_code == 200
+    step(plan, "checked")
+    page = step(plan, "unit", kv="3.0")
+    assert "Stop here: without a fence the unit gives 3.0 of its" in page
+    assert "an authorised repairer" in page
+    # The lead-out shows what the unit gives: the unit it is.
+    assert "Stop here: without a fence" in step(plan, "lead", kv="2.9")
+
+
+def test_a_well_unit_and_a_poor_lead_out(plan: PlanPage) -> None:
+    plan.draw()
+    assert post(plan, season="usual").status_code == 200
+    step(plan, "checked")
+    assert "Stop here" not in step(plan, "unit", kv="9.0")
+    assert "Stop here: the lead-out takes 4.0 kV before the fence begins." in step(plan, "lead", kv="5.0")

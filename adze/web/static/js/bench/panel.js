@@ -8,6 +8,8 @@ import { readingQuery } from "../basics/place_query.js";
 import { labelOf, showRefusal } from "../basics/refusals.js";
 import { Surface } from "./surface.js";
 
+const EARLIEST_DAY = "1900-01-01";
+
 class Panel {
   constructor(bench) {
     this.bench = bench;
@@ -31,6 +33,8 @@ class Panel {
   }
 
   changed(input) {
+    // A year that is still being typed: 2, 20, 202.
+    if (input.type.startsWith("date") && input.value && input.value < EARLIEST_DAY) return;
     const { bench } = this;
     const { path, kind } = input.dataset;
     const make = operationOf(CHANGED, input.dataset);

@@ -1,0 +1,65 @@
+"""What is seen to before anybody walks: a unit that gives too little by itself, a lead-out that takes too much."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from adze.core.basics.units import kv_words
+from adze.core.log.round import ALONE_SHARE
+from adze.core.plan.catalogue import unit_of
+from adze.core.plan.document import Plan
+from adze.core.tables.energizers import EnergizerModel
+from adze.core.tables.prices import prices
+
+
+@dataclass(frozen=True)
+class UnitFirst:
+    """Why the search stops at the unit or its lead-out, and what is looked at there, in this order."""
+
+    title: str
+    checks: tuple[str, ...]
+
+
+def unit_first(plan: Plan, unit_kv: float | None, lead_kv: float | None, lead_share: float) -> UnitFirst | None:
+    """What comes before the fence by what unit and lead-out showed alone, kV; None: both are well, or were not read.
+
+    `lead_share` is the least of the unit's own kV that a well lead-out shows.
+    """
+    unit = unit_of(plan)
+    if unit is None:
+        return None
+    if unit_kv is not None and unit_kv < ALONE_SHARE * unit.open_kv:
+        title = f"Stop here: without a fence the unit gives {kv_words(unit_kv)} of its {kv_words(unit.open_kv)} kV."
+        return UnitFirst(title, tuple(_of_unit(unit)))
+    known_kv = unit_kv or unit.open_kv
+    if lead_kv is not None and lead_kv < lead_share * known_kv:
+        lost = kv_words(known_kv - lead_kv)
+        return UnitFirst(f"Stop here: the lead-out takes {lost} kV before the fence begins.", _OF_LEAD)
+    return None
+
+
+def _of_unit(unit: EnergizerModel) -> Iterator[str]:
+    yield "Fence lead off? Full terminal and full rate set?"
+    if unit.supply != "mains":
+        pair = prices()["battery"]
+        yield "Battery at rest for an hour: 12.7 V is full, 12.2 half. Under 12.2 charge it, then read the unit again."
+        yield (
+            "Battery while the unit pulses: a fall of over 1 V is a dead cell or a bad contact. "
+            f"Clean the clamps; a new pair costs about {pair.price:,.0f}."
+        )
+    if unit.supply == "solar":
+        yield "Panel clean, in full sun, its cable whole? At noon the battery stands above 13 V."
+    if "mains" in unit.supply:
+        yield "Socket live, plug and fuse sound, the switch of the building on?"
+    yield "Earth lead on the right terminal, bright and tight."
+    yield (
+        f"Still low: an authorised repairer, or a unit of the same kind, about {unit.price:,.0f}. Nobody opens it. "
+        "The fence is read again only then: with this unit every place reads low."
+    )
+
+
+_OF_LEAD = (
+    "Where it leaves the building: insulated tube, no staple, no metal edge.",
+    "Along it: a nicked jacket, a wet post or old metal that it touches. Listen: it clicks.",
+    "In the ground: water in the duct, a joint that was taped. Lay it anew in one piece.",
+    "Its clamps at both ends, bright and tight; then read its end again.",
+)
