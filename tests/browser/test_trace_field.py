@@ -114,7 +114,7 @@ def test_strands_parts_and_a_photo_wait_on_the_phone_until_there_is_signal(brows
         page = TraceField(browser).open(plan).begin()
         assert "kV: type what at least one strand shows" in page.strands("outer").fault()
         assert "Outer flat: Low: strands 1, 3 and 4, at 2.1" in page.strands("outer", "2.1", "0.9").said("strands")
-        assert "the fence that joins at Outer flat, 290 m along" in page.joins("outer", "300").said("spurs")
+        assert "the fence that joins at Outer flat, 297 m along" in page.joins("outer", "300").said("spurs")
         steps = page.here().steps
         assert "What it is: write up to 300" in page.later("outer", "20", "").fault()
         assert page.later("outer", "20", "leaning post").here().steps == steps + 1
