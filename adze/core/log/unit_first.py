@@ -13,10 +13,11 @@ from adze.core.tables.prices import prices
 
 @dataclass(frozen=True)
 class UnitFirst:
-    """Why the search stops at the unit or its lead-out, and what is looked at there, in this order."""
+    """Why the search stops at the unit or its lead-out, what is looked at there, in order, and what new parts cost."""
 
     title: str
     checks: tuple[str, ...]
+    costs: tuple[tuple[str, float], ...] = ()
 
 
 def unit_first(plan: Plan, unit_kv: float | None, lead_kv: float | None, lead_share: float) -> UnitFirst | None:
@@ -29,7 +30,7 @@ def unit_first(plan: Plan, unit_kv: float | None, lead_kv: float | None, lead_sh
         return None
     if unit_kv is not None and unit_kv < ALONE_SHARE * unit.open_kv:
         title = f"Stop here: without a fence the unit gives {kv_words(unit_kv)} of its {kv_words(unit.open_kv)} kV."
-        return UnitFirst(title, tuple(_of_unit(unit)))
+        return UnitFirst(title, tuple(_of_unit(unit)), tuple(_costs(unit)))
     known_kv = unit_kv or unit.open_kv
     if lead_kv is not None and lead_kv < lead_share * known_kv:
         lost = kv_words(known_kv - lead_kv)
@@ -40,21 +41,22 @@ def unit_first(plan: Plan, unit_kv: float | None, lead_kv: float | None, lead_sh
 def _of_unit(unit: EnergizerModel) -> Iterator[str]:
     yield "Fence lead off? Full terminal and full rate set?"
     if unit.supply != "mains":
-        pair = prices()["battery"]
         yield "Battery at rest for an hour: 12.7 V is full, 12.2 half. Under 12.2 charge it, then read the unit again."
-        yield (
-            "Battery while the unit pulses: a fall of over 1 V is a dead cell or a bad contact. "
-            f"Clean the clamps; a new pair costs about {pair.price:,.0f}."
-        )
+        yield "Battery while the unit pulses: a fall of over 1 V is a dead cell or a bad contact. Clean the clamps."
     if unit.supply == "solar":
         yield "Panel clean, in full sun, its cable whole? At noon the battery stands above 13 V."
     if "mains" in unit.supply:
         yield "Socket live, plug and fuse sound, the switch of the building on?"
     yield "Earth lead on the right terminal, bright and tight."
-    yield (
-        f"Still low: an authorised repairer, or a unit of the same kind, about {unit.price:,.0f}. Nobody opens it. "
-        "The fence is read again only then: with this unit every place reads low."
-    )
+    yield "Still low: an authorised repairer, or another unit; nobody opens it. With this one every place reads low."
+
+
+def _costs(unit: EnergizerModel) -> Iterator[tuple[str, float]]:
+    if unit.supply != "mains":
+        battery = prices()["battery"]
+        yield battery.label, battery.price
+    if unit.price:
+        yield unit.label, unit.price
 
 
 _OF_LEAD = (

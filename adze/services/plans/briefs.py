@@ -19,12 +19,15 @@ from adze.core.plan.document import Plan
 from adze.core.tables.animals import animal_kinds
 from adze.formats.errors import FormatError, fault_words
 from adze.formats.json_text import read_json
+from adze.formats.plan.brief_file import brief_word
 from adze.services.answers.design import proposals_of
 from adze.services.plans.plans import Base, OpenPlan, save_plan
 from adze.store.connection import BeginTransaction
 
 _FIRST_KINDS = ("beef_cow", "ewe", "horse", "goat", "sow", "hen", "fox", "bear")
 _MOST_GATES = 20
+_MOST_CORNER_VALUES = 400
+_MOST_WORD = 16_000  # characters of an address that servers on the way take
 _A_LINE_M = 3.5  # what is no wider is a line and its double
 SHAPES = ("rectangle", "area", "straight", "draw", "map", "hive", "nest", "tree")
 HA_PER_ACRE = 0.40468564
@@ -113,8 +116,12 @@ def brief_of(typed: Mapping[str, str], plan: Plan) -> Brief:
         brief = Brief.model_validate(document)
     except ValidationError as error:
         raise _fault(error, animals, plan.units) from error
+    if len(brief_word(brief)) > _MOST_WORD:
+        raise FieldFault("shape", "These lines have too many points to be designed. Draw them with fewer corners.")
     try:
         laid_out(brief)
+    except ValidationError as error:
+        raise FieldFault("corners", "The drawing: two corners lie on one spot. Take one of them back.") from error
     except ValueError as error:
         raise FieldFault("gate_width_m", f"Where does it go: {error}.") from error
     return brief
@@ -124,34 +131,34 @@ def _fault(error: ValidationError, animals: list[dict[str, Any]], units: Units) 
     """The first fault of the answers at the input that it belongs to."""
     fault = error.errors()[0]
     words, path = fault_words(fault), [str(part) for part in fault["loc"]]
-    last = path[-1] if path else "animals"
-    if path[:1] == ["animals"] and len(path) > 1:
-        last = f"{'count' if last == 'count' else 'kind'}_{animals[int(path[1])]['kind']}"
-    field = (
-        last if last in _LABELS or last.startswith(("count_", "kind_")) else _GROUPS.get(path[0] if path else "", "")
-    )
-    if last.endswith("_m"):
-        for bound in fault.get("ctx", {}).values():
+    if path[:2] == ["shape", "lines"]:
+        return FieldFault("corners", f"The drawing: a corner {words}.")
+    field = path[-1] if path and path[-1] in _LABELS else _GROUPS.get(path[0] if path else "", "animals")
+    if path[:1] == ["gates"]:
+        field = "gate_width_m"
+    elif path[:1] == ["animals"] and len(path) > 1:
+        kind = animals[int(path[1])]["kind"]
+        field = f"count_{kind}" if path[-1] == "count" else f"kind_{kind}"
+    if field.endswith("_m"):
+        for bound in (x for x in fault.get("ctx", {}).values() if isinstance(x, int | float)):
             shown = f"{bound / M_PER_FT:.3g} ft" if units is Units.IMPERIAL else f"{bound:g} m"
             words = words.replace(f"{bound:g}", shown)
     label = _LABELS.get(field, "How many" if field.startswith("count_") else "")
-    return FieldFault(field or "animals", f"{label}: {words}." if label else f"{words[:1].upper()}{words[1:]}.")
+    return FieldFault(field, f"{label}: {words}." if label else f"{words[:1].upper()}{words[1:]}.")
 
 
 def _animal(key: str, typed: Mapping[str, str]) -> dict[str, Any]:
-    count = _number(typed, f"count_{key}", f"How many {animal_kinds()[key].plural}", 1)
-    if count != int(count):
-        raise FieldFault(f"count_{key}", f"How many {animal_kinds()[key].plural}: a whole number, such as 4.")
+    count = _whole(typed, f"count_{key}", f"How many {animal_kinds()[key].plural}")
     trained, young = (bool(typed.get(f"{what}_{key}")) for what in ("trained", "young"))
-    return {"kind": key, "count": int(count), "trained": trained, "young": young}
+    return {"kind": key, "count": count, "trained": trained, "young": young}
 
 
 def _gates(typed: Mapping[str, str], units: Units) -> list[dict[str, float]]:
-    count = _number(typed, "gates", "Gates", 1)
-    if not 0 <= count <= _MOST_GATES or count != int(count):
+    count = _whole(typed, "gates", "Gates")
+    if not 0 <= count <= _MOST_GATES:
         raise FieldFault("gates", f"Gates: {count:g}; a whole number from 0 to {_MOST_GATES} is taken.")
     wide_m = _length(typed, "gate_width_m", units) if typed.get("gate_width_m", "").strip() else 4.0
-    return [{"width_m": wide_m}] * int(count)
+    return [{"width_m": wide_m}] * count
 
 
 def _shape(typed: Mapping[str, str], plan: Plan) -> dict[str, Any]:
@@ -171,12 +178,15 @@ def _shape(typed: Mapping[str, str], plan: Plan) -> dict[str, Any]:
         return {"lines": [run.points for run in plan.runs]}
     if how == "draw":
         return {"lines": _drawn(typed)}
-    return {"round": {"kind": how, "count": int(_number(typed, "round_count", "How many", 1))}}
+    return {"round": {"kind": how, "count": _whole(typed, "round_count", "How many")}}
 
 
 def _drawn(typed: Mapping[str, str]) -> Any:
     """The corners that were drawn on the page, as one line."""
-    corners = read_json(typed.get("corners", "") or "[]", "corners", 400)
+    try:
+        corners = read_json(typed.get("corners", "") or "[]", "corners", _MOST_CORNER_VALUES)
+    except FormatError as error:
+        raise FieldFault("corners", "The drawing was not sent whole. Draw it again.") from error
     if not isinstance(corners, list) or len(corners) < 2:
         raise FieldFault("corners", "The drawing: set two corners or more, by pressing on it or by typing a side.")
     return [corners]
@@ -194,6 +204,14 @@ def _length(typed: Mapping[str, str], name: str, units: Units) -> float:
         return parse_length_m(typed.get(name, "").strip(), "ft" if units is Units.IMPERIAL else "m")
     except ValueError as error:
         raise FieldFault(name, f"{_LABELS[name]}: {error}.") from error
+
+
+def _whole(typed: Mapping[str, str], name: str, label: str) -> int:
+    """A whole number; 1 where nothing is typed."""
+    count = _number(typed, name, label, 1)
+    if count != int(count):
+        raise FieldFault(name, f"{label}: a whole number, such as 4.")
+    return int(count)
 
 
 def _number(typed: Mapping[str, str], name: str, label: str, usual: float | None = None) -> float:

@@ -71,7 +71,10 @@ def test_what_is_missing_is_named_and_what_was_typed_stays(plan: PlanPage) -> No
         ({"shape": "area", "area_ha": "1e9"}, "area_ha", "must be 2000 or less"),
         ({"shape": "area", "area_ha": "nan"}, "area_ha", "must be a number"),
         ({"shape": "draw", "corners": ""}, "", "set two corners or more"),
-        ({"shape": "draw", "corners": "[[0,0],["}, "", "corners"),
+        ({"shape": "draw", "corners": "[[0,0],["}, "", "The drawing was not sent whole."),
+        ({"shape": "draw", "corners": "[[0,0],[0,0]]", "gates": "0", "beside": "on"}, "", "lie on one spot"),
+        ({"gate_width_m": "0"}, "gate_width_m", "Gate width: must be 0.5 m or more."),
+        ({"shape": "hive", "round_count": "2.5"}, "round_count", "a whole number, such as 4"),
         ({"shape": "map"}, "", "Nothing is drawn on the map yet"),
         (
             {"kind_hen": "on", "width_m": "3000", "depth_m": "2000"},

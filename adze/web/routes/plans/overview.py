@@ -96,8 +96,6 @@ def answer(request: Request, opened: EditPlanByForm, form: Typed) -> Response:
     """What was answered, on to its proposals; what was typed stays where something is wrong."""
     try:
         brief = brief_of(form, opened.plan)
-    except FormatError as error:
-        return page(request, "plan/start.html", start_view(opened, form, FieldFault("corners", str(error))), status=422)
     except FieldFault as fault:
         return page(request, "plan/start.html", start_view(opened, form, fault), status=422)
     address = request.url_for("proposals", plan_id=opened.id).path

@@ -5,10 +5,16 @@ import { CHANGED, operationOf, PRESSED } from "./operations.js";
 import { valueOf } from "../basics/inputs.js";
 import { Pieces } from "./pieces.js";
 import { readingQuery } from "../basics/place_query.js";
-import { labelOf, showRefusal } from "../basics/refusals.js";
+import { labelOf, showFault, showRefusal } from "../basics/refusals.js";
 import { Surface } from "./surface.js";
 
 const EARLIEST_DAY = "1900-01-01";
+
+/** Said once the day is left so, and taken off once it is typed anew. */
+function tooEarly(input) {
+  if (!(input.value < EARLIEST_DAY)) return;
+  showFault(input, "Type a day from 1900 on, with all four figures of the year.", "day");
+}
 
 class Panel {
   constructor(bench) {
@@ -34,7 +40,10 @@ class Panel {
 
   changed(input) {
     // A year that is still being typed: 2, 20, 202.
-    if (input.type.startsWith("date") && input.value && input.value < EARLIEST_DAY) return;
+    if (input.type.startsWith("date") && input.value && input.value < EARLIEST_DAY) {
+      input.addEventListener("blur", () => tooEarly(input), { once: true });
+      return;
+    }
     const { bench } = this;
     const { path, kind } = input.dataset;
     const make = operationOf(CHANGED, input.dataset);

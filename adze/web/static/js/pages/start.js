@@ -1,13 +1,14 @@
 // The five questions: the size that was typed or drawn is told, answers stay, one question at a time on a phone.
 
+import { recall, remember } from "../basics/remembered.js";
 import { Pad } from "../start/pad.js";
-import { sideWords, sizeWords } from "../start/shape.js";
+import { ACRE_M2, sideWords, sizeWords } from "../start/shape.js";
 import { Steps } from "../start/steps.js";
 
 const root = document.getElementById("start");
 const form = /** @type {HTMLFormElement} */ (root.querySelector("form"));
 const { units } = root.dataset;
-const KEPT = `adze-answers-${root.dataset.plan}`;
+const KEPT = `answers:${root.dataset.plan}`;
 const perUnit = units === "imperial" ? 0.3048 : 1;
 
 const shapeOf = () => new FormData(form).get("shape");
@@ -18,7 +19,7 @@ function outline() {
   const [shape, rectangle] = [shapeOf(), ["width_m", "depth_m"].map((name) => numberOf(name) * perUnit)];
   if (shape === "draw") return pad.corners;
   if (shape === "straight") return corners([0, 0], [numberOf("straight_m") * perUnit, 0]);
-  const side = Math.sqrt(numberOf("area_ha") * (units === "imperial" ? 4046.8564 : 10_000));
+  const side = Math.sqrt(numberOf("area_ha") * (units === "imperial" ? ACRE_M2 : 10_000));
   const [wide, deep] = shape === "area" ? [side, side] : rectangle;
   if (shape !== "area" && shape !== "rectangle") return [];
   return corners([0, 0], [wide, 0], [wide, deep], [0, deep], [0, 0]);
@@ -36,11 +37,11 @@ function tell() {
 /** What was typed stays, also across a reload. */
 function keep() {
   const rows = [...new FormData(form)].filter(([name]) => name !== "csrf");
-  sessionStorage.setItem(KEPT, JSON.stringify(rows));
+  remember(KEPT, rows);
 }
 
 function restore() {
-  const rows = JSON.parse(sessionStorage.getItem(KEPT) ?? "[]");
+  const rows = recall(KEPT) ?? [];
   if (!rows.length || root.querySelector("[data-test=fault]") || location.search) return;
   const typed = new Map(rows);
   const inputs = /** @type {HTMLInputElement[]} */ (Array.from(form.querySelectorAll("input[name]:not([name=csrf])")));

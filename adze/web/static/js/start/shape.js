@@ -4,6 +4,8 @@ import { el } from "../basics/dom.js";
 
 const WAYS = ["north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"];
 
+export const ACRE_M2 = 4046.8564;
+
 const sides = (corners) => corners.slice(1).map((to, k) => [corners[k], to]);
 const sideM = ([[x, y], [toX, toY]]) => Math.hypot(toX - x, toY - y);
 
@@ -17,7 +19,7 @@ export const lengthWords = (metres, units) =>
   units === "imperial" ? `${Math.round(metres / 0.3048)} ft` : `${Math.round(metres * 10) / 10} m`;
 
 function areaWords(squareM, units) {
-  const [size, unit] = units === "imperial" ? [squareM / 4046.8564, "acres"] : [squareM / 10_000, "ha"];
+  const [size, unit] = units === "imperial" ? [squareM / ACRE_M2, "acres"] : [squareM / 10_000, "ha"];
   return `${size < 0.1 ? size.toFixed(3) : size < 10 ? size.toFixed(2) : size.toFixed(0)} ${unit}`;
 }
 
