@@ -17,6 +17,7 @@ from adze.core.basics.units import Units
 from adze.core.build.parts import bill
 from adze.core.design.fixes import answer, open_findings
 from adze.core.forecast.budget import budget
+from adze.core.forecast.circuit import LossKind
 from adze.core.forecast.compare_units import units_here
 from adze.core.forecast.earth_test import earth_test
 from adze.core.forecast.volts import Solved, readings_at, solved
@@ -82,15 +83,22 @@ def search_for_faults(plan: Plan, _judged: Judgement) -> Iterator[str]:
 
 
 def joules(plan: Plan, _judged: Judgement) -> Iterator[str]:
-    """What a pulse gives is what spans, shunts and links take up."""
+    """What a pulse gives is what spans, shunts and links take up; and so for each kind of shunt."""
     found = solved(plan, Weather(Season.WET))
-    given, taken_up = budget(found).given_j, absorbed_j(found)
-    if differs(given, taken_up, SAME, 1e-4):
-        yield f"given {given:.4f} J, taken up {taken_up:.4f} J"
+    spent, taken_up = budget(found), absorbed_j(found)
+    if differs(spent.given_j, sum(taken_up.values()), SAME, 1e-4):
+        yield f"given {spent.given_j:.4f} J, taken up {sum(taken_up.values()):.4f} J"
+    told = {LossKind.RODS: spent.rods_j, LossKind.FAR_RODS: spent.far_rods_j, LossKind.MISHAP: spent.mishaps_j}
+    for kind, joules_told in told.items():
+        if differs(joules_told, taken_up[kind], SAME, 1e-5 * max(1.0, spent.given_j)):
+            yield f"{kind.value}: told {joules_told:.5f} J, taken up {taken_up[kind]:.5f} J"
+    wire = taken_up[None] + taken_up[LossKind.LINE] - sum(spent.leaks_j.values())
+    if differs(spent.wire_j, wire, SAME, SAME * spent.given_j):
+        yield f"wire: told {spent.wire_j:.4f} J, taken up {wire:.4f} J"
 
 
-def absorbed_j(found: Solved) -> float:
-    """What every span takes in at its ends, every shunt and every link, J."""
+def absorbed_j(found: Solved) -> dict[LossKind | None, float]:
+    """What every kind of shunt takes in, and spans at their ends and links (None), J."""
     solution = found.solution.whole
     step = float(laplace.times_s(solution.window)[1])
 
@@ -98,18 +106,21 @@ def absorbed_j(found: Solved) -> float:
         waves = laplace.waveforms(np.stack([volts, amps])[..., :-1], solution.window)
         return float((waves[0] * waves[1]).sum() * step)
 
-    total = 0.0
+    total: dict[LossKind | None, float] = dict.fromkeys((None, *LossKind), 0.0)
     for span in solution.network.spans:
         if span.is_open:
             continue
         terminals, volts, amps = solution.along(span.id, np.array([0.0, span.length_m]))
         for k in range(len(terminals)):
-            total += joules_of(volts[0, k], amps[0, k]) - joules_of(volts[1, k], amps[1, k])
+            total[None] += joules_of(volts[0, k], amps[0, k]) - joules_of(volts[1, k], amps[1, k])
+    kinds = {row.shunt.id: row.kind for row in found.circuit.counted}
     for shunt in solution.network.shunts:
-        total += joules_of(solution.between(shunt.node, shunt.start, shunt.end), solution.shunt_spectrum(shunt.id))
+        total[kinds[shunt.id]] += joules_of(
+            solution.between(shunt.node, shunt.start, shunt.end), solution.shunt_spectrum(shunt.id)
+        )
     for link in solution.network.links:
         across = solution.spectrum(*link.a) - solution.spectrum(*link.b)
-        total += joules_of(across, solution.link_spectrum(link.id))
+        total[None] += joules_of(across, solution.link_spectrum(link.id))
     return total
 
 
