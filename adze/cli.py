@@ -110,7 +110,7 @@ def check(file: PlanFile) -> None:
     """Print the verdict of a plan file as JSON; exit code 1 when the plan fails."""
     from adze.formats.errors import FormatError
     from adze.formats.plan.plan_file import read_plan
-    from adze.services.answers.forecasts import verdict_json
+    from adze.services.answers.design import verdict_json
 
     try:
         verdict = verdict_json(read_plan(read_text(file)))

@@ -74,7 +74,7 @@ TERMS = {
     "operation": "adze.services.operations.base:Operation",
     "action": "adze.core.verdict.actions:Action",
     "change": "adze.core.advice.plan_changes:Change",
-    "remedy": "adze.core.advice.remedies:Remedy",
+    "fix": "adze.core.design.fixes:Fix",
     "construction": "adze.core.plan.construction:Construction",
     "probe": "adze.core.forecast.volts:Probe",
     "port equivalent": "adze.core.pulse.port_equivalent:PortEquivalent",

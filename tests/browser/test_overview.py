@@ -30,7 +30,7 @@ def test_a_fence_is_designed_from_five_questions_in_few_clicks(browser: Browser)
 def test_one_press_fixes_and_undo_takes_it_back(browser: Browser) -> None:
     farms = SignIn(browser).open().demo()
     farms.open_overview("Terrace ring")
-    farms.until(lambda: farms.all("[data-finding][data-ready] [data-key]"), "no fix found")
+    farms.until(lambda: farms.all("[data-finding][data-ready] [data-mend]"), "no fix found")
     before = farms.find("[data-test=sentence]").text
     assert "to fix before you buy" in before
     first = farms.find("[data-finding] b").text

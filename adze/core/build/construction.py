@@ -56,6 +56,14 @@ def bottom_group_of(plan: Plan) -> tuple[int, ...]:
     return _on_switch(plan, fence_of(replaced(plan, bottom_off=False)))
 
 
+def switched_on(plan: Plan) -> Plan:
+    """The plan with all bottom strands on: what is built is the same whether they are on or off."""
+    if not (plan.bottom_off or any(fence.bottom_off for fence in plan.fences)):
+        return plan
+    fences = [fence.model_copy(update={"bottom_off": False}) for fence in plan.fences]
+    return replaced(plan, bottom_off=False, fences=fences)
+
+
 def _on_switch(plan: Plan, strands: tuple[Strand, ...]) -> tuple[int, ...]:
     """The strands on the bottom switch: those said to be, or by the rule for what is not said of any."""
     if all(own.switched is None for own in plan.strands):

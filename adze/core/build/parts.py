@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from adze.core.basics.cache import cached_without
 from adze.core.build.conductors import conductor_needs
-from adze.core.build.construction import bottom_group_of, fence_of
+from adze.core.build.construction import bottom_group_of, fence_of, switched_on
 from adze.core.build.count import Count, count_line, sign_count
 from adze.core.build.cuts import Cutting, Offer, cheapest_packs, laid
 from adze.core.build.ends import end_needs, has_no_ends, owned_ends, pulls_by_kind
@@ -193,7 +193,7 @@ def parts_by_line(plan: Plan) -> tuple[LineParts, ...]:
 
 def needs_of(plan: Plan) -> Iterator[PartNeed]:
     """Everything that is needed, line by line, then for the whole plan; spares where they are wanted."""
-    needs = list(_built(plan))
+    needs = list(_built(switched_on(plan)))
     yield from needs
     if plan.allowance.spares:
         yield from spare_needs(needs)

@@ -36,6 +36,7 @@ from adze.core.verdict.judge import Judgement
 
 RESERVE = 1.5  # of what is wanted in the weakest season
 DEAREST_LESS_WORK = 1.5  # times the cheapest: what least work may cost
+_FAR = 0.5  # of what is wanted: a way to build of which the strongest gives less
 _FIRST_UNIT = {"mains": "mains_3", "battery": "battery_2", "solar": "solar_06", "own": ""}
 
 
@@ -110,23 +111,37 @@ def designing(brief: Brief) -> Iterator[DesignProgress]:
     """The same, told step by step; the first proposal as soon as it is known."""
     base = on_its_ground(laid_out(brief), brief)
     found: list[Proposal] = []
+    far: list[tuple[float, Materials, list[_Start]]] = []
     options = ways_to_make(brief)
     for number, made in enumerate(options):
         yield DesignProgress(f"Trying {made.words}", number / len(options), _proposals(found))
-        found += _of_one_way(base, brief, made)
+        starts = _starts(base, brief, made)
+        best = max(margin for _, margin in starts)
+        if best < _FAR:
+            far.append((best, made, starts))
+        else:
+            found += _mended(brief, made, starts)
+    if not any(proposal.holds for proposal in found) and far:
+        # Of what is far from enough only the nearest is mended: that takes long, and helps least.
+        yield DesignProgress("Mending the nearest", 1.0, _proposals(found))
+        _, made, starts = max(far, key=lambda row: row[0])
+        found += _mended(brief, made, starts)
     yield DesignProgress("Done", 1.0, _proposals(found))
 
 
-def _of_one_way(base: Plan, brief: Brief, made: Materials) -> list[Proposal]:
+_Start = tuple[Plan, float]  # a plan to mend, and its margin in the search
+
+
+def _starts(base: Plan, brief: Brief, made: Materials) -> list[_Start]:
     """The cheapest, and the cheapest with reserve, of one way to build."""
     plan = safe(stranded(with_unit(made_of(base, made), brief), made))
     last = _searched(plan, brief)
     picked = [d for d in (_cheapest(last, 1.0), _cheapest(last, RESERVE)) if d is not None]
-    rows = []
-    for one in dict.fromkeys(picked) or [None]:
-        start = chosen(plan, one.choice) if one else plan
-        rows.append(_proposal(brief, made, mend_everything(start), one.margin if one else 0.0))
-    return rows
+    return [(chosen(plan, one.choice), one.margin) for one in dict.fromkeys(picked)] or [(plan, 0.0)]
+
+
+def _mended(brief: Brief, made: Materials, starts: list[_Start]) -> list[Proposal]:
+    return [_proposal(brief, made, mend_everything(plan), margin) for plan, margin in starts]
 
 
 def with_unit(plan: Plan, brief: Brief) -> Plan:

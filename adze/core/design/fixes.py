@@ -4,85 +4,143 @@ A finding that does not hold carries fixes (enough ones first, the cheapest firs
 on the list helps and names the nearest tries, or is a matter for the field or the drawing.
 """
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import islice
 
-from adze.core.advice.earth_here import EarthHere
-from adze.core.advice.plan_changes import Change, ChangeKind, apply_remedy
-from adze.core.advice.remedies import HOUR_WORTH, candidates_of
-from adze.core.animals.strand_rules import MOST_STRANDS, Scheme
+from adze.core.advice.candidates import HOUR_WORTH, construction_of
+from adze.core.advice.plan_changes import ChangeKind, apply_remedy
+from adze.core.animals.strand_rules import MOST_STRANDS
 from adze.core.basics.status import Status, rank
 from adze.core.build.construction import fence_of
 from adze.core.build.parts import bill
-from adze.core.ground.zones import zones
-from adze.core.plan.catalogue import catalogue, unit_of
+from adze.core.design.tries import Try, tries
+from adze.core.forecast.touches import touches
+from adze.core.forecast.volts import probe_at, volts
+from adze.core.ground.soil_areas import soil_of
 from adze.core.plan.constructions import every_fence
 from adze.core.plan.document import Plan
-from adze.core.plan.earth import MOST_RODS
-from adze.core.plan.season import Season
-from adze.core.plan.stages import Incomplete, Stage
-from adze.core.tables.energizers import EnergizerModel
-from adze.core.verdict.actions import ActionKind, place_action, setting
-from adze.core.verdict.findings import Finding, Verdict
+from adze.core.plan.season import Weather
+from adze.core.plan.stages import Stage
+from adze.core.verdict.findings import Cause, Finding, Verdict
 from adze.core.verdict.judge import Judgement, judge, worsened
-from adze.core.verdict.wired.layout import TRACE_MINUTES, TRACE_TITLE
+from adze.core.verdict.judge_volts import kv_finding, touch_finding
 
-_LONG_M = 2.4
-_FEW_RODS = 15  # more than anybody drives: other ways are looked for
-_BORE_CM = 8
 _MOST_TRIES = 24
-_SWITCHES_APART_M = (1000.0, 800.0, 650.0, 500.0, 400.0, 300.0, 200.0)
-_ROD_HOURS, _BORE_HOURS, _SMALL_HOURS, _TRAIN_HOURS = 0.4, 0.7, 0.3, 4.0
+_MOST_PAIRS = 3
+_NOTICEABLE = 0.02  # of what is wanted: less is no help
 
 
-# What people have to do again and again, or do with the animals: never done by itself on a plan.
-_KEEPERS = ("train", "schooled", "grass", "shorn", "bottom")
-
-
-@dataclass(frozen=True)
-class Try:
-    """One change that may mend a finding: its key, what it does in words, own hours."""
-
-    key: str
-    title: str
-    hours: float = _SMALL_HOURS
-    note: str = ""
-
-    @property
-    def is_keepers(self) -> bool:
-        """Whether it is the keeper's doing, not the fence's: training, cutting, shearing."""
-        return any(part.partition(":")[0].partition("@")[0] in _KEEPERS for part in self.key.split("+"))
-
-
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Fix:
-    """A change tried: how its finding stands then and by which figure, what it costs, which stages it makes worse.
+    """A change tried: the plan that it makes, its finding as it stands then (None where it is gone), what it costs.
 
-    `gain` is how much more of what is wanted there is than before, as a share of it.
+    `known` is the whole judgement where it was needed to tell how the finding stands.
     """
 
-    key: str
-    title: str
-    status: Status
-    effect: str
+    one: Try
+    finding: Finding
+    after: Finding | None
     money: float
-    hours: float
-    worse: tuple[Verdict, ...]
-    note: str
     plan: Plan
-    judgement: Judgement
-    gain: float
+    before: Judgement
+    known: Judgement | None
+
+    @property
+    def key(self) -> str:
+        """The change in one word for a page."""
+        return self.one.key
+
+    @property
+    def title(self) -> str:
+        """What it does."""
+        return self.one.title
+
+    @property
+    def hours(self) -> float:
+        """Own work."""
+        return self.one.hours
+
+    @property
+    def note(self) -> str:
+        """What else is to be known of it; empty for nothing."""
+        return self.one.note
+
+    @property
+    def status(self) -> Status:
+        """How its finding stands with it."""
+        return self.after.status if self.after else Status.HOLDS
+
+    @property
+    def effect(self) -> str:
+        """The finding's figure before and after; empty where it stays or is gone."""
+        before, after = self.finding.figure, self.after.figure if self.after else ""
+        return f"{before} → {after}" if after and after != before else ""
 
     @property
     def worth(self) -> float:
         """What it costs with own hours counted, to rank by."""
         return self.money + HOUR_WORTH * self.hours
 
+    @cached_property
+    def judgement(self) -> Judgement:
+        """The whole plan judged with it."""
+        return self.known or judge(self.plan)
+
     @property
+    def worse(self) -> tuple[Verdict, ...]:
+        """The stages that it makes worse."""
+        return worsened(self.before, self.judgement)
+
+    @cached_property
     def is_enough(self) -> bool:
         """Whether its finding holds and no stage is worse."""
         return self.status is Status.HOLDS and not self.worse
+
+    @property
+    def gain(self) -> float:
+        """How much more of what is wanted there is than before at the worst place, as a share of it."""
+        return self._more_of_it(same_finding(self.judgement, self.finding))
+
+    @property
+    def gain_there(self) -> float:
+        """The same where the finding stood, in its season."""
+        return self._more_of_it(self.after)
+
+    def _more_of_it(self, own: Finding | None) -> float:
+        if not self.finding.limit_kv:
+            return 0.0
+        after = own.value_kv / own.limit_kv if own and own.limit_kv else 1.0
+        return after - self.finding.value_kv / self.finding.limit_kv
+
+    @property
+    def helps(self) -> bool:
+        """Whether the finding stands better with it, and noticeably so."""
+        if rank(self.status) < rank(self.finding.status):
+            return True
+        return self.gain_there >= _NOTICEABLE if self.finding.limit_kv else bool(self.effect)
+
+    @property
+    def answers_cause(self) -> bool:
+        """Whether its first change answers the cause of the shortfall."""
+        kind = self.key.partition(":")[0]
+        return self.finding.cause is not None and _ANSWERS.get(kind) is self.finding.cause
+
+
+_ANSWERS: dict[str, Cause] = {
+    ChangeKind.MISHAPS: Cause.MISHAP,
+    ChangeKind.GROWTH: Cause.GROWTH,
+    ChangeKind.BOTTOM: Cause.GROWTH,
+    ChangeKind.CONDUCTOR: Cause.STRANDS,
+    ChangeKind.ENERGIZER: Cause.UNIT,
+    ChangeKind.RODS: Cause.RODS,
+    ChangeKind.APRON: Cause.HOOVES,
+    ChangeKind.LINE: Cause.HOOVES,
+    ChangeKind.SCHEME: Cause.HOOVES,
+    ChangeKind.EARTH_STRANDS: Cause.HOOVES,
+    ChangeKind.SHORN: Cause.HOOVES,
+    ChangeKind.SCHOOLED: Cause.HOOVES,
+}
 
 
 @dataclass(frozen=True)
@@ -128,9 +186,45 @@ def answer(
         found.append(_judged(judgement, finding, change))
         if only_best and found[-1].is_enough:
             break
-    helps = [fix for fix in found if fix.is_enough or rank(fix.status) < rank(finding.status) or fix.effect]
-    ordered = sorted(helps, key=lambda fix: (not fix.is_enough, len(fix.worse), rank(fix.status), fix.worth))
-    return FindingAnswer(finding, tuple(ordered), "" if helps else finding.mend)
+    helps = [fix for fix in _thinned(found) if fix.helps]
+    return FindingAnswer(finding, _ordered(helps), "" if helps else finding.mend)
+
+
+def _thinned(fixes: list[Fix]) -> list[Fix]:
+    """Of alike changes the least that is enough; else the least and the most."""
+    kept = [fix for fix in fixes if fix.one.group < 0]
+    for group in sorted({fix.one.group for fix in fixes} - {-1}):
+        alike = [fix for fix in fixes if fix.one.group == group]
+        enough = [fix for fix in alike if fix.is_enough]
+        kept += enough[:1] or list(dict.fromkeys((alike[0], alike[-1])))
+    return kept
+
+
+def paired(plan: Plan, judgement: Judgement, found: FindingAnswer) -> FindingAnswer:
+    """An answer of which nothing is enough alone, with pairs that are: the strongest change with each of the others."""
+    if found.best or len(found.fixes) < 2 or not found.finding.limit_kv:
+        return found
+    strongest, *others = sorted(found.fixes, key=lambda fix: fix.gain_there, reverse=True)
+    pairs: list[Fix] = []
+    for other in sorted(others, key=lambda fix: fix.worth):
+        title = f"{strongest.title}, and {other.title[:1].lower()}{other.title[1:]}"
+        note = "; ".join(note for note in (strongest.note, other.note) if note)
+        both = Try(f"{strongest.key}+{other.key}", title, strongest.hours + other.hours, note)
+        pair = tried(plan, judgement, found.finding, both)
+        if pair and pair.is_enough:
+            pairs.append(pair)
+        if len(pairs) == _MOST_PAIRS:
+            break
+    return replace(found, fixes=_ordered([*pairs, *found.fixes]))
+
+
+def _ordered(fixes: list[Fix]) -> tuple[Fix, ...]:
+    """Enough ones first, the cheapest first; then the least bad, and what answers the cause."""
+
+    def order(fix: Fix) -> tuple[bool, int, bool, float]:
+        return not fix.is_enough, rank(fix.status), not (fix.is_enough or fix.answers_cause), fix.worth
+
+    return tuple(sorted(fixes, key=order))
 
 
 @dataclass(frozen=True)
@@ -166,30 +260,27 @@ def _made(plan: Plan, one: Try) -> _Made | None:
 
 
 def _judged(judgement: Judgement, finding: Finding, made: _Made) -> Fix:
-    one, after = made.one, judge(made.plan)
-    own = same_finding(after, finding)
-    status = own.status if own else Status.HOLDS
-    effect = f"{finding.figure} → {own.figure}" if own and own.figure and own.figure != finding.figure else ""
-    worse = worsened(judgement, after)
-    return Fix(
-        one.key,
-        one.title,
-        status,
-        effect,
-        made.money,
-        one.hours,
-        worse,
-        one.note,
-        made.plan,
-        after,
-        _gain(finding, own),
-    )
+    # Where the figure falls short still in its own season and place, the rest need not be judged to say so.
+    own, whole = _there_again(made.plan, finding), None
+    if own is None or own.status is Status.HOLDS:
+        whole = judge(made.plan)
+        own = same_finding(whole, finding)
+    return Fix(made.one, finding, own, made.money, made.plan, judgement, whole)
 
 
-def _gain(finding: Finding, own: Finding | None) -> float:
-    if not finding.limit_kv:
-        return 0.0
-    return ((own.value_kv / own.limit_kv) if own and own.limit_kv else 1.0) - finding.value_kv / finding.limit_kv
+def _there_again(plan: Plan, finding: Finding) -> Finding | None:
+    """A figure of Volts on a changed plan, in its season and place; None for what has none."""
+    season = finding.season
+    if finding.stage is not Stage.VOLTS or season is None:
+        return None
+    weather, built = Weather(season), construction_of(plan, finding)
+    if finding.animal is None or finding.place is None:
+        found: Finding | None = kv_finding(plan, season, volts(plan, weather), built)
+    else:
+        probe, soil = probe_at(plan, weather, finding.place), soil_of(plan, finding.place)
+        same = [t for t in touches(built.view, probe.equivalent, weather, soil) if t.animal.kind == finding.animal]
+        found = touch_finding(plan, season, finding.place, same[0]) if same else None
+    return found if found and found.title == finding.title else None
 
 
 def same_finding(judgement: Judgement, finding: Finding) -> Finding | None:
@@ -198,103 +289,3 @@ def same_finding(judgement: Judgement, finding: Finding) -> Finding | None:
     if not finding.limit_kv:
         rows = [f for f in rows if f.where == finding.where]
     return max(rows, key=lambda f: f.severity, default=None)
-
-
-def tries(plan: Plan, finding: Finding) -> Iterator[Try]:
-    """What may mend a finding, by what it is about: its own action first."""
-    if finding.action is not None:
-        hours = _TRAIN_HOURS if finding.action.kind is ActionKind.TRAIN else _SMALL_HOURS
-        yield Try(finding.action_key, finding.action.words, hours)
-    if finding.title == TRACE_TITLE:
-        yield from _more_switches(plan)
-    elif finding.stage is Stage.VOLTS or (finding.stage is Stage.POWER and finding.limit_kv):
-        if finding.season is not None:
-            yield from _for_volts(plan, finding)
-    elif finding.stage is Stage.EARTH and finding.season is not None:
-        yield from _for_test(plan, finding.season)
-    elif finding.title.startswith("Too little for"):
-        yield from _energizers(_of_its_kind(plan, larger=True)[:4])
-    elif finding.stage is Stage.STRANDS and (finding.action is None or finding.action.kind is ActionKind.HEIGHTS):
-        yield from _for_strands(finding)
-
-
-def _more_switches(plan: Plan) -> Iterator[Try]:
-    """The fewest switches, spread evenly over what is too long to walk, with which no part takes too long any more."""
-    found = zones(plan)
-    long = [z for z in found.zones if z.live and z.minutes > TRACE_MINUTES] if found else []
-    for apart_m in _SWITCHES_APART_M:
-        keys = [
-            place_action(
-                ActionKind.SWITCH, s.run, s.from_m + (k + 1) * s.length_m / (round(s.length_m / apart_m) + 1)
-            ).key
-            for zone in long
-            for s in zone.stretches
-            for k in range(round(s.length_m / apart_m))
-        ]
-        after = zones(apply_remedy(plan, "+".join(keys))) if keys else None
-        if after and all(zone.minutes <= TRACE_MINUTES for zone in after.zones if zone.live):
-            yield Try("+".join(keys), f"{len(keys)} switch{'es' * (len(keys) > 1)}", len(keys) * _SMALL_HOURS)
-            return
-
-
-def _for_volts(plan: Plan, finding: Finding) -> Iterator[Try]:
-    """The changes of Volts."""
-    # Of alike changes the least and the most: what lies between is found by doing the least again.
-    for group in candidates_of(plan, finding):
-        for one in dict.fromkeys((group[0], group[-1])) if group else ():
-            yield Try("+".join(change.key for change in one.changes), one.title, one.hours, one.note)
-
-
-def _for_test(plan: Plan, season: Season) -> Iterator[Try]:
-    """So many rods that the test passes, where people drive as many; else longer ones, clay, smaller units."""
-    rods = plan.rods
-    try:
-        fewest = EarthHere(plan).fewest(season)
-    except Incomplete:
-        return
-    if fewest is not None and rods.count < fewest <= _FEW_RODS:
-        more = fewest - rods.count
-        yield Try(_rods(count=fewest), f"{more} more rod{'s' * (more > 1)}", more * _ROD_HOURS)
-    for count in dict.fromkeys((rods.count, min(_FEW_RODS, max(rods.count, 2 * rods.count)))):
-        extra = f" and {count - rods.count} more" if count > rods.count else ""
-        if rods.length_m < _LONG_M and not rods.slant_deg and plan.subsoil is None:
-            yield Try(_rods(count=count, length_m=_LONG_M), f"Rods of {_LONG_M:g} m{extra}", count * _ROD_HOURS)
-        if rods.bore_cm is None:
-            yield Try(
-                _rods(count=count, bore_cm=_BORE_CM), f"Rods in bores of conductive clay{extra}", count * _BORE_HOURS
-            )
-    yield Try("rod-site", "Rods in damper ground", rods.count * _ROD_HOURS)
-    unit = unit_of(plan)
-    smaller = [
-        u for u in catalogue(plan).values() if unit and u.supply == unit.supply and u.released_j < unit.released_j
-    ]
-    for one in smaller[-2:]:
-        yield Try(Change(ChangeKind.ENERGIZER, one.key).key, f"Energizer {one.label}")
-    yield Try(Change(ChangeKind.EARTH_STRANDS, "between").key, "Earth strands between the live ones", 4.0)
-    if season is Season.USUAL and fewest is not None and _FEW_RODS < fewest <= MOST_RODS:
-        yield Try(_rods(count=fewest), f"{fewest - rods.count} more rods", (fewest - rods.count) * _ROD_HOURS)
-
-
-def _rods(**values: float) -> str:
-    return setting("rods", **{name: f"{value:g}" for name, value in values.items()}).key
-
-
-def _of_its_kind(plan: Plan, *, larger: bool) -> list[EnergizerModel]:
-    """Energizers of the plan's supply that are larger, or smaller, from the least up."""
-    unit = unit_of(plan)
-    rows = [u for u in catalogue(plan).values() if unit and u.supply == unit.supply]
-    return [
-        u for u in rows if unit and ((u.released_j > unit.released_j) if larger else (u.released_j < unit.released_j))
-    ]
-
-
-def _energizers(units: list[EnergizerModel]) -> Iterator[Try]:
-    for one in units:
-        yield Try(Change(ChangeKind.ENERGIZER, one.key).key, f"Energizer {one.label}")
-
-
-def _for_strands(finding: Finding) -> Iterator[Try]:
-    """The strands by the rules, all live or in turn."""
-    for words, scheme in (("all live", Scheme.LIVE), ("live and earth in turn", Scheme.ALTERNATE)):
-        change = Change(ChangeKind.SCHEME, scheme.value, finding.fence)
-        yield Try(change.key, f"Strands by the rules, {words}", 4.0)

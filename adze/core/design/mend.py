@@ -2,9 +2,10 @@
 
 from dataclasses import dataclass, replace
 
-from adze.core.advice.remedies import MISHAP_HOURS
+from adze.core.advice.candidates import MISHAP_HOURS
 from adze.core.basics.status import Status
-from adze.core.design.fixes import FindingAnswer, Fix, Try, answer, open_findings, tried
+from adze.core.design.fixes import FindingAnswer, Fix, answer, open_findings, tried
+from adze.core.design.tries import Try
 from adze.core.plan.document import Plan
 from adze.core.verdict.actions import setting
 from adze.core.verdict.findings import Finding
@@ -12,6 +13,7 @@ from adze.core.verdict.judge import Judgement, judge
 
 MOST_ROUNDS = 30
 _LEAST_GAIN = 0.05  # of what is wanted: less is not worth a step
+_MOST_STEPS = 6  # changes that are not enough alone, of which one is done first
 
 
 @dataclass(frozen=True)
@@ -89,10 +91,14 @@ def _name(finding: Finding) -> tuple[str, str, str]:
 def _step_towards(found: FindingAnswer, judgement: Judgement) -> Fix | None:
     """A fix that is not enough but leaves fewer findings failing, or as many and more of what is wanted."""
     before = _count(judgement)
-    better = [fix for fix in found.fixes if _count(fix.judgement) < before]
+    # A whole judgement of each would cost most of the time: those that help most where the finding stands are enough.
+    nearest = sorted(found.fixes, key=lambda fix: fix.gain_there, reverse=True)
+    if found.finding.limit_kv:
+        nearest = [fix for fix in nearest if fix.gain_there > 0][:_MOST_STEPS]
+    better = [fix for fix in nearest if _count(fix.judgement) < before]
     if better:
         return min(better, key=lambda fix: (_count(fix.judgement), fix.worth))
-    gains = [fix for fix in found.fixes if fix.gain > _LEAST_GAIN and _count(fix.judgement) <= before]
+    gains = [fix for fix in nearest if fix.gain > _LEAST_GAIN and _count(fix.judgement) <= before]
     return max(gains, key=lambda fix: fix.gain, default=None)
 
 

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from adze.core.basics.units import format_length
+from adze.core.build.construction import switched_on
 from adze.core.build.ends import owned_ends
 from adze.core.build.joints import joints_of
 from adze.core.build.parts import needs_of
@@ -72,6 +73,7 @@ def job_of(plan: Plan, typed: Mapping[str, float] | None = None, to_fix: str = "
     """The job of a plan at the farm's rates; `to_fix` says what keeps animals out. Raises Incomplete without a line."""
     if not plan.runs:
         raise Incomplete(Stage.GROUND, "Nothing is drawn yet: the steps follow from the line.")
+    plan = switched_on(plan)
     rates = own_rates(typed or {})
     if plan.work.taking_down:
         return Job(tuple(taking_down(plan, rates)))

@@ -5,7 +5,6 @@ from typing import Any
 
 import numpy as np
 
-from adze.core.advice.remedies import Remedy, remedies
 from adze.core.animals.strand_rules import Role
 from adze.core.animals.touch import PATH_WORDS, Path
 from adze.core.basics.cache import cached
@@ -54,12 +53,6 @@ def known_judgement(plan: Plan) -> Judgement | None:
 def judgement_of(plan: Plan) -> Judgement:
     """The verdicts of a plan."""
     return judge(plan)
-
-
-@cached("remedies", _KEPT, identity_args=1)
-def remedies_of(plan: Plan) -> tuple[Remedy, ...]:
-    """The computed remedies of a plan, cheapest first."""
-    return remedies(plan, judgement_of(plan))
 
 
 def _rounded(values: Any, digits: int = 3) -> list[float]:
@@ -259,51 +252,3 @@ def _apart_json(plan: Plan, trace: Trace, at_m: float) -> list[dict[str, Any]]:
         }
         for own in trace.apart
     ]
-
-
-def verdict_json(plan: Plan) -> dict[str, Any]:
-    """The verdict for the command line: overall, by stage, the worst finding and the mends."""
-    judged = judgement_of(plan)
-    worst = judged.worst
-    return {
-        "plan": plan.name,
-        "status": judged.status.value,
-        "blocked": judged.blocked or None,
-        "wanted_kv": judged.wanted_kv,
-        "worst": worst and _finding_json(worst),
-        "stages": {
-            stage.value: {
-                "status": v.status.value,
-                "line": v.line,
-                "unknown": v.unknown or None,
-                "findings": [_finding_json(f) for f in v.findings if f.status.value != "holds"],
-                "cautions": list(v.cautions),
-            }
-            for stage, v in judged.verdicts.items()
-            if stage not in (Stage.BUILD, Stage.LOG, Stage.TRACE)
-        },
-        "mends": [
-            {
-                "title": m.title,
-                "effect": m.effect,
-                "status": m.status.value,
-                "cost": round(m.money, 2),
-                "hours": m.hours,
-            }
-            for m in remedies_of(plan)
-        ],
-    }
-
-
-def _finding_json(f: Any) -> dict[str, Any]:
-    return {
-        "stage": f.stage.value,
-        "title": f.title,
-        "status": f.status.value,
-        "figure": f.figure,
-        "limit": f.limit,
-        "where": f.where,
-        "season": f.season and f.season.value,
-        "reason": f.reason,
-        "mend": f.mend,
-    }

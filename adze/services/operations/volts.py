@@ -13,7 +13,7 @@ from adze.core.plan.earth import Calibration
 from adze.core.plan.ground import MishapKey
 from adze.core.plan.scalars import LengthM
 from adze.core.tables.ground import mishap_kinds
-from adze.services.answers.forecasts import remedies_of
+from adze.services.answers.design import title_of
 from adze.services.operations.base import Done, Operation
 
 AROUND_M = 50.0  # growth to both sides of where one stands, until its ends are typed
@@ -142,5 +142,4 @@ class DoRemedy(Operation):
             return Done(made, f"Mend: {step[0].words}")
         if len(more) > 1:
             return Done(made, f"Mend: {len(more) + 1} changes")
-        title = next((remedy.title for remedy in remedies_of(plan) if remedy.key == self.key), self.key)
-        return Done(made, f"Mend: {title}")
+        return Done(made, f"Mend: {title_of(plan, self.key) or 'a change of the plan'}")

@@ -18,12 +18,13 @@ from adze.core.tables.ground import grasses, soils
 from adze.core.tasks.job import job_of
 from adze.core.verdict.judge import Judgement
 from adze.formats.plan.sketch import sketch
-from adze.services.answers.design import answer_of, findings_of, mended_of
+from adze.services.answers.design import answer_of, best_of, findings_of, mended_of
 from adze.services.views.base import ViewRequest
 from adze.store.build import work
 from adze.store.log.readings import list_readings
 
 _SHOWN = 4  # findings before the rest is folded
+_OTHERS = 6  # fixes beside the best
 
 
 @dataclass(frozen=True)
@@ -104,7 +105,14 @@ def _blocked_at(judged: Judgement) -> Stage:
 
 def fix_view(asked: ViewRequest, number: int) -> dict[str, Any]:
     """The fixes of one open finding. Raises IndexError."""
-    return {"answer": answer_of(asked.plan, number), "can_edit": asked.opened.stored.role > 2}
+    return {"answer": best_of(asked.plan, number), "can_edit": asked.opened.stored.role > 2}
+
+
+def other_fixes_view(asked: ViewRequest, number: int) -> dict[str, Any]:
+    """What else would mend one open finding than the cheapest. Raises IndexError."""
+    found = answer_of(asked.plan, number)
+    others = [fix for fix in found.fixes if fix is not found.best]
+    return {"others": others[:_OTHERS], "can_edit": asked.opened.stored.role > 2}
 
 
 def mended_view(asked: ViewRequest) -> dict[str, Any]:

@@ -406,7 +406,11 @@ class Bench(Page):
         return self.text("#panel .verdict")
 
     def mends(self) -> list[str]:
+        """What mends the stage's worst finding, the cheapest first, and the other ways."""
         self.find("[data-test=mend]")
+        if others := self.all("#mends details:not([open]) summary"):
+            others[0].click()
+            self.until(lambda: len(self.all("[data-test=mend]")) > 1, "no other ways")
         return [m.text for m in self.all("[data-test=mend]") if m.is_displayed()]
 
     def try_mend(self, index: int = 0) -> "Bench":

@@ -3,30 +3,32 @@
 import pytest
 
 from adze.core.advice.earth_here import RodCount, knee
-from adze.core.advice.remedies import Remedy, remedies
 from adze.core.basics.status import Status
-from adze.core.verdict.judge import judge
+from adze.core.design.fixes import Fix
 from tests.conftest import simple_plan
+from tests.core.volts_fixes import volts_fixes
 
 EWES = [{"id": "e", "kind": "ewe", "count": 45, "woolled": True}]
 
 
-def offered(**changes: object) -> dict[str, Remedy]:
+def offered(**changes: object) -> dict[str, Fix]:
     strands = [{"cm": 30}, {"cm": 60}, {"cm": 90}]
     plan = simple_plan(**{"stock": EWES, "strands": strands, "energizer": "mains_1"} | changes)
-    return {r.title: r for r in remedies(plan, judge(plan))}
+    return {r.title: r for r in volts_fixes(plan)}
 
 
 def test_own_hours_of_remedies() -> None:
     """0.4 h a rod, 15 ewes shorn an hour, 400 m of wire or of cut growth an hour, 60 m of mesh."""
-    one_rod, heavy = offered(rods={"count": 1}), offered(grass="heavy", energizer="battery_025", soil="dry_sand")
+    one_rod, heavy = offered(rods={"count": 1}), offered(grass="heavy", energizer="battery_025")
     assert one_rod["5 more rods"].hours == pytest.approx(5 * 0.4)
     assert one_rod["Energizer Mains 3 J"].hours == 0.5
-    assert one_rod["Shear first"].hours == pytest.approx(45 / 15)
-    assert one_rod["Bottom strands off"].hours == 0.1
+    assert heavy["Shear first"].hours == pytest.approx(45 / 15)
+    assert heavy["Bottom strands off"].hours == 0.1
+    assert heavy["Bottom strands off"].money == 0
     assert one_rod["Strands of 1.6 mm aluminium"].hours == pytest.approx(3 * 1600 / 400)
-    assert heavy["Cut grass to 15 cm"].hours == pytest.approx(1600 / 400)
-    assert heavy["Bare mesh on the ground, joined to earth"].hours == pytest.approx(1600 / 60, rel=0.02)
+    assert heavy["Cut growth to 30 cm"].hours == pytest.approx(1600 / 400)
+    dry = offered(soil="dry_sand", energizer="mains_3")
+    assert dry["Bare mesh on the ground, joined to earth"].hours == pytest.approx(1600 / 60, rel=0.02)
     both = one_rod["5 more rods"]
     assert both.worth == pytest.approx(both.money + 15 * both.hours)
 

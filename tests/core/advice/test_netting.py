@@ -9,7 +9,6 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from adze.core.advice.plan_changes import apply_remedy
-from adze.core.advice.remedies import remedies
 from adze.core.advice.ways import conductors_here
 from adze.core.animals.strand_checks import check
 from adze.core.animals.strand_rules import SWING_CM, Duty, Role, stood_off
@@ -31,6 +30,7 @@ from adze.core.tables.animals import animal_kinds
 from adze.core.tables.construction import conductors, nettings
 from adze.core.verdict.judge import judge
 from tests.conftest import simple_plan
+from tests.core.volts_fixes import volts_fixes
 
 SHORT = [{"id": "line1", "name": "First line", "points": [[0, 0], [400, 0]]}]
 DRY, WET = Weather(Season.DRY), Weather(Season.WET)
@@ -139,9 +139,10 @@ def test_mesh_on_dry_ground_brings_the_pulse_through_the_hooves() -> None:
 
 def test_the_mesh_is_offered_as_a_mend_and_does_what_it_says() -> None:
     plan = mesh()
-    mend = next(m for m in remedies(plan, judge(plan)) if m.key == "apron:on")
+    mend = next(m for m in volts_fixes(plan) if m.key == "apron:on")
     again = [t for _, t in judge(apply_remedy(plan, mend.key)).touches[Season.DRY]]
-    assert min(t.body_kv for t in again) == pytest.approx(mend.after, rel=0.15)
+    told_kv = float(mend.effect.rpartition("→ ")[2].split()[0])
+    assert min(t.body_kv for t in again) == pytest.approx(told_kv, rel=0.15)
 
 
 @pytest.mark.parametrize("soil", [50.0, 6000.0])
@@ -156,7 +157,7 @@ def test_a_strip_on_the_soil_leaks_as_a_long_wire_at_the_surface(soil: float) ->
 
 def test_netting_of_ten_horizontals_has_its_mends_all_the_same() -> None:
     plan = simple_plan(runs=SHORT, strands=[], netting="poultry_105", stock=herd("goose", "fox"), grass="heavy")
-    found = remedies(plan, judge(plan))
+    found = volts_fixes(plan)
     assert {m.key.split(":")[0] for m in found} & {"grass", "energizer"}
     with pytest.raises(ValueError, match="no longer on the plan"):
         apply_remedy(plan, "apron:on@gone")

@@ -10,7 +10,6 @@ from adze.core.advice.carried import carried_share, none_of_its_kind
 from adze.core.advice.earth_here import EarthHere
 from adze.core.advice.earth_options import options
 from adze.core.advice.plan_changes import apply_remedy
-from adze.core.advice.remedies import remedies
 from adze.core.advice.search import Wishes, left_open, search
 from adze.core.basics.status import Status
 from adze.core.forecast.compare_units import units_here
@@ -23,6 +22,7 @@ from adze.core.tables.ground import soils
 from adze.core.verdict.findings import Cause
 from adze.core.verdict.judge import judge, worsened
 from tests.conftest import simple_plan
+from tests.core.volts_fixes import volts_fixes
 
 STRANDS = (
     [{"cm": 60}, {"cm": 100}],
@@ -63,15 +63,15 @@ def agree(plan: Plan) -> None:
     assert (own.test_margin >= 1) == (tests[0].status is Status.HOLDS)
     assert (own.rods is not None and own.rods <= plan.rods.count) == (own.margin >= 1 and own.test_margin >= 1)
     before = judge(plan)
-    for remedy in remedies(plan, before):
-        if remedy.is_enough:
+    for fix in volts_fixes(plan):
+        if fix.is_enough:
             deciding = verdicts[Stage.VOLTS].worst
-            after = judge(apply_remedy(plan, remedy.key))
+            after = judge(apply_remedy(plan, fix.key))
             same = [f for f in after.verdicts[Stage.VOLTS].findings if deciding and f.title == deciding.title]
-            assert all(f.status is Status.HOLDS for f in same), remedy.title
-            assert not worsened(before, after), remedy.title
-        elif remedy.status is Status.HOLDS:
-            assert remedy.harm
+            assert all(f.status is Status.HOLDS for f in same), fix.title
+            assert not worsened(before, after), fix.title
+        elif fix.status is Status.HOLDS:
+            assert fix.worse
 
 
 @settings(max_examples=25)
@@ -114,7 +114,7 @@ def test_a_short_is_named_and_mended_first() -> None:
     assert verdict.worst is not None
     assert verdict.worst.cause is Cause.MISHAP
     assert "What you set gone wrong" in verdict.worst.reason
-    first = remedies(plan, judge(plan))[0]
+    first = volts_fixes(plan)[0]
     assert first.title == "Mend what you set gone wrong"
     assert not apply_remedy(plan, first.key).what_ifs
 
@@ -125,10 +125,10 @@ def test_grass_is_named_where_it_takes_most_and_cutting_leads_what_only_helps() 
     assert worst is not None
     assert worst.cause is Cause.GROWTH
     assert "% of the" in worst.reason
-    rows = remedies(plan, judge(plan))
+    rows = volts_fixes(plan)
     short = [row for row in rows if not row.is_enough]
     assert short
-    assert short[0].answers is Cause.GROWTH
+    assert short[0].answers_cause
     enough = [row for row in rows if row.is_enough]
     assert [row.worth for row in enough] == sorted(row.worth for row in enough)
 

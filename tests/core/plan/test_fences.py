@@ -5,7 +5,6 @@ import pytest
 from pydantic import ValidationError
 
 from adze.core.advice.plan_changes import apply_remedy
-from adze.core.advice.remedies import remedies
 from adze.core.advice.ways import conductors_here, ways
 from adze.core.basics.status import Status
 from adze.core.build.construction import fence_of
@@ -21,6 +20,7 @@ from adze.core.verdict.judge_earth import unearthed
 from adze.core.verdict.judge_fence import judge_built
 from adze.core.verdict.judge_volts import worst_touches
 from tests.conftest import simple_plan
+from tests.core.volts_fixes import volts_fixes
 
 USUAL = Weather(Season.USUAL)
 NEAR = {"id": "near", "name": "Near", "points": [[0, 0], [400, 0]]}
@@ -107,7 +107,7 @@ def test_a_way_is_changed_alone() -> None:
     assert weak is not None
     assert weak.place is not None
     assert (weak.place.run, weak.status) == ("near", Status.FAILS)
-    strands = [m.key for m in remedies(plan, judge(plan)) if m.key.startswith(("apron:", "earth:", "scheme:"))]
+    strands = [m.key for m in volts_fixes(plan) if m.key.startswith(("apron:", "earth:", "scheme:"))]
     assert strands
     assert not any("@" in key for key in strands)
     live = ways(plan, "f")[0]
@@ -159,7 +159,7 @@ def test_animals_that_no_single_set_holds_break_nothing_else() -> None:
     plan = simple_plan(stock=stock, strands=[], energizer="mains_3")
     assert len(fence_of(plan)) > 12
     assert {row.key for row in conductors_here(plan)} >= {"steel_25", "tape_40"}
-    keys = {mend.key for mend in remedies(plan, judge(plan))}
+    keys = {mend.key for mend in volts_fixes(plan)}
     assert "earth:between" not in keys
     for key in keys:
         apply_remedy(plan, key)

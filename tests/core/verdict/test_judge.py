@@ -5,7 +5,6 @@ import math
 import pytest
 
 from adze.core.advice.plan_changes import apply_remedy
-from adze.core.advice.remedies import deciding_finding, remedies
 from adze.core.advice.schools import power_schools
 from adze.core.basics.status import Status, against
 from adze.core.build.count import count, sign_count
@@ -22,6 +21,7 @@ from adze.core.verdict.findings import Finding, Verdict, without_repeats
 from adze.core.verdict.judge import judge
 from adze.core.verdict.judge_fence import lost_without_bottom
 from tests.conftest import simple_plan
+from tests.core.volts_fixes import volts_fixes
 
 EWES = [{"id": "e", "kind": "ewe", "count": 50, "schooled": True, "woolled": True}]
 
@@ -106,31 +106,31 @@ def test_cautions_are_computed_from_the_plan() -> None:
 
 def test_mends_are_computed_ranked_and_do_what_they_say(hallow: Plan) -> None:
     judged = judge(hallow)
-    found = remedies(hallow, judged)
+    found = volts_fixes(hallow)
     assert len(found) >= 3
-    order = [(m.status is not Status.HOLDS, m.worth) for m in found if m.status is Status.HOLDS]
+    order = [fix.worth for fix in found if fix.is_enough]
     assert order == sorted(order)
     best = found[0]
-    assert best.status is Status.HOLDS
+    assert best.is_enough
     again = judge(apply_remedy(hallow, best.key))
-    finding = deciding_finding(judged)
+    finding = judged.verdicts[Stage.VOLTS].worst
     assert finding is not None
     assert finding.season is not None
     assert finding.place is not None
     here = [(place.run, t) for place, t in again.touches[finding.season] if t.animal.kind == finding.animal]
     felt = [t.body_kv for run, t in here if run == finding.place.run]
-    assert min(felt) >= best.after * 0.9 > best.before
+    assert min(felt) >= finding.limit_kv > finding.value_kv
 
 
 def test_mends_of_a_weedy_line_cut_or_switch_first() -> None:
     plan = simple_plan(stock=EWES, strands=[], grass="heavy", energizer="mains_3")
-    keys = [m.key.split(":")[0] for m in remedies(plan, judge(plan))]
+    keys = [m.key.split(":")[0] for m in volts_fixes(plan)]
     assert {"grass", "bottom"} & set(keys[:3])
 
 
 def test_nothing_to_mend_nothing_offered() -> None:
     plan = simple_plan(stock=[{"id": "c", "kind": "cow", "schooled": True}], energizer="mains_6", soil="wet_clay")
-    assert remedies(plan, judge(plan)) == ()
+    assert volts_fixes(plan) == ()
 
 
 @pytest.mark.parametrize("key", ["", "rods:x", "magic:1", "energizer:none"])

@@ -15,7 +15,8 @@ from adze.core.plan.stages import Incomplete
 from adze.core.tables.ground import mishap_kinds
 from adze.formats.errors import FormatError
 from adze.formats.plan.plan_file import dump_plan, read_plan_document
-from adze.services.answers.forecasts import band_json, forecast_json, remedies_of
+from adze.services.answers.design import best_of, findings_of
+from adze.services.answers.forecasts import band_json, forecast_json
 from tests.conftest import simple_plan
 
 _JUNK: tuple[Any, ...] = (
@@ -113,7 +114,7 @@ def work_on(plan: Plan) -> None:
     """What the pages of a plan compute."""
     forecast_json(plan)
     bill(plan)
-    for ask in (lambda: band_json(plan, Season.DRY), lambda: remedies_of(plan)):
+    for ask in (lambda: band_json(plan, Season.DRY), lambda: findings_of(plan) and best_of(plan, 0)):
         try:
             ask()
         except Incomplete:

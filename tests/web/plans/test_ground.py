@@ -172,7 +172,7 @@ def test_what_cannot_be_done_is_said_beside_its_input(
 def test_a_ground_mend_is_done_by_its_action(plan: PlanPage) -> None:
     plan.draw()
     edit(plan, do="draw", points=[[200, 0], [200, 90]])
-    assert 'data-mend="switch:line2:4.0"' in plan.state["panel"]
+    assert 'data-mend="switch:line2:4.0"' in plan.get("/stages/ground/fix").json()["html"]
     assert plan.do("do_remedy", key="switch:line2:4.0").status_code == 200
     assert plan.state["document"]["fixtures"][0]["kind"] == "switch"
     assert plan.do("do_remedy", key="switch:nowhere:4").status_code == 422

@@ -132,10 +132,10 @@ def test_each_finding_has_its_fix_and_everything_is_mended_by_one_press(plan: Pl
     assert "to fix before you buy" in body["html"]
     assert "Overview" in body["rail"]
     first = plan.get("/fix/0").json()["html"]
-    assert "data-key" in first
+    assert "data-mend" in first
     assert plan.get("/fix/99").status_code == 404
     whole = plan.get("/mended").json()["html"]
-    key = re.search(r'data-key="([^"]+)"', whole)
+    key = re.search(r'data-mend="([^"]+)"', whole)
     assert key
     assert plan.do("do_remedy", key=key[1].replace("&#43;", "+")).status_code == 200
     assert "to fix before you buy" not in plan.get("/overview").json()["html"]

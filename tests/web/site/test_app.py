@@ -130,7 +130,10 @@ def test_what_animals_feel_where_you_stand(plan: PlanPage) -> None:
 def test_a_mend_is_offered_and_done(plan: PlanPage) -> None:
     plan.draw()
     plan.save(stock=[{"id": "e", "kind": "ewe", "schooled": True, "woolled": True}], grass="heavy", energizer="mains_1")
-    keys = re.findall(r'data-mend="([^"]+)"', plan.get("/mends").json()["html"])
+    best = re.findall(r'data-mend="([^"]+)"', plan.get("/stages/volts/fix").json()["html"])
+    number = re.search(r'data-ask="/fix/(\d+)/others"', plan.get("/stages/volts/fix").json()["html"])
+    assert number
+    keys = best + re.findall(r'data-mend="([^"]+)"', plan.get(f"/fix/{number[1]}/others").json()["html"])
     assert len(keys) >= 3
     before = plan.state["edition"]
     assert plan.do("do_remedy", key=keys[0]).status_code == 200

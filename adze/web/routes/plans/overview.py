@@ -6,15 +6,16 @@ from fastapi import APIRouter, Depends, Form, HTTPException, Query, Request
 from fastapi.responses import JSONResponse, RedirectResponse, Response
 
 from adze.core.basics.faults import FieldFault
+from adze.core.plan.stages import Stage
 from adze.formats.errors import FormatError
 from adze.formats.plan.brief_file import brief_word, read_brief_word
 from adze.services.answers import forecasts
-from adze.services.answers.design import proposals_of
+from adze.services.answers.design import first_at, proposals_of
 from adze.services.plans.briefs import brief_of, start_view, take_proposal, usual_answers
 from adze.services.plans.plans import Base, Conflict, OpenPlan
 from adze.services.trace.open_search import rail_words, where_it_stands
 from adze.services.views.base import ViewRequest
-from adze.services.views.overview import fix_view, mended_view, overview_view
+from adze.services.views.overview import fix_view, mended_view, other_fixes_view, overview_view
 from adze.store.connection import BeginTransaction
 from adze.web.access import Db, EditPlanByForm, ReadPlan, Who
 from adze.web.pages import page, render
@@ -72,6 +73,26 @@ def fix(request: Request, begin_transaction: Db, opened: ReadPlan, number: int) 
     except IndexError as error:
         raise HTTPException(404) from error
     return JSONResponse({"html": render(request, "plan/_fix.html", view)})
+
+
+@router.get("/api/plans/{plan_id}/fix/{number}/others", name="other_fixes")
+def other_fixes(request: Request, begin_transaction: Db, opened: ReadPlan, number: int) -> Response:
+    """What else would mend one of the open findings."""
+    try:
+        view = other_fixes_view(ViewRequest(opened, begin_transaction), number)
+    except IndexError as error:
+        raise HTTPException(404) from error
+    return JSONResponse({"html": render(request, "plan/_other_fixes.html", view)})
+
+
+@router.get("/api/plans/{plan_id}/stages/{stage}/fix", name="stage_fix")
+def stage_fix(request: Request, begin_transaction: Db, opened: ReadPlan, stage: Stage) -> Response:
+    """What mends the worst finding of a stage; nothing where all hold."""
+    number = first_at(opened.plan, stage)
+    if number is None:
+        return JSONResponse({"html": ""})
+    view = fix_view(ViewRequest(opened, begin_transaction), number) | {"number": number}
+    return JSONResponse({"html": render(request, "plan/_stage_fix.html", view)})
 
 
 @router.get("/api/plans/{plan_id}/mended", name="mended")

@@ -189,9 +189,3 @@ def wave_here(
         return fault((("", "That line is no longer on the plan."),))
     wave = wave_at(opened.plan, season, run, at_m)
     return JSONResponse({"html": render(request, "plan/_wave.html", {"wave": wave})})
-
-
-@router.get("/api/plans/{plan_id}/mends", name="mends")
-def mends(request: Request, opened: ReadPlan) -> dict[str, str]:
-    """The computed mends as a piece of page."""
-    return {"html": render(request, "plan/_mends.html", {"mends": forecasts.remedies_of(opened.plan)})}

@@ -57,7 +57,7 @@ export class Pieces {
 
   /** After the panel was drawn anew: what was open is open, and asked for again. */
   refresh() {
-    this.ask(this.root.querySelector("#mends"), "/mends");
+    void this.mend(this.root.querySelector("#mends"));
     for (const part of this.root.querySelectorAll("details[data-ask]")) {
       const what = part.dataset.ask;
       if ("opens" in part.dataset && !this.met.has(what)) {
@@ -67,6 +67,13 @@ export class Pieces {
       part.open = this.open.has(what);
       if (part.open) this.ask(part.querySelector("[data-answer]"), what);
     }
+  }
+
+  /** The fix of the stage's worst finding. What it offers besides stays open over a change of the plan. */
+  async mend(box) {
+    if (!box) return;
+    await this.ask(box, `/stages/${box.dataset.fixOf}/fix`);
+    for (const part of box.querySelectorAll("details[data-ask]")) part.open = this.open.has(part.dataset.ask);
   }
 
   async ask(place, what) {

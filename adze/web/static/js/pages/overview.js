@@ -40,12 +40,21 @@ async function lookUpFixes() {
     for (const [name, place] of [
       ["fix", "[data-fix]"],
       ["do", "[data-do]"],
-      ["other", "[data-other]"],
     ]) {
       row.querySelector(place).replaceChildren(...parts.querySelector(`[data-part=${name}]`).childNodes);
     }
     row.toggleAttribute("data-ready", true);
   }
+}
+
+/** What else would mend a finding, looked up when it is opened: each is tried on the whole plan. */
+async function lookUpOthers(row) {
+  const box = row.querySelector("[data-other]");
+  if (box.childElementCount) return;
+  box.textContent = "Looking for other ways …";
+  const told = await asked(`/fix/${row.getAttribute("data-finding")}/others`);
+  if (told) box.innerHTML = told.html;
+  else box.textContent = "";
 }
 
 async function preview() {
@@ -61,11 +70,20 @@ async function preview() {
 document.addEventListener("click", (event) => {
   const pressed = /** @type {HTMLElement} */ (event.target).closest("button");
   if (!pressed) return;
-  if (pressed.dataset.key) void change("/operations", { operation: { do: "do_remedy", key: pressed.dataset.key } });
+  if (pressed.dataset.mend) void change("/operations", { operation: { do: "do_remedy", key: pressed.dataset.mend } });
   if ("undo" in pressed.dataset) void change("/undo");
   if ("preview" in pressed.dataset) void preview();
   if ("shut" in pressed.dataset) pressed.closest("dialog").close();
 });
+
+body.addEventListener(
+  "toggle",
+  ({ target }) => {
+    const part = /** @type {HTMLDetailsElement} */ (target);
+    if ("others" in part.dataset && part.open) void lookUpOthers(part.closest("[data-finding]"));
+  },
+  true,
+);
 
 if (body.querySelector("[data-pending]")) {
   const told = await asked("/overview");
