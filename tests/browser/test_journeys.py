@@ -44,7 +44,7 @@ def test_from_bare_ground_to_proven_volts(browser: Browser, second_address: str)
     bench.saved(lambda: bench.document()["rods"]["position"] is not None)
     # A branch wants a switch: said, with the button that places it.
     assert "Branch without a switch" in bench.text("#pane-findings")
-    bench.do("Place the switch", "#pane-findings")
+    bench.try_mend()
     assert bench.rail("ground").startswith("holds")
 
     bench.stage("stock").add_animal("Ewe").tick("stock.0.schooled").tick("stock.0.woolled")

@@ -41,7 +41,7 @@ def loss_of(found: Solved, forecast: Volts, finding: Finding) -> Loss:
     if spent.mishaps_j > _SHORT * given or _is_dead_by(plan, forecast, finding):
         return Loss(Cause.MISHAP, _mishap_words(plan, spent.mishaps_j / given))
     if finding.place and finding.value_kv < _SMALL_BODY * finding.strand_kv and _is_live(plan, finding, finding.place):
-        return Loss(Cause.HOOVES, "The ground and the hooves are the trouble, not the unit.")
+        return Loss(Cause.HOOVES, "The ground is the trouble, not the unit.")
     unit = unit_of(plan)
     open_kv = unit.open_kv if unit else forecast.start_kv
     parts = {

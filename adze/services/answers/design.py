@@ -21,7 +21,10 @@ def findings_of(plan: Plan) -> tuple[Finding, ...]:
 
 
 def first_at(plan: Plan, stage: Stage) -> int | None:
-    """The number of a stage's worst open finding; None where all hold or another stage tells it."""
+    """The number of a stage's worst open finding, of Volts' where it only repeats that; None where all hold."""
+    worst = judgement_of(plan).verdicts[stage].worst
+    if worst is not None and worst.repeats:
+        stage = Stage.VOLTS
     return next((number for number, finding in enumerate(findings_of(plan)) if finding.stage is stage), None)
 
 

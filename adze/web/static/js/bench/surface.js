@@ -7,6 +7,7 @@ import { el } from "../basics/dom.js";
 import { recall, remember } from "../basics/remembered.js";
 
 const DRAWING = "drawing";
+const NARROW = matchMedia("(max-width: 860px)"); // where the panel stands below the drawing
 
 export class Surface {
   constructor(stage) {
@@ -15,6 +16,7 @@ export class Surface {
     this.root = document.getElementById("surface");
     this.drawing = document.querySelector("#ground, #side");
     this.beside = document.getElementById("beside");
+    this.lead = document.getElementById("lead");
     this.last = "";
     const asked = new URLSearchParams(location.search).get("tab");
     this.chosen = asked ?? recall(this.key);
@@ -28,6 +30,7 @@ export class Surface {
   /** Take the marked parts of a fresh panel onto the surface; it stands as far down as it stood. */
   take(panel, scrolled) {
     if (!this.root || !this.drawing) return;
+    this.lead.replaceChildren(...(NARROW.matches ? panel.querySelectorAll("[data-lead]") : []));
     this.beside.replaceChildren(...panel.querySelectorAll("[data-beside]"));
     const parts = [...panel.querySelectorAll("[data-surface]")];
     // Where nothing has been chosen yet, a part may ask to be first: on a blank plan there is nothing drawn to look at.

@@ -1,6 +1,7 @@
 // The stand card: what a tester and an animal would meet where you stand.
 
 import { el, mark } from "../basics/dom.js";
+import { openKept } from "../basics/drafts.js";
 import { PlaceBar } from "../bench/place_bar.js";
 import { heightWords } from "../basics/scales.js";
 
@@ -11,10 +12,27 @@ function figure(value, words) {
 const HEADS = { dead: "kV, live strands beside it", off: "kV, live strands beside it" };
 const ROLES = { off: "carries nothing now" };
 
-function rowsOf(card) {
+function table() {
   const rows = el("div", { class: "rows" });
   const row = (left, ...right) =>
     rows.append(el("div", { class: "row2" }, el("span", {}, left), el("span", {}, ...right)));
+  return { rows, row };
+}
+
+function rowsOf(card) {
+  const { rows, row } = table();
+  let path = "";
+  for (const t of card.touches) {
+    const name = `${t.animal[0].toUpperCase()}${t.animal.slice(1)}`;
+    row(t.path === path ? name : `${name}, ${t.path}`, `${t.kv} kV · ${t.joules}`, mark(t.status));
+    ({ path } = t);
+  }
+  return rows;
+}
+
+/** Amps and the true peak: for who asks. */
+function moreOf(card) {
+  const { rows, row } = table();
   row("Leak still to come", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
   row("A tester shows at its peak", `${card.pulse_a} A`);
   if (card.earth_strand_kv !== null)
@@ -28,10 +46,12 @@ function rowsOf(card) {
     const words = own.fed ? "apart from the others" : "fed by nothing: what couples over";
     row(`${own.strands[0].toUpperCase()}${own.strands.slice(1)}, ${words}`, `${own.kv} kV`);
   }
-  for (const t of card.touches) {
-    row(`${t.animal[0].toUpperCase()}${t.animal.slice(1)}, ${t.path}`, `${t.kv} kV · ${t.joules}`, mark(t.status));
-  }
-  return rows;
+  return el(
+    "details",
+    { id: "fold-amps", "data-kept": "" },
+    el("summary", { class: "small" }, "Amps, true peak"),
+    rows,
+  );
 }
 
 class Card {
@@ -85,14 +105,15 @@ class Card {
     const strand = `post ${card.post}, strand ${card.strand} of ${card.strands} at ${height}, ${role}`;
     const figures = el("div", { class: "figures" }, figure(card.kv_soil, HEADS[card.role] ?? "kV to soil"));
     if (card.kv_earth !== null) figures.append(figure(card.kv_earth, "kV to earth strand"));
-    const rows = rowsOf(card);
     this.root.replaceChildren(
       el("span", { class: "soft" }, "You stand at"),
       el("h2", { "data-test": "where" }, card.where),
       el("span", { class: "soft small" }, card.fixed.length ? `${strand}; here: ${card.fixed.join(", ")}` : strand),
       figures,
-      rows,
+      rowsOf(card),
+      moreOf(card),
     );
+    openKept(this.root);
   }
 
   soon() {
