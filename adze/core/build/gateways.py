@@ -12,6 +12,7 @@ from adze.core.plan.ground import Fixture, Gate, RoadCrossing
 
 _GROUP = "Gates and crossings"
 CABLE_DEEP_M, CABLE_END_M = 0.5, 0.6  # 45 to 60 cm under a way; to work with at each end
+_SWITCH_LEADS_M = 2.0
 _ROPES = 2  # of a gate of ropes, however many strands the line has
 
 
@@ -54,4 +55,10 @@ def cable_needs(view: Plan, fixtures: list[Fixture]) -> Iterator[PartNeed]:
     yield priced(_GROUP, "duct_seal", ends, "every end of duct: water and frost stay out")
     overs = sum(isinstance(f, RoadCrossing) and f.over for f in fixtures)
     yield priced(_GROUP, "tall_post", 2 * overs, "2 at each crossing that goes over")
-    yield priced(_GROUP, "cutout_switch", sum(f.kind == "switch" for f in fixtures), "as drawn")
+    yield from switch_needs(sum(f.kind == "switch" for f in fixtures), "as drawn")
+
+
+def switch_needs(count: int, why: str) -> Iterator[PartNeed]:
+    """So many cut-out switches, each with its cable from what feeds it and on to what it parts."""
+    yield priced(_GROUP, "cutout_switch", count, why)
+    yield priced(_GROUP, "switch_lead", _SWITCH_LEADS_M * count, "1 m on each side of a switch")

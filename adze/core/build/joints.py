@@ -5,10 +5,11 @@ from dataclasses import dataclass
 
 from adze.core.animals.strand_rules import Role
 from adze.core.build.conductors import strand_pieces
-from adze.core.build.construction import conductors_of, fence_of
+from adze.core.build.construction import conductors_of, fence_of, joined_groups, switched_on
 from adze.core.build.count import strains_m
-from adze.core.build.fittings import most_used, strung
+from adze.core.build.fittings import Fitting, most_used, strung
 from adze.core.build.needs import PartNeed, priced
+from adze.core.build.rods import DIVERTER_RODS
 from adze.core.ground.feed import feed
 from adze.core.ground.lines import point_at, run_of
 from adze.core.ground.places import place_words
@@ -16,12 +17,19 @@ from adze.core.ground.survey import joins
 from adze.core.ground.wiring import cable_m
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Fixture, RodSite, Run
+from adze.core.plan.ground import Diverter, Fixture, RodSite, Run, Switch
 from adze.core.plan.scalars import Position
 
 # Bare metal at each kind of joint, cm; two jackets, the wire never nicked. Source: trade practice.
 STRIP_CM = {"strands": 0.0, "splice": 0.0, "cable": 2.5, "lead-out": 9.0, "rod": 9.0, "diverter": 6.5}
 _SLEEVES = 2  # crimped side by side where a wire goes on in the next roll
+# What joins wire to wire by the way chosen, and how many of it.
+_WIRE_BONDS = {
+    "clamp": ("joint_clamp", 1),
+    "crimp": ("crimp_sleeve", _SLEEVES),
+    "twist": ("", 1),
+    "split_bolt": ("split_bolt", 1),
+}
 
 
 @dataclass(frozen=True)
@@ -58,18 +66,39 @@ def shared_joints(plan: Plan) -> Iterator[Joint]:
     if start is not None:
         meets = point_at(run_of(plan, start.place.run), start.place.at_m)
         to_lead, to_fence = "lead-out to the live terminal's lead", "lead-out to the live strands"
+        where = place_words(plan, start.place)
         yield Joint("", "energizer", "lead-out", to_lead, "joint_clamp", 1, plan.energizer_at)
-        yield Joint("", place_words(plan, start.place), "lead-out", to_fence, "joint_clamp", 1, meets)
+        yield Joint("", where, "lead-out", to_fence, _cable_clamp(plan, start.place.run, Role.LIVE), 1, meets)
+        if earth_lead_m(plan) is not None:
+            words, clamp = "earth lead to the earth strands", _cable_clamp(plan, start.place.run, Role.EARTH)
+            yield Joint("", where, "lead-out", words, clamp, 1, meets)
     for number in range(1, plan.rods.count + bool(plan.rods.monitor) + 1):
         spot = plan.rods.places[number - 1] if number <= len(plan.rods.places) else plan.rods.position
         yield Joint("", f"rod {number}", "rod", "earth lead through the clamp, unbroken", "rod_clamp", 1, spot)
     for site in (f for f in plan.fixtures if isinstance(f, RodSite)):
         words, spot = "lead through the clamps to the earth strand", _spot(plan, site)
         yield Joint("", site.name, "rod", words, "rod_clamp", site.rods, spot)
+        clamp = _cable_clamp(plan, site.run, Role.EARTH)
+        yield Joint("", site.name, "lead-out", "lead of the rods to the earth strands", clamp, 1, spot)
     for fixture in plan.fixtures:
         if fixture.kind == "diverter":
             words, spot = "fence side and earth side, at terminals", _spot(plan, fixture)
             yield Joint("", fixture.name, "diverter", words, "", 0, spot)
+            if isinstance(fixture, Diverter) and fixture.earth == "own":
+                yield Joint("", fixture.name, "rod", "its lead through the clamps", "rod_clamp", DIVERTER_RODS, spot)
+
+
+def earth_lead_m(plan: Plan) -> float | None:
+    """The earth lead from the unit to the earth strands of the line that is fed, m; None where it has none."""
+    start = feed(plan)
+    has_some = start is not None and most_used(views_by_run(plan)[start.place.run], Role.EARTH)
+    return start.lead_m if start is not None and has_some else None
+
+
+def _cable_clamp(plan: Plan, run: str, role: Role) -> str:
+    """What joins a cable to a line's strands of a role."""
+    takes = most_used(views_by_run(plan)[run], role)
+    return takes.cable if takes else "joint_clamp"
 
 
 def _spot(plan: Plan, fixture: Fixture) -> Position:
@@ -78,7 +107,7 @@ def _spot(plan: Plan, fixture: Fixture) -> Position:
 
 def line_joints(plan: Plan) -> Iterator[Joint]:
     """The joints of all lines."""
-    views = views_by_run(plan)
+    views = views_by_run(switched_on(plan))
     for run in plan.runs:
         yield from joints_of_line(plan, views[run.id], run)
 
@@ -96,22 +125,50 @@ def joints_of_line(plan: Plan, view: Plan, run: Run) -> Iterator[Joint]:
         n, takes = sum(s.role is role for s in fence_of(view)), most_used(view, role)
         if takes is None:
             continue
-        together = f"{n} {role.value} strands together"
+        bond, each = bond_of(view, takes)
         apart = role is Role.LIVE and run.joined in ("near", "none")
+        groups = joined_groups(plan, run) if role is Role.LIVE and not apart else ()
+        together, bonds = _together(groups, n, role)
         ends = _ends_apart(run) if apart else _ends(run, strains)
-        for where, spot in (*ends, *links) if n > 1 and takes.bond else ():
-            yield Joint(run.id, where, "strands", together, takes.bond, n - 1, spot)
+        for where, spot in (*ends, *links) if bonds and takes.bond else ():
+            yield Joint(run.id, where, "strands", together, bond, each * bonds, spot)
         for number, (at_m, _) in enumerate(strains[1:] if apart and takes.bond else (), 1):
             where, words = f"{run.name}, from strain {number} into {number + 1}", f"{n} {role.value}, each to its own"
-            yield Joint(run.id, where, "strands", words, takes.bond, n, point_at(run, at_m))
+            yield Joint(run.id, where, "strands", words, bond, each * n, point_at(run, at_m))
+        if role is Role.LIVE:
+            yield from _at_switches(plan, run, fixtures, takes)
         for f in cables:
             words, spot = f"core to the {role.value} strands, at both sides", _spot(plan, f)
             yield Joint(run.id, f.name, "cable", words, takes.cable, 2, spot)
         for join in branches:
             onto = f"{run.name} on {place_words(plan, join.onto)}"
             words, spot = f"{n} {role.value}, each to its own", point_at(run, join.at_m)
-            yield Joint(run.id, onto, "strands", words, takes.bond or takes.cable, n, spot)
+            yield Joint(run.id, onto, "strands", words, bond or takes.cable, each * n, spot)
     yield from _splices(view, run)
+
+
+def bond_of(view: Plan, takes: Fitting) -> tuple[str, int]:
+    """What joins one strand to another, and how many of it a joint takes; empty for a twist."""
+    return _WIRE_BONDS[view.work.joint] if takes.bond == "joint_clamp" else (takes.bond, 1)
+
+
+def _together(groups: tuple[tuple[int, ...], ...], count: int, role: Role) -> tuple[str, int]:
+    """What is joined to each other at an end, in words, and with how many bonds."""
+    if len(groups) < 2:
+        return f"{count} {role.value} strands together", count - 1
+    many = [group for group in groups if len(group) > 1]
+    words = [f"strands {', '.join(map(str, group))} together" for group in many]
+    words += [f"strand {group[0]} apart" for group in groups if len(group) == 1]
+    return "; ".join(words), sum(len(group) - 1 for group in many)
+
+
+def _at_switches(plan: Plan, run: Run, fixtures: list[Fixture], takes: Fitting) -> Iterator[Joint]:
+    """The cable of each switch: from what feeds it, and on to the strands that it parts."""
+    for f in fixtures:
+        if isinstance(f, Switch):
+            own = f"strand{'s' * (len(f.strands) > 1)} {', '.join(map(str, f.strands))}" if f.strands else "the strands"
+            words = f"cable from the live strands to the switch, and on to {own}"
+            yield Joint(run.id, f.name, "cable", words, takes.cable, 2, _spot(plan, f))
 
 
 def _ends_apart(run: Run) -> Iterator[tuple[str, Position]]:

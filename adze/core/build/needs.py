@@ -6,8 +6,6 @@ from dataclasses import dataclass, replace
 
 from adze.core.tables.prices import prices
 
-ROD_SPARE_M = 2.0
-
 
 @dataclass(frozen=True)
 class CutPiece:
@@ -51,7 +49,7 @@ def priced(group: str, key: str, quantity: float, counted: str) -> PartNeed:
 # Spares: a share of what is built in, and never fewer than these. Source: trade practice.
 _SPARE_SHARE = 0.05
 _LEAST_SPARES = {"Insulators": 2, "Joints": 2, "Earth": 1}
-_SPARE_PIECES = ("strainer", "gate_set", "gate_rope", "tape_tensioner", "rod", "rod_clamp")
+_SPARE_PIECES = ("strainer", "gate_set", "gate_rope", "tape_tensioner", "earth_rod", "rod_clamp")
 
 
 def spare_needs(needs: Iterable[PartNeed]) -> Iterator[PartNeed]:
@@ -67,8 +65,8 @@ def spare_needs(needs: Iterable[PartNeed]) -> Iterator[PartNeed]:
         one, built = own[0], sum(need.quantity for need in own)
         least = _LEAST_SPARES.get(one.group, 1)
         more: float = 1 if one.part in _SPARE_PIECES else max(least, math.ceil(_SPARE_SHARE * built))
-        if one.part == "rod":
-            more, why = ROD_SPARE_M, "a spare rod; it also ties the fence to earth for the earth test"
+        if one.part == "earth_rod":
+            why = "a spare rod; it also ties the fence to earth for the earth test"
         else:
             why = f"{more} to spare"
         if built:

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 
 from adze.core.basics.cache import cached_without
 from adze.core.build.conductors import conductor_needs
-from adze.core.build.construction import bottom_group_of, fence_of, switched_on
+from adze.core.build.construction import bottom_switch_of, fence_of, switched_on
 from adze.core.build.count import Count, count_line, sign_count
 from adze.core.build.cuts import Cutting, Offer, cheapest_packs, laid
 from adze.core.build.ends import end_needs, has_no_ends, owned_ends, pulls_by_kind
 from adze.core.build.fittings import insulator_needs, strain_needs
-from adze.core.build.gateways import cable_needs, gate_needs
+from adze.core.build.gateways import cable_needs, gate_needs, switch_needs
 from adze.core.build.joints import Joint, joint_needs, line_joints, shared_joints
 from adze.core.build.needs import CutPiece, PartNeed, priced, spare_needs
 from adze.core.build.supply_parts import earth_needs, power_needs
@@ -193,7 +193,7 @@ def parts_by_line(plan: Plan) -> tuple[LineParts, ...]:
 
 def needs_of(plan: Plan) -> Iterator[PartNeed]:
     """Everything that is needed, line by line, then for the whole plan; spares where they are wanted."""
-    needs = list(_built(switched_on(plan)))
+    needs = list(_built(plan))
     yield from needs
     if plan.allowance.spares:
         yield from spare_needs(needs)
@@ -208,7 +208,7 @@ _NOT_OF_LINES = (
 @cached_without("needs of lines", 32, _NOT_OF_LINES)
 def _lines(plan: Plan) -> tuple[PartNeed, ...]:
     """What all lines take."""
-    views, ends = views_by_run(plan), owned_ends(plan)
+    views, ends = views_by_run(switched_on(plan)), owned_ends(plan)
     by_run: dict[str, list[Joint]] = {}
     for joint in line_joints(plan):
         by_run.setdefault(joint.run, []).append(joint)
@@ -221,9 +221,9 @@ def _lines(plan: Plan) -> tuple[PartNeed, ...]:
 
 def _built(plan: Plan) -> Iterator[PartNeed]:
     yield from _lines(plan)
-    groups = sum(bool(bottom_group_of(built.view)) for built in standing_fences(plan))
+    groups = sum(bool(bottom_switch_of(built.view)) for built in standing_fences(plan))
     cut_outs = groups + plan.lead_out.switch
-    yield priced("Gates and crossings", "cutout_switch", cut_outs, "where the lead-out comes in, and bottom strands")
+    yield from switch_needs(cut_outs, "where the lead-out comes in, and bottom strands")
     yield from power_needs(plan)
     yield from joint_needs(list(shared_joints(plan)))
     yield from earth_needs(plan)

@@ -29,6 +29,7 @@ CLAY_OHM_M = 3.0  # moist conductive clay round a rod (1 to 5)
 WIRE_DEPTH_M = 0.4
 PLATE_DEPTH_M = 0.6
 _WIRE_M = 0.0025
+DIVERTER_RODS = 2  # of a diverter with an earth of its own; an assumption
 CLAMP_OHM = 0.05  # a clean, tight clamp (0.01 to 0.2)
 LEAD_OHM_PER_M = {
     "cable": 0.035,

@@ -3,16 +3,18 @@
 import math
 from itertools import pairwise
 
+from adze.core.build.joints import earth_lead_m
 from adze.core.build.needs import PartNeed, in_one, priced
-from adze.core.build.rods import lead_m, places_of
+from adze.core.build.rods import DIVERTER_RODS, lead_m, places_of
 from adze.core.ground.feed import WITH_WHEELS, feed, lead_out_shape, ways_crossed
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import RodSite
+from adze.core.plan.ground import Diverter, RodSite
 from adze.core.tables.ground import rod_metals
 from adze.core.tables.prices import prices
 
 CLAY_KG_PER_L = 1.6
+_PRICED_ROD_M = 2.0  # the rod of the table of prices; others cost by their length
 
 
 def power_needs(plan: Plan) -> list[PartNeed]:
@@ -27,7 +29,7 @@ def power_needs(plan: Plan) -> list[PartNeed]:
         PartNeed("Power", unit.label, 1, "piece", 1, unit.price, "as chosen"),
         in_one(priced("Power", "lead_out", start.lead_m + spare, words), "lead-out"),
         *_lead_out(plan),
-        priced("Power", "diverter", max(1, _kind_count(plan, "diverter")), "between energizer and fence"),
+        priced("Power", "diverter", len(diverters(plan)), "between energizer and fence"),
         priced("Power", "tester", 1, "reads kV and amps"),
     ]
     if "mains" in unit.supply and plan.supply.surge:
@@ -52,33 +54,40 @@ def _lead_out(plan: Plan) -> list[PartNeed]:
     ]
 
 
-def _kind_count(plan: Plan, kind: str) -> int:
-    return sum(f.kind == kind for f in plan.fixtures)
+def diverters(plan: Plan) -> tuple[Diverter, ...]:
+    """The lightning diverters that are drawn."""
+    return tuple(f for f in plan.fixtures if isinstance(f, Diverter))
 
 
 def earth_needs(plan: Plan) -> list[PartNeed]:
-    """Rods and all that joins and beds them."""
+    """Rods and all that joins and beds them: at the energizer, along the line, and a diverter's own."""
     rods = plan.rods
     sites = [f.rods for f in plan.fixtures if isinstance(f, RodSite)]
+    sites += [DIVERTER_RODS for diverter in diverters(plan) if diverter.earth == "own"]
     far = sum(sites)
     at = places_of(rods)
     between = sum(math.dist(a, b) for a, b in pairwise(at)) + sum((n - 1) * rods.spacing_m + 2 for n in sites)
     home = lead_m(plan) + plan.allowance.lead_m if rods.count else 0.0
-    why = f"{rods.count} rods of {rods.length_m:g} m" + (f", {far} along the line" if far else "")
-    metal, price = rod_metals()[rods.metal], prices()["rod"]
-    watch = rods.length_m if rods.monitor else 0.0
-    metres = (rods.count + far) * rods.length_m + watch
-    label = price.label if rods.metal == "galvanised" else f"Rod, {metal.label.lower()}"
+    why = f"{rods.count} at the energizer" + (f", {far} along the line" if far else "")
+    metal, price = rod_metals()[rods.metal], prices()["earth_rod"]
+    pieces = rods.count + far
+    kind = "galvanised" if rods.metal == "galvanised" else metal.label.lower()
+    label = f"Earth rod {rods.length_m:g} m × {rods.diameter_mm:g} mm, {kind}"
+    each = round(price.price * metal.price_factor * rods.length_m / _PRICED_ROD_M, 2)
     needs = [
-        PartNeed(
-            "Earth", label, metres, price.unit, price.pack, round(price.price * metal.price_factor, 2), why, "rod"
-        ),
+        PartNeed("Earth", label, pieces + bool(rods.monitor), "piece", 1, each, why, "earth_rod"),
         priced("Earth", "rod_clamp", rods.count + far + bool(rods.monitor), "1 a rod, of the rod's metal"),
     ]
     bare = rods.bare_wire or rods.lead not in ("cable", "household")
     strung = home if rods.lead == "strand" else 0.0
     insulated = home - strung + (0.0 if bare else between)
-    if metres:
+    along = earth_lead_m(plan)
+    if along is not None:
+        words = f"{along:.0f} m from the unit to the earth strands"
+        needs.append(
+            in_one(priced("Earth", "earth_lead", along + plan.allowance.lead_m, words), "to the earth strands")
+        )
+    if pieces:
         needs.append(priced("Earth", "test_stake", 1, "a metre long, for the earth test"))
         needs.append(
             in_one(priced("Earth", "earth_lead", insulated, "to the rods and on through them, unbroken"), "to the rods")

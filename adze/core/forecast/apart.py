@@ -10,15 +10,15 @@ from itertools import pairwise
 
 import numpy as np
 
-from adze.core.animals.strand_rules import Role, Strand
-from adze.core.build.construction import fence_of
+from adze.core.animals.strand_rules import Strand
+from adze.core.build.construction import fence_of, live_numbers, parted_by_switches
 from adze.core.ground.lines import length_m
 from adze.core.ground.wiring import MERGE_M, Piece, Wiring, parts_strands
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Run, StrandLink, StrandNumbers, Switch
 from adze.core.plan.season import Weather, grass_of, growth_scale, wire_leak_s_per_m
-from adze.core.plan.stages import Incomplete, Stage
+from adze.core.plan.stages import Incomplete
 from adze.core.pulse.network import STRANDS, Link, Matrix, Port, Span, StrandLine, Terminal, Wire, WireLine
 from adze.core.tables.construction import insulation
 from adze.core.tables.ground import grasses, mishap_kinds
@@ -64,18 +64,10 @@ def terminal_of(groups: tuple[Group, ...], strand: int | None) -> Terminal:
     return next((group.terminal for group in groups if strand in group.numbers), Terminal.LIVE)
 
 
-def live_numbers(view: Plan) -> tuple[int, ...]:
-    """The numbers of a fence's live strands, counted from the ground; none of netting, that is one piece."""
-    if view.netting:
-        return ()
-    return tuple(n for n, strand in enumerate(fence_of(view), 1) if strand.role is Role.LIVE)
-
-
 def groups_of(plan: Plan, run: Run) -> tuple[Group, ...]:
     """The groups of a line's live strands, the live group first; none where they are one conductor.
 
-    A switch that names strands parts them along every line that is built in the same way. Raises Incomplete where one
-    names every live strand.
+    Raises Incomplete where a switch names every live strand.
     """
     numbers = live_numbers(views_by_run(plan)[run.id])
     if len(numbers) < 2:
@@ -84,14 +76,9 @@ def groups_of(plan: Plan, run: Run) -> tuple[Group, ...]:
     if run.joined != "along":
         rows = [(numbers[-1],), *((n,) for n in numbers[:-1])]
     else:
-        named = [_named_by(switch, numbers) for switch in _switches_like(plan, run)]
-        by_switches: dict[tuple[bool, ...], list[int]] = {}
-        for n in numbers:
-            by_switches.setdefault(tuple(n in one for one in named), []).append(n)
-        if len(by_switches) < 2:
+        rows = list(parted_by_switches(plan, run))
+        if len(rows) < 2:
             return ()
-        ranked = sorted(by_switches.items(), key=lambda row: (sum(row[0]), row[1]))
-        rows = [tuple(own) for _, own in ranked]
     return tuple(Group(STRANDS[own[0] - 1] if i else Terminal.LIVE, own) for i, own in enumerate(rows))
 
 
@@ -101,23 +88,6 @@ def are_apart(plan: Plan, run: Run) -> bool:
         return bool(groups_of(plan, run))
     except Incomplete:
         return False
-
-
-def _switches_like(plan: Plan, run: Run) -> Iterator[Switch]:
-    """The switches that name strands, on lines built as this one."""
-    like = {other.id for other in plan.runs if other.fence == run.fence}
-    return (f for f in plan.fixtures if isinstance(f, Switch) and f.strands and f.run in like)
-
-
-def _named_by(switch: Switch, live: tuple[int, ...]) -> frozenset[int]:
-    named = frozenset(switch.strands) & frozenset(live)
-    if len(named) == len(live):
-        raise Incomplete(
-            Stage.GROUND,
-            f"{switch.name} names every live strand of its line, so that nothing carries on beside it. Set it to all "
-            "strands, or leave one out.",
-        )
-    return named
 
 
 def strands_apart(plan: Plan, found: Wiring, weather: Weather, spans: tuple[Span, ...]) -> Apart:

@@ -6,8 +6,8 @@ import numpy as np
 
 from adze.core.animals.strand_rules import Role
 from adze.core.basics.types import Real
-from adze.core.build.construction import fence_of
-from adze.core.forecast.apart import ends_of, live_numbers
+from adze.core.build.construction import fence_of, live_numbers
+from adze.core.forecast.apart import ends_of
 from adze.core.forecast.circuit import circuit
 from adze.core.forecast.volts import Solved
 from adze.core.ground.places import Place

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 from shapely import LineString, Point
 
 from adze.core.basics.cache import cached
-from adze.core.build.construction import bottom_group_of, conductors_of
+from adze.core.build.construction import bottom_switch_of, conductors_of
 from adze.core.energizer.supply import days_left
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.constructions import standing_fences
@@ -82,7 +82,7 @@ def _green(plan: Plan) -> Iterator[Upkeep]:
         days = HEAVY_TRIM_DAYS if thick else TRIM_DAYS
         title = "Trim under the line: trimmer, mower, stock, gravel, or spray where the law has it"
         yield Upkeep("trim", title, why, ", ".join(heavy[:4]), days, only="growing")
-    if any(bottom_group_of(built.view) for built in standing_fences(plan)):
+    if any(bottom_switch_of(built.view) for built in standing_fences(plan)):
         why = "the lowest strands stand in the grass and take the pulse from the rest"
         yield Upkeep("bottom_off", "Bottom strands off", why, "their switch", YEAR_DAYS, only="growing")
         why = "the grass has gone: small stock and visitors meet them again"

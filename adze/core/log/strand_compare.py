@@ -6,8 +6,8 @@ import numpy as np
 
 from adze.core.basics.types import Real
 from adze.core.basics.units import kv_words
-from adze.core.build.construction import has_earth_strands
-from adze.core.forecast.apart import groups_of, live_numbers, strand_words
+from adze.core.build.construction import has_earth_strands, live_numbers
+from adze.core.forecast.apart import groups_of, strand_words
 from adze.core.forecast.volts import volts
 from adze.core.ground.lines import run_of
 from adze.core.ground.places import Place

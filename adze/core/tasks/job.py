@@ -7,9 +7,11 @@ from dataclasses import dataclass, replace
 from adze.core.basics.units import format_length
 from adze.core.build.construction import switched_on
 from adze.core.build.ends import owned_ends
-from adze.core.build.joints import joints_of
+from adze.core.build.joints import earth_lead_m, joints_of
 from adze.core.build.parts import needs_of
-from adze.core.energizer.lightning import spark_gap_mm
+from adze.core.build.rods import DIVERTER_RODS
+from adze.core.build.supply_parts import diverters
+from adze.core.energizer.lightning import DIVERTER_EARTH_WORDS, spark_gap_mm
 from adze.core.ground.feed import Feed, feed, lead_out_shape
 from adze.core.ground.lines import length_m, point_at, run_of
 from adze.core.ground.places import place_words
@@ -17,7 +19,7 @@ from adze.core.ground.survey import JOIN_M, joins
 from adze.core.plan.catalogue import unit_of
 from adze.core.plan.constructions import views_by_run
 from adze.core.plan.document import Plan
-from adze.core.plan.ground import Diverter
+from adze.core.plan.ground import RodSite
 from adze.core.plan.stages import Incomplete, Stage
 from adze.core.plan.stock import wanted_of
 from adze.core.tables.rates import rates as usual_rates
@@ -73,7 +75,6 @@ def job_of(plan: Plan, typed: Mapping[str, float] | None = None, to_fix: str = "
     """The job of a plan at the farm's rates; `to_fix` says what keeps animals out. Raises Incomplete without a line."""
     if not plan.runs:
         raise Incomplete(Stage.GROUND, "Nothing is drawn yet: the steps follow from the line.")
-    plan = switched_on(plan)
     rates = own_rates(typed or {})
     if plan.work.taking_down:
         return Job(tuple(taking_down(plan, rates)))
@@ -88,7 +89,7 @@ def _kept_out(step: Step, to_fix: str) -> Step:
 
 
 def _steps(plan: Plan, rates: Rates) -> Iterator[Step]:
-    views, ends, parts = views_by_run(plan), owned_ends(plan), _parts_by_phase(plan)
+    views, ends, parts = views_by_run(switched_on(plan)), owned_ends(plan), _parts_by_phase(plan)
     joints = tuple(joints_of(plan))
     found: list[Step] = []
     for run in plan.runs:
@@ -128,15 +129,8 @@ def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, floa
     if plan.rods.count:
         yield _rods(plan, rates, parts)
     if start is not None:
-        diverters = max(1, sum(isinstance(f, Diverter) for f in plan.fixtures))
+        yield from _diverters(plan, rates)
         lines: tuple[str, ...] = (
-            "Between unit and fence, where it can be seen; its own earth by the plan.",
-            "Its gap is set with the power off, by a gauge, before the first pulse.",
-        )
-        after = ("lead", *(("rods",) if plan.rods.count else ()))
-        minutes = diverters * rates["diverter"]
-        yield Step("diverter", "lead", "Lightning diverter", f"{diverters}", lines, minutes, after, drawing="diverter")
-        lines = (
             "Upright, dry, out of the sun and of children's reach; off while it is connected.",
             "Earth first, then battery or socket, then fence.",
         )
@@ -148,6 +142,20 @@ def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, floa
             "signs", "signs", "Warning signs", f"{signs:g}", lines, signs * rates["sign"], ("services",),
             parts=parts.get("signs", ()), most=2,
         )  # fmt: skip
+
+
+def _diverters(plan: Plan, rates: Rates) -> Iterator[Step]:
+    """The lightning diverters that are drawn, each with what its earth side goes to."""
+    drawn = diverters(plan)
+    if drawn:
+        lines = (
+            "Between unit and fence, where it can be seen.",
+            *(f"{one.name}: its earth side to {DIVERTER_EARTH_WORDS[one.earth]}." for one in drawn),
+            "Its gap is set with the power off, by a gauge, before the first pulse.",
+        )
+        after = ("lead", *(("rods",) if plan.rods.count else ()))
+        minutes = len(drawn) * rates["diverter"]
+        yield Step("diverter", "lead", "Lightning diverter", f"{len(drawn)}", lines, minutes, after, drawing="diverter")
 
 
 def _lead_out(plan: Plan, start: Feed, rates: Rates, parts: Mapping[str, tuple[tuple[str, float, str], ...]]) -> Step:
@@ -172,23 +180,44 @@ def _lead_out(plan: Plan, start: Feed, rates: Rates, parts: Mapping[str, tuple[t
 
 
 def _rods(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, float, str], ...]]) -> Step:
-    rods, rotary, on_posts = plan.rods, plan.work.rods == "rotary", plan.rods.lead == "strand"
+    rods = plan.rods
+    how, machine, tools = _rod_way(plan)
+    elsewhere = [f"{site.rods} more at {site.name}, likewise." for site in plan.fixtures if isinstance(site, RodSite)]
+    elsewhere += [f"{DIVERTER_RODS} more for {one.name}, likewise." for one in diverters(plan) if one.earth == "own"]
     lines = (
         f"{rods.count} rods of {format_length(rods.length_m, plan.units)}, "
-        f"{format_length(rods.spacing_m, plan.units)} apart: "
-        + ("rotary hammer with a rod cup, then clamp." if rotary else "driver, then hammer, then clamp."),
+        f"{format_length(rods.spacing_m, plan.units)} apart: {how}",
+        *elsewhere,
         "The lead in one piece through all clamps; bare 9 cm at each, doubled back.",
-        *(["The lead to them on the posts, on clips of its own, 15 cm from live strands: no trench."] * on_posts),
+        *_earth_leads(plan),
         "Marked, so that the mower and the next year find them.",
     )
-    tools = ("Rotary hammer", "Generator for far rods") if rotary else ("Rod driver", "Hammer")
-    minutes = rods.count * rates["rod"] * (ROTARY_SHARE if rotary else 1)
+    driven = sum(quantity for label, quantity, _ in parts.get("earth", ()) if label.startswith("Earth rod"))
+    minutes = driven * rates["rod"] * (ROTARY_SHARE if machine == "hammer" else 1)
     return Step(
-        "rods", "earth", "Rods and their lead", f"{rods.count}", lines, minutes, ("services",),
-        at=rods.position, parts=parts.get("earth", ()), most=2, drawing="rods",
-        machine="hammer" if rotary else "driver",
+        "rods", "earth", "Rods and their lead", f"{driven:g}", lines, minutes, ("services",),
+        at=rods.position, parts=parts.get("earth", ()), most=2, drawing="rods", machine=machine,
         wear=("Eyes and ears",), tools=tools,
     )  # fmt: skip
+
+
+def _rod_way(plan: Plan) -> tuple[str, str, tuple[str, ...]]:
+    """How the rods go into the ground: in words, by which machine, with which tools."""
+    rods = plan.rods
+    if rods.bore_cm is not None:
+        deep = format_length(min(rods.bore_m, rods.length_m), plan.units)
+        how = f"a bore of {rods.bore_cm:g} cm, {deep} deep, by auger; the rod in its middle, wet clay round it, clamp."
+        return how, "auger", ("Earth auger", "Bucket for the clay")
+    if plan.work.rods == "rotary":
+        return "rotary hammer with a rod cup, then clamp.", "hammer", ("Rotary hammer", "Generator for far rods")
+    return "driver, then hammer, then clamp.", "driver", ("Rod driver", "Hammer")
+
+
+def _earth_leads(plan: Plan) -> Iterator[str]:
+    if plan.rods.lead == "strand":
+        yield "The lead to them on the posts, on clips of its own, 15 cm from live strands: no trench."
+    if earth_lead_m(plan) is not None:
+        yield "A lead of its own from the earth terminal to the earth strands where the lead-out meets the fence."
 
 
 def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[Step]:
@@ -209,13 +238,15 @@ def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[S
         f"With the power off: the gap set by a feeler gauge{gap}.",
         "On again and listened to: where it clicks at every pulse, off, and a tenth of a millimetre wider.",
     )
-    yield Step("gap", "tests", "Diverter's gap set", "", lines, 10, done)
+    if diverters(plan):
+        yield Step("gap", "tests", "Diverter's gap set", "", lines, 10, done)
+        done = ("gap",)
     wanted = wanted_of(plan)
     lines = (
         f"{wanted:.1f} kV everywhere, at each far end and in the driest spot with the animals' feet in mind.",
         "Short of it: no animal goes in; what is low is noted and looked for first.",
     )
-    yield Step("wanted", "tests", f"{wanted:.1f} kV reached everywhere", "", lines, 5, ("gap",), is_hold=True)
+    yield Step("wanted", "tests", f"{wanted:.1f} kV reached everywhere", "", lines, 5, done, is_hold=True)
     hundreds = sum(length_m(run) for run in plan.runs) / 100
     lines = (
         "Wire ends tidied, scraps and staples picked up: none in the grass.",

@@ -11,7 +11,7 @@ from adze.core.plan.season import Season
 from adze.core.verdict.judge import Judgement
 
 # Own work, hours for one (assumptions; half to twice that by ground and practice).
-_POST_H, _STRONG_POST_H, _STRAND_M_PER_H, _ROD_M_PER_H, _OTHER_H = 0.12, 1.5, 400.0, 5.0, 0.25
+_POST_H, _STRONG_POST_H, _STRAND_M_PER_H, _ROD_H, _DUG_M_PER_H, _OTHER_H = 0.12, 1.5, 400.0, 0.4, 5.0, 0.25
 _STRONG_POSTS = ("end_post", "composite_end")
 _BY_PIECE = {"Insulators": 0.01, "Joints": 0.03}
 
@@ -28,9 +28,6 @@ class Option:
     bill: Bill
     hours: float
     blocked: str
-
-
-_DRIVEN_OR_DUG = {"rod", "bare_lead"}  # the bare wire is dug in from rod to rod
 
 
 def option(plan: Plan, judged: Judgement) -> Option:
@@ -58,8 +55,10 @@ def hours(found: Bill) -> float:
             total += line.quantity * (_STRONG_POST_H if line.part in _STRONG_POSTS else _POST_H)
         elif line.group == "Conductor" and line.unit == "m":
             total += line.quantity / _STRAND_M_PER_H
-        elif line.group == "Earth" and line.unit == "m":
-            total += line.quantity / _ROD_M_PER_H if line.part in _DRIVEN_OR_DUG else line.quantity / _STRAND_M_PER_H
+        elif line.part == "earth_rod":
+            total += line.quantity * _ROD_H
+        elif line.part == "bare_lead":
+            total += line.quantity / _DUG_M_PER_H
         elif line.unit == "m":
             total += line.quantity / _STRAND_M_PER_H
         else:

@@ -6,7 +6,8 @@ from typing import Annotated, Any, ClassVar, Literal
 
 from pydantic import Field, FiniteFloat
 
-from adze.core.forecast.apart import live_numbers, strand_words
+from adze.core.build.construction import live_numbers
+from adze.core.forecast.apart import strand_words
 from adze.core.ground import edit
 from adze.core.ground.blocks import stock_sides
 from adze.core.ground.edit import Refused, fresh_id, run_by_id

@@ -24,7 +24,7 @@ from adze.store.plans import plans
 # What is wound up, drawn out and used again; the rest stays in the ground or is worn out.
 _COMES_BACK = ("Posts", "Insulators", "Conductor", "Gates and crossings", "Power", "Earth", "Signs")
 _MOST_PLANS = 12  # newest of the farm's: each is solved three times
-_STAYS = {"concrete_bag", "duct", "duct_seal", "conduit", "sleeve", "under_gate_cable", "dead_tie", "clay", "rod"}
+_STAYS = {"concrete_bag", "duct", "duct_seal", "conduit", "sleeve", "under_gate_cable", "dead_tie", "clay", "earth_rod"}
 
 
 class BadShed(ValueError):

@@ -5,10 +5,10 @@ from typing import Any
 from shapely import Point
 
 from adze.core.basics.units import Units, exact_metres
-from adze.core.build.construction import bottom_group_of, fence_of
+from adze.core.build.construction import bottom_group_of, fence_of, live_numbers
 from adze.core.build.ends import END_WORDS, has_no_ends
 from adze.core.energizer.lightning import DIVERTER_EARTH_WORDS
-from adze.core.forecast.apart import are_apart, groups_of, live_numbers, strand_words
+from adze.core.forecast.apart import are_apart, groups_of, strand_words
 from adze.core.forecast.circuit import circuit
 from adze.core.ground.edit import Chosen
 from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, shape_of, turns

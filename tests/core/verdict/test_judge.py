@@ -175,8 +175,8 @@ def test_gates_corners_and_joins_are_counted(hallow: Plan) -> None:
     lines = {x.label: x for x in bill(hallow).lines}
     assert {"Under-gate cable", "Cut-out switch", "Surge protector for the socket"} <= set(lines)
     assert lines["Tie-down anchor, screw-in, insulated tie"].quantity == 4
-    # Three rods on the bank beside the four at the shed, 2 m each.
-    assert lines["Galvanised rod"].quantity == 14
+    # Three rods on the bank beside the four at the shed.
+    assert lines["Earth rod 2 m × 16 mm, galvanised"].quantity == 7
     # Four gates fed under and one track: widths, down and up to the lowest strand, ends to work with.
     under = [(f, views_by_run(hallow)[f.run]) for f in hallow.fixtures if cable_m(f)]
     assert lines["Under-gate cable"].quantity == pytest.approx(sum(core_m(view, f) for f, view in under), abs=0.1)

@@ -12,6 +12,8 @@ from tests.conftest import simple_plan
 COWS = [{"id": "c", "kind": "cow", "count": 10, "schooled": True}]
 PLATE = {"key": "own1", "label": "Barn", "supply": "mains", "stored_j": 50.0, "released_j": 36.0, "kv_500": 8.0}
 
+DIVERTER = {"id": "d", "kind": "diverter", "run": "line1", "at_m": 5, "name": "Diverter"}
+
 
 def found(judged: Judgement, stage: Stage, title: str) -> Finding | None:
     return next((f for f in judged.verdicts[stage].findings if f.title.startswith(title)), None)
@@ -38,7 +40,9 @@ def test_stock_goes_in_only_where_nothing_fails() -> None:
 
 
 def test_the_diverters_gap_is_set_with_the_power_off() -> None:
-    gap = next(step for step in job_of(simple_plan(energizer="mains_6")).steps if step.key == "gap")
+    gap = next(
+        step for step in job_of(simple_plan(energizer="mains_6", fixtures=[DIVERTER])).steps if step.key == "gap"
+    )
     assert "power off" in gap.how[0]
     assert "mm" in gap.how[0]
 

@@ -89,7 +89,7 @@ def test_a_fence_taken_down_comes_back_to_the_shed(plan: PlanPage) -> None:
     plan.client.post(f"/plans/{plan.id}/taken-down", data={"csrf": word(home)})
     page = plan.client.get(shed(plan)).text
     assert "Steel T-post" in page
-    assert not re.search(r"<td>(Concrete|Galvanised rod)", page)
+    assert not re.search(r"<td>(Concrete|Earth rod)", page)
 
 
 def test_quotes_of_two_shops_stand_side_by_side(plan: PlanPage) -> None:
