@@ -162,11 +162,12 @@ def tension_lines(view: Plan) -> tuple[str, ...]:
     return tuple(lines)
 
 
-def joint_lines(view: Plan) -> tuple[str, ...]:
-    """How strands are joined to each other."""
+def joint_lines(view: Plan, *, parted: bool) -> tuple[str, ...]:
+    """How strands are joined to each other; `parted` by a switch of some of them."""
     tie = tie_figures(view)
     return (
         JOINT_WORDS[view.work.joint],
+        *(["Strands on a switch to each other alone: they meet the others at their switch."] * parted),
         f"Live strands together at both ends of a strain: the tail of {_cm(view, tie.top_tail_cm)} down in its tube, "
         "earth strands to each other likewise.",
         "Jumpers lie against the post, never across the gap between strands: a foot trap. Never nick the wire.",

@@ -193,9 +193,10 @@ def _strung(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
     joints = [j for j in line.joints if j.fasteners and j.kind in ("strands", "splice")]
     if joints:
         count = sum(j.fasteners for j in joints)
+        parted = any("; " in j.words for j in joints)  # groups of strands, each told by itself
         step = _step(
-            line, "joints", f"Joints of {name}", f"{count} in {len(joints)} places", how.joint_lines(view),
-            count * rates["joint"], after,
+            line, "joints", f"Joints of {name}", f"{count} in {len(joints)} places",
+            how.joint_lines(view, parted=parted), count * rates["joint"], after,
         )  # fmt: skip
         yield replace(step, most=2, drawing="jumper", tools=("Crimper or spanner",))
 

@@ -29,6 +29,8 @@ def test_strands_of_a_switch_are_joined_at_the_switch_and_nowhere_else() -> None
     assert ends(switched) == [(words, 3), (words, 3)]
     (cable,) = [j for j in joints_of(switched) if j.where == "Lower two"]
     assert (cable.kind, cable.fasteners, cable.words[-12:]) == ("cable", 2, "strands 1, 2")
+    told = [next(step for step in job_of(plan).steps if step.phase == "joints").how for plan in (whole, switched)]
+    assert [any("at their switch" in line for line in how) for how in told] == [False, True]
     assert parts(switched)["switch_lead"] == parts(whole)["switch_lead"] + 2
 
 

@@ -31,12 +31,25 @@ async function change(path, more = {}) {
   if (done) location.reload();
 }
 
+/** A change that mends an earlier finding too has one button, there. */
+function onceOnly(parts, offered) {
+  const button = /** @type {HTMLElement} */ (parts.querySelector("[data-mend]"));
+  const key = button?.dataset.mend;
+  if (key && offered.has(key)) {
+    button.remove();
+    parts.querySelector("[data-part=fix]").textContent = "The same change as above mends this.";
+  }
+  offered.add(key);
+}
+
 /** One finding after the other: each answer is several tries of the whole plan. */
 async function lookUpFixes() {
+  const offered = new Set();
   for (const row of body.querySelectorAll("[data-finding]")) {
     const told = await asked(`/fix/${row.getAttribute("data-finding")}`);
     if (!told) return;
     const parts = new DOMParser().parseFromString(told.html, "text/html");
+    onceOnly(parts, offered);
     for (const [name, place] of [
       ["fix", "[data-fix]"],
       ["do", "[data-do]"],
