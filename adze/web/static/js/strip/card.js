@@ -27,6 +27,16 @@ function rowsOf(card) {
     row(t.path === path ? name : `${name}, ${t.path}`, `${t.kv} kV · ${t.joules}`, mark(t.status));
     ({ path } = t);
   }
+  if (card.earth_strand_kv !== null)
+    row(
+      "Earth strand, to soil",
+      `${card.earth_strand_kv} kV`,
+      el("span", { class: "soft" }, "lost on it and at the rods"),
+    );
+  for (const own of card.apart) {
+    const words = own.fed ? "apart from the others" : "fed by nothing: what couples over";
+    row(`${own.strands[0].toUpperCase()}${own.strands.slice(1)}, ${words}`, `${own.kv} kV`);
+  }
   return rows;
 }
 
@@ -35,17 +45,7 @@ function moreOf(card) {
   const { rows, row } = table();
   row("Leak still to come", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
   row("A tester shows at its peak", `${card.pulse_a} A`);
-  if (card.earth_strand_kv !== null)
-    row(
-      "Earth strand, to soil",
-      `${card.earth_strand_kv} kV`,
-      el("span", { class: "soft" }, "lost on it and at the rods"),
-    );
   row("The pulse's true peak, to soil", `${card.true_kv} kV`);
-  for (const own of card.apart) {
-    const words = own.fed ? "apart from the others" : "fed by nothing: what couples over";
-    row(`${own.strands[0].toUpperCase()}${own.strands.slice(1)}, ${words}`, `${own.kv} kV`);
-  }
   return el(
     "details",
     { id: "fold-amps", "data-kept": "" },
