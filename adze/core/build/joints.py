@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from adze.core.animals.strand_rules import Role
 from adze.core.build.conductors import strand_pieces
-from adze.core.build.construction import conductors_of, fence_of, joined_groups, switched_on
+from adze.core.build.construction import bottom_switch_of, conductors_of, fence_of, joined_groups, switched_on
 from adze.core.build.count import strains_m
 from adze.core.build.fittings import Fitting, most_used, strung
 from adze.core.build.needs import PartNeed, priced
@@ -15,7 +15,7 @@ from adze.core.ground.lines import point_at, run_of
 from adze.core.ground.places import place_words
 from adze.core.ground.survey import joins
 from adze.core.ground.wiring import cable_m
-from adze.core.plan.constructions import views_by_run
+from adze.core.plan.constructions import standing_fences, views_by_run
 from adze.core.plan.document import Plan
 from adze.core.plan.ground import Diverter, Fixture, RodSite, Run, Switch
 from adze.core.plan.scalars import Position
@@ -70,8 +70,13 @@ def shared_joints(plan: Plan) -> Iterator[Joint]:
         yield Joint("", "energizer", "lead-out", to_lead, "joint_clamp", 1, plan.energizer_at)
         yield Joint("", where, "lead-out", to_fence, _cable_clamp(plan, start.place.run, Role.LIVE), 1, meets)
         if earth_lead_m(plan) is not None:
-            words, clamp = "earth lead to the earth strands", _cable_clamp(plan, start.place.run, Role.EARTH)
+            words, clamp = "earth lead to the earth strands or mesh", _cable_clamp(plan, start.place.run, Role.EARTH)
             yield Joint("", where, "lead-out", words, clamp, 1, meets)
+    for built in standing_fences(plan):
+        if bottom_switch_of(built.view):
+            takes = most_used(switched_on(built.view), Role.LIVE)
+            words, clamp = "cable to the switch, and on to the bottom strands", takes.cable if takes else "joint_clamp"
+            yield Joint("", f"{built.name}, bottom switch", "cable", words, clamp, 2)
     for number in range(1, plan.rods.count + bool(plan.rods.monitor) + 1):
         spot = plan.rods.places[number - 1] if number <= len(plan.rods.places) else plan.rods.position
         yield Joint("", f"rod {number}", "rod", "earth lead through the clamp, unbroken", "rod_clamp", 1, spot)
@@ -89,10 +94,12 @@ def shared_joints(plan: Plan) -> Iterator[Joint]:
 
 
 def earth_lead_m(plan: Plan) -> float | None:
-    """The earth lead from the unit to the earth strands of the line that is fed, m; None where it has none."""
+    """The earth lead from the unit to the earth strands or mesh of the line that is fed, m; None without any."""
     start = feed(plan)
-    has_some = start is not None and most_used(views_by_run(plan)[start.place.run], Role.EARTH)
-    return start.lead_m if start is not None and has_some else None
+    if start is None:
+        return None
+    view = views_by_run(plan)[start.place.run]
+    return start.lead_m if view.apron or most_used(view, Role.EARTH) else None
 
 
 def _cable_clamp(plan: Plan, run: str, role: Role) -> str:

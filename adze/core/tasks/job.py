@@ -217,7 +217,7 @@ def _earth_leads(plan: Plan) -> Iterator[str]:
     if plan.rods.lead == "strand":
         yield "The lead to them on the posts, on clips of its own, 15 cm from live strands: no trench."
     if earth_lead_m(plan) is not None:
-        yield "A lead of its own from the earth terminal to the earth strands where the lead-out meets the fence."
+        yield "A lead of its own from the earth terminal to the earth strands or mesh, beside the lead-out."
 
 
 def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[Step]:

@@ -40,14 +40,17 @@ def test_a_bottom_switch_is_bought_where_somebody_chose_it() -> None:
     chosen = simple_plan(strands=[low[0] | {"switched": True}, *low[1:]])
     assert [parts(plan)["cutout_switch"] for plan in (by_rule, off, chosen)] == [1, 2, 2]
     assert [ends(plan)[0][1] for plan in (by_rule, off, chosen)] == [2, 1, 1]
+    switches = [sum(j.fasteners for j in joints_of(p) if "bottom" in j.where) for p in (by_rule, off, chosen)]
+    assert switches == [0, 2, 2]
     # What hangs the strands is the same while they are off.
     assert parts(off)["end_insulator"] == parts(chosen)["end_insulator"] == parts(by_rule)["end_insulator"]
 
 
 def test_earth_strands_have_a_lead_and_a_clamp_where_the_line_is_fed() -> None:
     live, turn = simple_plan(strands=FIVE), simple_plan(strands=TURN)
-    assert "earth lead to the earth strands" in [j.words for j in joints_of(turn)]
-    assert "earth lead to the earth strands" not in [j.words for j in joints_of(live)]
+    lead = "earth lead to the earth strands or mesh"
+    told = [lead in [j.words for j in joints_of(p)] for p in (live, turn, simple_plan(strands=FIVE, apron=True))]
+    assert told == [False, True, True]
     assert parts(turn)["earth_lead"] > parts(live)["earth_lead"]
     (rods,) = [step for step in job_of(turn).steps if step.key == "rods"]
     assert any("to the earth strands" in line for line in rods.how)
