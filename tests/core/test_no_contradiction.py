@@ -35,7 +35,6 @@ from adze.core.verdict.judge import Judgement, judge, worsened
 from tests.core.random_plans import random_plan
 
 SAME = 0.01
-SEARCHED = 0.015  # of a search, that solves at a quarter of the card's frequencies
 
 
 def differs(one: float, other: float, share: float = SAME, least: float = 0.02) -> bool:
@@ -76,7 +75,7 @@ def search_for_faults(plan: Plan, _judged: Judgement) -> Iterator[str]:
             continue
         card = float(readings_at(found, [place])[0][0])
         kv = every.kv_at(number, np.array([0]))[1]
-        if differs(kv, card, SEARCHED):
+        if differs(kv, card):
             yield f"{place}: card {card:.2f}, search {kv:.2f}"
 
 

@@ -99,8 +99,8 @@ class TracedFarm:
 
     `response_s` is the tester's time constant and `kv_scale` its adjustment; `hazards` by span; `switches` are those
     that are shut while the fence is whole; `spurs` are where fence joins of which nothing is known, each a span and
-    metres from its a. `shown`: where strands are apart, what a tester on those that are read shows of what all of them
-    have as one conductor: by span metres from its a, and shares.
+    metres from its a. `shown`: what the forecast says a tester shows, as a share of what the search's coarser solution
+    with all strands as one says, both of the healthy fence: by span metres from its a, and shares.
     """
 
     network: Network

@@ -19,11 +19,11 @@ from adze.core.plan.ground import Gate, Switch
 from adze.core.plan.scalars import Position
 from adze.core.plan.season import Season, Weather
 from adze.core.plan.stages import Incomplete, Stage
-from adze.core.pulse import laplace
 from adze.core.pulse.network import STRANDS, Network, Port, Span, StrandLine, Terminal, WireLine
 from adze.core.pulse.solver import solve_pulse
 from adze.core.trace.farm import HandSwitch, Hazard, Meter, TracedFarm, Track
 from adze.core.trace.grid import Grid, Spot
+from adze.core.trace.pulse_base import WINDOW
 
 LEAD_OUT = "lead-out"
 _ROUGH_GROUND = 1.1  # a way over ground is longer than the crow's
@@ -58,17 +58,18 @@ def farm_of(
         kv_scale=adjustment(plan.tester.response_s),
         meter=Meter(shows_amps=shows_amps),
         switches=_switches(plan, list(pieces.values())),
-        shown=_shown(plan, season, as_one) if whole.groups else {},
+        shown=_shown(plan, season, as_one),
     )
 
 
 def _shown(plan: Plan, season: Season, as_one: Network) -> dict[str, tuple[Real, Real]]:
-    """What strands that are apart show of what they would have as one conductor, by span.
+    """What the forecast says a tester shows, as a share of what the search's own solution says, by span.
 
-    What grows leaks mostly from the lowest strand: where it is apart, those above keep more.
+    The search follows a pulse at few frequencies and takes all strands as one. What grows leaks mostly from the lowest
+    strand: where it is apart, those above keep more. With this the search starts from the figures of the cards.
     """
     apart = solved(plan, Weather(season))
-    joined = replace(apart, circuit=replace(apart.circuit, groups={}), solution=solve_pulse(as_one, laplace.FAST))
+    joined = replace(apart, circuit=replace(apart.circuit, groups={}), solution=solve_pulse(as_one, WINDOW))
     found: dict[str, tuple[Real, Real]] = {}
     for piece in apart.circuit.pieces:
         at_m = np.linspace(0.0, piece.length_m, max(2, round(piece.length_m / _SHOWN_EVERY_M) + 1))

@@ -98,8 +98,8 @@ class State:
 class TraceBase:
     """A farm's healthy fence solved once; `grassy_v` are its volts with more growth, `rods_port` the earth terminal.
 
-    `across` are the volts between the unit's terminals; `shown` (P,) is what a tester shows at each place of the volts
-    there, 1 where no strands are apart; `one_way` is None where its stop hardly matters.
+    `across` are the volts between the unit's terminals; `shown` (P,) is what a tester shows at each place as a share
+    of what this solution says, 1 where no forecast says more; `one_way` is None where its stop hardly matters.
     """
 
     farm: TracedFarm
@@ -376,7 +376,7 @@ def base(farm: TracedFarm, where: Grid) -> TraceBase:
 
 
 def _shown(where: Grid, farm: TracedFarm) -> Real:
-    """What a tester shows at each place of the volts of all strands as one, (P,)."""
+    """What a tester shows at each place as a share of what this solution says, (P,)."""
     found = np.ones(len(where.spots))
     for k, spot in enumerate(where.spots):
         if spot.span in farm.shown:
