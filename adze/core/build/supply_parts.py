@@ -1,6 +1,7 @@
 """The energizer's side of the list: unit, lead-out, supply, lightning, rods."""
 
 import math
+from dataclasses import replace
 from itertools import pairwise
 
 from adze.core.build.joints import earth_lead_m
@@ -15,6 +16,7 @@ from adze.core.tables.prices import prices
 
 CLAY_KG_PER_L = 1.6
 _PRICED_ROD_M = 2.0  # the rod of the table of prices; others cost by their length
+_PRICED_BATTERY_AH = 75.0  # likewise
 
 
 def power_needs(plan: Plan) -> list[PartNeed]:
@@ -35,8 +37,18 @@ def power_needs(plan: Plan) -> list[PartNeed]:
     if "mains" in unit.supply and plan.supply.surge:
         lines.append(priced("Power", "surge", 1, "on the mains side"))
     if unit.supply != "mains":
-        lines.append(priced("Power", "battery", 1, "one in use, one charging"))
+        lines.append(_batteries(plan.supply.battery_ah))
+    if unit.supply == "battery":
+        lines.append(priced("Power", "charger", 1, "for the battery that rests; full before it is stored"))
     return lines
+
+
+def _batteries(ah: float) -> PartNeed:
+    """A pair of batteries of the plan's Ah; the table prices one size, others cost by their Ah."""
+    one = priced("Power", "battery", 1, "one in use, one charging")
+    return replace(
+        one, label=f"Deep-cycle battery 12 V {ah:g} Ah, pair", price=round(one.price * ah / _PRICED_BATTERY_AH, 2)
+    )
 
 
 def _lead_out(plan: Plan) -> list[PartNeed]:

@@ -151,7 +151,7 @@ def _ends(line: LineWork, rates: Rates, n: Count, after: tuple[str, ...]) -> Ite
         heavy = kind in ("braced", "block", "concreted")
         tools = ("Auger or spade", "Level", "Driver") if heavy else ("Hammer",)
         yield replace(
-            step, least=2 if heavy else 1, most=2 if heavy else 1, rests=kind == "concreted",
+            step, least=2 if heavy else 1, most=2 if heavy else 1, rests_days=int(kind == "concreted"),
             machine="auger" if heavy else "", dry=kind == "concreted",
             drawing=drawing, tools=tools, wear=_DRIVER if heavy else (),
         )  # fmt: skip

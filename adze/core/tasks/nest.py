@@ -1,15 +1,19 @@
 """The job round a nest: short, rehearsed, with the clock of the bird that is off its eggs."""
 
+import math
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 
 from adze.core.animals.strand_rules import Role
 from adze.core.basics.units import format_length
 from adze.core.build.construction import fence_of
+from adze.core.build.parts import needs_of
 from adze.core.ground.lines import length_m
+from adze.core.plan.catalogue import unit_of
 from adze.core.plan.document import Plan
+from adze.core.plan.ground import Diverter
 from adze.core.tasks.steps import Step
 
 # Limits of a job at a nest, minutes. Source: practice of those who fence nests; local wildlife law goes before them.
@@ -20,10 +24,10 @@ LEAST_BEFORE_DUSK_H = 3.0
 ROUND_DAYS = (7, 10)
 CLEAR_M = 300.0  # the birds are several hundred metres away before the fence is taken off
 LOAD_KG = 15.0  # that one person carries over rough ground
-# What is packed, with its weight, kg.
-KIT = (
-    ("Stakes with insulators on", 6.0), ("Reel with the wire wound, end free", 3.0),
-    ("Energizer on its stand, tested", 2.5), ("Battery, charged", 9.0), ("Earth stake, 1 m, and its lead", 2.0),
+# Weights for a load estimate. Source: density of steel, and what such things weigh as sold; an assumption.
+_STEEL_KG_PER_M3, _BATTERY_KG_PER_AH, _LIGHT_POST_KG, _STIFF_POST_KG, _POLY_KG_PER_100M = 7850.0, 0.28, 0.35, 1.4, 0.4
+# What is packed beside what the plan's own fence takes, with its weight, kg.
+_BESIDE = (
     ("Leads with clips", 0.5), ("Tester with its own probe", 0.5), ("Cover for the eggs", 0.3), ("Sighting canes", 1.0),
     ("Hammer and driver", 3.0), ("Pliers, knife", 0.7), ("Warning signs", 0.4), ("Nails for post tops", 0.3),
     ("Shears for the line", 1.0), ("Gloves, goggles", 0.5), ("Watch", 0.0), ("This sheet", 0.0),
@@ -40,15 +44,46 @@ def kit_key(way: str, number: int) -> str:
     return f"kit:{way}:{number}"
 
 
-def is_kit_key(key: str) -> bool:
-    """Whether a tick is of a thing of the kit."""
+def kit_of(plan: Plan) -> tuple[tuple[str, float], ...]:
+    """What is packed for the plan's fence, each with its weight, kg; one battery of the pair goes along."""
+    rods, unit, rows = plan.rods, unit_of(plan), fence_of(plan)
+    posts, stiff = _posts(plan)
+    metres = len(rows) * sum(length_m(run) for run in plan.runs)
+    stake_kg = _STEEL_KG_PER_M3 * math.pi / 4 * (rods.diameter_mm / 1000) ** 2 * rods.length_m
+    things = [
+        (f"{posts} posts with their insulators on", posts * _LIGHT_POST_KG),
+        (f"{stiff} end and corner posts", stiff * _STIFF_POST_KG),
+        (f"Reel with {format_length(metres, plan.units)} wound, end free", 2.0 + metres / 100 * _POLY_KG_PER_100M),
+        (f"{unit.label if unit else 'Energizer'} on its stand, tested", 2.5),
+        (f"Battery of {plan.supply.battery_ah:g} Ah, charged", plan.supply.battery_ah * _BATTERY_KG_PER_AH),
+        (f"{_stakes(plan)}, clamps and lead", rods.count * stake_kg + 1.5),
+    ]
+    if any(isinstance(f, Diverter) for f in plan.fixtures):
+        things.append(("Lightning diverter", 0.5))
+    return (*((thing, round(kg, 1)) for thing, kg in things), *_BESIDE)
+
+
+def _posts(plan: Plan) -> tuple[int, int]:
+    """How many light posts and how many end and corner posts the bill has."""
+    posts = [need for need in needs_of(plan) if need.group == "Posts"]
+    stiff = sum(need.quantity for need in posts if need.part)
+    return int(sum(need.quantity for need in posts) - stiff), int(stiff)
+
+
+def _stakes(plan: Plan) -> str:
+    many = f"{plan.rods.count} earth stakes" if plan.rods.count > 1 else "Earth stake"
+    return f"{many} of {format_length(plan.rods.length_m, plan.units)}"
+
+
+def is_kit_key(key: str, things: int) -> bool:
+    """Whether a tick is of one of so many things of the kit."""
     found = _KIT_KEY.fullmatch(key)
-    return bool(found and int(found[2]) < len(KIT))
+    return bool(found and int(found[2]) < things)
 
 
-def loads(people: int) -> tuple[float, int]:
-    """What the kit weighs for each of so many people, kg, and how often each walks with at most 15 kg."""
-    each = sum(kg for _, kg in KIT) / max(people, 1)
+def loads(kit: Sequence[tuple[str, float]], people: int) -> tuple[float, int]:
+    """What a kit weighs for each of so many people, kg, and how often each walks with at most 15 kg."""
+    each = sum(kg for _, kg in kit) / max(people, 1)
     return each, max(1, -int(-each // LOAD_KG))
 
 
@@ -60,11 +95,11 @@ def is_nest_job(plan: Plan) -> bool:
 def nest_steps(plan: Plan, rates: Mapping[str, float]) -> Iterator[Step]:
     """Go or no-go, rehearsal, the kit, approach, the square level by level, power, watch, rounds, removal."""
     at = next(mark.points[0] for mark in plan.landmarks if mark.kind == "nest")
-    for step in (*_prepared(), *_stood(plan, rates), *_watched()):
+    for step in (*_prepared(plan), *_stood(plan, rates), *_watched()):
         yield replace(step, at=at)
 
 
-def _prepared() -> Iterator[Step]:
+def _prepared(plan: Plan) -> Iterator[Step]:
     """Before anybody walks in."""
     go = (
         "Losses here are by predators on the ground; the clutch is complete; somebody experienced agrees.",
@@ -72,6 +107,7 @@ def _prepared() -> Iterator[Step]:
         f"Dry, neither cold with wind nor hot; morning, or {LEAST_BEFORE_DUSK_H:g} h before dusk at the least.",
     )
     yield Step("go", "services", "Go or no-go", "", go, 10, is_hold=True, dry=True, still=True)
+    kit = kit_of(plan)
     drill = (f"The whole job on an empty field until it takes {REHEARSED_MIN:g} minutes; roles by name, one leads.",)
     yield Step(
         "rehearse", "mark", "Rehearsed by the watch", "", drill, 2 * REHEARSED_MIN, ("go",), least=2, most=4,
@@ -81,8 +117,8 @@ def _prepared() -> Iterator[Step]:
         "kit",
         "mark",
         "Kit packed and ticked",
-        f"{len(KIT)} things",
-        tuple(thing for thing, _ in KIT),
+        f"{len(kit)} things",
+        tuple(thing for thing, _ in kit),
         20,
         ("rehearse",),
         is_hold=True,
@@ -118,8 +154,8 @@ def _stood(plan: Plan, rates: Mapping[str, float]) -> Iterator[Step]:
     )
     minutes = max(6.0, metres * len(rows) / 100 * rates["strand_100m"])
     yield Step("wire", "strands", f"One wire, {len(rows)} levels", "", wire, minutes, ("low",), least=2, most=3)
-    stake = ("In the dampest spot inside, about 1 m deep.",)
-    yield Step("earth", "earth", "Earth stake", "", stake, 3, ("square",))
+    stake = (f"{_stakes(plan)} in the dampest spot beside the unit, driven whole; the lead clamped to each in turn.",)
+    yield Step("earth", "earth", "Earth stakes", f"{plan.rods.count}", stake, 3.0 * plan.rods.count, ("square",))
     off = ("Energizer off: earth, battery, fence. Normal rate, no night saver.",)
     yield Step("connect", "lead", "Connected, off", "", off, 3, ("wire", "earth"))
 
@@ -134,12 +170,31 @@ def _watched() -> Iterator[Step]:
         "The minute and the way it returns are noted.",
         f"Not back within {BACK_MIN:g} minutes: the fence is taken away.",
     )
-    yield Step("watch", "tests", "Watched from cover", "", watch, BACK_MIN, ("on",), is_hold=True, reads="back")
-    rounds = ("From afar; trimmed only when the lower strands are browned.",)
+    yield Step(
+        "watch",
+        "tests",
+        "Watched from cover",
+        "",
+        watch,
+        BACK_MIN,
+        ("on",),
+        is_hold=True,
+        reads="back",
+        rests_days=ROUND_DAYS[0],
+    )
+    rounds = (
+        "From afar; trimmed only when the lower strands are browned.",
+        "Battery volts and the kV at the far corner are written down; it is swapped before it is half empty.",
+    )
     title = f"Looked at every {ROUND_DAYS[0]} to {ROUND_DAYS[1]} days"
-    yield Step("rounds", "close", title, "", rounds, 10, ("watch",))
-    gone = ("Wound on the reel without twisting; the earth stake too; all of it ticked in.",)
-    yield Step("remove", "close", f"Removed once the birds are {CLEAR_M:g} m away", "", gone, 30, ("rounds",), most=2)
+    yield Step("rounds", "close", title, "", rounds, 10, ("watch",), rests_days=1)
+    away = (
+        "The young have left, or the clutch is lost; somebody experienced agrees.",
+        f"Old and young birds are {CLEAR_M:g} m or more away, seen from cover.",
+    )
+    yield Step("gone", "close", "Birds gone", "", away, 10, ("rounds",), is_hold=True)
+    wound = ("Energizer off. Wound on the reel without twisting; the earth stakes too; all of it ticked in.",)
+    yield Step("remove", "close", "Fence taken away", "", wound, 30, ("gone",), most=2)
 
 
 @dataclass(frozen=True)

@@ -76,6 +76,11 @@ def _next_day(minute: float, day: float) -> float:
     return (math.floor(minute / day + 1e-9) + 1) * day if minute % day > 1e-9 else minute
 
 
+def _over_nights(step: Step, end: float, day: float) -> float:
+    """When what follows a step that ends at a minute may begin: after its nights of rest."""
+    return _next_day(end, day) + (step.rests_days - 1) * day if step.rests_days else end
+
+
 def schedule(
     steps: Sequence[Step], crew: Sequence[Hand], day_h: float = 8.0, done: frozenset[str] = frozenset()
 ) -> Schedule:
@@ -124,7 +129,7 @@ def _tails(left: Mapping[str, Step], order: list[str], day: float) -> dict[str, 
         tail[key] += left[key].minutes / left[key].most
         for before in left[key].after:
             if before in left:
-                tail[before] = max(tail[before], tail[key] + (day if left[before].rests else 0.0))
+                tail[before] = max(tail[before], tail[key] + left[before].rests_days * day)
     return tail
 
 
@@ -142,7 +147,7 @@ def _bound(left: Mapping[str, Step], order: list[str], crew: Sequence[Hand], day
         begins = floor
         for before in step.after:
             if before in left:
-                begins = max(begins, _next_day(ends[before], day) if left[before].rests else ends[before])
+                begins = max(begins, _over_nights(left[before], ends[before], day))
         passed.add(key)
         part.append((begins, step))
         ends[key] = begins + _shortest(step, len(crew))
@@ -233,7 +238,7 @@ def _ready(
             continue
         before = [k for k in left[key].after if k in left]
         if all(k in ends for k in before):
-            at = max((_next_day(ends[k], day) if left[k].rests else ends[k] for k in before), default=0.0)
+            at = max((_over_nights(left[k], ends[k], day) for k in before), default=0.0)
             if at <= now + 1e-9:
                 ready.append(key)
             else:

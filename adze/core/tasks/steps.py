@@ -33,7 +33,7 @@ class Step:
     """A step of the work. `minutes` are for one person; `least` to `most` people work on it at a time.
 
     `key` stays while the plan changes. `run` is empty for the whole plan, `drawing` names the sheet that shows it.
-    A hold is ticked before anything that waits for it begins; `rests` means that what follows waits for the next day.
+    A hold is ticked before anything that waits for it begins; `rests_days`: what follows waits so many nights.
     `dry` and `still` are what it asks of the weather; `machine` names what only those who are named for it may use.
     """
 
@@ -52,7 +52,7 @@ class Step:
     least: int = 1
     most: int = 1
     is_hold: bool = False
-    rests: bool = False
+    rests_days: int = 0
     machine: str = ""
     dry: bool = False
     still: bool = False

@@ -12,7 +12,7 @@ from adze.core.plan.document import Plan
 from adze.core.plan.stock import wanted_of
 from adze.core.tasks.deadline import InTime, in_time
 from adze.core.tasks.job import Job, job_of
-from adze.core.tasks.nest import BirdClock, bird_clock, is_kit_key
+from adze.core.tasks.nest import BirdClock, bird_clock, is_kit_key, kit_key, kit_of
 from adze.core.tasks.schedule import CrewError, Hand, Schedule, schedule
 from adze.core.tasks.steps import MACHINES, Step
 from adze.services.answers.forecasts import judgement_of
@@ -137,7 +137,8 @@ def work_view(begin_transaction: BeginTransaction, opened: OpenPlan, now: dateti
     begins = datetime.combine(max(day.begins_on, today), day.begins_at, zone)
     steps = tuple(_seen(job, step, events, done, found, crew, begins) for step in job.steps)
     known = {step.key for step in job.steps}
-    kit = frozenset(key for key in done if is_kit_key(key))
+    things = len(kit_of(opened.plan)) if job.is_nest else 0
+    kit = frozenset(key for key in done if is_kit_key(key, things))
     return WorkView(
         job=job,
         steps=steps,
@@ -300,7 +301,7 @@ def tick(begin_transaction: BeginTransaction, opened: OpenPlan, ticked: NewEvent
         raise BadWork(f"Time: {at:%Y-%m-%d %H:%M} is not within the last 30 days; set the phone's clock.")
     view = work_view(begin_transaction, opened)
     own = next((one for one in view.steps if one.step.key == step), None)
-    if view.job.is_nest and is_kit_key(step) and what in ("done", "undone"):
+    if view.job.is_nest and is_kit_key(step, len(kit_of(opened.plan))) and what in ("done", "undone"):
         with begin_transaction() as connection:
             work.add_task_event(connection, replace(ticked, note=""), plan_id=opened.id, by_account=by_account)
         return work_view(begin_transaction, opened)
@@ -317,6 +318,8 @@ def tick(begin_transaction: BeginTransaction, opened: OpenPlan, ticked: NewEvent
             when = f"{own.at.astimezone(ZoneInfo(opened.stored.time_zone)):%H:%M}" if own.at else ""
             raise BadWork(f"{own.by} ticked it at {when} already; a note can be kept by itself.")
         _may(view, own, what)
+        if what == "done":
+            _kit_is_ticked(view, opened.plan, step)
         kept = replace(ticked, said=own.step.said[:200], note=ticked.note.strip()[:600])
         work.add_task_event(connection, kept, plan_id=opened.id, by_account=by_account)
     return work_view(begin_transaction, opened)
@@ -338,6 +341,21 @@ def _may(view: WorkView, own: StepView, what: str) -> None:
             raise BadWork(f"{own.step.title}: {', '.join(open_[:3])}{more} come before it.")
         if own.step.key == "wanted" and view.low:
             raise BadWork(f"Not yet: {'; '.join(view.low[:3])}.")
+
+
+# The steps of a nest's job that need every thing of the kit ticked: which way, and in words.
+_TICKED = {"kit": ("out", "packed"), "remove": ("in", "back")}
+
+
+def _kit_is_ticked(view: WorkView, plan: Plan, key: str) -> None:
+    """The kit is packed when all of it is ticked, and the fence is gone when all of it is back. Raises BadWork."""
+    if not view.job.is_nest or key not in _TICKED:
+        return
+    way, words = _TICKED[key]
+    left = [thing for n, (thing, _) in enumerate(kit_of(plan)) if kit_key(way, n) not in view.kit]
+    if left:
+        more = f" and {len(left) - 3} more" if len(left) > 3 else ""
+        raise BadWork(f"Not ticked as {words}: {', '.join(left[:3])}{more}. Tick them in the kit's list first.")
 
 
 def _before(steps: Mapping[str, Step], step: Step) -> list[str]:

@@ -1,6 +1,6 @@
 """What Build shows: the days, the steps with their drawings, crew and rates, the weather, the hold points."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, time, timedelta
 from typing import Any
@@ -12,7 +12,7 @@ from adze.core.plan.stages import Incomplete
 from adze.core.tables.rates import rates
 from adze.core.tasks.deadline import READY_FOR
 from adze.core.tasks.end_sheets import end_sheets
-from adze.core.tasks.nest import KIT, KIT_WAYS, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, kit_key, loads
+from adze.core.tasks.nest import KIT_WAYS, LEAST_BEFORE_DUSK_H, REHEARSED_MIN, ROUND_DAYS, kit_key, kit_of, loads
 from adze.core.tasks.schools import WORK_SCHOOLS
 from adze.core.tasks.steps import MACHINES, PHASES
 from adze.core.tasks.windows import COLD_C, MILD_C, Asks, FieldWindow, Hour, SunDay, stops, sun_day, windows
@@ -72,7 +72,7 @@ def asked_of(view: WorkView) -> Asks:
         return Asks(1.5, dry=True, still=True, mild=True, before_dusk_h=LEAST_BEFORE_DUSK_H)
     left = [one.step for one in view.steps if one.state != "done"]
     hours = min(_LONGEST_WINDOW_H, view.day.day_h, view.plan.length / 60 if view.plan else _LONGEST_WINDOW_H)
-    concrete = any(step.rests for step in left)
+    concrete = any(step.rests_days and step.phase == "ends" for step in left)
     return Asks(max(1.0, hours), dry=concrete, still=any(step.still for step in left), no_frost=concrete)
 
 
@@ -85,6 +85,7 @@ def build_view(asked: ViewRequest) -> dict[str, Any]:
     zone = ZoneInfo(asked.opened.stored.time_zone)
     with asked.begin_transaction() as connection:
         own = work.list_rates(connection, farm_id=asked.opened.stored.farm_id)
+    kit = kit_of(asked.plan) if view.job.is_nest else ()
     return {
         "missing": "",
         "work": view,
@@ -104,19 +105,19 @@ def build_view(asked: ViewRequest) -> dict[str, Any]:
         "schools": WORK_SCHOOLS,
         "mild_c": MILD_C,
         "cold_c": COLD_C,
-        "kit": _kit(view) if view.job.is_nest else (),
-        "load": loads(len(view.crew)),
+        "kit": _kit(kit, view),
+        "load": loads(kit, len(view.crew)),
         "rehearsed_min": REHEARSED_MIN,
         "pixels": _WIDE / (60 * view.day.day_h),
         "lane_h": _LANE_H,
     }
 
 
-def _kit(view: WorkView) -> list[dict[str, Any]]:
+def _kit(kit: Sequence[tuple[str, float]], view: WorkView) -> list[dict[str, Any]]:
     """Each thing of the kit with its weight and whether it is packed and back."""
     return [
         {"thing": thing, "kg": kg, "ways": [(key := kit_key(way, n), key in view.kit) for way in KIT_WAYS]}
-        for n, (thing, kg) in enumerate(KIT)
+        for n, (thing, kg) in enumerate(kit)
     ]
 
 

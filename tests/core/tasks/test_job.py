@@ -7,13 +7,14 @@ from datetime import UTC, datetime, timedelta
 import pytest
 
 from adze.core.advice.beginnings import begun
-from adze.core.build.parts import needs_of
+from adze.core.build.parts import bill, needs_of
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Incomplete
 from adze.core.tasks.figures import end_figures, give_cm, tie_figures, twitch_m
 from adze.core.tasks.job import job_of
-from adze.core.tasks.nest import bird_clock, loads
+from adze.core.tasks.nest import bird_clock, kit_of, loads
+from adze.core.tasks.schedule import Hand, schedule
 from tests.conftest import simple_plan
 from tests.core.build.test_parts import drawn, gate
 
@@ -113,9 +114,31 @@ def test_round_a_nest_the_kit_and_the_covered_eggs_come_first() -> None:
     assert found.is_nest
     order = [step.key for step in found.steps]
     assert order[:5] == ["go", "rehearse", "kit", "scan", "cover"]
-    assert [s.key for s in found.holds] == ["go", "rehearse", "kit", "uncover", "watch"]
-    assert loads(2)[0] == pytest.approx(loads(1)[0] / 2)
-    assert loads(1)[1] == 3
+    assert [s.key for s in found.holds] == ["go", "rehearse", "kit", "uncover", "watch", "gone"]
+
+
+def test_the_kit_of_a_nest_is_what_its_list_has() -> None:
+    plan = begun(Plan(name="Nest"), "nest")
+    kit, listed = dict(kit_of(plan)), {line.label: line.quantity for line in bill(plan).lines}
+    assert listed["Earth rod 1 m × 16 mm, galvanised"] == 3
+    # Three round rods of 16 mm, a metre long, at the density of steel, and 1.5 kg of clamps and lead.
+    assert kit["3 earth stakes of 1 m, clamps and lead"] == pytest.approx(3 * 1.578 + 1.5, abs=0.1)
+    assert f"{listed['Light plastic post']:g} posts with their insulators on" in kit
+    assert "Battery of 75 Ah, charged" in kit
+    assert "Deep-cycle battery 12 V 75 Ah, pair" in listed
+    assert "Lightning diverter" not in kit
+    assert "Lightning diverter" not in listed
+    own = tuple(kit.items())
+    assert loads(own, 2)[0] == pytest.approx(loads(own, 1)[0] / 2)
+    assert loads(own, 1)[1] > loads(own, 3)[1]
+
+
+def test_a_nest_is_left_for_a_week_before_the_round_and_longer_before_its_removal() -> None:
+    steps = job_of(begun(Plan(name="Nest"), "nest")).steps
+    laid = schedule(steps, [Hand("A", "leader"), Hand("B", "any")], 8.0)
+    day = {key: int(end // laid.day) for key, end in laid.ends.items()}
+    assert day["rounds"] - day["watch"] >= 7
+    assert day["remove"] > day["rounds"]
 
 
 @pytest.mark.parametrize(

@@ -31,8 +31,9 @@ def check(job: Job, found: Schedule, people: list[Hand]) -> None:
         for before in step.after:
             end = found.ends[before]
             assert begins[step.key] >= end - 1e-6, (step.key, before)
-            if steps[before].rests and step.minutes:
-                assert found.day_of(begins[step.key]) > found.day_of(end - 1e-6), (step.key, before)
+            nights = steps[before].rests_days
+            if nights and step.minutes:
+                assert found.day_of(begins[step.key]) >= found.day_of(end - 1e-6) + nights, (step.key, before)
     for person in range(len(people)):
         own = sorted((s.start, s.end) for s in found.shifts if s.person == person)
         assert all(a[1] <= b[0] + 1e-6 for a, b in itertools.pairwise(own))
@@ -89,7 +90,7 @@ def test_steps_that_wait_for_each_other_are_refused() -> None:
 
 def test_concrete_stands_overnight() -> None:
     steps = [
-        Step("hole", "ends", "Hole", "", (), 60, rests=True),
+        Step("hole", "ends", "Hole", "", (), 60, rests_days=1),
         Step("wire", "strands", "Wire", "", (), 60, ("hole",)),
     ]
     found = schedule(steps, [LEADER], 8)
