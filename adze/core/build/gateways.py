@@ -1,5 +1,6 @@
 """Gates and crossings: what each kind is made of, and cable by the core."""
 
+import math
 from collections.abc import Iterator
 from dataclasses import replace
 
@@ -13,6 +14,7 @@ from adze.core.plan.ground import Fixture, Gate, RoadCrossing
 _GROUP = "Gates and crossings"
 CABLE_DEEP_M, CABLE_END_M = 0.5, 0.6  # 45 to 60 cm under a way; to work with at each end
 _SWITCH_LEADS_M = 2.0
+_SLEEVE_M = 6.0  # as sold
 _ROPES = 2  # of a gate of ropes, however many strands the line has
 
 
@@ -53,6 +55,8 @@ def cable_needs(view: Plan, fixtures: list[Fixture]) -> Iterator[PartNeed]:
     yield priced(_GROUP, "duct", round(ducts, 1), "under gates and ways, ends turned down like a crook")
     ends = 2 * sum(cores if f in roads else 1 for f in under)
     yield priced(_GROUP, "duct_seal", ends, "every end of duct: water and frost stay out")
+    sleeves = sum(math.ceil(f.width_m / _SLEEVE_M) for f in roads)
+    yield priced(_GROUP, "sleeve", sleeves, "under wheels, from side to side of each way")
     overs = sum(isinstance(f, RoadCrossing) and f.over for f in fixtures)
     yield priced(_GROUP, "tall_post", 2 * overs, "2 at each crossing that goes over")
     yield from switch_needs(sum(f.kind == "switch" for f in fixtures), "as drawn")

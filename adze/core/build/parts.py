@@ -268,6 +268,7 @@ def _line_posts(view: Plan, n: Count) -> Iterator[PartNeed]:
         each = n.line_posts + 1
         for key, part in (("bracket", "bracket"), ("over", "top_bracket")):
             yield priced("Posts", part, held[key] * each, f"{held[key]} strands, one at each spacing")
+        yield priced("Posts", "staple", (held["bracket"] + held["over"]) * each, "1 over each bracket's shank")
     if not view.behind or held["post"]:
         post = post_kinds()[view.post]
         yield PartNeed("Posts", post.label, n.line_posts, "piece", 1, post.price, _posts_why(view, n))

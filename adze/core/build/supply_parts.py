@@ -39,6 +39,7 @@ def power_needs(plan: Plan) -> list[PartNeed]:
     if unit.supply != "mains":
         lines.append(_batteries(plan.supply.battery_ah))
     if unit.supply == "battery":
+        lines.append(priced("Power", "unit_box", 1, "rain, snow and thieves stay out"))
         lines.append(priced("Power", "charger", 1, "for the battery that rests; full before it is stored"))
     return lines
 

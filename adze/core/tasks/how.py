@@ -18,11 +18,18 @@ TENSION_WORDS = {
     "figure": "Tight at {kn:.1f} kN on the strainer's gauge.",
 }
 JOINT_WORDS = {
-    "clamp": "Wrap once or twice, lay the end along for the clamp, nut tight.",
+    "clamp": "Nut run to the end of its thread, clamp turned over both wires, wire wrapped once or twice, nut tight. "
+    "A cable clamp of the same metal serves as well.",
     "crimp": "Two sleeves side by side, each squeezed fully: one slips.",
     "twist": "Twist, then wind the tails back the other way so that it locks.",
     "split_bolt": "Split bolt: it can be opened again for a test.",
 }
+
+
+# Pins of a brace, cm: 5 in the post and 5 in the rail; through a post of 12 cm, 7 in the rail and 2.5 proud. Source:
+# trade practice.
+_PIN_CM, _THROUGH_CM = 10.0, 22.0
+_ROCK, _POST_DEEP_M = ("gravel",), 0.6
 
 
 def _cm(view: Plan, cm: float) -> str:
@@ -46,10 +53,11 @@ def _braced(view: Plan, f: EndFigures) -> tuple[str, ...]:
         f"Hole {_m(view, f.deep_m)}, end post of {_m(view, f.post_m)} or more in, rammed in layers.",
         f"Brace post at {_m(view, f.rail_m)}, as deep; a shorter rail lifts the end post. Rail cut to the gap.",
         f"Rail at {_cm(view, f.rail_cm)}, between the two upper strands so that no insulator sits on it.",
-        "Pins of 10 mm: 5 cm into the end post; clear through the brace post and left 2 to 3 cm proud.",
+        f"Pins of 10 mm: {_PIN_CM:g} cm, half into the end post and half into the rail; {_THROUGH_CM:g} cm, clear "
+        "through the brace post into the rail and left 2 to 3 cm proud for the twitch.",
         f"Twitch wire, two turns from the end post's foot to the brace post above the pin, {_m(view, f.twitch_m)}; "
         "stapled low, prongs up and down, ends folded back and stapled again; tightened with a stick or by driving "
-        "two clamps apart.",
+        "two clamps apart. Soft wire of 3.7 mm bends more easily than high-tensile and serves.",
     )
 
 
@@ -94,6 +102,12 @@ def post_lines(view: Plan, dips: int, rises: int) -> tuple[str, ...]:
             f"{dips} tie-downs in dips: screw anchor with an insulated tie, or two stakes driven at 10° crossing, "
             "30 cm apart; a plate under a dropper that would sink."
         )
+    if view.post == "fibreglass":
+        lines.append(
+            "Clips of the post's own thickness, on alternate sides from post to post: wind makes them chatter."
+        )
+    if dips and not view.netting:
+        lines.append("At posts and tie-downs the strand runs free in its clip: it slides under strain.")
     if view.post in ("fibreglass", "composite"):
         lines.append("Cap on while driving; in stony ground a pilot rod first, in hard dry ground water or an auger.")
     if view.post == "steel_t":
@@ -102,7 +116,32 @@ def post_lines(view: Plan, dips: int, rises: int) -> tuple[str, ...]:
         lines.append("Spike all the way in, or every height is wrong.")
     else:
         lines.append("Hold the first strand aside while driving: studs nick it.")
+    if _is_hard(view) and view.post != "plastic":
+        lines.append("Ground that no post goes into: auger, water jet or rotary hammer first; over rock a steel bar.")
     return tuple(lines)
+
+
+def _is_hard(view: Plan) -> bool:
+    """Whether posts meet rock: as the ground itself, or nearer than a post is deep."""
+    below = view.subsoil
+    return view.soil in _ROCK or (below is not None and below.soil in _ROCK and below.depth_m < _POST_DEEP_M)
+
+
+def bracket_lines(view: Plan, dips: int, rises: int) -> tuple[str, ...]:
+    """How brackets are set on a fence that stands; dips and rises follow that fence."""
+    over = any(strand.stands == "over" for strand in view.strands)
+    return (
+        f"One every {_m(view, view.post_spacing_m)} and strand, on sound posts of the fence that stands; "
+        "weak ones are made fast first.",
+        "Pilot hole of 6 mm, screwed or driven home, a staple over the shank high up against turning.",
+        "Two wires of a bracket cross where it is hooked on old wire: they lock; a staple steadies it.",
+        *(["Post-top brackets: the post cut level first."] if over else []),
+        *(
+            [f"{dips + rises} where the ground breaks: no strand nearer to old wire than the bracket is long."]
+            if dips + rises
+            else []
+        ),
+    )
 
 
 def insulator_lines(view: Plan) -> tuple[str, ...]:
@@ -119,10 +158,13 @@ def insulator_lines(view: Plan) -> tuple[str, ...]:
 
 
 _STRUNG = {
-    "rope": "Rope: two turns and a slip knot at one end; three turns and four plain knots at the other, flame-sealed.",
-    "tape": "Tape is never knotted: fold 8 to 10 cm through the plate, metal plate inside; buckles where it is joined.",
+    "rope": "Rope: two turns and a slip knot at one end; three turns and four plain knots at the other, flame-sealed. "
+    "Braid goes through its tube, a knot, two clamps behind it: it pulls out otherwise.",
+    "tape": "Tape is never knotted: fold 8 to 10 cm through the plate, metal plate inside; buckles where it is joined. "
+    "At corners the prongs face in; on posts rubber pads above and below, pressed until it clicks.",
     "polywire": "Polywire is knotted only at ends; burn the plastic off where a clip bites.",
-    "coated": "Coated wire: bare 30 to 35 cm at the end, leave 8 to 10 cm bare for a jumper.",
+    "coated": "Coated wire: bare 30 to 35 cm at the end, leave 8 to 10 cm bare for a jumper, "
+    "and 8 cm on each side of a joiner.",
     "barbed": "Barbed wire stays dead.",
 }
 
@@ -170,5 +212,9 @@ def joint_lines(view: Plan, *, parted: bool) -> tuple[str, ...]:
         *(["Strands on a switch to each other alone: they meet the others at their switch."] * parted),
         f"Live strands together at both ends of a strain: the tail of {_cm(view, tie.top_tail_cm)} down in its tube, "
         "earth strands to each other likewise.",
-        "Jumpers lie against the post, never across the gap between strands: a foot trap. Never nick the wire.",
+        "Jumpers lie against the post, behind the insulators, never across the gap between strands: a foot trap.",
+        "Cable is stripped jacket by jacket, in a tool's notch or round with a knife, then pulled; never nick "
+        "the wire. Clips bite with their teeth, not their throat.",
+        "Staples across a tube hold it above and below without squashing it; braid and tails are held off a "
+        "brace's wire by one.",
     )

@@ -132,6 +132,7 @@ def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, floa
         yield from _diverters(plan, rates)
         lines: tuple[str, ...] = (
             "Upright, dry, out of the sun and of children's reach; off while it is connected.",
+            *_sheltered(plan),
             "Earth first, then battery or socket, then fence.",
         )
         yield Step("unit", "lead", "Energizer hung, not switched on", "", lines, rates["energizer"], ("lead",))
@@ -142,6 +143,18 @@ def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, floa
             "signs", "signs", "Warning signs", f"{signs:g}", lines, signs * rates["sign"], ("services",),
             parts=parts.get("signs", ()), most=2,
         )  # fmt: skip
+
+
+def _sheltered(plan: Plan) -> Iterator[str]:
+    """What keeps rain, snow and thieves from a unit that stands outdoors."""
+    unit = unit_of(plan)
+    if unit is None or unit.supply == "mains":
+        return
+    if unit.supply == "battery":
+        yield "In its box above the snow, vents free, battery beside it; the lid is looked under in hard frost."
+    else:
+        yield "Its panel to the sun at noon, clear of shade; snow is brushed off it."
+    yield "Box or unit chained to a post and locked where a road or path sees it."
 
 
 def _diverters(plan: Plan, rates: Rates) -> Iterator[Step]:

@@ -24,7 +24,7 @@ Parts = Mapping[str, tuple[tuple[str, float, str], ...]]
 _MACHINE_POSTS = ("steel_t", "timber", "dense_timber", "fibreglass", "composite")
 _DRIVER = ("Eyes and ears, hard hat under the driver",)
 _WIRE = ("Gloves and goggles",)
-_IN_TRENCH = ("under_gate_cable", "duct", "duct_seal", "tall_post")
+_IN_TRENCH = ("under_gate_cable", "duct", "duct_seal", "sleeve", "tall_post")
 GATE_HOW = {
     "handle": (
         "Insulator wrapped twice, a loop 5 to 8 cm out for the hook; a second insulator at the hook's side, so that "
@@ -116,20 +116,22 @@ def _raised(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
     posts = n.line_posts
     driven = view.post in _MACHINE_POSTS and not view.behind
     each = "driven_post" if driven else "screw_bracket" if view.behind else "step_in"
+    name_of_posts, held = ("Brackets", how.bracket_lines) if view.behind else ("Posts", how.post_lines)
     minutes = posts * rates[each] + n.dips * rates["tie_down"]
     if posts:
         step = _step(
-            line, "posts", f"Posts of {name}", f"{posts}", how.post_lines(view, n.dips, n.rises), minutes, after
+            line, "posts", f"{name_of_posts} of {name}", f"{posts}", held(view, n.dips, n.rises), minutes, after
         )
         yield replace(
             step,
             most=4,
             machine="driver" if driven else "",
             wear=_DRIVER if driven else (),
-            tools=("Post driver",) if driven else (),
+            tools=("Post driver",) if driven else ("Drill, 6 mm bit", "Hammer") if view.behind else (),
         )
         after = (step.key,)
-        if post_kinds()[view.post].insulators or view.behind:
+        on_posts = any(strand.stands == "post" for strand in view.strands)
+        if on_posts or (post_kinds()[view.post].insulators and not view.behind):
             live = len(fence_of(view))
             step = _step(
                 line, "insulators", f"Insulators of {name}", f"{live} a post", how.insulator_lines(view),
@@ -233,7 +235,9 @@ def _under(line: LineWork, f: Fixture, rates: Rates, after: tuple[str, ...]) -> 
         f"Trench {format_length(f.width_m, units)} and a step beyond, 45 to 60 cm deep by local code; water pipe in "
         "the same one.",
         "Each core in its own duct under a way; both ends turned down like a crook; slack left.",
-        "Under heavy wheels a steel sleeve for cable and for water.",
+        "Steel sleeve from side to side of a way, for cable and for water: wheels crush a duct."
+        if isinstance(f, RoadCrossing)
+        else "Under heavy wheels a steel sleeve for cable and for water.",
         "Both the live and the earth core go under where earth strands stand.",
     )
     yield Step(

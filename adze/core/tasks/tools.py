@@ -15,13 +15,14 @@ def tools_for(plan: Plan) -> tuple[Tool, ...]:
     """The tools of a plan's work: by what its strands, posts and ends are made of."""
     views = [built.view for built in standing_fences(plan)]
     kinds = {made.kind for view in views for made in conductors_of(view)}
-    posts = {view.post for view in views if not view.netting or view.strands}
+    posts = {view.post for view in views if (not view.netting or view.strands) and not view.behind}
     ends = end_kinds(plan)
     digs = plan.lead_out.way == "buried" or any(f.kind in ("gate", "crossing") for f in plan.fixtures)
     driven = {"steel_t", "timber", "dense_timber", "fibreglass", "composite"}
     found = list(_ALWAYS)
     for keys, wanted in (
         (("jenny", "strainer_tool", "crimper"), kinds & {"wire", "coated", "barbed"}),
+        (("bracket_drill",), any(view.behind for view in views)),
         (("reel_axle",), kinds & {"tape", "rope", "polywire"}),
         (("post_driver", "muffs"), posts & driven),
         (("pilot_rod",), posts & {"fibreglass", "composite"}),

@@ -106,8 +106,8 @@ def test_brackets_on_an_old_fence_need_no_ends() -> None:
     cows = [{"id": "c", "kind": "cow", "schooled": True}]
     plan = simple_plan(runs=[line([[0, 0], [120, 0]])], strands=[], stock=cows, behind="old_fence")
     assert fence(plan) == {
-        "bracket": 20, "end_insulator": 2, "2.5 mm high-tensile steel": 127, "strainer": 1, "joint_clamp": 2,
-        "cutout_switch": 1, "switch_lead": 2,
+        "bracket": 20, "staple": 20, "end_insulator": 2, "2.5 mm high-tensile steel": 127, "strainer": 1,
+        "joint_clamp": 2, "cutout_switch": 1, "switch_lead": 2,
     }  # fmt: skip
 
 
@@ -146,7 +146,7 @@ def test_a_spine_of_two_strands_under_a_road() -> None:
         "end_post": 2, "brace_kit": 2, "Fibreglass post": 6 + 43, "end_insulator": 2, "earth_clip": 49,
         "2.5 mm high-tensile steel": 2 * (420 + 1), "strainer": 2, "spring": 2, "joint_clamp": 2 * 2 + 3,
         "under_gate_cable": pytest.approx(2 * (6 + 2 * (0.5 + 0.5 + 0.6))), "duct": 2 * 6 + 1, "duct_seal": 2 * 2,
-        "cutout_switch": 1, "switch_lead": 2,
+        "sleeve": 1, "cutout_switch": 1, "switch_lead": 2,
     }  # fmt: skip
 
 
@@ -169,7 +169,6 @@ def test_a_square_round_a_nest() -> None:
     assert fence(_begun("nest")) == {
         "stiff_post": 1 + 3, "Light plastic post": 4 * 3, "poly_end": 6 * 2, "poly_corner": 6 * 3,
         "Polywire, 9 stainless 0.20": 6 * (42 + 1), "poly_joiner": 5 * 2 + 1, "joint_clamp": 1,
-        "cutout_switch": 1, "switch_lead": 2,
     }  # fmt: skip
 
 
@@ -185,7 +184,7 @@ def test_young_trees_in_a_row() -> None:
 def test_a_training_pen() -> None:
     """15 by 10 m inside a wall: one polywire on brackets every 3 m, a gate of one handle."""
     assert fence(_begun("training")) == {
-        "bracket": 2 + 2 + 3 + 4 + 3 + 1, "poly_end": 4, "poly_corner": 3,
+        "bracket": 2 + 2 + 3 + 4 + 3 + 1, "staple": 2 + 2 + 3 + 4 + 3 + 1, "poly_end": 4, "poly_corner": 3,
         "Polywire, 9 stainless 0.20": pytest.approx(50 * 1.05 + 2, abs=0.5), "poly_joiner": 2 + 1, "joint_clamp": 1,
         "gate_set": 1, "under_gate_cable": pytest.approx(3 + 2 * (0.5 + 0.3 + 0.6), abs=0.01), "duct": 4,
         "duct_seal": 2, "cutout_switch": 1, "switch_lead": 2,
@@ -198,6 +197,9 @@ def test_a_road_takes_a_duct_for_each_core() -> None:
     found = fence(simple_plan(runs=[line([[0, 0], [100, 0]])], strands=rows, fixtures=[road]))
     assert found["duct"] == 2 * 6 + 2 * 0.5
     assert found["duct_seal"] == 4
+    assert found["sleeve"] == 1
+    wide = fence(simple_plan(runs=[line([[0, 0], [100, 0]])], strands=rows, fixtures=[road | {"width_m": 7}]))
+    assert wide["sleeve"] == 2
 
 
 @pytest.mark.parametrize(

@@ -11,12 +11,14 @@ from adze.core.build.parts import bill, needs_of
 from adze.core.plan.changes import changed
 from adze.core.plan.document import Plan
 from adze.core.plan.stages import Incomplete
+from adze.core.tasks import how
 from adze.core.tasks.figures import end_figures, give_cm, tie_figures, twitch_m
 from adze.core.tasks.job import job_of
 from adze.core.tasks.nest import bird_clock, kit_of, loads
 from adze.core.tasks.schedule import Hand, schedule
+from adze.core.tasks.tools import tools_for
 from tests.conftest import simple_plan
-from tests.core.build.test_parts import drawn, gate
+from tests.core.build.test_parts import drawn, gate, line
 
 NOON = datetime(2027, 5, 12, 12, tzinfo=UTC)
 
@@ -174,3 +176,28 @@ def test_taking_down_begins_with_the_stock_and_ends_in_the_shed() -> None:
     assert found.steps[0].key == "down:stock"
     assert found.steps[-1].key == "down:shed"
     assert any("let off before anything is cut" in line for step in found.steps for line in step.how)
+
+
+def test_brackets_are_a_step_of_their_own() -> None:
+    cows = [{"id": "h", "kind": "beef_cow", "count": 10, "schooled": True}]
+    plan = simple_plan(runs=[line([[0, 0], [120, 0]])], strands=[], stock=cows, behind="old_fence")
+    steps = {step.key.rpartition("/")[2]: step for step in job_of(plan).steps}
+    brackets = steps["posts"]
+    assert brackets.title.startswith("Brackets of")
+    assert any("Pilot hole of 6 mm" in line for line in brackets.how)
+    assert {label for label, _, _ in brackets.parts} == {
+        "Stand-off bracket with insulator, 15 to 25 cm",
+        "Fence staple 40 mm, galvanised, barbed",
+    }
+    assert not any("driver" in tool for tool in brackets.tools)
+    assert "insulators" not in steps
+    labels = {tool.label for tool in tools_for(plan)}
+    assert "Drill, bit of 6 mm" in labels
+    assert "Post driver" not in labels
+
+
+def test_posts_in_rock_are_told_how() -> None:
+    plan = simple_plan(runs=[line([[0, 0], [200, 0]])])
+    said = {soil: " ".join(how.post_lines(changed(plan, {"soil": soil}), 0, 0)) for soil in ("loam", "gravel")}
+    assert "rotary hammer first" in said["gravel"]
+    assert "rotary hammer" not in said["loam"]
