@@ -46,10 +46,15 @@ def test_from_the_first_step_to_stock_may_go_in(browser: Browser) -> None:
 def test_the_clock_at_a_nest_is_loud_when_a_limit_passes(browser: Browser) -> None:
     bench = begun(browser, "nest")
     work = Work(browser).of(bench.plan_id)
-    for step in ("go", "rehearse", "kit"):
+    for step in ("go", "rehearse"):
         work.done(step)
-    work.pack("Battery, charged, packed")
-    assert work.text("[data-test=kit]") == "1 of 17 packed."
+    assert "Not ticked as packed: 12 posts with their insulators on" in work.refused("kit")
+    things = work.kit()
+    for number, thing in enumerate(things, 1):
+        work.pack(f"{thing}, packed")
+        work.until(lambda n=number: work.text("[data-test=kit]") == f"{n} of {len(things)} packed.", f"{thing} is lost")
+    work.surface("day")
+    work.done("kit")
     now = datetime.now(UTC)
     work.tick_at("scan", now - timedelta(minutes=20))
     assert "cover them now" in work.clock()

@@ -33,13 +33,13 @@ def _ring(wide_m: float, deep_m: float, name: str) -> list[dict[str, Any]]:
     return [{"id": "line1", "name": name, "points": corners}]
 
 
-def _supplied(energizer: str, rods: int, long_m: float = 2.0, battery_ah: float = 140.0) -> dict[str, Any]:
+def _supplied(energizer: str, rods: int) -> dict[str, Any]:
     """An energizer beside the first corner, its rods on the far side of it."""
     return {
         "energizer": energizer,
         "energizer_at": [-_HOME_M, 0.0],
-        "rods": {"count": rods, "length_m": long_m, "position": [-_RODS_M, -_RODS_M], "bearing_deg": 270.0},
-        "supply": {"battery_ah": battery_ah, "deep_cycle": True, "surge": True},
+        "rods": {"count": rods, "length_m": 2.0, "position": [-_RODS_M, -_RODS_M], "bearing_deg": 270.0},
+        "supply": {"battery_ah": 140.0, "deep_cycle": True, "surge": True},
     }
 
 
@@ -104,9 +104,12 @@ _ROWS = (
             "loss": "ground_predator",
             "runs": _ring(10.0, 10.0, "Round the nest"),
             "landmarks": [{"id": "nest", "kind": "nest", "name": "Nest", "points": [[5.0, 5.0]]}],
-            # A unit that is carried in is taken off its leads by hand: no cut-out on the way.
+            # Carried in and out in one walk; taken off its leads by hand, so without a cut-out on the way.
+            "energizer": "battery_1",
+            "energizer_at": [-_HOME_M, 0.0],
+            "rods": {"count": 3, "length_m": 1.0, "position": [-_HOME_M, -_HOME_M], "bearing_deg": 270.0},
+            "supply": {"battery_ah": 75.0, "deep_cycle": True},
             "lead_out": {"switch": False},
-            **_supplied("battery_1", 3, 1.0, 75.0),
         },
     ),
     Beginning(

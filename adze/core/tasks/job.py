@@ -322,11 +322,16 @@ def _parts_by_phase(plan: Plan) -> dict[str, dict[str, tuple[tuple[str, float, s
     return found
 
 
+def _taken(label: str, quantity: float, unit: str) -> str:
+    """A part as one asks for it in a shop: by the piece without a unit, the rest by its measure."""
+    return f"{quantity:g} × {label}" if unit in ("piece", "set") else f"{quantity:g} {unit} of {label}"
+
+
 def _taking_parts(steps: Iterable[Step]) -> Iterator[Step]:
     """Steps whose how-to names the parts that they take."""
     for step in steps:
         if not step.parts:
             yield step
             continue
-        named = "; ".join(f"{quantity:g} {unit} {label}" for label, quantity, unit in step.parts)
+        named = "; ".join(_taken(label, quantity, unit) for label, quantity, unit in step.parts)
         yield replace(step, how=(*step.how, f"Takes: {named}."))

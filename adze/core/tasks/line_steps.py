@@ -120,7 +120,13 @@ def _raised(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
     minutes = posts * rates[each] + n.dips * rates["tie_down"]
     if posts:
         step = _step(
-            line, "posts", f"{name_of_posts} of {name}", f"{posts}", held(view, n.dips, n.rises), minutes, after
+            line,
+            "posts",
+            f"{name_of_posts} of {name}",
+            f"{_held_by(line, posts):g}",
+            held(view, n.dips, n.rises),
+            minutes,
+            after,
         )
         yield replace(
             step,
@@ -138,6 +144,12 @@ def _raised(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
                 posts * live * rates["insulator"], after,
             )  # fmt: skip
             yield replace(step, most=4, tools=("Story pole", "Drill"), drawing="pole")
+
+
+def _held_by(line: LineWork, posts: int) -> float:
+    """How many posts are set, or brackets where the line stands on an old fence."""
+    brackets = sum(need[1] for need in line.parts.get("posts", ()) if "bracket" in need[0].lower())
+    return brackets if line.view.behind else posts
 
 
 def _ends(line: LineWork, rates: Rates, n: Count, after: tuple[str, ...]) -> Iterator[Step]:

@@ -48,6 +48,11 @@ class Schedule:
     day: float
 
     @property
+    def worked(self) -> float:
+        """All work that is left, minutes for one person."""
+        return sum(shift.end - shift.start for shift in self.shifts)
+
+    @property
     def days(self) -> int:
         """Days that the work takes."""
         return max(1, math.ceil(self.length / self.day - 1e-9))

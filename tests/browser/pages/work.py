@@ -65,6 +65,12 @@ class Work(Bench):
 
         self.until(typed, f"{label} cannot be typed")
 
+    def kit(self) -> list[str]:
+        """The things of the kit, by what their boxes are called."""
+        self.surface("kit")
+        boxes = self.all('[data-kit^="kit:out:"]')
+        return [(box.get_attribute("aria-label") or "").removesuffix(", packed") for box in boxes]
+
     def pack(self, label: str) -> None:
         """Tick a thing of the kit; the tick outlives the next look at the page."""
         self.surface("kit")
