@@ -105,8 +105,9 @@ def _bought(needs: Iterable[PartNeed], own: Mapping[str, Offers], shed: Mapping[
         given = min(shed.get(one.part or one.label, 0.0), quantity)
         packs = math.ceil(round((quantity - given) / pack, 6))
         if cutting and one.unbroken and not given:
-            # A strand is joined from what is left of other rolls; a cable is not.
-            packs = round(cutting.roll_m / pack) * cutting.bought
+            # A strand is joined from what is left of other rolls; a cable is bought in drums as long as its pieces.
+            price *= cutting.roll_m / pack
+            pack, packs = cutting.roll_m, cutting.bought
         counted, mix = _told(list(dict.fromkeys(need.counted for need in rows))), _mixed(quantity - given, offers)
         if mix and not (cutting and one.unbroken):
             packs = sum(n for n, _ in mix)

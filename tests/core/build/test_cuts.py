@@ -13,6 +13,7 @@ from adze.core.build.parts import PartLine, bill
 from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.prices import Allowance
+from adze.core.tables.prices import prices
 from tests.conftest import simple_plan
 
 
@@ -104,7 +105,7 @@ def test_the_lead_out_is_one_piece_from_the_drum() -> None:
     far = simple_plan(energizer_at=[0, -82])
     (lead,) = [line for line in bill(far).lines if line.part == "lead_out"]
     assert lead.cutting
-    assert (lead.cutting.whole, lead.cutting.roll_m, lead.packs) == (0, 100, 4)
+    assert (lead.cutting.whole, lead.cutting.roll_m, lead.packs, lead.pack) == (0, 100, 1, 100)
     assert [p.length_m for p in lead.cutting.rolls[0]] == [87.0]
 
 
@@ -151,3 +152,12 @@ def test_no_other_mix_of_packs_costs_less(seed: int) -> None:
 def test_no_pack_at_all_is_said() -> None:
     with pytest.raises(ValueError, match="no pack is offered"):
         cheapest_packs(3, ())
+
+
+def test_a_lead_in_one_piece_is_bought_as_one_roll() -> None:
+    rods = {"count": 10, "length_m": 2, "spacing_m": 3, "position": [-12, -12]}
+    row = next(x for x in bill(simple_plan(rods=rods)).lines if x.part == "earth_lead")
+    each = prices()["earth_lead"]
+    assert row.quantity > each.pack
+    assert (row.packs, row.pack) == (1, each.pack * math.ceil(row.quantity / each.pack))
+    assert row.cost == pytest.approx(each.price * row.pack / each.pack)
