@@ -31,10 +31,18 @@ def when_words(moment: datetime) -> str:
     return "today" if gone.days < 1 else f"{gone.days} days ago"
 
 
+def amount_words(quantity: float, unit: str) -> str:
+    """So much of a part as a shop says it: pieces without a word, sets in the plural, the rest by its measure."""
+    if unit == "piece":
+        return f"{quantity:g}"
+    return f"{quantity:g} {unit}{'s' if unit == 'set' and quantity != 1 else ''}"
+
+
 FILTERS: dict[str, Callable[..., Any]] = {
     "kv": kv_words,
     "joules": joule_words,
     "figure": figure_words,
+    "amount": amount_words,
     "without_repeats": without_repeats,
     "distance": lambda x, units: format_length(x, Units(units)),
     "height": lambda x, units: format_height(x, Units(units)),
