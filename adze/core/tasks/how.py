@@ -129,19 +129,22 @@ def _is_hard(view: Plan) -> bool:
 
 def bracket_lines(view: Plan, dips: int, rises: int) -> tuple[str, ...]:
     """How brackets are set on a fence that stands; dips and rises follow that fence."""
-    over = any(strand.stands == "over" for strand in view.strands)
-    return (
+    lines = [
         f"One every {_m(view, view.post_spacing_m)} and strand, on sound posts of the fence that stands; "
         "weak ones are made fast first.",
         "Pilot hole of 6 mm, screwed or driven home, a staple over the shank high up against turning.",
         "Two wires of a bracket cross where it is hooked on old wire: they lock; a staple steadies it.",
-        *(["Post-top brackets: the post cut level first."] if over else []),
-        *(
-            [f"{dips + rises} where the ground breaks: no strand nearer to old wire than the bracket is long."]
-            if dips + rises
-            else []
-        ),
-    )
+    ]
+    if any(strand.stands == "over" for strand in view.strands):
+        lines.append("Post-top brackets: the post cut level first.")
+    if view.behind == "barrier":
+        lines.append(
+            "Nothing live nearer to the panel than the bracket is long, gate and corners too: a strand that touches it "
+            "shocks nothing."
+        )
+    if dips + rises:
+        lines.append(f"{dips + rises} where the ground breaks: no strand nearer to old wire than the bracket is long.")
+    return tuple(lines)
 
 
 def insulator_lines(view: Plan) -> tuple[str, ...]:

@@ -240,6 +240,7 @@ def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[S
     on = (
         "Off, connected, then on: nobody stands inside.",
         "See and hear the pulse: a light, a click, a tester's flash.",
+        "A lamp tester is read in the shade: sun hides its lamps.",
     )
     yield Step("on", "on", "Energizer switched on", "", on, 5, ("out",), reads="unit")
     tests = list(_tests(plan, rates))
