@@ -109,13 +109,23 @@ def _gates(plan: Plan, base: Bill) -> list[Otherwise]:
             fixtures = [f.model_dump() | ({"style": style} if f in gates else {}) for f in plan.fixtures]
             loses = _GATE_LOSES[style]
             found.append(_against(base, "Gates with", words, changed(plan, {"fixtures": fixtures}), loses))
-    taken = {"gate_set", "gate_rope", "gate_sleeve", "spring_gate"}
-    own = sum(line.cost for line in base.lines if line.part in taken)
+    return [*found, _of_steel(plan, base, gates)]
+
+
+def _of_steel(plan: Plan, base: Bill, gates: list[Gate]) -> Otherwise:
+    """Gates of steel in the place of strands: each hangs on two braced posts."""
+    fixtures = [f.model_dump() | ({"posts": "braced"} if f in gates else {}) for f in plan.fixtures]
+    braced = differs(base, bill(changed(plan, {"fixtures": fixtures})))
+    strands = tuple(
+        Differs(line.label, line.unit, line.quantity, 0, -line.cost)
+        for line in base.lines
+        if line.part in ("gate_set", "gate_rope", "gate_sleeve", "spring_gate")
+    )
     steel = prices()["steel_gate"]
-    row = Differs(steel.label, steel.unit, 0, len(gates), round(len(gates) * steel.price, 2))
-    loses = "Hung on two strong posts: opens and shuts with one hand, and nothing is live on it."
-    found.append(Otherwise("Gates of", "steel", round(row.money - own, 2), (row,), loses))
-    return found
+    hung = Differs(steel.label, steel.unit, 0, len(gates), round(len(gates) * steel.price, 2))
+    rows = (hung, *braced, *strands)
+    loses = "Each on two braced posts: opens and shuts with one hand, and nothing is live on it."
+    return Otherwise("Gates of", "steel", round(sum(row.money for row in rows), 2), rows, loses)
 
 
 def _substituted(base: Bill) -> list[Otherwise]:

@@ -9,6 +9,7 @@ from adze.core.plan.changes import replaced
 from adze.core.plan.document import Plan
 from adze.core.plan.prices import Allowance, OwnPrice, ShedTake
 from adze.core.tables.construction import conductors
+from adze.core.tables.prices import prices
 from tests.conftest import simple_plan
 
 
@@ -16,8 +17,7 @@ def test_money_is_the_sum_of_what_differs(hallow: Plan) -> None:
     rows = parts_otherwise(hallow)
     assert {row.group for row in rows} == {"Rods of", "Gates with", "Gates of", "Instead"}
     for row in rows:
-        if row.group != "Gates of":
-            assert sum(d.money for d in row.rows) == pytest.approx(row.money, abs=0.02)
+        assert sum(d.money for d in row.rows) == pytest.approx(row.money, abs=0.02)
 
 
 def test_copper_rods_cost_more_and_rebar_less() -> None:
@@ -53,3 +53,19 @@ def test_own_prices_are_paid_in_what_each_conductor_costs() -> None:
     after = {row.key: row.cost for row in conductors_here(dear)}
     assert after["steel_25"] == pytest.approx(before["steel_25"] / 0.14)
     assert after["steel_20"] == before["steel_20"]
+
+
+def test_a_steel_gate_brings_its_two_braced_posts() -> None:
+    gate = {"id": "g", "kind": "gate", "run": "line", "name": "Gate", "at_m": 50, "width_m": 3.6}
+    tape = simple_plan(
+        runs=[{"id": "line", "name": "Line", "points": [[0, 0], [100, 0]]}], fixtures=[gate], conductor="tape_20",
+        post="plastic",
+    )  # fmt: skip
+    steel = next(row for row in parts_otherwise(tape) if row.words == "steel")
+    then = {row.label: row.then - row.now for row in steel.rows}
+    known = prices()
+    assert then[known["end_post"].label] == 2
+    assert then[known["brace_kit"].label] == 2
+    assert then[known["steel_gate"].label] == 1
+    assert then[known["gate_set"].label] < 0
+    assert steel.money == pytest.approx(sum(row.money for row in steel.rows))
