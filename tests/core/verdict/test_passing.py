@@ -4,6 +4,7 @@ import pytest
 
 from adze.core.advice.ground_remedies import do_action
 from adze.core.basics.status import Status
+from adze.core.ground.places import Place
 from adze.core.plan.document import Plan
 from adze.core.verdict.actions import read_action
 from adze.core.verdict.findings import Finding
@@ -86,6 +87,17 @@ def test_a_closed_block_wants_a_gate() -> None:
     assert action
     assert "A block without a gate" not in found(do_action(plan, read_action(action.key)))
     assert "A block without a gate" not in ring()
+
+
+def test_a_gate_is_proposed_where_the_track_comes_in() -> None:
+    """Sides of 100 m from the south-west corner round: the track meets the second side, on the east, at 30 m."""
+    square = {"id": "r0", "name": "Ring", "points": [[0, 0], [100, 0], [100, 100], [0, 100], [0, 0]]}
+    for points, at_m in (([[180, 30], [105, 30]], 130), ([[180, 30], [60, 30]], 130), ([[180, 99], [105, 99]], 197)):
+        plan = simple_plan(runs=[square], stock=COWS, landmarks=[mark("track", *points)])
+        assert found(plan)["A block without a gate"].place == Place("r0", pytest.approx(at_m, abs=0.01))
+    far = simple_plan(runs=[square], stock=COWS, landmarks=[mark("track", [180, 30], [160, 30])])
+    without = simple_plan(runs=[square], stock=COWS)
+    assert found(far)["A block without a gate"].place == found(without)["A block without a gate"].place
 
 
 @pytest.mark.parametrize(

@@ -4,11 +4,12 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from shapely import Point
+from shapely.ops import nearest_points
 
 from adze.core.basics.status import Status
 from adze.core.basics.units import format_length
 from adze.core.ground.blocks import ON_EDGE_M, GrazingBlock, blocks, gates_of
-from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, turns
+from adze.core.ground.lines import CORNER_DEGREES, length_m, line_of, point_at, run_of, shape_of, turns
 from adze.core.ground.nearby import short_words
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.zones import zones
@@ -24,6 +25,8 @@ from adze.core.verdict.findings import Finding
 _POSTS_APART_M = 1.0  # of a gate's post from a corner's, or their braces cross
 _FIELD_M2 = 400.0  # a smaller ring is stepped into
 _WANTS_GATE = ("hive", "hutch")
+_COME_FROM, _COME_FROM_M = ("track", "road", "yard", "building", "milk_house", "path"), 30.0
+_GATE_M = 4.0  # that is proposed
 
 
 def judge_gates(plan: Plan) -> Iterator[Finding]:
@@ -47,7 +50,7 @@ def _closed_blocks(plan: Plan) -> Iterator[Finding]:
             continue
         if gates_of(plan, block.shape) or all(fence_at(plan, run).view.netting for run in block.runs):
             continue  # netting is lifted off its posts anywhere
-        place = _middle(plan, block)
+        place = _where_one_comes(plan, block)
         yield Finding(
             Stage.GROUND,
             "A block without a gate",
@@ -59,6 +62,26 @@ def _closed_blocks(plan: Plan) -> Iterator[Finding]:
             mend="Place a gate on the side that is come from, away from its wet corner.",
             action=place_action(ActionKind.GATE, place.run, place.at_m),
         )
+
+
+def _where_one_comes(plan: Plan, block: GrazingBlock) -> Place:
+    """Where a way or a yard meets a block or comes nearest to it, clear of its corners; else its longest side."""
+    ways = [shape_of(mark) for mark in plan.landmarks if mark.kind in _COME_FROM]
+    edge = block.shape.exterior
+    way = min(ways, key=edge.distance, default=None)
+    if way is None or edge.distance(way) > _COME_FROM_M:
+        return _middle(plan, block)
+    met = edge.intersection(way)
+    spot = nearest_points(edge, way if met.is_empty else met.representative_point())[0]
+    run = min((run_of(plan, key) for key in block.runs), key=lambda r: line_of(r).distance(spot))
+    at_m = float(line_of(run).project(spot))
+    corners = [0.0, *(at for at, degrees in turns(run) if degrees > CORNER_DEGREES), length_m(run)]
+    before = max((c for c in corners if c <= at_m), default=0.0)
+    after = min((c for c in corners if c > at_m), default=length_m(run))
+    clear = _GATE_M / 2 + _POSTS_APART_M
+    if after - before <= 2 * clear:
+        return _middle(plan, block)
+    return Place(run.id, min(max(at_m, before + clear), after - clear))
 
 
 def _middle(plan: Plan, block: GrazingBlock) -> Place:
