@@ -31,6 +31,8 @@ def gate_needs(view: Plan, fixtures: list[Fixture]) -> Iterator[PartNeed]:
     styles = [gate.style for gate in gates]
     handles = styles.count("handle") + styles.count("removable_post")
     yield priced(_GROUP, "gate_set", live * handles, f"{live} live strands at each gate with handles")
+    why = "1 a strand at the hook's side: an open gate hangs dead"
+    yield priced(_GROUP, "gate_insulator", live * handles, why)
     yield priced(_GROUP, "gate_rope", _ROPES * styles.count("rope"), f"{_ROPES} at each gate of ropes")
     yield priced(_GROUP, "gate_sleeve", styles.count("removable_post"), "1 at each gate whose post is lifted out")
     yield priced(_GROUP, "spring_gate", live * styles.count("spring"), f"{live} live strands at each spring gate")

@@ -80,7 +80,8 @@ def test_five_strands_of_steel_with_a_gate() -> None:
     assert fence(plan) == {
         "end_post": 4, "brace_kit": 4, "Steel T-post": 32, "Clip on the front of a steel post": 160,
         "end_insulator": 20, "2.5 mm high-tensile steel": 5 * (210 + 2) + 4, "tube": 4, "strainer": 10,
-        "joint_clamp": 4 * 4 + 2 + 2, "gate_set": 5, "under_gate_cable": pytest.approx(4 + 2 * 1.35),
+        "joint_clamp": 4 * 4 + 2 + 2, "gate_set": 5, "gate_insulator": 5,
+        "under_gate_cable": pytest.approx(4 + 2 * 1.35),
         "duct": 5, "duct_seal": 2, "cutout_switch": 1, "switch_lead": 2,
     }  # fmt: skip
 
@@ -122,7 +123,8 @@ def test_coated_wire_for_horses() -> None:
         "end_post": 1 + 3 + 2, "brace_kit": 1 + 2 * 3 + 2, "Timber post": 7 + 7 + 11 + 15 + 11,
         "Screw-in ring": 3 * 51, "end_insulator": 3 * 4, "corner_insulator": 3 * 3,
         "2.5 mm steel, polymer coated to 8 mm": 3 * (280 * 1.05 + 2), "strainer": 3 * 2,
-        "joint_clamp": 4 * 2 + 2 + 2, "gate_set": 3, "under_gate_cable": pytest.approx(4 + 2 * (0.5 + 0.6 + 0.6)),
+        "joint_clamp": 4 * 2 + 2 + 2, "gate_set": 3, "gate_insulator": 3,
+        "under_gate_cable": pytest.approx(4 + 2 * (0.5 + 0.6 + 0.6)),
         "duct": 5, "duct_seal": 2, "cutout_switch": 1, "switch_lead": 2,
     }  # fmt: skip
 
@@ -159,7 +161,8 @@ def test_hives() -> None:
     assert fence(_begun("hives")) == {
         "stiff_post": 1 + 3 + 2, "Light plastic post": 1 + 1 + 1 + 2 + 1, "poly_end": 5 * 4, "poly_corner": 5 * 3,
         "Polywire, 9 stainless 0.20": pytest.approx(5 * (31.5 + 2), abs=0.5), "poly_joiner": 4 * 4 + 2 + 1,
-        "joint_clamp": 1, "gate_set": 5, "under_gate_cable": pytest.approx(2 + 2 * (0.5 + 0.2 + 0.6)), "duct": 3,
+        "joint_clamp": 1, "gate_set": 5, "gate_insulator": 5,
+        "under_gate_cable": pytest.approx(2 + 2 * (0.5 + 0.2 + 0.6)), "duct": 3,
         "duct_seal": 2, "cutout_switch": 1, "switch_lead": 2,
     }  # fmt: skip
 
@@ -186,7 +189,8 @@ def test_a_training_pen() -> None:
     assert fence(_begun("training")) == {
         "bracket": 2 + 2 + 3 + 4 + 3 + 1, "staple": 2 + 2 + 3 + 4 + 3 + 1, "poly_end": 4, "poly_corner": 3,
         "Polywire, 9 stainless 0.20": pytest.approx(50 * 1.05 + 2, abs=0.5), "poly_joiner": 2 + 1, "joint_clamp": 1,
-        "gate_set": 1, "under_gate_cable": pytest.approx(3 + 2 * (0.5 + 0.3 + 0.6), abs=0.01), "duct": 4,
+        "gate_set": 1, "gate_insulator": 1,
+        "under_gate_cable": pytest.approx(3 + 2 * (0.5 + 0.3 + 0.6), abs=0.01), "duct": 4,
         "duct_seal": 2, "cutout_switch": 1, "switch_lead": 2,
     }  # fmt: skip
 
