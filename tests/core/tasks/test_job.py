@@ -132,7 +132,8 @@ def test_the_kit_of_a_nest_is_what_its_list_has() -> None:
     assert "Lightning diverter" not in listed
     own = tuple(kit.items())
     assert loads(own, 2)[0] == pytest.approx(loads(own, 1)[0] / 2)
-    assert loads(own, 1)[1] > loads(own, 3)[1]
+    assert 45 < loads(own, 1)[0] < 55
+    assert [loads(own, people)[1] for people in (1, 2, 4)] == [4, 2, 1]  # at most 15 kg a walk
 
 
 def test_a_nest_is_left_for_a_week_before_the_round_and_longer_before_its_removal() -> None:
@@ -141,6 +142,7 @@ def test_a_nest_is_left_for_a_week_before_the_round_and_longer_before_its_remova
     day = {key: int(end // laid.day) for key, end in laid.ends.items()}
     assert day["rounds"] - day["watch"] >= 7
     assert day["remove"] > day["rounds"]
+    assert any("300 m or more away" in line for step in steps if step.key == "gone" for line in step.how)
 
 
 @pytest.mark.parametrize(
