@@ -104,7 +104,7 @@ _ROWS = (
             "loss": "ground_predator",
             "runs": _ring(10.0, 10.0, "Round the nest"),
             "landmarks": [{"id": "nest", "kind": "nest", "name": "Nest", "points": [[5.0, 5.0]]}],
-            # Carried in and out in one walk; taken off its leads by hand, so without a cut-out on the way.
+            # Carried in and out by hand; taken off its leads by hand too, so without a cut-out on the way.
             "energizer": "battery_1",
             "energizer_at": [-_HOME_M, 0.0],
             "rods": {"count": 3, "length_m": 1.0, "position": [-_HOME_M, -_HOME_M], "bearing_deg": 270.0},

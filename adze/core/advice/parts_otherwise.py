@@ -119,7 +119,7 @@ def _of_steel(plan: Plan, base: Bill, gates: list[Gate]) -> Otherwise:
     strands = tuple(
         Differs(line.label, line.unit, line.quantity, 0, -line.cost)
         for line in base.lines
-        if line.part in ("gate_set", "gate_rope", "gate_sleeve", "spring_gate")
+        if line.part in ("gate_set", "gate_insulator", "gate_rope", "gate_sleeve", "spring_gate")
     )
     steel = prices()["steel_gate"]
     hung = Differs(steel.label, steel.unit, 0, len(gates), round(len(gates) * steel.price, 2))

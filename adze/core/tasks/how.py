@@ -133,7 +133,7 @@ def bracket_lines(view: Plan, dips: int, rises: int) -> tuple[str, ...]:
         f"One every {_m(view, view.post_spacing_m)} and strand, on sound posts of the fence that stands; "
         "weak ones are made fast first.",
         "Pilot hole of 6 mm, screwed or driven home, a staple over the shank high up against turning.",
-        "Two wires of a bracket cross where it is hooked on old wire: they lock; a staple steadies it.",
+        "Where a bracket is hooked on old wire its two wires cross, so that they lock; a staple steadies it.",
     ]
     if any(strand.stands == "over" for strand in view.strands):
         lines.append("Post-top brackets: the post cut level first.")

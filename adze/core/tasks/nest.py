@@ -26,6 +26,7 @@ CLEAR_M = 300.0  # the birds are several hundred metres away before the fence is
 LOAD_KG = 15.0  # that one person carries over rough ground
 # Weights for a load estimate. Source: density of steel, and what such things weigh as sold; an assumption.
 _STEEL_KG_PER_M3, _BATTERY_KG_PER_AH, _LIGHT_POST_KG, _STIFF_POST_KG, _POLY_KG_PER_100M = 7850.0, 0.28, 0.35, 1.4, 0.4
+_STIFF_POSTS = ("stiff_post", "end_post", "composite_end")
 # What is packed beside what the plan's own fence takes, with its weight, kg.
 _BESIDE = (
     ("Leads with clips", 0.5), ("Tester with its own probe", 0.5), ("Cover for the eggs", 0.3), ("Sighting canes", 1.0),
@@ -54,20 +55,20 @@ def kit_of(plan: Plan) -> tuple[tuple[str, float], ...]:
         (f"{posts} posts with their insulators on", posts * _LIGHT_POST_KG),
         (f"{stiff} end and corner posts", stiff * _STIFF_POST_KG),
         (f"Reel with {format_length(metres, plan.units)} wound, end free", 2.0 + metres / 100 * _POLY_KG_PER_100M),
-        (f"{unit.label if unit else 'Energizer'} on its stand, tested", 2.5),
+        (f"Energizer on its stand, tested{f': {unit.label}' if unit else ''}", 2.5),
         (f"Battery of {plan.supply.battery_ah:g} Ah, charged", plan.supply.battery_ah * _BATTERY_KG_PER_AH),
-        (f"{_stakes(plan)}, clamps and lead", rods.count * stake_kg + 1.5),
+        (f"{_stakes(plan)}, clamps and lead" if rods.count else "Earth lead", rods.count * stake_kg + 1.5),
     ]
     if any(isinstance(f, Diverter) for f in plan.fixtures):
         things.append(("Lightning diverter", 0.5))
-    return (*((thing, round(kg, 1)) for thing, kg in things), *_BESIDE)
+    return (*((thing, round(kg, 1)) for thing, kg in things if not thing.startswith("0 ")), *_BESIDE)
 
 
 def _posts(plan: Plan) -> tuple[int, int]:
     """How many light posts and how many end and corner posts the bill has."""
     posts = [need for need in needs_of(plan) if need.group == "Posts"]
-    stiff = sum(need.quantity for need in posts if need.part)
-    return int(sum(need.quantity for need in posts) - stiff), int(stiff)
+    light, stiff = (sum(need.quantity for need in posts if need.part in keys) for keys in (("",), _STIFF_POSTS))
+    return int(light), int(stiff)
 
 
 def _stakes(plan: Plan) -> str:
@@ -154,8 +155,11 @@ def _stood(plan: Plan, rates: Mapping[str, float]) -> Iterator[Step]:
     )
     minutes = max(6.0, metres * len(rows) / 100 * rates["strand_100m"])
     yield Step("wire", "strands", f"One wire, {len(rows)} levels", "", wire, minutes, ("low",), least=2, most=3)
-    stake = (f"{_stakes(plan)} in the dampest spot beside the unit, driven whole; the lead clamped to each in turn.",)
-    yield Step("earth", "earth", "Earth stakes", f"{plan.rods.count}", stake, 3.0 * plan.rods.count, ("square",))
+    if plan.rods.count:
+        stake = (
+            f"{_stakes(plan)} in the dampest spot beside the unit, driven whole; the lead clamped to each in turn.",
+        )
+        yield Step("earth", "earth", "Earth stakes", f"{plan.rods.count}", stake, 3.0 * plan.rods.count, ("square",))
     off = ("Energizer off: earth, battery, fence. Normal rate, no night saver.",)
     yield Step("connect", "lead", "Connected, off", "", off, 3, ("wire", "earth"))
 

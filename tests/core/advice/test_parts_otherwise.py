@@ -68,4 +68,5 @@ def test_a_steel_gate_brings_its_two_braced_posts() -> None:
     assert then[known["brace_kit"].label] == 2
     assert then[known["steel_gate"].label] == 1
     assert then[known["gate_set"].label] < 0
+    assert then[known["gate_insulator"].label] < 0
     assert steel.money == pytest.approx(sum(row.money for row in steel.rows))

@@ -203,3 +203,10 @@ def test_posts_in_rock_are_told_how() -> None:
     said = {soil: " ".join(how.post_lines(changed(plan, {"soil": soil}), 0, 0)) for soil in ("loam", "gravel")}
     assert "rotary hammer first" in said["gravel"]
     assert "rotary hammer" not in said["loam"]
+
+
+def test_a_nest_without_stakes_has_no_step_for_them() -> None:
+    plan = begun(Plan(name="Nest"), "nest")
+    bare = changed(plan, {"rods": plan.rods.model_dump() | {"count": 0}})
+    assert "earth" not in {step.key for step in job_of(bare).steps}
+    assert not [thing for thing, _ in kit_of(bare) if "stake" in thing]
