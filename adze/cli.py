@@ -92,7 +92,7 @@ def build(
     try:
         on = date.fromisoformat(day) if day else date.today()
     except ValueError:
-        refuse(f"--day {day}: is no date such as 2027-05-12")
+        refuse(f"--day {day}: is not a date such as 2027-05-12")
     try:
         plan = read_plan(read_text(file))
         make = work_plan_json if to == "json" else work_plan_ics

@@ -30,7 +30,7 @@ def test_every_picture_is_linked_and_every_link_leads_somewhere() -> None:
 
 @pytest.mark.parametrize("stage", list(STAGE_PAGES))
 def test_every_stage_is_told(stage: Stage) -> None:
-    assert f"[{stage.value.capitalize()}]" in README
+    assert f"[{stage.label}]" in README
 
 
 def test_every_tagged_version_is_a_release_in_the_changelog() -> None:

@@ -17,13 +17,13 @@ class Query:
 
 
 def read_queries(text: str) -> dict[str, Query]:
-    """The queries of a file by name. Raises ValueError for a name that stands twice or an empty query."""
+    """The queries of a file by name. Raises ValueError for a name that is there twice or an empty query."""
     heads = list(_HEAD.finditer(text))
     found: dict[str, Query] = {}
     for head, following in zip(heads, [*heads[1:], None], strict=True):
         sql = text[head.end() : following.start() if following else len(text)].strip().rstrip(";")
         if not sql or head[1] in found:
-            raise ValueError(f"query {head[1]!r} is empty or stands twice")
+            raise ValueError(f"query {head[1]!r} is empty or is there twice")
         found[head[1]] = Query(head[1], head[2], sql.encode())
     return found
 

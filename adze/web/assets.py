@@ -16,6 +16,7 @@ from starlette.types import Scope
 FOLDER = Path(__file__).parent / "static"
 PREFIX = "/static"
 _EDITION = re.compile(r"^e-[0-9a-f]{12}/")
+_IMPORT = re.compile(r'''\bfrom\s*"(\.[^"]+)"|^import\s*"(\.[^"]+)"''', re.MULTILINE)
 _KEPT = "public, max-age=31536000, immutable"
 
 
@@ -48,6 +49,27 @@ def _edition_in(_second: int) -> str:
 def asset(path: str) -> str:
     """Where a page finds a file of the static folder."""
     return f"{PREFIX}/e-{edition()}/{path}"
+
+
+def modules(*entries: str) -> tuple[str, ...]:
+    """Addresses of modules below js, such as pages/overview, and of all that they import, each once."""
+    now = edition()
+    return tuple(f"{PREFIX}/e-{now}/{path}" for path in _modules_in(now, entries))
+
+
+@lru_cache(64)
+def _modules_in(_edition: str, entries: tuple[str, ...]) -> tuple[str, ...]:
+    waiting = [f"js/{name}.js" for name in entries]
+    found = dict.fromkeys(waiting)
+    while waiting:
+        path = FOLDER / waiting.pop()
+        for one, other in _IMPORT.findall(path.read_text()):
+            imported = os.path.normpath(path.parent / (one or other))
+            name = str(Path(imported).relative_to(FOLDER))
+            if name not in found:
+                found[name] = None
+                waiting.append(name)
+    return tuple(found)
 
 
 def kept_for(path: str) -> str | None:

@@ -12,7 +12,7 @@ from starlette.routing import BaseRoute
 
 from adze import __version__
 from adze.services.answers.words import FILTERS, WORDS
-from adze.web.assets import asset
+from adze.web.assets import asset, modules
 
 
 @pass_context
@@ -55,7 +55,7 @@ def _environment() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
     )
-    environment.globals |= {"url": _url, "asset": asset, "version": __version__, **WORDS}
+    environment.globals |= {"url": _url, "asset": asset, "modules": modules, "version": __version__, **WORDS}
     environment.filters |= {**FILTERS, "money": _money, "whole_money": _whole_money}
     return environment
 

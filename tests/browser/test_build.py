@@ -24,7 +24,7 @@ def test_from_the_first_step_to_stock_may_go_in(browser: Browser) -> None:
     bench = begun(browser, "show")
     plan = bench.plan_id
     work = Work(browser).of(plan)
-    assert "waits for a hold: Buried services located" in work.refused("out")
+    assert "must wait for a hold point: Buried services located" in work.refused("out")
     assert work.stock().startswith("Not yet")
     work = work.of(plan)
     while (step := work.next()) and step != "wanted":
@@ -36,7 +36,7 @@ def test_from_the_first_step_to_stock_may_go_in(browser: Browser) -> None:
         Reading(browser).open(plan, row["id"], round(long, 1)).thumb("8.8").keep()
         work = Work(browser).of(plan)
     assert not work.wider_than_screen()
-    assert "stock may go in" in work.stock()
+    assert "animals may go in" in work.stock()
     while step := work.next():
         work.done(step)
     assert "Everything is done" in work.text("#panel")

@@ -136,7 +136,7 @@ def test_what_waits_may_be_thrown_away_and_goes_with_an_account_that_ends(browse
     waiting_at_home(browser, plan, 1)
     page.driver.get(f"{browser.address}/account")
     page.fill("#end", PASSWORD)
-    page.button("End the account with all that is in it").click()
+    page.button("Delete the account and everything in it").click()
     page.find("#login")
     page.find("html[data-arrived]")
     assert page.waiting() == 0

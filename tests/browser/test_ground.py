@@ -46,14 +46,14 @@ def test_ends_snap_to_ends_and_lines_and_a_ring_closes(browser: Browser) -> None
 
 def test_a_crossing_is_apart_until_it_is_said(browser: Browser) -> None:
     bench = drawn(browser).draw((-100, -60), (-100, 160))
-    assert "cross. Until it is said" in bench.text("#pane-findings")
+    assert "cross. Until you say how" in bench.text("#pane-findings")
     assert [d for d in bench.ground()["dead"] if d[0] == "line2"]
     bench.do("Join them", "#pane-findings")
     assert bench.ground()["dead"] == []
     assert bench.document()["meetings"][0]["joined"]
     bench.undo().do("Keep them apart", "#pane-findings")
     assert bench.ground()["dead"]
-    assert "Until it is said" not in bench.text("#pane-findings")
+    assert "Until you say how" not in bench.text("#pane-findings")
 
 
 def test_opening_a_switch_really_opens_and_its_zone_is_shown(browser: Browser) -> None:
@@ -216,7 +216,7 @@ def test_a_block_is_named_divided_and_its_moves_planned(browser: Browser) -> Non
     bench.fill("[data-block-at]", "Top meadow")
     bench._changed(lambda: bench.press(Keys.TAB))
     assert bench.ground()["blocks"][0]["name"] == "Top meadow"
-    assert "no water reached" in bench.text("#pane-blocks")
+    assert "no water within reach" in bench.text("#pane-blocks")
     bench.do("Plan moves of one line", "#pane-blocks")
     assert "Line to carry" in bench.text("#pane-blocks")
     bench.fill("#div-way", "sideways")
@@ -260,9 +260,9 @@ def test_a_note_keeps_its_photo(browser: Browser, tmp_path: Path) -> None:
     )
     assert image.get_attribute("alt") == "Photo 1 of Note"
     wrong = tmp_path / "wrong.jpg"
-    wrong.write_text("no picture")
+    wrong.write_text("not a picture")
     bench.find("#note-photo").send_keys(str(wrong))
-    assert "no picture that can be read" in bench.fault()
+    assert "not a picture that Adze can read" in bench.fault()
 
 
 def test_an_aerial_photo_is_pinned_by_two_known_points(browser: Browser, tmp_path: Path) -> None:

@@ -224,7 +224,7 @@ def test_the_field_page_suits_a_thumb(browser: Browser) -> None:
     bench = demo(browser)
     browser.size(390, 800)
     page = Reading(browser).open(bench.plan_id, "orchard", 300).thumb("2.0")
-    assert "low: something leaks" in page.says()
+    assert "low: the fence has a leak" in page.says()
     assert page.smallest_target_px() >= 44
     assert not page.wider_than_screen()
 

@@ -41,7 +41,7 @@ def test_what_the_server_refuses_stays_on_the_device_with_its_reason(browser: Br
         page.thumb("99").keep_offline()
     page.until(lambda: "Refused" in page.outbox(), "nothing is refused")
     assert "99 kV" in page.outbox()
-    page.button("Throw the refused away").click()
+    page.button("Delete refused entries").click()
     page.until(lambda: page.waiting() == 0, "the refused one is still there")
 
 

@@ -94,4 +94,4 @@ def test_one_question_at_a_time_on_a_phone_and_a_wrong_one_is_shown(browser: Bro
     start.button("Take this one").click()
     start.until(lambda: start.all("[data-test=sentence]"), "no overview")
     start.find("[data-test=keep]").click()
-    assert "comes along" in start.find("[data-test=comes-along]").text
+    assert "keeps what" in start.find("[data-test=comes-along]").text

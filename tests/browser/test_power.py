@@ -21,9 +21,9 @@ def ewes(browser: Browser) -> Bench:
 
 
 def test_energizers_stand_side_by_side_and_growth_moves_them(browser: Browser) -> None:
-    bench = ewes(browser).stage("power").unfold("What each would do here")
+    bench = ewes(browser).stage("power").unfold("Compare energizers")
     before = bench.until(lambda: "Mains 25 J" in bench.answer() and bench.answer(), "not compared")
-    assert "holds from" in before
+    assert "enough with" in before
     bench.slide("[data-query=more_km]", 10)
     bench.until(lambda: "Mains 25 J" in bench.answer() and bench.answer() != before, "growth changes nothing")
     assert browser.script_errors() == []
@@ -50,7 +50,7 @@ def test_a_search_can_be_stopped_and_keeps_its_best(browser: Browser) -> None:
 
 
 def test_a_plate_that_contradicts_itself_is_refused_where_it_was_typed(browser: Browser) -> None:
-    bench = ewes(browser).stage("power").unfold("Describe your own").do("Add one", "#bench").unfold("Your own")
+    bench = ewes(browser).stage("power").unfold("Enter your own").do("Add one", "#bench").unfold("Your own")
     bench.type_wrong("own_energizers.0.released_j", "9")
     assert "cannot be" in bench.fault()
     assert bench.value("own_energizers.0.released_j") == "9"
@@ -89,7 +89,7 @@ def test_growth_is_dragged_onto_a_stretch_of_the_strip_and_amps_show_its_leak(br
 def test_the_pulse_is_led_in_where_somebody_stands(browser: Browser) -> None:
     bench = ewes(browser).stage("power")
     near = bench.text("[data-panel]")
-    bench.do("Lead it in where you stand", "#bench")
+    bench.do("Connect it where you stand", "#bench")
     assert bench.document()["feed_at"] is not None
     bench.do("Nearest again", "#bench")
     assert bench.document()["feed_at"] is None
@@ -99,7 +99,7 @@ def test_the_pulse_is_led_in_where_somebody_stands(browser: Browser) -> None:
 def test_an_option_stands_beside_its_plan(browser: Browser) -> None:
     bench = ewes(browser)
     bench.find("a[href$='/compare']").click()
-    bench.button("Begin an option of First line", "main").click()
+    bench.button("Start an option of First line", "main").click()
     bench.find("#over-body")
     bench.until(lambda: not bench.all("[data-pending]"), "still checking the fence")
     bench.stage("power").choose("energizer", "mains_10")

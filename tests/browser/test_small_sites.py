@@ -51,6 +51,6 @@ def test_the_lead_out_is_drawn_and_what_joins_bring_is_said(browser: Browser) ->
     assert "from the energizer to the fence" in bench.tab("feed").text("#pane-feed")
     assert bench.choose("lead_out.way", "buried").document()["lead_out"]["way"] == "buried"
     bench.stage("strands").surface("joins")
-    assert "A second join brings the lowest strand there" in bench.until(
+    assert "A second joint raises the lowest strand there" in bench.until(
         lambda: "second join" in bench.answer() and bench.answer(), "nothing is said of joins"
     )

@@ -1,5 +1,7 @@
 """What a page weighs, and whether it stays still once it is there."""
 
+import pytest
+
 from tests.browser.pages.accounts import SignIn
 from tests.browser.pages.base import Browser
 
@@ -16,3 +18,24 @@ def test_a_page_weighs_little_and_nothing_shifts_once_it_is_there(browser: Brows
         shifts[stage], kilobytes[stage] = bench.layout_shift(), bench.weight_kb()
     assert {stage: shift for stage, shift in shifts.items() if shift > MOST_SHIFT} == {}
     assert {stage: kb for stage, kb in kilobytes.items() if not 20 < kb <= MOST_KB} == {}
+
+
+def test_every_script_of_a_page_begins_to_load_with_it(browser: Browser) -> None:
+    """Each module that a page runs is named in its head, so that none waits for another that imports it."""
+    bench = SignIn(browser).open().demo().open_plan("Terrace ring")
+    for stage in STAGES:
+        bench.stage(stage)
+        named, run = bench.modules()
+        assert len(run) > 20
+        assert named == run, stage
+
+
+@pytest.mark.slow
+def test_a_page_is_usable_soon_on_a_weak_phone_and_signal(browser: Browser) -> None:
+    """CPU/4, 150 ms and 200 kB/s: words within 1 s and usable within 2.5 s at first, 1.2 s on later pages."""
+    bench = SignIn(browser).open().demo().open_plan("Terrace ring").stage("volts")
+    with browser.weak():
+        first, again = bench.loads("volts"), bench.loads("power")
+    assert first.words_s <= 1.0, first
+    assert first.usable_s <= 2.5, first
+    assert again.usable_s <= 1.2, again

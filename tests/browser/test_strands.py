@@ -38,7 +38,7 @@ def test_a_dragged_strand_is_judged_while_it_is_held_and_saved_when_let_go(brows
 def test_a_strand_dragged_within_its_limits_is_said_to_hold(browser: Browser) -> None:
     bench = ewes(browser)
     with bench.strand_held(0, -1):
-        bench.until(lambda: "Every animal is held" in bench.text(".trial"), "not said to hold")
+        bench.until(lambda: "hold every animal" in bench.text(".trial"), "not said to hold")
 
 
 def test_live_or_in_turn_changes_what_the_strands_carry(browser: Browser) -> None:
@@ -103,7 +103,7 @@ def test_a_line_is_built_in_its_own_way_and_its_strands_dragged_alone(browser: B
     bench = ewes(browser)
     bench.stage("ground").draw((150, -60), (150, 140)).stage("stock").add_animal("Horse").stage("strands")
     own = bench.forecast()["fences"][""]["strands"]
-    bench.do("Build this line in its own way", "#bench")
+    bench.do("A different fence on this line", "#bench")
     (fence,) = bench.document()["fences"]
     bench.until(lambda: bench.value("fences.0.name") == fence["name"], "the new fence is not shown")
     bench.type("fences.0.name", "Road side").choose("fences.0.duty", "last")
@@ -112,10 +112,10 @@ def test_a_line_is_built_in_its_own_way_and_its_strands_dragged_alone(browser: B
     bench.saved(lambda: bench.document()["fences"][0]["strands"] != [])
     assert bench.document()["strands"] == []
     assert bench.forecast()["fences"][""]["strands"] == own
-    bench.unfold("Who meets it").find("[data-fence-herd='herd1']").click()
+    bench.unfold("Animals at this fence").find("[data-fence-herd='herd1']").click()
     bench.saved(lambda: bench.document()["fences"][0]["herds"] == ["herd2"])
     assert "Ewe" not in bench.text("#side")
-    bench.do("Build these as the others", "#bench")
+    bench.do("Build these like the others", "#bench")
     assert bench.document()["fences"] == []
     assert {run["fence"] for run in bench.document()["runs"]} == {None}
     assert browser.script_errors() == []

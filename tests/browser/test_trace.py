@@ -59,8 +59,8 @@ def test_a_search_to_the_end(browser: Browser) -> None:
     page = Trace(browser).of(bench.plan_id).begin_search().eliminate("8.6")
     assert page.drawn() > 0
     assert page.rail() == "a search goes on"
-    assert page.mending("gate").endswith("Carried: a handle.")
-    assert page.mending("diverter").endswith("Carried: a diverter.")
+    assert page.mending("gate").endswith("Take along: a handle.")
+    assert page.mending("diverter").endswith("Take along: a diverter.")
     asked = page.title()
     answered(page, farm)
     assert page.take_back().title() == asked
@@ -73,12 +73,12 @@ def test_a_search_to_the_end(browser: Browser) -> None:
         if page.title().startswith("Look"):
             assert "What to look for there" in page.text("#panel")
         if "Closing round" in page.text("#panel"):
-            assert "Stop here: something is left with" in page.text("#trace-next-step")
+            assert "Stop here: chance of a fault" in page.text("#trace-next-step")
         done.append(answered(page, farm))
         assert len(done) < 60, done
     assert done.count("found") == 1
     assert any("kV, " in (name.get_attribute("textContent") or "") for name in page.all(".ground-label"))
-    assert "Likely clear" in page.text("#panel")
+    assert "Probably clear" in page.text("#panel")
     page.press("end")
     assert "Begin the search" in page.text("#panel")
     assert page.rail() == "find a fault"
@@ -114,9 +114,9 @@ def test_a_reading_that_nothing_explains_is_questioned(browser: Browser) -> None
     while page.next().key != "read":
         answered(page, farm)
     page.read(8.4, -260)
-    assert "check it" in page.text("#panel")
+    assert "Check its place" in page.text("#panel")
     page.take_back()
-    assert "check it" not in page.text("#panel")
+    assert "Check its place" not in page.text("#panel")
     assert browser.script_errors() == []
 
 
@@ -139,7 +139,7 @@ def test_strands_are_compared_with_what_each_should_show(browser: Browser, width
     page = Trace(browser).of(bench.plan_id).begin_search().eliminate("8.6")
     page.strands("1.2", "5.9")
     assert "Low: strands 1, 3 and 4, at 1.2 of" in page.text("[data-test=strands]")
-    assert "The earth strand carries 5.9 kV to soil" in page.text("[data-test=strands]")
+    assert "The earth strand is at 5.9 kV to soil" in page.text("[data-test=strands]")
     assert not page.wider_than_screen()
     page.take_back()
     assert not page.all("[data-test=strands]")

@@ -71,7 +71,7 @@ def test_what_the_server_refuses_stays_on_the_phone_with_its_reason(browser: Bro
         )
     page.until(lambda: "Refused" in page.waits(), "nothing is refused")
     assert "choose a line of this plan" in page.waits()
-    page.button("Throw the refused away").click()
+    page.button("Delete refused entries").click()
     page.until(lambda: not page.waits(), "the refused one is still there")
 
 

@@ -70,7 +70,7 @@ def test_query_prepares_and_gives_the_columns_of_its_row(connection: Connection,
 
 
 def test_a_query_file_with_doubles_is_refused() -> None:
-    with pytest.raises(ValueError, match="stands twice"):
+    with pytest.raises(ValueError, match="is there twice"):
         read_queries("-- name: a\n-- one\nSELECT 1;\n-- name: a\n-- two\nSELECT 2;\n")
 
 

@@ -82,7 +82,7 @@ _ROWS = (
     Beginning(
         "hives",
         "Hives kept from bears",
-        "Four hives, the line 3 m outside them, five strands, a handle on each.",
+        "Four hives, the line 3 m away from them, five strands, one with a handle on each.",
         {
             **_LIGHT,
             "stock": [_herd("bear", 1)],
@@ -97,7 +97,7 @@ _ROWS = (
     Beginning(
         "nest",
         "A nest on the ground",
-        "A square of 10 m round it, the strands as close as a fox asks.",
+        "A square of 10 m round it, with strands as close together as a fox requires.",
         {
             **_LIGHT,
             "stock": [_herd("fox", 1)],
@@ -115,7 +115,7 @@ _ROWS = (
     Beginning(
         "trees",
         "Young trees in a row",
-        "Three trees kept from cattle and sheep by a narrow ring.",
+        "Three trees protected from cattle and sheep by a narrow ring.",
         {
             **_LIGHT,
             "stock": [_herd("beef_cow", 10, schooled=True), _herd("ewe", 40, schooled=True)],
@@ -127,7 +127,7 @@ _ROWS = (
     Beginning(
         "training",
         "A training pen",
-        "Lambs learn the fence before a solid wall, so that they learn to turn back.",
+        "Lambs learn the fence in front of a solid wall, so that they learn to turn back.",
         {
             **_LIGHT,
             "stock": [_herd("lamb", 30)],
@@ -140,7 +140,7 @@ _ROWS = (
     Beginning(
         "show",
         "A show pen",
-        "A pen of 4 m for one animal for a day: two broad tapes that people see too, signs on every side.",
+        "A pen of 4 m for one animal for a day: two broad tapes that people see too, and signs on every side.",
         {
             "stock": [_herd("pony", 1, schooled=True)],
             "conductor": "tape_20",
@@ -162,7 +162,7 @@ _ROWS = (
     Beginning(
         "apart",
         "Two males kept apart",
-        "Two lines 3 m apart between two fields, so that they neither reach nor fight through a fence.",
+        "Two lines 3 m apart between two fields, so that they can neither reach each other nor fight.",
         {
             "stock": [_herd("beef_cow", 2, schooled=True, sex="entire")],
             "runs": [
@@ -177,7 +177,7 @@ _ROWS = (
     Beginning(
         "horses",
         "A paddock of tape for horses",
-        "80 by 60 m of broad tape that they see, a rope gate.",
+        "80 by 60 m of broad tape that horses see well, with a rope gate.",
         {
             "stock": [_herd("horse", 4, schooled=True)],
             "conductor": "tape_40",
@@ -216,7 +216,8 @@ _ROWS = (
     Beginning(
         "five",
         "Five strands, the lower two on a switch",
-        "200 by 120 m of high-tensile steel for cows and their calves; the lower two come off while grass is high.",
+        "200 by 120 m of high-tensile steel for cows and their calves; the lower two are switched off while grass "
+        "is high.",
         {
             "stock": [_herd("cow", 30, schooled=True), _herd("calf", 30, schooled=True)],
             "strands": _switched(_pattern("perimeter_cattle"), 2),
@@ -228,7 +229,7 @@ _ROWS = (
     Beginning(
         "seven",
         "Seven strands, live and earth in turn",
-        "150 by 100 m for sheep and cattle together, dry ground or frost: each nose meets both.",
+        "150 by 100 m for sheep and cattle together, on dry ground or in frost: each nose touches live and earth.",
         {
             "stock": [_herd("cow", 12, schooled=True), _herd("ewe", 60, schooled=True)],
             "strands": _pattern("mixed_seven"),
@@ -264,7 +265,7 @@ _ROWS = (
     Beginning(
         "spine",
         "A spine with strips",
-        "A field of 240 by 160 m, one line through its middle, and strips of a day on either side.",
+        "A field of 240 by 160 m, with one line through its middle and a day's strips on both sides.",
         {
             "stock": [_herd("cow", 40, schooled=True)],
             "runs": [

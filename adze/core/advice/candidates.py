@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from adze.core.advice.plan_changes import EVERY_HERD, Change, ChangeKind, with_earth_between
 from adze.core.animals.strand_rules import MOST_STRANDS, WOOLLY_CM, Scheme
+from adze.core.basics.units import counted
 from adze.core.build.construction import bottom_group_of, fence_of
 from adze.core.ground.lines import length_m, run_of
 from adze.core.plan.catalogue import catalogue, unit_of
@@ -32,9 +33,9 @@ _STRAND_M_PER_HOUR = 200.0  # an added strand, with its insulators
 _SHEAR_PER_HOUR = 15.0
 # Ways to build one line otherwise: the word of its change, what is said, metres an hour.
 _LINE_WAYS = (
-    ("turn", "Live and earth strands in turn", _STRAND_M_PER_HOUR),
-    ("close", "Live and earth strands a head apart", _STRAND_M_PER_HOUR),
-    ("mesh", "Bare mesh on the ground, joined to earth,", _MESH_M_PER_HOUR),
+    ("turn", "Make the strands live and earth in turn", _STRAND_M_PER_HOUR),
+    ("close", "Set live and earth strands a head apart", _STRAND_M_PER_HOUR),
+    ("mesh", "Lay bare mesh on the ground, joined to earth,", _MESH_M_PER_HOUR),
 )
 _MORE_RODS = (1, 2, 3, 5)
 _BETTER_OHM = 1.5
@@ -78,7 +79,7 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[Candidate, ...]]:
     """
     if plan.what_ifs:
         hours = MISHAP_HOURS * len(plan.what_ifs)
-        yield (Candidate(_one(ChangeKind.MISHAPS, "mended"), "Mend what you set gone wrong", hours),)
+        yield (Candidate(_one(ChangeKind.MISHAPS, "mended"), "Mend the faults you set", hours),)
     yield _more_rods(plan)
     yield _larger_units(plan)
     yield _cut_growth(plan)
@@ -86,10 +87,15 @@ def _candidates(plan: Plan, built: Built) -> Iterator[tuple[Candidate, ...]]:
     yield from _on_herds(plan)
 
 
+def add_rods_words(count: int, more: int) -> str:
+    """A change that adds rods to those there are."""
+    return f"Add {counted(more, 'rod')} ({count + more} in all)"
+
+
 def _more_rods(plan: Plan) -> tuple[Candidate, ...]:
     count = plan.rods.count
     return tuple(
-        Candidate(_one(ChangeKind.RODS, str(count + n)), f"{n} more rod{'s' * (n > 1)}", n * _ROD_HOURS)
+        Candidate(_one(ChangeKind.RODS, str(count + n)), add_rods_words(count, n), n * _ROD_HOURS)
         for n in _MORE_RODS
         if count + n <= MOST_RODS
     )
@@ -98,7 +104,7 @@ def _more_rods(plan: Plan) -> tuple[Candidate, ...]:
 def _larger_units(plan: Plan) -> tuple[Candidate, ...]:
     units, unit = catalogue(plan), unit_of(plan)
     larger = [e for e in units.values() if unit and e.supply == unit.supply and e.released_j > unit.released_j]
-    return tuple(Candidate(_one(ChangeKind.ENERGIZER, e.key), f"Energizer {e.label}", _UNIT_HOURS) for e in larger[:3])
+    return tuple(Candidate(_one(ChangeKind.ENERGIZER, e.key), f"Use the {e.label}", _UNIT_HOURS) for e in larger[:3])
 
 
 def _cut_growth(plan: Plan) -> tuple[Candidate, ...]:
@@ -119,19 +125,21 @@ def _on_strands(plan: Plan, built: Built) -> Iterator[tuple[Candidate, ...]]:
     better = [c for c in conductors().values() if c.ohm_per_km * _BETTER_OHM <= wire.ohm_per_km and c.kind == wire.kind]
     better.sort(key=lambda c: c.price_per_m)
     hours = len(fence_of(own)) * own_m / _WIRE_M_PER_HOUR
-    yield tuple(Candidate(_one(ChangeKind.CONDUCTOR, c.key, built), f"Strands of {c.label}", hours) for c in better[:2])
+    yield tuple(
+        Candidate(_one(ChangeKind.CONDUCTOR, c.key, built), f"Use {c.label} for the strands", hours) for c in better[:2]
+    )
     if not own.apron:
         mesh = _one(ChangeKind.APRON, "on", built)
-        yield (Candidate(mesh, "Bare mesh on the ground, joined to earth", own_m / _MESH_M_PER_HOUR),)
+        yield (Candidate(mesh, "Lay bare mesh on the ground, joined to earth", own_m / _MESH_M_PER_HOUR),)
     if own.scheme is Scheme.LIVE and not (own.netting or own.behind):
         alternate = _one(ChangeKind.SCHEME, Scheme.ALTERNATE.value, built)
-        turn = Candidate(alternate, "Live and earth strands in turn", own_m / _STRAND_M_PER_HOUR)
+        turn = Candidate(alternate, "Make the strands live and earth in turn", own_m / _STRAND_M_PER_HOUR)
         added = _one(ChangeKind.EARTH_STRANDS, "between", built)
-        between = Candidate(added, "Earth strands between the live ones", 2 * own_m / _STRAND_M_PER_HOUR)
+        between = Candidate(added, "Add earth strands between the live ones", 2 * own_m / _STRAND_M_PER_HOUR)
         yield (turn, between) if len(with_earth_between(own)) <= MOST_STRANDS else (turn,)
     if bottom_group_of(own) and not own.bottom_off:
         off = _one(ChangeKind.BOTTOM, "off", built)
-        yield (Candidate(off, "Bottom strands off", _SWITCH_HOURS, "small animals pass while they are off"),)
+        yield (Candidate(off, "Switch the bottom strands off", _SWITCH_HOURS, "small animals pass while they are off"),)
 
 
 def _on_herds(plan: Plan) -> Iterator[tuple[Candidate, ...]]:
@@ -147,7 +155,7 @@ def _on_herds(plan: Plan) -> Iterator[tuple[Candidate, ...]]:
     ]
     if new:
         schooled = _one(ChangeKind.SCHOOLED, EVERY_HERD)
-        yield (Candidate(schooled, "School the new animals first", _SCHOOL_HOURS, "a week in a training pen"),)
+        yield (Candidate(schooled, "Train the new animals first", _SCHOOL_HOURS, "a week in a training pen"),)
 
 
 _CUT_WORDS = {"none": "Cut the line clean", "light": "Cut grass to 15 cm", "moderate": "Cut growth to 30 cm"}

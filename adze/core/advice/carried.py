@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from adze.core.basics.rounding import significant
-from adze.core.basics.units import format_length
+from adze.core.basics.units import counted, format_length
 from adze.core.build.construction import has_earth_strands
 from adze.core.forecast.compare_units import Trials, UnitHere
 from adze.core.ground.lines import length_m
@@ -30,13 +30,13 @@ def none_of_its_kind(plan: Plan, here: Sequence[UnitHere]) -> str:
         return ""
     best = max(alike, key=lambda row: row.margin)
     nearest = f"{best.unit.label} comes nearest, {100 * best.margin:.0f} % of need"
-    says = f"No unit on {own.supply} is enough here: {nearest}."
+    says = f"No {own.supply} unit is enough here: {nearest}."
     others = [row for row in here if row.margin >= 1 and row.unit.supply != own.supply]
     ways = [f"a lead from where {min(others, key=lambda r: r.unit.released_j).unit.label} can be fed"] if others else []
     ways += _less(plan, best.unit)
     if not others and all(not has_earth_strands(built.view) for built in standing_fences(plan)):
         ways.append("earth strands, or better ground for hooves and rods: see Strands and Earth")
-    return f"{says} What would: {'; '.join(ways)}." if ways else says
+    return f"{says} Enough would be: {'; '.join(ways)}." if ways else says
 
 
 def _less(plan: Plan, unit: EnergizerModel) -> list[str]:
@@ -48,7 +48,7 @@ def _less(plan: Plan, unit: EnergizerModel) -> list[str]:
     net = nettings().get(plan.netting or "")
     if net:
         rolls = int(metres // net.roll_m)
-        words += f", or {rolls} roll{'s' * (rolls != 1)}"
+        words += f", or {counted(rolls, 'roll')}"
     return [f"{words}, and a second unit on a fence of its own for the rest"]
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from adze.core.advice.candidates import add_rods_words
 from adze.core.advice.designs import Build, built_so
 from adze.core.advice.earth_here import EarthHere, with_rods
 from adze.core.basics.status import Status
@@ -51,36 +52,42 @@ def _changes(plan: Plan) -> Iterator[tuple[str, str, dict[str, object], float, s
     rods = plan.rods
     for more in (1, 2, 4):
         if rods.count + more <= MOST_RODS:
-            words = f"{more} more rod{'s' * (more > 1)}, same row"
+            words = f"{add_rods_words(rods.count, more)}, same row"
             yield f"more-{more}", words, {"count": rods.count + more}, more * _ROD_HOURS, ""
     longer = _LONG_M if rods.length_m < _LONG_M - 0.05 else round(rods.length_m + 0.6, 2)
     if longer <= 6:
         yield (
             "longer",
-            f"Rods of {longer:g} m in place of {rods.length_m:g}",
+            f"Use rods of {longer:g} m instead of {rods.length_m:g} m",
             {"length_m": longer},
             (rods.count * _ROD_HOURS * 1.3),
-            "longer reaches moist soil where there is some",
+            "longer rods reach moist soil where there is some",
         )
     if rods.count > 1 and not rods.places and rods.spacing_m < 2 * rods.length_m + 0.5:
         wide = round(2 * rods.length_m + 1, 1)
-        yield "wider", f"The same rods {wide:g} m apart", {"spacing_m": wide}, rods.count * _ROD_HOURS, ""
+        yield "wider", f"Set the same rods {wide:g} m apart", {"spacing_m": wide}, rods.count * _ROD_HOURS, ""
     if rods.bore_cm is None:
         yield (
             "clay",
-            f"Each in an {_BORE_CM:g} cm bore of conductive clay",
+            f"Set each in an {_BORE_CM:g} cm bore filled with conductive clay",
             {"bore_cm": _BORE_CM},
             (rods.count * _BORE_HOURS),
             "the clay must keep its moisture",
         )
     if not rods.bare_wire and rods.count > 1:
         trench = (rods.count - 1) * rods.spacing_m
-        yield "bare", "Bare wire in a trench between them", {"bare_wire": True}, trench / _TRENCH_M_PER_HOUR, ""
+        yield "bare", "Lay bare wire in a trench between them", {"bare_wire": True}, trench / _TRENCH_M_PER_HOUR, ""
     if rods.plate_m is None:
-        yield "plate", "A plate of 1 m beside them, 60 cm deep", {"plate_m": 1.0}, 2.0, "a lot of digging for its ohms"
+        yield (
+            "plate",
+            "Add a plate of 1 m beside them, 60 cm deep",
+            {"plate_m": 1.0},
+            2.0,
+            "a lot of digging for few ohms",
+        )
     sites = proposed(plan)
     if sites and (best := sites[0]).reasons and best.at != rods.position:
-        words = f"Moved to damper, quieter ground, {best.lead_m:.0f} m from the energizer"
+        words = f"Move them to damper, quieter ground, {best.lead_m:.0f} m from the energizer"
         update = {"position": best.at, "bearing_deg": best.bearing_deg, "places": [], "layout": "row"}
         yield "move", words, update, rods.count * _ROD_HOURS, "; ".join(best.reasons)
 
@@ -105,7 +112,7 @@ def options(plan: Plan, here: EarthHere) -> tuple[EarthOption, ...]:
         rows.append(_option(own, changed, (key, title, money, hours, note)))
     if here.returns:
         far = built_so(plan, Build(far_rods=True))
-        words = ("far", "3 rods on the earth strand at the far end", bill(far).total - base, 3 * _ROD_HOURS, "")
+        words = ("far", "Add 3 rods on the earth strand at the far end", bill(far).total - base, 3 * _ROD_HOURS, "")
         rows.append(_option(EarthHere(far), far, words))
     least = now.fence.margin * _NOTICEABLE
     better = [row for row in rows if row.test_kv < _CHANGES_NOTHING * now.test_kv or row.fence.margin > least]
@@ -129,4 +136,4 @@ def taken(plan: Plan, key: str) -> Plan:
     for own, _, update, _, _ in _changes(plan):
         if own == key:
             return with_rods(plan, **update)
-    raise ValueError("That can no longer be done on this plan.")
+    raise ValueError("That change is no longer possible on this plan.")

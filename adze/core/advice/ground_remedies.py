@@ -64,7 +64,7 @@ def _fixture(kind: str, word: str) -> Callable[[Plan, list[str]], dict[str, obje
 def _signs(plan: Plan, rest: list[str]) -> dict[str, object]:
     path = next((m for m in plan.landmarks if m.id == rest[0]), None)
     if path is None:
-        raise ValueError("that path is no longer on the plan")
+        raise ValueError("that path is no longer in the plan")
     there = [(f.run, f.at_m) for f in plan.fixtures if f.kind == "sign"]
     wanted = [p for p in sign_places(plan, path) if not any(p.run == r and abs(p.at_m - at) < 5 for r, at in there)]
     return _with_each(plan, "sign", "Sign", wanted)
@@ -103,7 +103,7 @@ def _meeting(*, joined: bool) -> Callable[[Plan, list[str]], dict[str, object]]:
 def _changed(plan: Plan, fixture_id: str, change: Callable[[Fixture], dict[str, object]]) -> dict[str, object]:
     found = next((f for f in plan.fixtures if f.id == fixture_id), None)
     if found is None:
-        raise ValueError("that is no longer on the plan")
+        raise ValueError("that is no longer in the plan")
     return {"fixtures": [f.model_dump() | (change(f) if f.id == fixture_id else {}) for f in plan.fixtures]}
 
 

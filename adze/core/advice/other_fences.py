@@ -17,7 +17,7 @@ from adze.core.verdict.compare import hours
 
 _IN_GROUND_CM = 70.0  # of a post, whatever stands above
 _HOURS_A_POST = 0.25  # to draw one and set another
-SHOCK = "A pulse, and a fright; what is tangled in netting or hangs in wire is not let go by it."
+SHOCK = "A pulse and a fright. An animal that is tangled in netting or wire cannot get away from it."
 
 
 OWN = "own"  # the key of the plan's fence beside the others
@@ -28,7 +28,7 @@ def fences_beside(plan: Plan) -> tuple[OtherFence, ...]:
     found, rows = bill(plan), [*other_fences().values()]
     if found.fence_m:
         years = min(made.life_years for built in standing_fences(plan) for made in conductors_of(built.view))
-        upkeep = "Its line trimmed, its kV read, animals that know it."
+        upkeep = "Trim its line, read its kV, train the animals."
         own_hours = hours(found) / found.fence_m
         rows.append(OtherFence(OWN, "This electric fence", found.per_m, own_hours, years, SHOCK, upkeep))
     return tuple(sorted(rows, key=lambda row: row.price_a_year))

@@ -92,10 +92,10 @@ def _dry_ohm(plan: Plan) -> float:
 
 
 _GATE_LOSES = {
-    "rope": "Two ropes for any number of strands: smaller stock passes under the lower one.",
-    "spring": "Recoils when it is let go: eyes and children; a strand each.",
-    "removable_post": "All strands at once, but they must be slack enough to lift.",
-    "handle": "A strand each: slow to open with many strands, and each can be left off.",
+    "rope": "Two ropes for any number of strands: smaller animals pass under the lower one.",
+    "spring": "It recoils when you let go: mind eyes and children. One for each strand.",
+    "removable_post": "All strands at once, but they must be slack enough to lift the post out.",
+    "handle": "One for each strand: slow to open with many strands, but each can be left off.",
 }
 
 
@@ -124,7 +124,7 @@ def _of_steel(plan: Plan, base: Bill, gates: list[Gate]) -> Otherwise:
     steel = prices()["steel_gate"]
     hung = Differs(steel.label, steel.unit, 0, len(gates), round(len(gates) * steel.price, 2))
     rows = (hung, *braced, *strands)
-    loses = "Each on two braced posts: opens and shuts with one hand, and nothing is live on it."
+    loses = "Each hangs on two braced posts. It opens and shuts with one hand, and nothing on it is live."
     return Otherwise("Gates of", "steel", round(sum(row.money for row in rows), 2), rows, loses)
 
 

@@ -57,7 +57,7 @@ class Change:
         """The plan so changed. Raises ValueError, ValidationError."""
         built = built_as(plan, self.construction or None)
         if self.construction and built.id != self.construction:
-            raise ValueError("That fence is no longer on the plan.")
+            raise ValueError("That fence is no longer in the plan.")
         return _CHANGES[self.kind](plan, built, self.value)
 
 

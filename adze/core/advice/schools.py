@@ -47,17 +47,17 @@ class _RodRule:
 _ROD_RULES = {
     "metres": _RodRule(
         "0.9 m of rod for each joule released, never under three of 1.8 m",
-        "The field must match the output.",
+        "The rods must match the energizer's output.",
         "joules released",
     ),
     "pairs": _RodRule(
         "Three up to 6 J, then one more of 1.8 m for each 2 J",
-        "The same sum as the first, easier to remember.",
+        "The same sum as the first rule, easier to remember.",
         "joules released",
     ),
     "stored": _RodRule(
         "Stored joules over five, of 1.8 m each, from 15 J; never under three",
-        "Large units; goes by what is stored.",
+        "For large units; it goes by stored joules.",
         "joules stored",
     ),
     "steps": _RodRule(
@@ -67,10 +67,10 @@ _ROD_RULES = {
     ),
     "eight": _RodRule(
         "Three for all but the biggest, which needs at least eight",
-        "Three have always done; a very strong unit pushes more through them.",
+        "Three have always been enough; only a very strong unit pushes more through them.",
         "the size of the unit",
     ),
-    "two": _RodRule("Two are plenty on a smallholding", "Short fences, moist gardens.", "nothing but habit"),
+    "two": _RodRule("Two are enough on a smallholding", "Short fences, moist gardens.", "nothing but habit"),
     "one": _RodRule("One deep rod, 2.1 m in the ground; more only if it is dry", "Deep soil stays moist.", "depth"),
     "test": _RodRule("No rule: add rods until the test passes", "Soil decides, and no count knows it.", "the test"),
 }
@@ -116,24 +116,24 @@ def power_schools(fence_m: float, strand_m: float, unit: EnergizerModel, rolls: 
     miles = fence_m / 1609.344
     netting = School(
         "0.2 J for each roll of netting",
-        "Its lowest horizontals lie in the grass and its metal is thin: each roll is a large load.",
+        "Its lowest strands lie in the grass and its metal is thin, so each roll is a large load.",
         f"{0.2 * rolls:.1f} J released for {rolls} rolls",
     )
     return (
         *((netting,) if rolls else ()),
         School(
             "1 J for each mile of fence",
-            "Charging one clean strand takes 0.39 J a mile; holds only for a clean single strand.",
+            "Charging one clean strand takes 0.39 J a mile, so this holds only for a clean single strand.",
             f"{miles:.1f} J released; this unit releases {unit.released_j:g}",
         ),
         School(
             "2 J for each km of temporary line",
-            "Thin stainless strands in the grass eat more.",
+            "Thin stainless strands in the grass lose more.",
             f"{2 * fence_m / 1000:.1f} J released",
         ),
         School(
             "1 J for each mile of live strand",
-            "Counts every strand; too much where strands are joined at both ends.",
+            "It counts every strand, which is too much where strands are joined at both ends.",
             f"{strand_m / 1609.344:.1f} J released",
         ),
     )

@@ -24,7 +24,7 @@ from adze.core.tables.construction import PatternRow, patterns
 
 TOLERANCE_CM, TOLERANCE_SHARE = 3.0, 0.05  # strands are set to a hand's breadth of it, and no two animals are alike
 NEAR_CM, NEAR_SHARE = 2.0, 0.10  # a miss so small is never a failure
-NEAR_WORDS = " That is within 5 %, at most 3 cm: as near as strands are set."
+NEAR_WORDS = " That is within 5 %, at most 3 cm: strands are not set more exactly."
 _ROLES = {"E": Role.EARTH, "D": Role.DEAD}
 
 
@@ -69,14 +69,14 @@ def _of_one(
     for finding in check_animal(animal, duty, strands, None, pulse_s):
         if netting and finding.check == "pulse":
             yield replace(
-                finding, status=Status.HOLDS, value=pulse_s, limit=pulse_s, reason="The mesh keeps a body back."
+                finding, status=Status.HOLDS, value=pulse_s, limit=pulse_s, reason="The mesh holds the body back."
             )
         elif _misses_by_little(finding, TOLERANCE_CM, TOLERANCE_SHARE, least=True):
             yield replace(finding, status=Status.HOLDS, reason=finding.reason + NEAR_WORDS)
         elif finding.status is not Status.FAILS:
             yield finding
         elif used:
-            words = f" Builders use it all the same: {used.label}, {used.heights.replace(' ', ', ')} cm."
+            words = f" Builders use it and it works: {used.label}, {used.heights.replace(' ', ', ')} cm."
             yield replace(finding, status=Status.MARGINAL, reason=finding.reason + words)
         elif _misses_by_little(finding, NEAR_CM, NEAR_SHARE, least=False):
             yield replace(finding, status=Status.MARGINAL)

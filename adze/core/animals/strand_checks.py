@@ -102,10 +102,10 @@ def _head(limit: Limits, openings: tuple[Gap, ...], top: float) -> StrandFinding
     if worst is None:
         return StrandFinding(limit.animal.kind, "head", Status.FAILS, None, limit.gap_at_nose_cm, "No live strand.")
     _, _, status, gap, most = worst
-    says = "takes a head untouched" if status is not Status.HOLDS else "is narrower than the head needs"
+    says = "lets a head through untouched" if status is not Status.HOLDS else "is narrower than the head needs"
     words = f"The gap between {gap.lower:g} and {gap.upper:g} cm {says}."
     if not most:
-        words = f"Over the top strand at {top:g} cm the way is open; strands up to {limit.top_cm} cm close it."
+        words = f"Above the top strand at {top:g} cm the way is open; strands up to {limit.top_cm} cm close it."
     elif not gap.lower:
         words = f"The gap under the strand at {gap.upper:g} cm {says}."
     return StrandFinding(limit.animal.kind, "head", status, gap.cm, most, words, (gap.lower, gap.upper))
@@ -120,10 +120,11 @@ def _pulse(limit: Limits, openings: tuple[Gap, ...], top: float, pulse_s: float)
         g.lower < ceiling and g.cm > a.head_cm and not (limit.ducks and g.upper <= limit.lowest_cm) for g in openings
     )
     if not wide:
-        return StrandFinding(a.kind, "pulse", Status.HOLDS, pulse_s, pulse_s, "No gap lets a head in before the pulse.")
+        reason = "No gap lets a head in between two pulses."
+        return StrandFinding(a.kind, "pulse", Status.HOLDS, pulse_s, pulse_s, reason)
     if contact_s >= pulse_s:
         return StrandFinding(
-            a.kind, "pulse", Status.HOLDS, contact_s, pulse_s, "It touches long enough to meet a pulse."
+            a.kind, "pulse", Status.HOLDS, contact_s, pulse_s, "It touches the strands long enough to meet a pulse."
         )
     return StrandFinding(
         a.kind,
@@ -131,7 +132,7 @@ def _pulse(limit: Limits, openings: tuple[Gap, ...], top: float, pulse_s: float)
         Status.MARGINAL,
         contact_s,
         pulse_s,
-        f"It may be through in {contact_s:.1f} s, between two pulses {pulse_s:g} s apart.",
+        f"It can slip through in {contact_s:.1f} s; the energizer pulses every {pulse_s:g} s.",
     )
 
 
@@ -140,28 +141,28 @@ def _bridge(limit: Limits, strands: tuple[Strand, ...]) -> StrandFinding:
     narrow = narrowest_bridge_cm(limit, strands)
     most = limit.gap_at_nose_cm
     if narrow is not None and narrow <= most:
-        says = "The head touches live and earth at once" if narrow <= a.head_cm else "It meets both as it sways"
+        says = "The head touches live and earth at once" if narrow <= a.head_cm else "It touches both as it sways"
         return StrandFinding(a.kind, "bridge", Status.HOLDS, narrow, most, f"{says}.")
     low_earth = any(s.role is Role.EARTH and s.cm <= 0.4 * a.shoulder_cm + a.head_cm for s in strands)
     if low_earth and nose_meets_live(limit, strands):
         return StrandFinding(
-            a.kind, "bridge", Status.MARGINAL, narrow, most, "Only its legs meet the earth strand, if it pushes on."
+            a.kind, "bridge", Status.MARGINAL, narrow, most, "Only its legs touch the earth strand, if it pushes on."
         )
     return StrandFinding(a.kind, "bridge", Status.FAILS, narrow, most, "Its head cannot touch live and earth at once.")
 
 
 def _under(limit: Limits, low: float) -> StrandFinding:
-    words = f"The lowest live strand stands at {low:g} cm; it passes under more than {limit.lowest_cm}."
+    words = f"The lowest live strand is at {low:g} cm; it creeps under more than {limit.lowest_cm} cm."
     return StrandFinding(limit.animal.kind, "under", _below(low, limit.lowest_cm), low, limit.lowest_cm, words)
 
 
 def _lean(limit: Limits, top: float) -> StrandFinding:
-    words = f"The top live strand at {top:g} cm meets the chest, which leans over less than {limit.chest_cm}."
+    words = f"The top live strand at {top:g} cm meets its chest; it leans over less than {limit.chest_cm} cm."
     return StrandFinding(limit.animal.kind, "lean", _above(top, limit.chest_cm), top, limit.chest_cm, words)
 
 
 def _jump(limit: Limits, top: float) -> StrandFinding:
-    words = f"The top live strand at {top:g} cm; it springs over less than {limit.top_cm}."
+    words = f"The top live strand is at {top:g} cm; it jumps less than {limit.top_cm} cm."
     return StrandFinding(limit.animal.kind, "jump", _above(top, limit.top_cm), top, limit.top_cm, words)
 
 
@@ -294,7 +295,7 @@ def smallest_mend(
     """The least change that makes one finding hold and no other worse."""
     if finding.check == "pulse":
         held = any(a.kind == finding.animal and a.purpose is Purpose.HOLD for a in animals)
-        first = "School it first" if held else "Set the strands closer there"
+        first = "Train it first" if held else "Set the strands closer there"
         return StrandMend("advice", advice=f"{first}, or let the energizer pulse faster")
     if finding.check == "reach":
         return StrandMend("advice", advice=f"Move what it wants to {finding.limit:g} cm behind the line")
@@ -304,4 +305,4 @@ def smallest_mend(
         after = {(f.animal, f.check): rank(f.status) for f in check(animals, duty, changed, guard_cm, pulse_s)}
         if after.get(key, 0) == 0 and all(after[k] <= before.get(k, after[k]) for k in after):
             return mend
-    return StrandMend("advice", advice="More than one change is needed: take the computed design")
+    return StrandMend("advice", advice="More than one change is needed: use the computed design")

@@ -36,9 +36,9 @@ def reasons(animal: Animal, duty: Duty) -> tuple[Reason, ...]:
         Reason(
             "gap at the shoulder, at most",
             round_half_up(2.0 * limit.gap_at_nose_cm),
-            "Above the nose it must lift its head: the gap widens to twice as much at the shoulder.",
+            "Above the nose it must lift its head, so the gap may be twice as wide at the shoulder.",
         ),
-        Reason("nose to a live strand, at most", limit.touch_cm, "Farther off it meets no pulse where it sniffs."),
+        Reason("nose to a live strand, at most", limit.touch_cm, "Farther off its nose meets no pulse."),
         Reason("chest strand, at least", limit.chest_cm, _chest(limit)),
         Reason("top strand, at least", limit.top_cm, _top(limit)),
     )
@@ -47,27 +47,29 @@ def reasons(animal: Animal, duty: Duty) -> tuple[Reason, ...]:
 def _lowest(limit: Limits) -> str:
     a = limit.animal
     if limit.ducks:
-        return f"It stops at a strand on its back: {DUCK:g} of the shoulder, never under the nose, is low enough."
+        return (
+            f"A strand on its back stops it: {DUCK:g} of the shoulder height is low enough, but never under the nose."
+        )
     if a.digs and limit.lowest_cm == round_half_up(DIGGER_NOSE * a.nose_cm):
-        return f"It roots with its nose low: {DIGGER_NOSE:g} of the nose's height."
+        return f"It roots with its nose low, at {DIGGER_NOSE:g} of the nose's height."
     if limit.lowest_cm == limit.gap_at_nose_cm:
-        return "Its head goes under whatever a head goes through."
-    return f"On bent legs it creeps under {LOW_PASSAGE:g} of its shoulder."
+        return "Its head goes under any gap that it fits through."
+    return f"With bent legs it creeps under {LOW_PASSAGE:g} of its shoulder height."
 
 
 def _gap(limit: Limits) -> str:
     if limit.sniffs:
-        return f"It sniffs first: a nose wanders 0.6 head widths up and down ({SNIFF_GAP:g} head widths in all)."
-    return f"It pushes on: {PUSH_GAP:g} head widths, or the head is through before the pulse."
+        return f"It sniffs first: its nose moves 0.6 head widths up and down ({SNIFF_GAP:g} head widths in all)."
+    return f"It pushes on: in a gap over {PUSH_GAP:g} head widths its head is through before a pulse."
 
 
 def _chest(limit: Limits) -> str:
     share = CHEST_SNIFF if limit.sniffs else CHEST_PUSH
-    return f"Lower than {share:g} of the shoulder it leans over with its chest."
+    return f"Over a strand lower than {share:g} of its shoulder height it leans with its chest."
 
 
 def _top(limit: Limits) -> str:
     a = limit.animal
     if limit.top_cm == limit.chest_cm:
-        return "It does not spring from a stand: the chest strand is the top."
-    return f"It lifts its body {a.spring_cm:g} cm from a stand: so much above the chest strand."
+        return "It does not jump from a stand, so the chest strand is the top."
+    return f"From a stand it lifts its body {a.spring_cm:g} cm above the chest strand."

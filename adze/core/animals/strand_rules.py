@@ -326,10 +326,10 @@ def _refusal(limits: tuple[Limits, ...], count: int, top: int) -> str:
     tallest = max(limits, key=lambda one: one.top_cm)
     what = f"{count} strands, at most {MOST_STRANDS}" if count > MOST_STRANDS else f"{top} cm, at most {HIGHEST_CM}"
     if least is tallest:
-        return f"No single set holds ({what}): {least.animal.kind} alone asks for it. Use netting or mesh."
+        return f"No single set of strands holds ({what}): {least.animal.kind} alone rules it out. Use netting or mesh."
     return (
-        f"No single set holds ({what}): {least.animal.kind} needs gaps of {least.gap_at_nose_cm} cm up to "
-        f"{least.top_cm} cm, {tallest.animal.kind} a top of {tallest.top_cm} cm. Use netting or mesh up to "
+        f"No single set of strands holds ({what}): {least.animal.kind} needs gaps of {least.gap_at_nose_cm} cm up "
+        f"to {least.top_cm} cm, {tallest.animal.kind} a top of {tallest.top_cm} cm. Use netting or mesh up to "
         f"{least.top_cm} cm with strands above, or two fences."
     )
 
@@ -341,7 +341,7 @@ def design(animals: tuple[Animal, ...], duty: Duty, scheme: Scheme = Scheme.LIVE
     Raises ValueError without animals.
     """
     if not animals:
-        raise ValueError("animals: choose at least one; everything else follows from it")
+        raise ValueError("animals: choose at least one; the heights follow from them")
     limits = tuple(limits_of(a, duty) for a in animals)
     lowest, top, count = _ends_and_count(limits, duty)
     heights = spread(limits, lowest, top, count)
@@ -376,7 +376,7 @@ def stood_off(animals: tuple[Animal, ...], duty: Duty) -> tuple[Strand, ...]:
     Fewest: intervals met from the one that ends first. Raises ValueError without animals.
     """
     if not animals:
-        raise ValueError("animals: choose at least one; everything else follows from it")
+        raise ValueError("animals: choose at least one; the heights follow from them")
     reach = [
         (math.ceil(one.animal.nose_cm - one.touch_cm), math.floor(one.animal.nose_cm + one.touch_cm), one.animal)
         for one in (limits_of(a, duty) for a in animals)

@@ -76,6 +76,17 @@ def parse_length_m(text: str, unit: str = "m") -> float:
     return total
 
 
+def needed_words(kv: float, needed_kv: float) -> str:
+    """kV beside what is needed, such as 2.6 kV, 4.0 needed."""
+    return f"{kv_words(kv)} kV, {kv_words(needed_kv)} needed"
+
+
+def counted(count: int, noun: str) -> str:
+    """A count with its noun, such as 1 rod, 2 rods, 2 switches."""
+    ending = "" if count == 1 else "es" if noun.endswith(("s", "sh", "ch", "x")) else "s"
+    return f"{count} {noun}{ending}"
+
+
 def format_length(length_m: float, units: Units) -> str:
     """A length along the ground for people: m and km, or ft and miles."""
     if units is Units.IMPERIAL:

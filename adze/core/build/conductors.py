@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterator
 
+from adze.core.basics.units import counted
 from adze.core.build.count import Count, strain_lengths_m
 from adze.core.build.fittings import strung, tail_m
 from adze.core.build.needs import CutPiece, PartNeed, priced
@@ -38,7 +39,7 @@ def conductor_needs(view: Plan, run: Run, fixtures: list[Fixture], n: Count) -> 
         own = sum(row.made is made for row in rows)
         pieces = tuple(by_label.get(made.label, ()))
         why = (
-            f"{own} strand{'s' * (own > 1)} of {metres:.0f} m, {given.waste_percent:g} % waste, "
+            f"{counted(own, 'strand')} of {metres:.0f} m, {given.waste_percent:g} % waste, "
             f"tails of {given.tail_cm:g} cm"
         )
         total, price = math.ceil(round(sum(p.length_m for p in pieces), 6)), made.roll_m * made.price_per_m

@@ -10,6 +10,7 @@ from scipy import sparse
 from scipy.sparse import csgraph
 from scipy.spatial import KDTree
 
+from adze.core.basics.units import counted
 from adze.core.build.construction import conductors_of
 from adze.core.build.count import Count
 from adze.core.build.needs import PartNeed, priced
@@ -71,16 +72,9 @@ def bags_for(posts: int) -> int:
 def end_needs(view: Plan, kind: str, pulls: Pulls) -> Iterator[PartNeed]:
     """What the ends, corners and gate posts of a line that are of one kind are made of."""
     kn = strain_kn(view)
-    counts = ((pulls.ends, "end"), (pulls.corners, "corner"), (pulls.gates, "gate with 2"))
-    why = (
-        ", ".join(
-            f"{n} {word}{'s' * (n != 1)}" if word != "gate with 2" else f"2 at each of {n} gate{'s' * (n != 1)}"
-            for n, word in counts
-            if n
-        )
-        + f"; {kn:.1f} kN on each"
-    )
-    each = f"{pulls.sides} side{'s' * (pulls.sides != 1)} pulled from"
+    counts = ((pulls.ends, "end"), (pulls.corners, "corner"), (2 * pulls.gates, "gate post"))
+    why = ", ".join(counted(n, noun) for n, noun in counts if n) + f"; {kn:.1f} kN pull each"
+    each = f"{counted(pulls.sides, 'side')} pulled from"
     if kind == "stiff":
         yield priced("Posts", "stiff_post", pulls.posts, why)
         return

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from adze.core.animals.strand_rules import Role, Strand
+from adze.core.basics.units import counted
 from adze.core.build.construction import conductors_of, fence_of
 from adze.core.build.count import Count
 from adze.core.build.materials import insulators_for
@@ -90,7 +91,7 @@ def insulator_needs(view: Plan, n: Count) -> Iterator[PartNeed]:
         yield priced("Insulators", key, 2 * ends.count(key) * n.sections, why)
     corners = [row.fitting.corner for row in live if row.fitting.corner]
     for key in dict.fromkeys(corners):
-        why = f"{corners.count(key)} live strands at {n.corners} corners"
+        why = f"{counted(corners.count(key), 'live strand')} at {counted(n.corners, 'corner')}"
         yield priced("Insulators", key, corners.count(key) * n.corners, why)
     earth = sum(row.strand.role is Role.EARTH for row in rows)
     yield priced("Insulators", "earth_clip", earth * n.line_posts, f"{earth} earth strands, clipped or stapled")

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from adze.core.animals.strand_rules import Role
+from adze.core.basics.units import counted
 from adze.core.build.construction import fence_of, has_earth_strands
 from adze.core.build.needs import CutPiece, PartNeed, priced
 from adze.core.ground.wiring import cable_m
@@ -45,7 +46,7 @@ def cable_needs(view: Plan, fixtures: list[Fixture]) -> Iterator[PartNeed]:
     under = [f for f in fixtures if isinstance(f, (Gate, RoadCrossing)) and cable_m(f) > 0]
     roads = [f for f in under if isinstance(f, RoadCrossing)]
     one = sum(core_m(view, f) for f in under)
-    words = f"{cores} core{'s' * (cores > 1)}: width, 2 times depth and lowest strand, 60 cm at each end"
+    words = f"{counted(cores, 'core')}: width, 2 times depth and lowest strand, 60 cm at each end"
     pieces = tuple(
         CutPiece(f"{f.name}, core {number}" if cores > 1 else f.name, round(core_m(view, f), 2))
         for f in under

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from adze.core.basics.cache import cached_without
+from adze.core.basics.units import counted
 from adze.core.build.conductors import conductor_needs
 from adze.core.build.construction import bottom_switch_of, fence_of, switched_on
 from adze.core.build.count import Count, count_line, sign_count
@@ -150,7 +151,7 @@ def _cut(rows: list[PartNeed], pack: float) -> Cutting | None:
 def _told(reasons: list[str]) -> str:
     """How a part was counted: two reasons in full, and how many lines more."""
     more = len(reasons) - 2
-    return "; ".join(reasons[:2]) + (f"; likewise on {more} more line{'s' * (more > 1)}" if more > 0 else "")
+    return "; ".join(reasons[:2]) + (f"; similar on {counted(more, 'other line')}" if more > 0 else "")
 
 
 def bill(plan: Plan) -> Bill:

@@ -46,5 +46,5 @@ def insulator_side(plan: Plan) -> str:
     held = [a for a in animals if a.purpose is Purpose.HOLD]
     if held:
         largest = max(held, key=lambda a: a.shoulder_cm)
-        return f"on the side of the {animal_kinds()[largest.kind].plural}"
-    return "on the outer side" if animals else "on the side of the stock"
+        return f"on the side facing the {animal_kinds()[largest.kind].plural}"
+    return "on the outer side" if animals else "on the side facing the animals"

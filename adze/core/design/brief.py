@@ -178,7 +178,7 @@ class Brief(Part):
             (self.soil.dryness, "It dries in the worst month."),
             (self.growth, "The line is grazed: short grass in it."),
             (self.supply, "There is mains beside the first corner."),
-            (self.life, "It is to stand for twenty years."),
+            (self.life, "It must last for twenty years."),
         )
         return (*rows, *(words for answer, words in answers if answer is None))
 

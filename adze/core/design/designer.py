@@ -14,7 +14,7 @@ from adze.core.advice.ground_remedies import do_action
 from adze.core.advice.search import Design, SearchProgress, Wishes, search
 from adze.core.advice.ways import WayKind, chosen_way, ways
 from adze.core.basics.status import Status
-from adze.core.basics.units import kv_words
+from adze.core.basics.units import counted, needed_words
 from adze.core.build.construction import fence_of
 from adze.core.build.parts import bill
 from adze.core.design.brief import Brief
@@ -78,18 +78,18 @@ class Proposal:
         if not felt:
             return ""
         season, place, touch = min(felt, key=lambda row: row[2].body_kv / row[2].wanted_kv)
-        there = f"{kv_words(touch.body_kv)} of {kv_words(touch.wanted_kv)} kV"
+        there = needed_words(touch.body_kv, touch.wanted_kv)
         where = place_words(self.plan, place)
-        return f"The {animal_word(touch.animal.kind)} feels {there} in the {SEASON_WORDS[season]}: {where}."
+        return f"The {animal_word(touch.animal.kind)} feels {there}, in the {SEASON_WORDS[season]} at {where}."
 
     @property
     def parts(self) -> str:
         """Energizer, rods and strands in one line."""
         unit, rods = unit_of(self.plan), self.plan.rods
         count = len(fence_of(self.plan))
-        fence = "netting" if self.plan.netting else f"{count} strand{'s' * (count > 1)}"
+        fence = "netting" if self.plan.netting else counted(count, "strand")
         label = unit.label if unit else "no energizer"
-        return f"{label}, {rods.count} rod{'s' * (rods.count != 1)} of {rods.length_m:g} m, {fence}"
+        return f"{label}, {counted(rods.count, 'rod')} of {rods.length_m:g} m, {fence}"
 
 
 @dataclass(frozen=True)
@@ -123,7 +123,7 @@ def designing(brief: Brief) -> Iterator[DesignProgress]:
             found += _mended(brief, made, starts)
     if not any(proposal.holds for proposal in found) and far:
         # Of what is far from enough only the nearest is mended: that takes long, and helps least.
-        yield DesignProgress("Mending the nearest", 1.0, _proposals(found))
+        yield DesignProgress("Fixing the nearest", 1.0, _proposals(found))
         _, made, starts = max(far, key=lambda row: row[0])
         found += _mended(brief, made, starts)
     yield DesignProgress("Done", 1.0, _proposals(found))
@@ -221,10 +221,10 @@ def _proposals(found: list[Proposal]) -> tuple[Proposal, ...]:
     holding = [p for p in found if p.holds]
     if not holding:
         nearest = min(found, key=lambda p: (len(p.fails), p.cost))
-        return (_named(nearest, "nearest", f"Nothing on the list holds. {_demand(nearest.plan)}".rstrip()),)
+        return (_named(nearest, "nearest", f"No energizer on the list is enough. {_demand(nearest.plan)}".rstrip()),)
     cheapest = min(holding, key=lambda p: (len(p.left), p.cost) if p.left else (0, p.cost))
     cheapest = min((p for p in holding if len(p.left) <= len(cheapest.left)), key=lambda p: p.cost)
-    rows = [_named(cheapest, "cheapest", "The least money that holds.")]
+    rows = [_named(cheapest, "cheapest", "The cheapest fence that holds.")]
     strong = [p for p in holding if p.margin >= RESERVE] or [max(holding, key=lambda p: p.margin)]
     reserve = min(strong, key=lambda p: p.cost)
     if reserve.plan != cheapest.plan and reserve.margin > cheapest.margin:

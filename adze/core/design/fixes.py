@@ -75,7 +75,7 @@ class Fix:
     def effect(self) -> str:
         """The finding's figure before and after; empty where it stays or is gone."""
         before, after = self.finding.figure, self.after.figure if self.after else ""
-        return f"{before} → {after}" if after and after != before else ""
+        return f"{after} instead of {before}" if after and after != before else ""
 
     @property
     def worth(self) -> float:
@@ -162,9 +162,9 @@ class FindingAnswer:
         if self.best:
             return ""
         if not self.fixes:
-            return self.by_hand or "No change of this plan is known to help."
+            return self.by_hand or "No change to this plan is known to help."
         tries = "; ".join(f"{fix.title}: {fix.effect or fix.status.value}" for fix in self.fixes[:2])
-        return f"No change of this plan helps alone. Nearest: {tries}."
+        return f"No single change is enough. Nearest: {tries}."
 
 
 def open_findings(judgement: Judgement) -> tuple[Finding, ...]:

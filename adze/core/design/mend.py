@@ -77,9 +77,7 @@ def _undone(plan: Plan, judgement: Judgement) -> tuple[Finding, Fix] | None:
     worst = next(iter(open_findings(judgement)), None)
     if worst is None:
         return None
-    one = Try(
-        setting("plan", what_ifs="").key, "Mend what was set to have gone wrong", MISHAP_HOURS * len(plan.what_ifs)
-    )
+    one = Try(setting("plan", what_ifs="").key, "Mend the faults you set", MISHAP_HOURS * len(plan.what_ifs))
     fix = tried(plan, judgement, worst, one)
     return (worst, fix) if fix else None
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from adze.core.advice.candidates import candidates_of
+from adze.core.advice.candidates import add_rods_words, candidates_of
 from adze.core.advice.earth_here import EarthHere
 from adze.core.advice.plan_changes import Change, ChangeKind, apply_remedy, key_of
 from adze.core.animals.strand_rules import Scheme
@@ -78,7 +78,7 @@ def _more_switches(plan: Plan) -> Iterator[Try]:
         ]
         after = zones(apply_remedy(plan, "+".join(keys))) if keys else None
         if after and all(zone.minutes <= TRACE_MINUTES for zone in after.zones if zone.live):
-            yield Try("+".join(keys), f"{len(keys)} switch{'es' * (len(keys) > 1)}", len(keys) * _SMALL_HOURS)
+            yield Try("+".join(keys), f"Place {len(keys)} switch{'es' * (len(keys) > 1)}", len(keys) * _SMALL_HOURS)
             return
 
 
@@ -98,25 +98,29 @@ def _for_test(plan: Plan, season: Season) -> Iterator[Try]:
         return
     if fewest is not None and rods.count < fewest <= _FEW_RODS:
         more = fewest - rods.count
-        yield Try(_rods(count=fewest), f"{more} more rod{'s' * (more > 1)}", more * _ROD_HOURS)
+        yield Try(_rods(count=fewest), add_rods_words(rods.count, more), more * _ROD_HOURS)
     for count in dict.fromkeys((rods.count, min(_FEW_RODS, max(rods.count, 2 * rods.count)))):
-        extra = f" and {count - rods.count} more" if count > rods.count else ""
+        extra = f", {count} in all" if count > rods.count else ""
         if rods.length_m < _LONG_M and not rods.slant_deg and plan.subsoil is None:
-            yield Try(_rods(count=count, length_m=_LONG_M), f"Rods of {_LONG_M:g} m{extra}", count * _ROD_HOURS)
+            yield Try(_rods(count=count, length_m=_LONG_M), f"Use rods of {_LONG_M:g} m{extra}", count * _ROD_HOURS)
         if rods.bore_cm is None:
             yield Try(
-                _rods(count=count, bore_cm=_BORE_CM), f"Rods in bores of conductive clay{extra}", count * _BORE_HOURS
+                _rods(count=count, bore_cm=_BORE_CM),
+                f"Set the rods in bores of conductive clay{extra}",
+                count * _BORE_HOURS,
             )
-    yield Try("rod-site", "Rods in damper ground", rods.count * _ROD_HOURS)
+    yield Try("rod-site", "Move the rods to damper ground", rods.count * _ROD_HOURS)
     unit = unit_of(plan)
     smaller = [
         u for u in catalogue(plan).values() if unit and u.supply == unit.supply and u.released_j < unit.released_j
     ]
     for one in smaller[-2:]:
-        yield Try(Change(ChangeKind.ENERGIZER, one.key).key, f"Energizer {one.label}")
-    yield Try(Change(ChangeKind.EARTH_STRANDS, "between").key, "Earth strands between the live ones", 4.0)
+        yield Try(Change(ChangeKind.ENERGIZER, one.key).key, f"Use the {one.label}")
+    yield Try(Change(ChangeKind.EARTH_STRANDS, "between").key, "Add earth strands between the live ones", 4.0)
     if season is Season.USUAL and fewest is not None and _FEW_RODS < fewest <= MOST_RODS:
-        yield Try(_rods(count=fewest), f"{fewest - rods.count} more rods", (fewest - rods.count) * _ROD_HOURS)
+        yield Try(
+            _rods(count=fewest), add_rods_words(rods.count, fewest - rods.count), (fewest - rods.count) * _ROD_HOURS
+        )
 
 
 def _rods(**values: float) -> str:
@@ -134,11 +138,11 @@ def _of_its_kind(plan: Plan, *, larger: bool) -> list[EnergizerModel]:
 
 def _energizers(units: list[EnergizerModel]) -> Iterator[Try]:
     for one in units:
-        yield Try(Change(ChangeKind.ENERGIZER, one.key).key, f"Energizer {one.label}")
+        yield Try(Change(ChangeKind.ENERGIZER, one.key).key, f"Use the {one.label}")
 
 
 def _for_strands(finding: Finding) -> Iterator[Try]:
     """The strands by the rules, all live or in turn."""
     for words, scheme in (("all live", Scheme.LIVE), ("live and earth in turn", Scheme.ALTERNATE)):
         change = Change(ChangeKind.SCHEME, scheme.value, finding.fence)
-        yield Try(change.key, f"Strands by the rules, {words}", 4.0)
+        yield Try(change.key, f"Use the computed strands, {words}", 4.0)

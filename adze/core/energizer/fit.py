@@ -124,9 +124,11 @@ def fit_pulse(catalogue: Catalogue) -> Pulse:
     v500 = catalogue.v500_v or catalogue.open_v * (low + high) / 2
     notes: list[str] = []
     if catalogue.stored_j is None:
-        notes.append(f"Stored joules are not given: {stored:.2g} J taken, released over {USUAL_EFFICIENCY:g}.")
+        notes.append(
+            f"Stored joules are not given: {stored:.2g} J are assumed, the released joules over {USUAL_EFFICIENCY:g}."
+        )
     if catalogue.v500_v is None:
-        notes.append(f"kV on 500 Ω is not given: {v500 / 1000:.1f} kV taken, the middle of what is usual.")
+        notes.append(f"kV on 500 Ω is not given: {v500 / 1000:.1f} kV are assumed, the middle of the usual range.")
 
     def shaped(shape: float) -> tuple[_Shaped, PulseCircuit]:
         found = _shaped(efficiency, shape)
@@ -165,7 +167,7 @@ def _wanted_shape(
     ends = {shape: miss(math.log(shape)) for shape in (low, high)}
     if ends[low] * ends[high] > 0:
         nearest = min(ends, key=lambda shape: abs(ends[shape]))
-        return nearest, (f"{name[0].upper()}{name[1:]} cannot be had with the other figures: the nearest is taken.",)
+        return nearest, (f"{name[0].upper()}{name[1:]} does not fit the other figures: the nearest is used.",)
     return math.exp(brentq(miss, math.log(low), math.log(high), xtol=1e-4)), ()
 
 

@@ -96,7 +96,7 @@ def _forecast(plan: Plan, samples: Sequence[Sample]) -> Real:
 def calibrate(plan: Plan, samples: Sequence[Sample]) -> Fit:
     """Fit growth and soil to readings. Raises ValueError without any, Incomplete where nothing can be solved."""
     if not samples:
-        raise ValueError("readings: log at least one live reading first; more places tell more")
+        raise ValueError("readings: log at least one live reading first; readings at more places teach more")
     read = np.array([s.kv for s in samples])
     errors = np.array([s.error_kv for s in samples])
     counted = [i for i, s in enumerate(samples) if s.amps is not None]

@@ -149,7 +149,7 @@ def _line(
         for s, c in zip(strands, made, strict=True)
     )
     if not any(s.role is Role.LIVE for s in strands):
-        raise Incomplete(Stage.STRANDS, "No strand is live: nothing carries the pulse. Make one live at Strands.")
+        raise Incomplete(Stage.STRANDS, "No strand is live, so none carries the pulse. Make one live at Strands.")
     net = nettings().get(netting or "")
     in_net = len(net.heights.split()) if net else 0
     leak = sum(
@@ -170,9 +170,7 @@ def _line(
             leak_earth_soil_s_per_m=earth_leak,
         )
     except NetworkError as error:
-        raise Incomplete(
-            Stage.STRANDS, f"Two strands touch as they stand ({error}). Move them apart at Strands."
-        ) from error
+        raise Incomplete(Stage.STRANDS, f"Two strands touch ({error}). Move them apart at Strands.") from error
 
 
 def circuit(plan: Plan, weather: Weather) -> Circuit:
@@ -186,14 +184,14 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     if not any(piece.a in found.reached for piece in found.pieces):
         raise Incomplete(
             Stage.GROUND,
-            "Nothing of the fence is fed as it stands: it is open or cut at the feed, or shorter than a hand. Close "
-            "the switch there, mend the cut, or draw on.",
+            "No part of the fence is fed: it is open or cut at the feed, or shorter than a hand. Close the switch "
+            "there, mend the cut, or draw more fence.",
         )
     unit = unit_of(plan)
     if unit is None:
         raise Incomplete(Stage.POWER, "No energizer is chosen. Choose one at Power.")
     if plan.rods.count < 1:
-        raise Incomplete(Stage.EARTH, "There are no rods: the pulse has no way back. Place at least one at Earth.")
+        raise Incomplete(Stage.EARTH, "Without earth rods the pulse has no way back. Place at least one at Earth.")
     lines = _lines(plan, found, weather)
     one = tuple(Span(p.span, p.a, p.b, line, p.length_m) for p, line in zip(found.pieces, lines, strict=True))
     apart = strands_apart(plan, found, weather, one)
@@ -204,7 +202,7 @@ def circuit(plan: Plan, weather: Weather) -> Circuit:
     try:
         ohm = rods_ohm(plan, weather)
     except EarthError as error:
-        raise Incomplete(Stage.EARTH, f"The rods cannot stand so: {error}. Set them apart at Earth.") from error
+        raise Incomplete(Stage.EARTH, f"The rods cannot stand like that: {error}. Set them apart at Earth.") from error
     counted = (
         CountedShunt(Shunt(RODS, ENERGIZER, Terminal.EARTH, Terminal.SOIL, ohm), LossKind.RODS),
         *_at_fixtures(plan, found, weather, earthed),

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from adze.core.basics.types import Complex, Index
-from adze.core.basics.units import kv_words
+from adze.core.basics.units import needed_words
 from adze.core.build.rods import rods_ohm
 from adze.core.forecast.circuit import ENERGIZER, RODS
 from adze.core.forecast.earth_test import (
@@ -187,7 +187,7 @@ class Tried:
         on = "on the fence"
         if self.weakest and self.weakest[1].wanted_kv == wanted and self.weakest[1].body_kv == there:
             on = f"through the {animal_word(self.weakest[1].animal.kind)}"
-        return f"{kv_words(there)} of {kv_words(wanted)} kV {on}"
+        return f"{needed_words(there, wanted)}, {on}"
 
 
 @dataclass(frozen=True)

@@ -130,7 +130,7 @@ def _checked(plan: Plan, read: TestRead) -> None:
     for field, kv, words in (("rods_kv", read.rods_kv, "The rods"), ("fence_kv", read.fence_kv, "The fence")):
         if kv > most:
             raise ReadingFault(
-                field, f"{words} cannot stand at {kv:g} kV: the energizer has {most:g} kV without any load. Read again."
+                field, f"{words} cannot be at {kv:g} kV: the energizer has {most:g} kV without any load. Read again."
             )
     if read.before_kv is not None and read.fence_kv > read.before_kv:
         raise ReadingFault(
@@ -139,10 +139,12 @@ def _checked(plan: Plan, read: TestRead) -> None:
     top = read.before_kv if read.before_kv is not None else most
     if read.rods_kv >= top:
         raise ReadingFault(
-            "rods_kv", f"Rods at {read.rods_kv:g} kV stand above the fence at {top:g} kV: that cannot be. Read again."
+            "rods_kv", f"The rods cannot be at {read.rods_kv:g} kV, above the fence at {top:g} kV. Read again."
         )
     if read.fence_kv <= 0:
-        raise ReadingFault("fence_kv", "A shorted fence still shows some tenths of a kV; 0 means that the unit is off.")
+        raise ReadingFault(
+            "fence_kv", "A shorted fence still shows some tenths of a kV; 0 means that the energizer is off."
+        )
 
 
 def implied(plan: Plan, read: TestRead) -> Implied:
@@ -158,9 +160,8 @@ def implied(plan: Plan, read: TestRead) -> Implied:
     if ohm is None:
         raise ReadingFault(
             "rods_kv",
-            f"No rods on this plan rise to {figure_words(rise)} kV with the fence at {read.fence_kv:g} kV: "
-            "check both figures, "
-            "and whether the energizer and the growth are those of the plan.",
+            f"No rods on this plan reach {figure_words(rise)} kV with the fence at {read.fence_kv:g} kV: check both "
+            "figures, and whether the energizer and the growth are those of the plan.",
         )
     ends = [ohm]
     for guess, off in ((Guess.LOW, -error), (Guess.HIGH, error)):

@@ -53,13 +53,11 @@ class EarthTestSchool:
 
 TEST_SCHOOLS = {
     TestSchool.USUAL: EarthTestSchool(
-        "0.3 good, 0.5 at most", USUAL_GOOD_KV, USUAL_TOLERABLE_KV, "0.2 to 0.3 kV is good, up to 0.5 will do."
+        "0.3 good, 0.5 at most", USUAL_GOOD_KV, USUAL_TOLERABLE_KV, "0.2 to 0.3 kV is good; up to 0.5 is enough."
     ),
-    TestSchool.STRICT: EarthTestSchool(
-        "0.2 good, 0.3 at most", 0.2, 0.3, "Nothing is ideal; over 0.3 kV a rod is added."
-    ),
+    TestSchool.STRICT: EarthTestSchool("0.2 good, 0.3 at most", 0.2, 0.3, "Zero is ideal; over 0.3 kV add a rod."),
     TestSchool.LENIENT: EarthTestSchool(
-        "0.6 tolerable, 0.8 at most", 0.6, 0.8, "0.5 to 0.6 kV can be lived with; 0.8 to 1.0 wants a rod."
+        "0.6 tolerable, 0.8 at most", 0.6, 0.8, "0.5 to 0.6 kV is acceptable; at 0.8 to 1.0 add a rod."
     ),
 }
 

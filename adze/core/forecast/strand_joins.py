@@ -72,11 +72,11 @@ def strand_joins(plan: Plan, run_id: str, cut: Cut | None, weather: Weather) -> 
     heights = tuple(s.cm for s in fence_of(view) if s.role is Role.LIVE)
     pieces = sorted((p for p in whole.pieces if p.run == run_id), key=lambda p: p.from_m)
     if not pieces or pieces[0].a not in whole.wiring.reached:
-        raise Incomplete(Stage.GROUND, "That line gets no pulse as it stands. Choose one that is fed.")
+        raise Incomplete(Stage.GROUND, "That line gets no pulse. Choose one that is fed.")
     if len(heights) < 2:
-        raise Incomplete(Stage.STRANDS, "That line has one live strand: there is nothing to join.")
+        raise Incomplete(Stage.STRANDS, "That line has one live strand, so there is nothing to join.")
     if view.netting:
-        raise Incomplete(Stage.STRANDS, "Netting is woven into one piece: its strands are joined as it is made.")
+        raise Incomplete(Stage.STRANDS, "Netting is woven in one piece: its strands are joined when it is made.")
     cut = cut or Cut(0, (pieces[0].from_m + pieces[-1].to_m) / 2)
     if not 0 <= cut.strand < len(heights):
         raise Incomplete(Stage.STRANDS, f"That line has {len(heights)} live strands; give one of them.")

@@ -42,7 +42,7 @@ def run_by_id(plan: Plan, run_id: str) -> Run:
     for run in plan.runs:
         if run.id == run_id:
             return run
-    raise Refused("That line is no longer on the plan.")
+    raise Refused("That line is no longer in the plan.")
 
 
 def _new_run(plan: Plan, points: Iterable[Position], name: str, use: str = "fence") -> Run:

@@ -1,4 +1,4 @@
-"""What hangs on what: runs cut where something joins, ends, opens or changes, without any electrics."""
+"""What feeds what: runs cut where something joins, ends, opens or changes, without any electrics."""
 
 from bisect import bisect_left
 from collections.abc import Callable, Iterator

@@ -1,4 +1,4 @@
-"""What each switch kills, what stays live back toward the source, and which single break kills much.
+"""What each switch turns off, what stays live back toward the source, and which single break kills much.
 
 The fence is a graph of pieces and switches. A piece whose break parts the rest from the source is a
 bridge of that graph (R. E. Tarjan, Information Processing Letters 2 (1974)); rings have none.

@@ -7,7 +7,7 @@ from enum import StrEnum
 
 from adze.core.animals.strand_rules import Purpose
 from adze.core.basics.status import Status, rank
-from adze.core.basics.units import format_height, format_length, kv_words
+from adze.core.basics.units import counted, format_height, format_length, kv_words
 from adze.core.forecast.touches import touches
 from adze.core.forecast.volts import equivalent_at, solved
 from adze.core.ground.lines import run_of
@@ -82,7 +82,7 @@ class BreachCause:
 
 
 def causes_of(plan: Plan, passage: Breach, reads: Sequence[ReadThen]) -> tuple[BreachCause, ...]:
-    """What speaks for it: what was read first, then what does not hold, the worst first; what is unknown last.
+    """What may explain it: what was read first, then what does not hold, the worst first; what is unknown last.
 
     Raises KeyError for a line that is not on the plan.
     """
@@ -102,26 +102,27 @@ def _read(plan: Plan, passage: Breach, reads: Sequence[ReadThen]) -> Iterator[Br
     if not near:
         yield BreachCause(
             "No reading of that week",
-            f"Not read within {format_length(READ_WITHIN_M, plan.units)} in the {READ_WITHIN_DAYS} days before it.",
+            f"Nobody read within {format_length(READ_WITHIN_M, plan.units)} of it in the {READ_WITHIN_DAYS} days "
+            "before.",
             Status.UNKNOWN,
-            "Read it now, before anything is changed.",
+            "Read it now, before you change anything.",
         )
         return
     last_day = max(read.on for read in near)
     last = min((read for read in near if read.on == last_day), key=lambda read: read.kv)
     if last.kv < wanted and not last.is_over:
         yield BreachCause(
-            "Too little was on it",
+            "Too few kV on it",
             f"{kv_words(last.kv)} kV was read {format_length(last.at_m, plan.units)} out on {last.on:%-d %B}; "
-            f"{kv_words(wanted)} are wanted.",
+            f"{kv_words(wanted)} kV are needed.",
             Status.FAILS,
-            "Trace finds what takes it.",
+            "Trace finds the cause.",
         )
 
 
 def _of(finding: Finding) -> BreachCause:
     figures = f" {finding.figure} against {finding.limit}." if finding.figure and finding.limit else ""
-    mend = finding.mend or f"{finding.stage.value.capitalize()} computes what mends it."
+    mend = finding.mend or f"{finding.stage.label} shows what fixes it."
     return BreachCause(finding.title, finding.reason + figures, finding.status, mend)
 
 
@@ -150,7 +151,7 @@ def _felt(plan: Plan, passage: Breach) -> Iterator[BreachCause]:
                 "No pulse reaches it",
                 "As the plan stands, this stretch is not fed.",
                 Status.FAILS,
-                "Shut what stands open; Ground, Feed, shows what hangs on what.",
+                "Shut the open switch; Ground, Feed, shows what is fed from where.",
             )
             return
         soil = own_soil(plan, piece.soil or plan.soil)
@@ -171,11 +172,11 @@ def _dips(plan: Plan, passage: Breach) -> Iterator[BreachCause]:
         if bump.is_dip and abs(bump.at_m - passage.place.at_m) <= NEAR_M:
             yield BreachCause(
                 "A dip in the ground",
-                f"{format_length(bump.at_m, plan.units)} out the ground lies "
-                f"{format_height(100 * abs(bump.off_m), plan.units)} under the strands' line: without a tie-down they "
-                "stand so much higher there.",
+                f"{format_length(bump.at_m, plan.units)} out the ground is "
+                f"{format_height(100 * abs(bump.off_m), plan.units)} lower than the line: without a tie-down the "
+                "strands stand that much higher there.",
                 Status.MARGINAL,
-                "Tie the strands down in the dip, or close it beneath them.",
+                "Tie the strands down in the dip, or close the gap under them.",
             )
 
 
@@ -186,10 +187,10 @@ def _schooled(plan: Plan, passage: Breach) -> Iterator[BreachCause]:
             seen = touches_seen(herd)
             yield BreachCause(
                 "It did not know the fence",
-                f"{animal_word(herd.kind).capitalize()}: {seen} touch{'es' * (seen != 1)} seen in training, "
+                f"{animal_word(herd.kind).capitalize()}: {counted(seen, 'touch')} seen in training; "
                 f"{TRAINING_TOUCHES} for each animal teach it.",
                 Status.MARGINAL,
-                "Into the training pen, until each has had its touches.",
+                "Put them into the training pen until each has had its touches.",
             )
 
 

@@ -60,16 +60,16 @@ def _upkeep(plan: Plan) -> Iterator[Upkeep]:
         return
     points = [f.name for f in plan.fixtures if f.kind == "test"]
     where = ", ".join(points[:5]) if points else "unit, ends and switches"
-    why = "a fall is seen while it is small; battery at rest with it"
+    why = "you see a fall while it is small; read the battery at rest too"
     yield Upkeep("kv", "Read kV at the fixed points", why, where, READ_DAYS)
     yield from _green(plan)
     yield from _supply(plan)
     yield from _hardware(plan)
     for season, words in (("dry", "driest"), ("wet", "wettest")):
-        why = "rods that pass wet may fail dry; only a loaded fence tells"
+        why = "rods that pass in wet ground may fail in dry; only a loaded fence shows it"
         yield Upkeep(f"earth_{season}", f"Earth test in the {words} spell", why, "the rods", YEAR_DAYS)
     under = _under_trees(plan)
-    why = "branches lie on the line at once, and the diverter may be struck"
+    why = "branches lie on the line, and the diverter may be struck"
     where = ", ".join(under) if under else "everywhere; no line stands under trees"
     yield Upkeep("storm", "Walk after the storm", why, where, STORM_DAYS, only="storm")
 
@@ -78,14 +78,14 @@ def _green(plan: Plan) -> Iterator[Upkeep]:
     heavy = [run.name for run in plan.runs if grass_of(plan, run).canopy_m > _LEAFY]
     if heavy:
         thick = any(grass_of(plan, run).key == "heavy" for run in plan.runs)
-        why = "wet grass on the lowest strand is the usual slow fall; a strong fence burns its line but in wet years"
+        why = "wet grass on the lowest strand is the usual slow loss; a strong fence burns it off except in wet years"
         days = HEAVY_TRIM_DAYS if thick else TRIM_DAYS
-        title = "Trim under the line: trimmer, mower, stock, gravel, or spray where the law has it"
+        title = "Trim under the line: trimmer, mower, stock, gravel, or spray where the law allows it"
         yield Upkeep("trim", title, why, ", ".join(heavy[:4]), days, only="growing")
     if any(bottom_switch_of(built.view) for built in standing_fences(plan)):
-        why = "the lowest strands stand in the grass and take the pulse from the rest"
+        why = "the lowest strands stand in the grass and drain the pulse"
         yield Upkeep("bottom_off", "Bottom strands off", why, "their switch", YEAR_DAYS, only="growing")
-        why = "the grass has gone: small stock and visitors meet them again"
+        why = "the grass has gone: small stock and visitors meet those strands again"
         yield Upkeep("bottom_on", "Bottom strands on again", why, "their switch", YEAR_DAYS, only="resting")
 
 
@@ -96,29 +96,29 @@ def _supply(plan: Plan) -> Iterator[Upkeep]:
     own = plan.supply
     left = days_left(unit, own.rate, own.battery_ah, 1.0, deep_cycle=own.deep_cycle)
     if unit.supply == "solar":
-        yield Upkeep("panel", "Clean panel and contacts", "dust and droppings halve it", "the unit", PANEL_DAYS)
+        yield Upkeep("panel", "Clean panel and contacts", "dust and droppings halve its power", "the unit", PANEL_DAYS)
     else:
-        why = f"a full one gives {left:.0f} days without harm; its pair is charged meanwhile"
+        why = f"a full one lasts {left:.0f} days without harm; charge the other one meanwhile"
         yield Upkeep("battery", "Swap the batteries", why, "the unit", max(1, min(LONGEST_SWAP_DAYS, int(left))))
 
 
 def _hardware(plan: Plan) -> Iterator[Upkeep]:
     views = [built.view for built in standing_fences(plan)]
     kinds = {made.kind for view in views for made in conductors_of(view)}
-    why = "a loose clamp is lost volts, at the rods and at every joint"
+    why = "a loose clamp loses volts, at the rods and at every joint"
     yield Upkeep("clamps", "Tighten earth and joint clamps", why, "rods, ends, gates, switches", YEAR_DAYS)
-    why = "pins break where deer cross, bright plastic ages, tape rubs at corners; carry spares"
+    why = "pins break where deer cross, bright plastic ages and tape rubs at corners; carry spares"
     yield Upkeep("insulators", "Look at every insulator", why, "corners and crossings first", YEAR_DAYS)
     if kinds & {"wire", "coated", "tape"}:
         yield Upkeep("tension", "Tension again", "posts settle and strands creep", "each strain", YEAR_DAYS)
     if any(view.post in ("timber", "dense_timber") or view.end_post for view in views):
-        why = "wet timber leaks where a strand touches it; it looks dry again by noon"
+        why = "wet timber leaks where a strand touches it, and looks dry again by noon"
         yield Upkeep("posts", "Look at wooden posts after rain", why, "ends and corners", YEAR_DAYS)
     gates = [f.name for f in plan.fixtures if f.kind in ("gate", "crossing")]
     if gates:
         why = "hooks on the ground, corroded handles, water in ducts"
         yield Upkeep("gates", "Gates, handles, hooks and ducts", why, ", ".join(gates[:5]), YEAR_DAYS)
-    yield Upkeep("signs", "Signs still readable", "who cannot read them does not know", "all sides", YEAR_DAYS)
+    yield Upkeep("signs", "Signs still readable", "a person who cannot read them is not warned", "all sides", YEAR_DAYS)
 
 
 def _under_trees(plan: Plan) -> list[str]:

@@ -71,7 +71,7 @@ def _of_fence(plan: Plan, run: Run, at_m: float) -> Iterator[str]:
 def mend_words(plan: Plan, cause: FaultCause) -> str:
     """Whether power is switched off before a cause is mended, by the plan's school, and what is carried."""
     if cause.off_first == "yes" or plan.work.repairs == "off":
-        how = "Power off first, at the nearest switch, and tried with the tester"
+        how = "Switch off first, at the nearest switch, and check with the tester"
     else:
-        how = "May be done live by your school: insulated handle, dry boots, one hand, never alone"
-    return f"{how}. Carried: {cause.carry}."
+        how = "Your rule allows live work: insulated handle, dry boots, one hand, never alone"
+    return f"{how}. Take along: {cause.carry}."

@@ -16,8 +16,8 @@ NINE_IN_TEN = 1.645  # standard deviations to either side that hold nine of ten
 _READ_ALIKE_KV = 0.05  # what a display of one decimal cannot show
 
 _ALONE_WHY = {
-    "@unit": "battery, terminals and supply first, then the repairer",
-    "@lead": "with the unit well it is the lead-out: a nick, a wet post or old metal against it",
+    "@unit": "check battery, terminals and supply first, then ask the repairer",
+    "@lead": "if the unit is well, it is the lead-out: a nick, a wet post or old metal against it",
 }
 
 
@@ -61,13 +61,13 @@ def expected_earth_rise(rise_kv: float) -> Expected:
 
 
 def judge_live(kv: float, expected: Expected, *, is_over: bool, wanted_kv: float | None) -> ReadingVerdict:
-    """Judge a live strand's reading in kV. `is_over`: the tester stood at the end of its scale.
+    """Judge a live strand's reading in kV. `is_over`: the tester was at the end of its scale.
 
-    `wanted_kv` is what the animals of the line want; None where the line is no longer on the plan.
+    `wanted_kv` is what the animals of the line want; None where the line is no longer in the plan.
     """
     found = _against_band(kv, expected, is_over=is_over)
     if found.status is Status.HOLDS and wanted_kv is not None and significant(kv) < wanted_kv:
-        short = f"{found.says} {kv_words(wanted_kv)} kV are wanted there: the plan itself is short."
+        short = f"{found.says} {kv_words(wanted_kv)} kV are needed there: the plan itself is too weak."
         return ReadingVerdict(Status.MARGINAL, short)
     return found
 
@@ -75,17 +75,19 @@ def judge_live(kv: float, expected: Expected, *, is_over: bool, wanted_kv: float
 def _against_band(kv: float, expected: Expected, *, is_over: bool) -> ReadingVerdict:
     off = kv - (expected.low if kv < expected.low else expected.high)
     if is_over and kv <= expected.high:
-        return ReadingVerdict(Status.HOLDS, f"At the end of the tester's scale; the forecast is {expected.words}.")
+        return ReadingVerdict(Status.HOLDS, f"The tester is at the end of its scale; the forecast is {expected.words}.")
     if expected.low <= significant(kv) <= expected.high or abs(off) < _READ_ALIKE_KV:
-        return ReadingVerdict(Status.HOLDS, f"Within the forecast of {expected.words}.")
+        return ReadingVerdict(Status.HOLDS, f"It agrees with the forecast of {expected.words}.")
     if kv < expected.low:
         status = Status.FAILS if -off > FAR_BELOW_SHARE * expected.likely else Status.MARGINAL
         return ReadingVerdict(
             status,
-            f"{kv_words(-off)} kV below the forecast of {expected.words}: something leaks that the plan does not know.",
+            f"{kv_words(-off)} kV below the forecast of {expected.words}: the fence has a leak that is not on the "
+            "plan.",
         )
     return ReadingVerdict(
-        Status.HOLDS, f"{kv_words(off)} kV above the forecast of {expected.words}: cleaner or drier than assumed."
+        Status.HOLDS,
+        f"{kv_words(off)} kV above the forecast of {expected.words}: the fence is cleaner or drier than assumed.",
     )
 
 
@@ -93,19 +95,17 @@ def judge_earth(kv: float, expected: Expected) -> ReadingVerdict:
     """Judge an earth strand's own reading in kV: it should rise little."""
     likely = kv_words(expected.likely)
     if kv <= expected.high:
-        return ReadingVerdict(Status.HOLDS, f"An earth strand: it rises by {kv_words(kv)} kV, {likely} are forecast.")
-    words = "the rods, or a live strand lies on it"
-    return ReadingVerdict(
-        Status.FAILS, f"An earth strand that rises by {kv_words(kv)} kV where {likely} are forecast: {words}."
-    )
+        return ReadingVerdict(Status.HOLDS, f"The earth strand is at {kv_words(kv)} kV; {likely} are forecast.")
+    words = "look at the rods, or for a live strand that lies on it"
+    return ReadingVerdict(Status.FAILS, f"The earth strand is at {kv_words(kv)} kV; {likely} are forecast: {words}.")
 
 
 def judge_alone(where: str, kv: float, expected: Expected | None, *, is_over: bool) -> ReadingVerdict:
     """Judge the unit ("@unit") or the lead-out ("@lead") read in kV with the fence off; None: no unit was chosen."""
     if expected is None:
-        return ReadingVerdict(Status.UNKNOWN, "No energizer was chosen, so nothing was expected.")
+        return ReadingVerdict(Status.UNKNOWN, "No energizer was chosen, so there is no forecast.")
     likely = kv_words(expected.likely)
     if kv < expected.low and not is_over:
         short = f"{kv_words(kv)} kV of {likely} without a fence"
         return ReadingVerdict(Status.FAILS, f"{short}: {_ALONE_WHY[where]}. Do that before anybody walks the fence.")
-    return ReadingVerdict(Status.HOLDS, f"As it should be: up to {likely} kV without a fence.")
+    return ReadingVerdict(Status.HOLDS, f"It is well: up to {likely} kV are expected without a fence.")

@@ -18,16 +18,16 @@ from adze.core.plan.stages import Incomplete
 
 _STRAND_SHOWN = "{strand}, at {kv} of {well_kv} kV"
 _EARTH_STRAND_WELL = "The earth strand is well ({kv} kV to soil)."
-_LOWEST = "The lowest: growth, a fallen insulator, a clod or wire lying on it."
-_NOT_LOWEST = "Not the lowest: a branch, a cracked insulator, a wire across it, a bad joint."
+_LOWEST = "It is the lowest: look for growth, a fallen insulator, a clod or wire lying on it."
+_NOT_LOWEST = "It is not the lowest: look for a branch, a cracked insulator, a wire across it, a bad joint."
 _EARTH_STRAND_LIVE = (
-    "The earth strand carries {kv} kV to soil, {well_kv} are expected: a live strand touches it past "
-    "here, or its link to the rods or the rods themselves are poor."
+    "The earth strand is at {kv} kV to soil, {well_kv} are expected. A live strand touches it past here, or its "
+    "link to the rods or the rods themselves are poor."
 )
 _NO_STRAND_LOW = "No live strand is low here."
-_STRAND_CUT = "It is cut, or nothing joins it: look at its joints."
+_STRAND_CUT = "It is cut or not connected: look at its joints."
 _LOW_STRAND = "It is on {shown}; the others are {others}. {cause}"
-_ALL_LOW = "All live strands are low alike ({shown}): not one strand, but the branch, the unit or the earth."
+_ALL_LOW = "All live strands are equally low ({shown}): the cause is the branch, the unit or the earth, not one strand."
 _LESS_LOW = "less low"
 
 LOW_SHARE = 0.85  # of what it should show: twice the tester's 3 % and the model's 4 %, in quadrature, and some more

@@ -38,11 +38,11 @@ class Symptom:
 def symptoms(plan: Plan, judged: Judgement) -> tuple[Symptom, ...]:
     """What can be seen beside low volts, each with what it points to on this plan, the likeliest first."""
     return (
-        Symptom("respect", "kV is well, and they do not respect it", tuple(_respect(plan, judged))),
-        Symptom("water", "They go off the water, or lick it", tuple(_water(plan))),
+        Symptom("respect", "kV is well, but animals do not respect it", tuple(_respect(plan, judged))),
+        Symptom("water", "Animals avoid the water, or lick it", tuple(_water(plan))),
         Symptom("radio", "Radio or telephone ticks with the pulse", tuple(_radio(plan)), searches=True),
         Symptom("clicks", "It clicks or sparks somewhere", tuple(_clicks(plan)), searches=True),
-        Symptom("end", "Fine at the start, poor at the end", tuple(_end(plan, judged)), searches=True),
+        Symptom("end", "Well at the start, poor at the end", tuple(_end(plan, judged)), searches=True),
         Symptom("rain", "Low after rain, well when it is dry", tuple(_rain(plan)), searches=True),
         Symptom("dead", "Dead everywhere, or no click at the unit", tuple(_dead(plan))),
     )
@@ -53,17 +53,17 @@ def _respect(plan: Plan, judged: Judgement) -> Iterator[str]:
     for season, touch in sorted(felt, key=lambda row: row[1].body_kv / row[1].wanted_kv)[:1]:
         who, body, strand = animal_word(touch.animal.kind), kv_words(touch.body_kv), kv_words(touch.strand_kv)
         yield (
-            f"The {who} feels {body} kV of {strand} on the strand in the {SEASON_WORDS[season]}, "
-            f"{kv_words(touch.wanted_kv)} are wanted: dry hooves and coat take the rest."
+            f"The {who} feels {body} of the {strand} kV on the strand in the {SEASON_WORDS[season]}; it needs "
+            f"{kv_words(touch.wanted_kv)} kV. Dry hooves and coat take the rest."
         )
     views = [built.view for built in standing_fences(plan)]
     if not any(strand.role is Role.EARTH for view in views for strand in fence_of(view)):
-        yield "No strand is earth: on dry ground, snow or stones the pulse has no way back but through the hooves."
+        yield "No strand is earth: on dry ground, snow or stones the pulse can only return through the hooves."
     held = [herd for herd in plan.stock if animal_kinds()[herd.kind].purpose == Purpose.HOLD]
     raw = [animal_kinds()[herd.kind].label.lower() for herd in held if not is_schooled(herd, None)]
     if raw:
-        yield f"Not schooled on this plan: {', '.join(raw)}. A night or two in a training pen does more than kV."
-    yield "Hair and fleece insulate: touches on nose and ears are what teaches; see heights in Strands."
+        yield f"Not trained on this plan: {', '.join(raw)}. A night or two in a training pen does more than kV."
+    yield "Hair and fleece insulate. Touches on nose and ears teach; see the heights at Strands."
 
 
 def _water(plan: Plan) -> Iterator[str]:
@@ -73,12 +73,12 @@ def _water(plan: Plan) -> Iterator[str]:
     for mark in drinks:
         away = _away(mark, rods) if rods is not None else math.inf
         if away < 3 * _BESIDE_M:
-            yield f"{mark.name} stands {format_length(away, units)} from the rods: {clear} and more are the usual rule."
+            yield f"{mark.name} stands {format_length(away, units)} from the rods; the usual rule is {clear} or more."
     names = ", ".join(mark.name for mark in drinks[:4])
     yield f"Read volts between water and soil where they stand to drink{': ' + names if names else ''} (Log, A round)."
-    yield "Earth tells how far the ground rises there by the plan, season by season."
-    yield "A strand that touches pipe or trough, or rods on the farm's own earth, shows there with every pulse."
-    yield "The supply's own stray volts are there with the fence off too: they need an electrician."
+    yield "Earth shows how far the ground rises there, season by season."
+    yield "A strand that touches the pipe or trough, or rods on the farm's own earth, shows there with every pulse."
+    yield "Stray volts of the mains supply are there with the fence off too: they need an electrician."
 
 
 def _radio(plan: Plan) -> Iterator[str]:
@@ -87,56 +87,62 @@ def _radio(plan: Plan) -> Iterator[str]:
         line = LineString(run.points)
         kinds = {m.name for m in plan.landmarks if m.kind in _LISTENS and line.distance(_shape(m)) < _ALONG_M}
         near += [f"{run.name} beside {name}" for name in sorted(kinds)]
-    yield "A tick in the beat of the pulse is a spark: a loose joint, a cracked insulator, a leaf on the strand."
+    yield "A tick in time with the pulse is a spark: a loose joint, a cracked insulator, a leaf on the strand."
     if near:
-        yield f"Where it is picked up: {', '.join(near[:4])}. Look there first, joints before insulators."
-    yield "Walk with a small radio off its station: the tick is loudest at the spark."
+        yield f"You hear it at {', '.join(near[:4])}. Look there first, at joints before insulators."
+    yield "Walk with a small radio tuned off its station: the tick is loudest at the spark."
     clear = format_length(_BESIDE_M, plan.units)
-    yield f"Rods by the telephone's or the house's earth carry it in: {clear} apart and more."
+    yield f"Rods near the telephone's or the house's earth carry it in: keep them {clear} apart or more."
 
 
 def _clicks(plan: Plan) -> Iterator[str]:
     steel = [built for built in standing_fences(plan) if "steel" in built.view.post]
     if steel:
         names = ", ".join(post_kinds()[built.view.post].label.lower() for built in steel[:2])
-        yield f"A strand on a post that conducts ({names}): insulator broken or its pin gone, a hard short."
+        yield f"A strand on a post that conducts ({names}): its insulator is broken or its pin is gone, a hard short."
     gates = [f.name for f in plan.fixtures if f.kind in ("gate", "crossing")]
     if gates:
-        yield f"Handles, hooks and ducts: {', '.join(gates[:4])}. Popping in a duct is water or a nick."
-    yield "The diverter, where its gap is set too small or it was struck: it sparks at every pulse."
-    yield "Go at dusk without wind: a spark is seen and heard from afar. Hands off it; power off before it is mended."
+        yield f"Look at handles, hooks and ducts: {', '.join(gates[:4])}. Popping in a duct is water or a nick."
+    yield "Look at the diverter: with too small a gap, or after a strike, it sparks at every pulse."
+    yield (
+        "Go at dusk without wind: you see and hear a spark from afar. Keep your hands off; switch off before you "
+        "mend it."
+    )
 
 
 def _end(plan: Plan, judged: Judgement) -> Iterator[str]:
     usual = judged.volts.get(Season.USUAL)
     if usual is not None:
         start, end = kv_words(usual.start_kv), kv_words(usual.end_kv)
-        yield f"The plan itself falls from {start} to {end} kV in a usual week; what is below that is the fence's."
+        yield f"The plan itself falls from {start} to {end} kV in a usual week; anything below that is a fault."
     made = {one.key: one for built in standing_fences(plan) for one in conductors_of(built.view)}
     thin = max(made.values(), key=lambda one: one.ohm_per_km, default=None)
     if thin is not None:
         metres = format_length(max((length_m(run) for run in plan.runs), default=0.0), plan.units)
-        yield f"{thin.label} has {thin.ohm_per_km:.0f} Ω a km, the longest line is {metres}; bare joints add to it."
-    yield "Amps tell which: less at each stop from full are many small leaks, few all along is a joint."
+        yield f"{thin.label} has {thin.ohm_per_km:.0f} Ω a km; the longest line is {metres}. Bare joints add to it."
+    yield "Amps show which: falling at each stop means many small leaks, few all along means a bad joint."
 
 
 def _rain(plan: Plan) -> Iterator[str]:
     timber = [built.name for built in standing_fences(plan) if "timber" in (built.view.post, built.view.end_post)]
     if timber:
-        yield "Wooden posts and ends: a strand on wet timber leaks and is dry again by noon. Look while it is wet."
+        yield "Wooden posts and ends: a strand on wet timber leaks, and it is dry again by noon. Look while it is wet."
     green = [run.name for run in plan.runs if grass_of(plan, run).canopy_m > 0.05]
     if green:
-        yield f"Growth: {', '.join(green[:4])}. Wet grass takes twice what dry grass does."
+        yield f"Growth: {', '.join(green[:4])}. Wet grass loses twice as much as dry grass."
     if any(f.kind in ("gate", "crossing") for f in plan.fixtures):
-        yield "Cable under gates and ways: a nick floods, and leaks until it has drained."
+        yield "Cable under gates and ways: a nick fills with water and leaks until it drains."
 
 
 def _dead(plan: Plan) -> Iterator[str]:
-    yield "The unit first: plug, switch, fuse, battery at rest, light or click at each pulse; no saver, full terminal."
+    yield (
+        "Check the unit first: plug, switch, fuse, battery at rest, a light or click at each pulse, no saver, full "
+        "terminal."
+    )
     switches = [f.name for f in plan.fixtures if isinstance(f, Switch) and not f.is_open]
     if switches:
-        yield f"Then the first switch as it should be: {', '.join(switches[:3])}."
-    yield "Alone, fence off, it must give what it gave when new (Log, A round); below 7 kV: the repairer."
+        yield f"Then check the first switch: {', '.join(switches[:3])}."
+    yield "Alone, without the fence, it must give what it gave when new (Log, A round). Below 7 kV ask the repairer."
 
 
 def _shape(mark: Landmark) -> LineString | Point:

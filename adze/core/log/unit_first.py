@@ -34,21 +34,30 @@ def unit_first(plan: Plan, unit_kv: float | None, lead_kv: float | None, lead_sh
     known_kv = unit_kv or unit.open_kv
     if lead_kv is not None and lead_kv < lead_share * known_kv:
         lost = kv_words(known_kv - lead_kv)
-        return UnitFirst(f"Stop here: the lead-out takes {lost} kV before the fence begins.", _OF_LEAD)
+        return UnitFirst(f"Stop here: the lead-out loses {lost} kV before the fence begins.", _OF_LEAD)
     return None
 
 
 def _of_unit(unit: EnergizerModel) -> Iterator[str]:
-    yield "Fence lead off? Full terminal and full rate set?"
+    yield "Is the fence lead off? Are the full terminal and the full rate set?"
     if unit.supply != "mains":
-        yield "Battery at rest for an hour: 12.7 V is full, 12.2 half. Under 12.2 charge it, then read the unit again."
-        yield "Battery while the unit pulses: a fall of over 1 V is a dead cell or a bad contact. Clean the clamps."
+        yield (
+            "Read the battery after an hour of rest: 12.7 V is full, 12.2 half. Under 12.2 charge it, then read the "
+            "unit again."
+        )
+        yield (
+            "Read the battery while the unit pulses: a fall of over 1 V is a dead cell or a bad contact. Clean the "
+            "clamps."
+        )
     if unit.supply == "solar":
-        yield "Panel clean, in full sun, its cable whole? At noon the battery stands above 13 V."
+        yield "Is the panel clean, in full sun and its cable whole? At noon the battery stands above 13 V."
     if "mains" in unit.supply:
-        yield "Socket live, plug and fuse sound, the switch of the building on?"
-    yield "Earth lead on the right terminal, bright and tight."
-    yield "Still low: an authorised repairer, or another unit; nobody opens it. With this one every place reads low."
+        yield "Is the socket live, are plug and fuse sound, is the switch of the building on?"
+    yield "Is the earth lead on the right terminal, bright and tight?"
+    yield (
+        "Still low: ask an authorised repairer, or use another unit; nobody opens it. With this one every place "
+        "reads low."
+    )
 
 
 def _costs(unit: EnergizerModel) -> Iterator[tuple[str, float]]:
@@ -60,8 +69,8 @@ def _costs(unit: EnergizerModel) -> Iterator[tuple[str, float]]:
 
 
 _OF_LEAD = (
-    "Where it leaves the building: insulated tube, no staple, no metal edge.",
-    "Along it: a nicked jacket, a wet post or old metal that it touches. Listen: it clicks.",
-    "In the ground: water in the duct, a joint that was taped. Lay it anew in one piece.",
-    "Its clamps at both ends, bright and tight; then read its end again.",
+    "Look where it leaves the building: it needs an insulated tube, no staple and no metal edge.",
+    "Look along it for a nicked jacket, a wet post or old metal that it touches. Listen: a leak clicks.",
+    "In the ground look for water in the duct and for a taped joint. Replace it in one piece.",
+    "Look at its clamps at both ends: bright and tight. Then read its end again.",
 )

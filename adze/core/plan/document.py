@@ -122,7 +122,7 @@ class Plan(Construction):
         for what, rows in lists.items():
             twice = [i for i, n in Counter(row.id for row in rows).items() if n > 1]
             if twice:
-                raise ValueError(f"{what} id {twice[0]!r} stands twice; give each its own")
+                raise ValueError(f"{what} id {twice[0]!r} is there twice; give each its own")
         runs = {run.id for run in self.runs}
         for fixture in self.fixtures:
             if fixture.run not in runs:

@@ -83,14 +83,13 @@ class Run(Part):
         for number, (a, b) in enumerate(zip(self.points, self.points[1:], strict=False), 1):
             if abs(a[0] - b[0]) < SPOT_M and abs(a[1] - b[1]) < SPOT_M:
                 raise ValueError(
-                    f"{self.name}: points {number} and {number + 1} lie on one spot; a stretch needs a length, "
-                    "move or delete one of them"
+                    f"{self.name}: points {number} and {number + 1} are in one place; move or delete one of them"
                 )
         for (before, _), (at, _) in zip(self.profile, self.profile[1:], strict=False):
             if at <= before:
                 raise ValueError(
-                    f"{self.name}: the height at {at:g} m does not come after the one at {before:g} m; "
-                    "give heights in the order of walking"
+                    f"{self.name}: the height at {at:g} m does not come after the one at {before:g} m; give heights "
+                    "in the order in which you walk"
                 )
         return self
 
@@ -363,7 +362,7 @@ class Underlay(Part):
         for i, one in enumerate(self.points):
             for other in self.points[i + 1 :]:
                 if math.dist(one.pixel, other.pixel) < 5 or math.dist(one.at, other.at) < 1:
-                    raise ValueError("two of the photo's known points lie on one spot; choose points far apart")
+                    raise ValueError("two of the photo's known points are in one place; choose points far apart")
         return self
 
 

@@ -52,8 +52,8 @@ class OwnEnergizer(Part):
         stored = info.data.get("stored_j")
         if stored is not None and stored <= value:
             raise ValueError(
-                f"{value:g} J released of {stored:g} J stored cannot be; what is stored is more than what comes out. "
-                "Check which of the two the plate means"
+                f"{value:g} J released cannot come from {stored:g} J stored; more is stored than comes out. Check "
+                "which of the two the plate means"
             )
         try:
             check_joules(value, stored)
@@ -69,8 +69,8 @@ class OwnEnergizer(Part):
             return value
         if value >= open_kv:
             raise ValueError(
-                f"{value:g} kV on 500 Ω cannot reach the {open_kv:g} kV without load; check whether the two are "
-                "exchanged"
+                f"{value:g} kV on 500 Ω must be less than the {open_kv:g} kV without load; check whether the two "
+                "are exchanged"
             )
         try:
             fit_pulse(Catalogue(released, open_kv * 1000, value * 1000, stored))

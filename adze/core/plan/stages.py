@@ -17,6 +17,11 @@ class Stage(StrEnum):
     LOG = "log"
     TRACE = "trace"
 
+    @property
+    def label(self) -> str:
+        """What a person reads; addresses and documents keep the value."""
+        return "Animals" if self is Stage.STOCK else self.value.capitalize()
+
 
 class Incomplete(ValueError):
     """A plan from which no pulse can be computed yet; `stage` is where to mend it."""

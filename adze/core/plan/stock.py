@@ -132,16 +132,14 @@ def animals_of(plan: Plan) -> tuple[Animal, ...]:
 
 
 def wanted_of(plan: Plan) -> float:
-    """kV wanted at the worst place: the hardest animal's, or one figure for all where none is chosen."""
+    """kV needed at the weakest spot: the hardest animal's, or one figure for all where none is chosen."""
     return wanted_kv(animals_of(plan)) if plan.stock else _FLAT_WANTED_KV
 
 
 def state_words(animal: Animal) -> str:
-    """The state that what an animal wants is said for: schooled or new to the fence, in wool."""
-    if animal.purpose != Purpose.HOLD:
-        known = "never schooled"
-    else:
-        known = "schooled" if animal.schooled else "new to the fence"
+    """The state that what an animal wants is said for: trained or new to the fence, in wool."""
+    untrained = "new to the fence" if animal.purpose == Purpose.HOLD else "never trained"
+    known = "trained" if animal.purpose == Purpose.HOLD and animal.schooled else untrained
     return f"{known}, in wool" if animal.fleece_cm > WOOLLY_CM else known
 
 

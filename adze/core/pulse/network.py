@@ -284,4 +284,4 @@ class Network:
         ids = Counter(x.id for group in (self.spans, self.links, self.shunts) for x in group)
         twice = [name for name, count in ids.items() if count > 1]
         if twice:
-            raise NetworkError(f"network: id {twice[0]!r} stands twice")
+            raise NetworkError(f"network: id {twice[0]!r} is there twice")

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from adze.core.basics.units import format_length
+from adze.core.basics.units import counted, format_length
 from adze.core.build.ends import Pulls, end_kind, end_needs, has_no_ends, owned_ends
 from adze.core.build.gateways import cable_needs, gate_needs
 from adze.core.build.needs import PartNeed
@@ -59,9 +59,11 @@ def _corners(plan: Plan, view: Plan, run: Run) -> Iterator[EndSheet]:
     if at:
         kind = end_kind(view)
         where = "at " + ", ".join(format_length(place, plan.units) for place in at)
-        lines = ("Braced both ways: strands pull along both sides.", *how.end_lines(view))
+        lines = ("Brace it both ways: strands pull along both sides.", *how.end_lines(view))
         parts = _taken(end_needs(view, kind, Pulls(0, len(at), 0)))
-        yield EndSheet(f"{run.name}: {len(at)} corners, {kind}", where, lines, (f"end:{kind}",), run.id, parts)
+        yield EndSheet(
+            f"{run.name}: {counted(len(at), 'corner')}, {kind}", where, lines, (f"end:{kind}",), run.id, parts
+        )
 
 
 def _gate(plan: Plan, view: Plan, gate: Gate) -> EndSheet:

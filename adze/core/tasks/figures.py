@@ -80,7 +80,7 @@ def give_cm(span_m: float, tension_kn: float) -> float:
     w = F L / (4 T) for small give of a taut string. Raises ValueError for a strand without tension.
     """
     if tension_kn <= 0:
-        raise ValueError("a strand without tension gives without end; strain it first")
+        raise ValueError("a strand without tension gives without limit; strain it first")
     return 100 * PRESS_N * span_m / (4 * 1000 * tension_kn)
 
 

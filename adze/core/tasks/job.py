@@ -43,7 +43,7 @@ _HAND = ("Gloves",)
 ROTARY_SHARE = 0.5  # of the time by hand; an assumption
 
 _REPAIRS = {
-    "off": "Small jobs later: off at the nearest switch, and made sure with the tester.",
+    "off": "Small jobs later: switch off at the nearest switch and check with the tester.",
     "live": "Small jobs later, live: insulated handles, dry boots, one hand, never alone.",
 }
 
@@ -74,7 +74,7 @@ def own_rates(typed: Mapping[str, float]) -> Rates:
 def job_of(plan: Plan, typed: Mapping[str, float] | None = None, to_fix: str = "") -> Job:
     """The job of a plan at the farm's rates; `to_fix` says what keeps animals out. Raises Incomplete without a line."""
     if not plan.runs:
-        raise Incomplete(Stage.GROUND, "Nothing is drawn yet: the steps follow from the line.")
+        raise Incomplete(Stage.GROUND, "Draw the fence first; the steps follow from it.")
     rates = own_rates(typed or {})
     if plan.work.taking_down:
         return Job(tuple(taking_down(plan, rates)))
@@ -85,7 +85,11 @@ def job_of(plan: Plan, typed: Mapping[str, float] | None = None, to_fix: str = "
 
 
 def _kept_out(step: Step, to_fix: str) -> Step:
-    return replace(step, title="Animals stay out", how=(to_fix, "Mend it on the plan and on the ground first."))
+    return replace(
+        step,
+        title="Animals stay out",
+        how=(to_fix, "Fix it on the plan and on the ground first."),
+    )
 
 
 def _steps(plan: Plan, rates: Rates) -> Iterator[Step]:
@@ -113,9 +117,9 @@ def _services(plan: Plan, rates: Rates, after: tuple[str, ...]) -> Step:
     known = [words for kind, words in (("buried", "buried cable"), ("pipe", "water pipe")) if kind in kinds]
     drawn = f"On the plan: {', '.join(known)}." if known else "None is drawn on the plan; that is no proof."
     lines: tuple[str, ...] = (
-        "Call the services' line, and have cables, gas and water located and marked before anything is driven or dug.",
+        "Call the services' line. Have cables, gas and water located and marked before anybody drives or digs.",
         drawn,
-        "No machine within half a metre of a mark: by hand there.",
+        "Dig by hand within half a metre of a mark.",
     )
     minutes = rates["services"]
     return Step("services", "services", "Buried services located", "", lines, minutes, after, is_hold=True)
@@ -131,14 +135,14 @@ def _for_all(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, floa
     if start is not None:
         yield from _diverters(plan, rates)
         lines: tuple[str, ...] = (
-            "Upright, dry, out of the sun and of children's reach; off while it is connected.",
+            "Hang it upright and dry, out of the sun and of children's reach. Keep it off while you connect it.",
             *_sheltered(plan),
-            "Earth first, then battery or socket, then fence.",
+            "Connect the earth first, then battery or socket, then the fence.",
         )
         yield Step("unit", "lead", "Energizer hung, not switched on", "", lines, rates["energizer"], ("lead",))
     signs = sum(need[1] for need in parts.get("signs", ()))
     if signs:
-        lines = ("At every side, gate and public path, readable from outside, at eye height.",)
+        lines = ("Put one on every side, gate and public path, readable from outside, at eye height.",)
         yield Step(
             "signs", "signs", "Warning signs", f"{signs:g}", lines, signs * rates["sign"], ("services",),
             parts=parts.get("signs", ()), most=2,
@@ -151,10 +155,13 @@ def _sheltered(plan: Plan) -> Iterator[str]:
     if unit is None or unit.supply == "mains":
         return
     if unit.supply == "battery":
-        yield "In its box above the snow, vents free, battery beside it; the lid is looked under in hard frost."
+        yield (
+            "Set it in its box above the snow with the vents free and the battery beside it. Look under the lid in "
+            "hard frost."
+        )
     else:
-        yield "Its panel to the sun at noon, clear of shade; snow is brushed off it."
-    yield "Box or unit chained to a post and locked where a road or path sees it."
+        yield "Turn its panel to the sun at noon, clear of shade, and brush snow off."
+    yield "Chain and lock box or unit to a post where people can see it from a road or path."
 
 
 def _diverters(plan: Plan, rates: Rates) -> Iterator[Step]:
@@ -162,9 +169,9 @@ def _diverters(plan: Plan, rates: Rates) -> Iterator[Step]:
     drawn = diverters(plan)
     if drawn:
         lines = (
-            "Between unit and fence, where it can be seen.",
-            *(f"{one.name}: its earth side to {DIVERTER_EARTH_WORDS[one.earth]}." for one in drawn),
-            "Its gap is set with the power off, by a gauge, before the first pulse.",
+            "Mount it between unit and fence, where it can be seen.",
+            *(f"{one.name}: connect its earth side to {DIVERTER_EARTH_WORDS[one.earth]}." for one in drawn),
+            "Set its gap with a gauge, with the power off, before the first pulse.",
         )
         after = ("lead", *(("rods",) if plan.rods.count else ()))
         minutes = len(drawn) * rates["diverter"]
@@ -175,15 +182,16 @@ def _lead_out(plan: Plan, start: Feed, rates: Rates, parts: Mapping[str, tuple[t
     shape = lead_out_shape(plan)
     spot = point_at(run_of(plan, start.place.run), start.place.at_m)
     fed = sum(math.dist(run.points[0], spot) < JOIN_M for run in plan.runs)
-    bus = [f"One lead feeds the {fed} lines that begin there, clamped to each in turn."] if fed > 1 else []
+    bus = [f"One lead feeds the {fed} lines that begin there; clamp it to each in turn."] if fed > 1 else []
     long = shape.length if shape is not None else start.lead_m
     buried = plan.lead_out.way == "buried"
     lines = (
-        f"In one piece from the unit to {place_words(plan, start.place)}; 20 kV cable, never house cable.",
-        "In the ground 45 cm deep in duct." if buried else "On its own posts or insulators.",
+        f"Run it in one piece from the unit to {place_words(plan, start.place)}. Use 20 kV cable, never house cable.",
+        "Lay it in the ground 45 cm deep in duct." if buried else "Run it on its own posts or insulators.",
         *bus,
-        "Never against old metal or a supply's wires; stapled, slack left, not pulled from its terminals.",
-        "Bare 9 cm at the fence, doubled back; two jackets, never nick the wire.",
+        "Keep it off old metal and the supply's wires. Staple it with some slack and let nothing pull on its "
+        "terminals.",
+        "Bare 9 cm at the fence and double it back. Cut both jackets without nicking the wire.",
     )
     minutes = long * rates["trench_m"] if buried else long / 100 * rates["lead_100m"]
     return Step(
@@ -195,15 +203,21 @@ def _lead_out(plan: Plan, start: Feed, rates: Rates, parts: Mapping[str, tuple[t
 def _rods(plan: Plan, rates: Rates, parts: Mapping[str, tuple[tuple[str, float, str], ...]]) -> Step:
     rods = plan.rods
     how, machine, tools = _rod_way(plan)
-    elsewhere = [f"{site.rods} more at {site.name}, likewise." for site in plan.fixtures if isinstance(site, RodSite)]
-    elsewhere += [f"{DIVERTER_RODS} more for {one.name}, likewise." for one in diverters(plan) if one.earth == "own"]
+    elsewhere = [
+        (f"Drive {site.rods} more at {site.name} in the same way.")
+        for site in plan.fixtures
+        if isinstance(site, RodSite)
+    ]
+    elsewhere += [
+        (f"Drive {DIVERTER_RODS} more for {one.name} in the same way.") for one in diverters(plan) if one.earth == "own"
+    ]
     lines = (
         f"{rods.count} rods of {format_length(rods.length_m, plan.units)}, "
         f"{format_length(rods.spacing_m, plan.units)} apart: {how}",
         *elsewhere,
-        "The lead in one piece through all clamps; bare 9 cm at each, doubled back.",
+        "Run the lead in one piece through all clamps. Bare 9 cm at each and double it back.",
         *_earth_leads(plan),
-        "Marked, so that the mower and the next year find them.",
+        "Mark them, so that a mower and people next year find them.",
     )
     driven = sum(quantity for label, quantity, _ in parts.get("earth", ()) if label.startswith("Earth rod"))
     minutes = driven * rates["rod"] * (ROTARY_SHARE if machine == "hammer" else 1)
@@ -219,28 +233,31 @@ def _rod_way(plan: Plan) -> tuple[str, str, tuple[str, ...]]:
     rods = plan.rods
     if rods.bore_cm is not None:
         deep = format_length(min(rods.bore_m, rods.length_m), plan.units)
-        how = f"a bore of {rods.bore_cm:g} cm, {deep} deep, by auger; the rod in its middle, wet clay round it, clamp."
+        how = (
+            f"bore {rods.bore_cm:g} cm wide and {deep} deep by auger, put the rod in its middle, pack wet clay "
+            "round it and clamp it."
+        )
         return how, "auger", ("Earth auger", "Bucket for the clay")
     if plan.work.rods == "rotary":
-        return "rotary hammer with a rod cup, then clamp.", "hammer", ("Rotary hammer", "Generator for far rods")
-    return "driver, then hammer, then clamp.", "driver", ("Rod driver", "Hammer")
+        return "use a rotary hammer with a rod cup, then clamp.", "hammer", ("Rotary hammer", "Generator for far rods")
+    return "use the driver, then the hammer, then clamp.", "driver", ("Rod driver", "Hammer")
 
 
 def _earth_leads(plan: Plan) -> Iterator[str]:
     if plan.rods.lead == "strand":
-        yield "The lead to them on the posts, on clips of its own, 15 cm from live strands: no trench."
+        yield "Run the lead to them on the posts, on clips of its own, 15 cm from live strands: no trench is needed."
     if earth_lead_m(plan) is not None:
-        yield "A lead of its own from the earth terminal to the earth strands or mesh, beside the lead-out."
+        yield "Run a lead of its own from the earth terminal to the earth strands or mesh, beside the lead-out."
 
 
 def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[Step]:
     """Everyone out, on, tests, diverter, wanted kV, tidy, as built, stock in."""
-    out = ("Everybody is counted outside, tools and children with them.", "Gates hooked, switches closed.")
+    out = ("Count everybody outside, with tools and children.", "Hook the gates and close the switches.")
     yield Step("out", "out", "Everyone out", "", out, 5, everything, is_hold=True)
     on = (
-        "Off, connected, then on: nobody stands inside.",
-        "See and hear the pulse: a light, a click, a tester's flash.",
-        "A lamp tester is read in the shade: sun hides its lamps.",
+        "Switch off, connect, then switch on. Nobody stands inside.",
+        "See or hear the pulse: a light, a click, a tester's flash.",
+        "Read a lamp tester in the shade: the sun hides its lamps.",
     )
     yield Step("on", "on", "Energizer switched on", "", on, 5, ("out",), reads="unit")
     tests = list(_tests(plan, rates))
@@ -249,44 +266,46 @@ def closing(plan: Plan, rates: Rates, everything: tuple[str, ...]) -> Iterator[S
     unit = unit_of(plan)
     gap = f" to {spark_gap_mm(unit.open_kv):.0f} mm" if unit else " by the unit's open kV"
     lines: tuple[str, ...] = (
-        f"With the power off: the gap set by a feeler gauge{gap}.",
-        "On again and listened to: where it clicks at every pulse, off, and a tenth of a millimetre wider.",
+        f"Set the gap with a feeler gauge{gap}, with the power off.",
+        "Switch on and listen. If it clicks at every pulse, switch off and open it by a tenth of a millimetre.",
     )
     if diverters(plan):
         yield Step("gap", "tests", "Diverter's gap set", "", lines, 10, done)
         done = ("gap",)
     wanted = wanted_of(plan)
     lines = (
-        f"{wanted:.1f} kV everywhere, at each far end and in the driest spot with the animals' feet in mind.",
-        "Short of it: no animal goes in; what is low is noted and looked for first.",
+        f"Read {wanted:.1f} kV or more everywhere: at each far end and in the driest spot, with the animals' feet "
+        "in mind.",
+        "Below that no animal goes in; note what is low and look for it first.",
     )
     yield Step("wanted", "tests", f"{wanted:.1f} kV reached everywhere", "", lines, 5, done, is_hold=True)
     hundreds = sum(length_m(run) for run in plan.runs) / 100
     lines = (
-        "Wire ends tidied, scraps and staples picked up: none in the grass.",
-        "Every tool counted in.",
+        "Tidy the wire ends and pick up scraps and staples: leave none in the grass.",
+        "Count every tool in.",
         _REPAIRS[plan.work.repairs],
     )
     yield Step("tidy", "close", "Tidy up", "", lines, max(10, hundreds * rates["tidy_100m"]), ("wanted",), most=4)
-    lines = ("What stands otherwise than drawn, where the rods are, marks of cables: noted on the plan today.",)
+    lines = ("Note on the plan today what stands differently, where the rods are and where cables are marked.",)
     yield Step("as_built", "close", "As built, noted", "", lines, 15, ("wanted",))
-    yield Step("stock", "close", "Stock may go in", "", ("Seen through their first hour.",), 5, ("tidy", "as_built"))
+    lines = ("Watch them through their first hour.",)
+    yield Step("stock", "close", "Stock may go in", "", lines, 5, ("tidy", "as_built"))
 
 
 def _tests(plan: Plan, rates: Rates) -> Iterator[Step]:
     """The unit alone, the lead-out, each line's end and strands, rods, battery, water."""
     each = rates["test"]
     lines: tuple[str, ...] = (
-        "Fence lead off, then read at the terminals: a fine fence on a dead unit misleads everybody.",
+        "Take the fence lead off, then read at the terminals: a good fence on a dead unit misleads everybody.",
     )
     yield Step("test:unit", "tests", "Read: unit alone", "", lines, each, ("on",), reads="unit", at=plan.energizer_at)
-    lines = ("Lead-out on, fence off at the switch: a nick or a wet post shows here.",)
+    lines = ("Connect the lead-out with the fence off at the switch: a nick or a wet post shows here.",)
     yield Step("test:lead", "tests", "Read: lead-out alone", "", lines, each, ("test:unit",), reads="lead")
     branches = {join.run for join in joins(plan) if join.run != join.onto.run}
     for run in plan.runs:
         lines = (
-            "At its far end, each strand by itself.",
-            "A strand that reads 3 kV less than the top one is not joined there, or leaks.",
+            "Read each strand by itself at the far end.",
+            "A strand that reads 3 kV less than the top one is not joined there, or it leaks.",
         )
         what = "branch" if run.id in branches else "line"
         yield Step(
@@ -295,14 +314,15 @@ def _tests(plan: Plan, rates: Rates) -> Iterator[Step]:
         )  # fmt: skip
     if plan.rods.count:
         lines = (
-            "Short the fence with stakes 100 m out until it reads 2 kV or less, then read the rods: under 0.3 kV.",
+            "Short the fence with stakes 100 m out until it reads 2 kV or less, then read the rods: under 0.3 kV is "
+            "good.",
             "Zero on the rods of an unloaded fence proves nothing.",
         )
         yield Step(
             "test:rods", "tests", "Earth test", "", lines, 4 * each, ("test:lead",), reads="rods", most=2, least=2
         )
     if any(mark.kind in ("trough", "water_point", "milk_house") for mark in plan.landmarks):
-        lines = ("Between trough and soil where they stand to drink.",)
+        lines = ("Read between trough and soil where the animals stand to drink.",)
         yield Step("test:stray", "tests", "Stray volts at the water", "", lines, each, ("test:lead",), reads="stray")
 
 

@@ -27,17 +27,21 @@ _WIRE = ("Gloves and goggles",)
 _IN_TRENCH = ("under_gate_cable", "duct", "duct_seal", "sleeve", "tall_post")
 GATE_HOW = {
     "handle": (
-        "Insulator wrapped twice, a loop 5 to 8 cm out for the hook; a second insulator at the hook's side, so that "
-        "nothing hangs live once it is opened.",
-        "Tight, no sag: the second person holds.",
+        "Wrap the insulator twice and leave a loop of 5 to 8 cm for the hook. Put a second insulator at the hook's "
+        "side, so that nothing hangs live once it is open.",
+        "Strain it without sag: the second person holds.",
     ),
     "rope": (
-        "Two ropes from hooks top and bottom, an end rod of fibreglass; the open rope parks on a small insulated post.",
-        "Two wraps and a slip knot at one end, three wraps and four plain knots at the other, sealed by flame.",
+        "Hang two ropes from hooks at top and bottom with an end rod of fibreglass. Park the open rope on a small "
+        "insulated post.",
+        "Make two wraps and a slip knot at one end, three wraps and four plain knots at the other, and seal them by "
+        "flame.",
     ),
-    "removable_post": ("Sleeve flush with the ground and drained; the strands slack enough to lift the post out.",),
-    "spring": ("Springs hook away from the stock; say aloud when it is let go: it recoils.",),
-    "drive_over": ("A low span on two springs: wheels press it down, clear of the axle.",),
+    "removable_post": (
+        "Set the sleeve flush with the ground and let it drain. Leave the strands slack enough to lift the post out.",
+    ),
+    "spring": ("Hook springs away from the stock. Call out when you let one go: it recoils.",),
+    "drive_over": ("Set a low span on two springs: wheels press it down, clear of the axle.",),
 }
 
 
@@ -68,8 +72,9 @@ def line_steps(line: LineWork, rates: Rates) -> Iterator[Step]:
     n = count_line(view, run, fixtures, view.post_spacing_m)
     hundreds = length_m(run) / 100
     mark = (
-        "Strings or the sights of two people from end to end; spray or peg ends, corners, gates and every post.",
-        "Walk it once in the shoes of the animal and once with the trimmer: what touches a strand is cut now.",
+        "Use strings, or two people sighting from end to end. Mark ends, corners, gates and every post with spray "
+        "or pegs.",
+        "Walk it once as the animal would and once with the trimmer: cut now what touches a strand.",
     )
     minutes = hundreds * (rates["mark_100m"] + rates["trim_100m"])
     yield _step(line, "mark", f"Set out {run.name}", line.long, mark, minutes, ())
@@ -109,7 +114,7 @@ def _raised(line: LineWork, rates: Rates, n: Count) -> Iterator[Step]:
     if not view.behind and any(made.kind != "polywire" for made in conductors_of(view)):
         words = how.FIRST_WORDS[view.work.first]
         hundreds = length_m(line.run) / 100 * (2 if view.work.first == "two" else 1)
-        lines = (words, "Tied off, lightly strained; walk back along it. Posts are sighted along it.")
+        lines = (words, "Tie it off lightly strained and walk back along it. You sight the posts along it.")
         step = _step(line, "guide", f"Guide strand of {name}", line.long, lines, hundreds * rates["strand_100m"], after)
         yield replace(step, least=2, most=2, wear=_WIRE, tools=("Spinning jenny",))
         after = (step.key,)
@@ -244,20 +249,23 @@ def _under(line: LineWork, f: Fixture, rates: Rates, after: tuple[str, ...]) -> 
     if long <= 0 or not isinstance(f, (Gate, RoadCrossing)):
         return
     lines = (
-        f"Trench {format_length(f.width_m, units)} and a step beyond, 45 to 60 cm deep by local code; water pipe in "
-        "the same one.",
-        "Each core in its own duct under a way; both ends turned down like a crook; slack left.",
-        "Steel sleeve from side to side of a way, for cable and for water: wheels crush a duct."
+        f"Dig a trench of {format_length(f.width_m, units)} and a step beyond, 45 to 60 cm deep by local code. The "
+        "water pipe may go in the same one.",
+        "Under a way put each core in its own duct. Turn both ends down like a crook and leave some slack.",
+        "Lay a steel sleeve from side to side of the way, for cable and for water: wheels crush a duct."
         if isinstance(f, RoadCrossing)
-        else "Under heavy wheels a steel sleeve for cable and for water.",
-        "Both the live and the earth core go under where earth strands stand.",
+        else "Under heavy wheels use a steel sleeve for cable and for water.",
+        "Where earth strands stand, take both the live and the earth core under the way.",
     )
     yield Step(
         f"{f.id}/trench", "gates", f"Trench and cable at {f.name}", format_length(long, units), lines,
         long * rates["trench_m"], after, line.run.id, at, ("Trench spade",), ("Boots, gloves",), parts, most=2,
         machine="digger", drawing=f"duct:{f.id}",
     )  # fmt: skip
-    seal = ("Ends caulked and taped against water and frost.", "Core to core and core to soil: nothing joins.")
+    seal = (
+        "Caulk and tape the ends against water and frost.",
+        "Test core to core and core to soil: nothing may connect.",
+    )
     yield Step(
         f"{f.id}/sealed", "gates", f"Duct at {f.name} sealed and tested", "", seal, rates["test"],
         (f"{f.id}/trench",), line.run.id, at, is_hold=True,
@@ -272,7 +280,7 @@ def _set_gate(line: LineWork, f: Gate, rates: Rates) -> Step:
 
 def _set_switch(f: Fixture, rates: Rates) -> Step:
     lines = (
-        "Inside of the post, two screws; the feed to the fixed side, the fence to the blade.",
-        "The lower strands on a flexible link of their own.",
+        "Screw it to the inside of the post with two screws, the feed on the fixed side, the fence on the blade.",
+        "Put the lower strands on a flexible link of their own.",
     )
     return Step(f"{f.id}/switch", "gates", f"Switch {f.name}", "", lines, rates["switch"], drawing="switch")

@@ -104,12 +104,16 @@ def _prepared(plan: Plan) -> Iterator[Step]:
     """Before anybody walks in."""
     go = (
         "Losses here are by predators on the ground; the clutch is complete; somebody experienced agrees.",
-        "Local wildlife law and its licence are kept.",
-        f"Dry, neither cold with wind nor hot; morning, or {LEAST_BEFORE_DUSK_H:g} h before dusk at the least.",
+        "You have the licence that local wildlife law requires.",
+        f"It is dry, neither cold with wind nor hot; start in the morning, or at least {LEAST_BEFORE_DUSK_H:g} h "
+        "before dusk.",
     )
     yield Step("go", "services", "Go or no-go", "", go, 10, is_hold=True, dry=True, still=True)
     kit = kit_of(plan)
-    drill = (f"The whole job on an empty field until it takes {REHEARSED_MIN:g} minutes; roles by name, one leads.",)
+    drill = (
+        f"Practise the whole job on an empty field until it takes {REHEARSED_MIN:g} minutes. Give each person a "
+        "role; one leads.",
+    )
     yield Step(
         "rehearse", "mark", "Rehearsed by the watch", "", drill, 2 * REHEARSED_MIN, ("go",), least=2, most=4,
         is_hold=True,
@@ -125,12 +129,13 @@ def _prepared(plan: Plan) -> Iterator[Step]:
         is_hold=True,
     )
     scan = (
-        "Found the day before and marked by bearings from two trees: a mark at the nest is seen by others too.",
-        "Crows in the trees: wait. They follow people to eggs.",
-        "Straight in by one way; the minute the bird leaves is noted.",
+        "Find it the day before and mark it by bearings from two trees: others see a mark at the nest too.",
+        "Wait while crows sit in the trees. They follow people to eggs.",
+        "Go straight in by one way and note the minute the bird leaves.",
     )
     yield Step("scan", "mark", "Tree line looked over, then in", "", scan, 5, ("kit",), reads="left")
-    yield Step("cover", "mark", "Eggs covered", "", ("At once: sun and cold wind both kill.",), 1, ("scan",))
+    cover = ("Do it at once: sun and cold wind both kill.",)
+    yield Step("cover", "mark", "Eggs covered", "", cover, 1, ("scan",))
 
 
 def _stood(plan: Plan, rates: Mapping[str, float]) -> Iterator[Step]:
@@ -140,39 +145,37 @@ def _stood(plan: Plan, rates: Mapping[str, float]) -> Iterator[Step]:
     live = ", ".join(f"{row.cm:g}" for row in rows if row.role is Role.LIVE)
     side = format_length(max(metres / 8, 1), plan.units)
     square = (
-        f"From the nest {side} to each side by pacing, sighted over canes; only the line is trimmed.",
-        "Stakes laid outside the line, clear of the wire's way.",
+        f"Pace from the nest {side} to each side and sight over canes. Trim only the line.",
+        "Lay stakes outside the line, clear of the wire.",
     )
     yield Step("square", "mark", "Square set out, trimmed", "", square, 4, ("cover",), least=2, most=3, drawing="nest")
-    corners = ("Corners first, upright, spikes all the way in.",)
+    corners = ("Set the corners first, upright, with the spikes all the way in.",)
     yield Step("corners", "posts", "Corner stakes", "", corners, 4, ("square",), most=2)
-    low = ("So that the wire can start while the rest is marked.",)
+    low = ("The wire can start while the rest is marked.",)
     yield Step("low", "insulators", "Two lowest insulators", "", low, 3, ("corners",), most=2)
     wire = (
-        f"At {live} cm live; looped and twisted at the bottom insulator, round, one level up, round again.",
-        "Reel anchored inside, wound tight: no end, no joint.",
-        "Nails on post tops against perching; signs where people can come.",
+        f"Run it live at {live} cm: loop and twist at the bottom insulator, go round, up one level, and round again.",
+        "Anchor the reel inside and wind it tight: no end, no joint.",
+        "Put nails on post tops against perching, and signs where people can come.",
     )
     minutes = max(6.0, metres * len(rows) / 100 * rates["strand_100m"])
     yield Step("wire", "strands", f"One wire, {len(rows)} levels", "", wire, minutes, ("low",), least=2, most=3)
     if plan.rods.count:
-        stake = (
-            f"{_stakes(plan)} in the dampest spot beside the unit, driven whole; the lead clamped to each in turn.",
-        )
+        stake = (f"Drive {_stakes(plan)} fully in the dampest spot beside the unit; clamp the lead to each in turn.",)
         yield Step("earth", "earth", "Earth stakes", f"{plan.rods.count}", stake, 3.0 * plan.rods.count, ("square",))
-    off = ("Energizer off: earth, battery, fence. Normal rate, no night saver.",)
+    off = ("With the energizer off connect earth, battery and fence. Use the normal rate, no night saver.",)
     yield Step("connect", "lead", "Connected, off", "", off, 3, ("wire", "earth"))
 
 
 def _watched() -> Iterator[Step]:
     """Out, on, and until the birds are gone."""
-    out = ("Counted; tools counted.",)
+    out = ("Count the people and the tools.",)
     yield Step("uncover", "out", "Eggs uncovered, everyone out", "", out, 2, ("connect",), is_hold=True)
-    on = ("Pulse seen; read at the far corner; no trail is left.",)
+    on = ("See the pulse; read at the far corner; leave no trail.",)
     yield Step("on", "on", "On, and read", "", on, 3, ("uncover",), reads="end")
     watch = (
-        "The minute and the way it returns are noted.",
-        f"Not back within {BACK_MIN:g} minutes: the fence is taken away.",
+        "Note the minute and the way by which it returns.",
+        f"If it is not back within {BACK_MIN:g} minutes, take the fence away.",
     )
     yield Step(
         "watch",
@@ -187,8 +190,8 @@ def _watched() -> Iterator[Step]:
         rests_days=ROUND_DAYS[0],
     )
     rounds = (
-        "From afar; trimmed only when the lower strands are browned.",
-        "Battery volts and the kV at the far corner are written down; it is swapped before it is half empty.",
+        "Look from afar; trim only when the lower strands brown the grass.",
+        "Write down the battery volts and the kV at the far corner. Swap the battery before it is half empty.",
     )
     title = f"Looked at every {ROUND_DAYS[0]} to {ROUND_DAYS[1]} days"
     yield Step("rounds", "close", title, "", rounds, 10, ("watch",), rests_days=1)
@@ -197,7 +200,10 @@ def _watched() -> Iterator[Step]:
         f"Old and young birds are {CLEAR_M:g} m or more away, seen from cover.",
     )
     yield Step("gone", "close", "Birds gone", "", away, 10, ("rounds",), is_hold=True)
-    wound = ("Energizer off. Wound on the reel without twisting; the earth stakes too; all of it ticked in.",)
+    wound = (
+        "Switch the energizer off. Wind the wire on the reel without twisting, take the earth stakes too and tick "
+        "everything in.",
+    )
     yield Step("remove", "close", "Fence taken away", "", wound, 30, ("gone",), most=2)
 
 

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from adze.core.basics.units import counted
 from adze.core.build.construction import conductors_of
 from adze.core.build.ends import end_kinds
 from adze.core.plan.constructions import standing_fences
@@ -54,7 +55,7 @@ def tool_costs(plan: Plan, owned: frozenset[str], days: int) -> tuple[ToolCost, 
         if tool.shed_key in owned:
             found.append(ToolCost(tool, "in the shed", 0.0))
         elif 0 < hire < tool.price:
-            found.append(ToolCost(tool, f"hire {max(1, days)} day{'s' * (days > 1)}", hire))
+            found.append(ToolCost(tool, f"hire {counted(max(1, days), 'day')}", hire))
         else:
             found.append(ToolCost(tool, "buy" if tool.price else "have", tool.price))
     return tuple(found)

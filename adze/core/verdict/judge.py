@@ -133,5 +133,9 @@ def _in_season(plan: Plan, season: Season) -> _Judged:
 def judge_parts(plan: Plan) -> Verdict:
     """What the list comes to."""
     if not plan.runs:
-        return Verdict(Stage.PARTS, "nothing to count", unknown="The list follows from the line: draw it at Ground.")
+        return Verdict(
+            Stage.PARTS,
+            "nothing to count",
+            unknown="Draw the fence at Ground first; the list follows from it.",
+        )
     return Verdict(Stage.PARTS, f"{bill(plan).total:,.0f} in all")

@@ -40,7 +40,7 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], volts: Verdict, bloc
             Stage.EARTH,
             "No rods",
             Status.FAILS,
-            "The pulse has no way back.",
+            "Without earth rods the pulse has no way back to the energizer.",
             mend="Add three rods.",
             action=setting("rods", count="3"),
         )
@@ -60,11 +60,11 @@ def judge_earth(plan: Plan, tests: dict[Season, EarthTest], volts: Verdict, bloc
     cautions = (
         f"Rods at least {format_length(clear_m, plan.units)} from any supply, telephone or building earth and "
         "from metal water pipes. Have buried services located before driving.",
-        "Energizer off before a hand touches rods, lead or clamps. Eyes and ears covered at the driver.",
-        "Test in the driest and in the wettest time: the test decides, not the count. In drought, sand and over rock "
-        "add rods when in doubt, before the test fails.",
-        "The wire that joins the rods high or in the ground, never where a trimmer or a foot catches it; no rod proud "
-        "of the grass where anything walks.",
+        "Switch the energizer off before you touch rods, lead or clamps. Cover eyes and ears at the driver.",
+        "Test the earth in the driest and in the wettest week: the test decides, not the number of rods. In "
+        "drought, in sand and over rock add rods before the test fails.",
+        "Run the wire between the rods high or in the ground, where no trimmer or foot catches it. Let no rod stand "
+        "out of the grass where anything walks.",
         *_portable(plan),
         *_on_posts(plan, tests[Season.DRY]),
     )
@@ -77,8 +77,8 @@ def _portable(plan: Plan) -> tuple[str, ...]:
     if unit is None or unit.supply == "mains":
         return ()
     return (
-        "A unit that is carried takes its stake along: in the dampest spot inside the fence, a metre deep, watered in "
-        "a dry spell; the insulated lead that came with it, no shorter wire.",
+        "Take the earth stake along with a unit that you carry. Drive it a metre deep in the dampest spot inside "
+        "the fence and water it in a dry spell. Use the insulated lead that came with it, never a shorter wire.",
     )
 
 
@@ -87,16 +87,16 @@ def _on_posts(plan: Plan, driest: EarthTest) -> tuple[str, ...]:
     if plan.rods.lead != "strand":
         return ()
     return (
-        f"A wire on the posts as earth lead saves {format_length(lead_m(plan), plan.units)} of trench. It is no dead "
-        f"wire: with the fence shorted in the driest week it stands at {kv_words(driest.rods_kv)} kV with the rods. On "
-        "clips of its own, 15 cm from every live strand, marked as earth; whoever mends the fence must know it.",
+        f"An earth wire on the posts saves {format_length(lead_m(plan), plan.units)} of trench, but it is not dead: "
+        f"with the fence shorted in the driest week it carries {kv_words(driest.rods_kv)} kV. Put it on clips of "
+        "its own, 15 cm from every live strand, mark it as earth and tell whoever mends the fence.",
     )
 
 
 _WEEK_MENDS = {
-    Season.USUAL: "More or longer rods, in damper ground.",
-    Season.DRY: "Longer rods, or rods in damper ground; water them and test in a drought.",
-    Season.WET: "A smaller energizer, or more rods.",
+    Season.USUAL: "Add rods, or use longer ones in damper ground.",
+    Season.DRY: "Use longer rods, or put rods in damper ground; water them in a drought and test again.",
+    Season.WET: "Use a smaller energizer, or add rods.",
 }
 
 
@@ -113,13 +113,10 @@ def _tested(plan: Plan, tests: dict[Season, EarthTest]) -> Iterator[Finding]:
             Stage.EARTH,
             f"Earth test, {SEASON_WORDS[season]}",
             status,
-            f"With the fence shorted to {kv_words(test.fence_kv)} kV the rods would rise to "
-            f"{kv_words(test.rods_kv)} kV; a peg 10 m off shows {kv_words(test.peg_kv)}."
-            + (" The earth strands carry the return: the test does not decide here." * earth_strands)
-            + (
-                " Practice drives rods for the usual week."
-                * (season is not Season.USUAL and status is not Status.HOLDS)
-            ),
+            f"The rods carry {kv_words(test.rods_kv)} kV while the fence is shorted "
+            f"to {kv_words(test.fence_kv)} kV; a probe 10 m away shows {kv_words(test.peg_kv)} kV."
+            + (" Earth strands carry the current back, so the test does not decide here." * earth_strands)
+            + (" Practice goes by a usual week." * (season is not Season.USUAL and status is not Status.HOLDS)),
             figure=f"{kv_words(test.rods_kv)} kV",
             limit=f"{school.good_kv:g} good"
             + ("; earth strands carry the return" if earth_strands else f", {school.tolerable_kv:g} tolerable"),
@@ -139,7 +136,7 @@ def _falls_short_by_rods(volts: Verdict) -> Iterator[Finding]:
             title="The rods take the pulse",
             reason=f"{worst.title}: {worst.reason}",
             repeats=True,
-            mend="More or longer rods, in damper ground.",
+            mend="Add rods, or use longer ones in damper ground.",
         )
 
 
@@ -164,8 +161,8 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Rebar for rods",
             Status.MARGINAL,
-            f"{metal.note} One school takes it scrubbed in dry sandy ground, at a quarter of the price.",
-            "Galvanised rods.",
+            f"{metal.note} Some builders use it scrubbed in dry sandy ground, at a quarter of the price.",
+            "Use galvanised rods.",
             f"up to {metal.film_high:g} times the ohms",
             action=setting("rods", metal="galvanised", clamp_metal="same", lead="cable"),
         )
@@ -178,8 +175,9 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
             yield _finding(
                 f"{part.capitalize()} of another metal",
                 Status.MARGINAL,
-                f"{of.capitalize()} on {metal.label.lower()}: moisture makes a cell of the two and eats the joint.",
-                "One metal throughout: rods, clamps and lead.",
+                f"{of.capitalize()} on {metal.label.lower()}: in moist ground the two metals corrode each other at "
+                "the joint.",
+                "Use one metal throughout: rods, clamps and lead.",
                 action=setting("rods", clamp_metal="same") if part == "clamp" else setting("rods", lead="cable"),
             )
     if rods.lead == "household":
@@ -187,9 +185,9 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Household cable as earth lead",
             Status.FAILS,
-            f"Its jacket is made for {_HOUSEHOLD_V} V; the pulse pushes with {kv:g} kV, breaks through it in the "
-            "ground and puts the fence's return on whatever lies beside it.",
-            "Fence cable for 10 to 20 kV, or plain fence wire.",
+            f"Its insulation is made for {_HOUSEHOLD_V} V; the fence has {kv:g} kV. It breaks down in the ground "
+            "and leaks into whatever lies beside it.",
+            "Use fence cable for 10 to 20 kV, or plain fence wire.",
             f"{_HOUSEHOLD_V} V",
             f"{kv:g} kV",
             setting("rods", lead="cable"),
@@ -198,8 +196,8 @@ def _made_of(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Wire twisted round the rods",
             Status.MARGINAL,
-            "A twist loosens and rusts: half an ohm to several at each, where a clamp has a twentieth.",
-            "A bolt clamp on each, the wire opposite the bolt, label and paint off.",
+            "A twisted joint loosens and rusts: it adds half an ohm or more at each rod, a clamp a twentieth.",
+            "Put a bolt clamp on each rod, with the wire opposite the bolt. Clean label and paint off under it.",
             action=setting("rods", clamp="bolt"),
         )
 
@@ -212,9 +210,9 @@ def _trodden(plan: Plan) -> Iterator[Finding]:
             yield _finding(
                 "Rods where they will be hit",
                 Status.MARGINAL,
-                f"Rod {i} stands {why.words}. {tops.get(plan.rods.tops, 'The last one stands proud')}; "
-                "torn leads are the commonest end of an earth.",
-                "Move them beside the fence or into a corner that nothing drives through.",
+                f"Rod {i} stands {why.words}. {tops.get(plan.rods.tops, 'The last one stands proud')}. Torn leads "
+                "are the most common reason that an earth fails.",
+                "Move them beside the fence, or into a corner where nothing drives.",
                 action=Action(ActionKind.ROD_SITE, ()),
             )
             return
@@ -233,11 +231,11 @@ def _over_rock(plan: Plan) -> Iterator[Finding]:
         return
     words = format_length(below.depth_m, plan.units)
     yield _finding(
-        "Rods that do not go in",
+        "Rods longer than the soil is deep",
         Status.FAILS,
         f"Rods of {format_length(rods.length_m, plan.units)} reach {format_length(deep_m, plan.units)} down, and rock "
         f"begins at {words}.",
-        f"Slanted rods, or rods no longer than {words}.",
+        f"Use slanted rods, or rods no longer than {words}.",
         format_length(deep_m, plan.units),
         words,
         setting("rods", slant_deg=f"{_slant_deg(rods.length_m, below.depth_m):g}"),
@@ -249,17 +247,26 @@ def _stray(plan: Plan) -> Iterator[Finding]:
     for row in strays(plan):
         if row.status is Status.HOLDS:
             continue
-        far = f"Rods {format_length(row.far_m, plan.units)} away" if row.far_m else "Rods on the far side of the fence"
+        far = (
+            f"Put the rods {format_length(row.far_m, plan.units)} away"
+            if row.far_m
+            else "Put the rods on the far side of the fence"
+        )
         yield Finding(
             Stage.EARTH,
             f"Stray volts at {name_of(row.mark)}",
             row.status,
-            f"The ground there rises {row.worst_v:.0f} V at each pulse; cattle refuse water from {REFUSED_V:g} V. "
-            + (f"{row.by_pipe} is a way to the rods." if row.by_pipe else "A metal pipe to it would make it felt."),
+            f"The ground there rises by {row.worst_v:.0f} V at each pulse; cattle refuse to drink from "
+            f"{REFUSED_V:g} V. "
+            + (
+                f"{row.by_pipe} connects it with the rods."
+                if row.by_pipe
+                else "With a metal pipe to it they would feel it."
+            ),
             figure=f"{row.worst_v:.0f} V",
             limit=f"{REFUSED_V:g} V",
             where=name_of(row.mark),
-            mend=f"{far}, or plastic pipe to it.",
+            mend=f"{far}, or lay plastic pipe to it.",
             action=Action(ActionKind.ROD_SITE, ()),
         )
 
@@ -282,9 +289,9 @@ def unearthed(plan: Plan) -> Iterator[Finding]:
             Stage.EARTH,
             "Earth strands without rods",
             Status.FAILS,
-            f"The earth strands of {run_of(plan, run).name} reach neither the energizer's rods nor any of their own: "
-            "a nose between live and earth strand feels hardly more than on soil.",
+            f"The earth strands of {run_of(plan, run).name} are connected neither to the energizer's rods nor to "
+            "rods of their own. An animal that touches live and earth strand feels little more than on soil.",
             place=Place(run, 0.0),
             where=run_of(plan, run).name,
-            mend="Set a rod site on that line, or carry an earth strand on from the energizer.",
+            mend="Place a rod site on that line, or run an earth strand on from the energizer.",
         )

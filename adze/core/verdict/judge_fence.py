@@ -28,7 +28,7 @@ from adze.core.verdict.surroundings.guarded import judge_reach
 
 CHECK_TITLES = {
     "head": "Head through a gap",
-    "pulse": "Through before the pulse",
+    "pulse": "Through between pulses",
     "under": "Under",
     "lean": "Leaning over",
     "jump": "Over the top",
@@ -80,7 +80,7 @@ def _judge_one(plan: Plan) -> Verdict:
     line = f"{len(fence)}, {kinds}, to {top}"
     animals = animals_of(plan)
     if not animals:
-        return Verdict(Stage.STRANDS, line, unknown="Heights follow from the animals: choose them at Stock first.")
+        return Verdict(Stage.STRANDS, line, unknown="Choose the animals first; the heights follow from them.")
     found = []
     if not live:
         found.append(
@@ -88,7 +88,7 @@ def _judge_one(plan: Plan) -> Verdict:
                 Stage.STRANDS,
                 "No live strand",
                 Status.FAILS,
-                "Nothing carries the pulse.",
+                "No strand carries the pulse.",
                 mend="Make one strand live.",
             )
         )
@@ -110,9 +110,9 @@ def _learning(plan: Plan) -> Iterator[Finding]:
             Stage.STRANDS,
             "New to electric fence",
             Status.MARGINAL,
-            f"The heights are judged for {' and '.join(new)} that know electric fence. New ones may run through before "
-            "they have learned it.",
-            mend="Train them first: a week in a small pen with live strands inside a solid barrier.",
+            f"These heights are judged for {' and '.join(new)} that know electric fence. New ones may run through "
+            "before they learn.",
+            mend="Train them first: a week in a small pen, with live strands inside a solid barrier.",
             action=Action(ActionKind.TRAIN, ()),
         )
 
@@ -123,19 +123,19 @@ def _least_rows(plan: Plan, rows: int) -> Iterator[Finding]:
         holds = rows >= plan.least_rows
         yield Finding(
             Stage.STRANDS,
-            "Rows that are asked",
+            "Fewer strands than your rule asks",
             Status.HOLDS if holds else Status.FAILS,
-            f"{plan.least_rows} rows at least are asked by your own rule; a claim may be refused with fewer.",
+            f"Your own rule asks for at least {plan.least_rows} strands; with fewer a claim may be refused.",
             figure=f"{rows}",
             limit=f"{plan.least_rows}",
-            mend="" if holds else f"{plan.least_rows - rows} more, or another rule.",
+            mend="" if holds else f"Add {plan.least_rows - rows} more, or change the rule.",
         )
 
 
 def _mend_of(plan: Plan, finding: StrandFinding) -> dict[str, Any]:
     """What mends a check of the strands: in words, and as the heights that it makes."""
     if plan.netting:
-        return {"mend": "Higher or closer netting, or a strand over it."}
+        return {"mend": "Choose higher or closer netting, or add a strand over it."}
     animals, fence = as_trained(animals_of(plan), plan.duty), fence_of(plan)
     mend = smallest_mend(animals, plan.duty, fence, finding, pulse_s=between_pulses_s(plan))
     if mend.kind == "advice" and finding.check in ("pulse", "reach"):
@@ -157,13 +157,13 @@ def _block_findings(plan: Plan) -> Iterator[Finding]:
             if missing:
                 yield Finding(
                     Stage.STRANDS,
-                    "Not built for who grazes there",
+                    "Animals this line is not judged for",
                     Status.FAILS,
                     f"{block.name} holds the {', '.join(missing)}; {run_of(plan, run).name} beside it is built as "
                     f"{built.name}, which is not judged for them.",
                     place=Place(run, 0.0),
                     where=run_of(plan, run).name,
-                    mend="Add them to those who meet that fence, or build the line as one that holds them.",
+                    mend="Add them to the animals of that fence, or build the line in a way that holds them.",
                 )
 
 
@@ -225,6 +225,8 @@ def _strand_cautions(plan: Plan) -> tuple[str, ...]:
     notes += material_cautions(plan)
     if bottom_group_of(plan):
         group = ", ".join(format_height(fence[i].cm, plan.units) for i in bottom_group_of(plan))
-        notes.append(f"Put the strands at {group} on their own switch: off while grass is high.")
-    notes.append("Barbed wire is never made live, and no live strand within reach beyond it.")
+        notes.append(
+            f"Put the strands at {group} on a switch of their own, and switch them off while the grass is high."
+        )
+    notes.append("Never make barbed wire live. Put no live strand within reach behind it.")
     return tuple(notes)

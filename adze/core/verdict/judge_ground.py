@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from adze.core.basics.status import Status
-from adze.core.basics.units import format_length
+from adze.core.basics.units import counted, format_length
 from adze.core.ground.lines import length_m
 from adze.core.ground.places import Place, place_words
 from adze.core.ground.relief import bumps
@@ -37,13 +37,13 @@ def judge_ground(plan: Plan) -> Verdict:
                 Stage.GROUND,
                 "Energizer not placed",
                 Status.MARGINAL,
-                "A lead-out of 20 m to the first point is assumed.",
+                "Adze assumes 20 m of lead-out cable to the first point.",
                 mend="Place the energizer on the ground.",
             )
         )
     length = sum(length_m(run) for run in plan.runs)
     gates = sum(f.kind == "gate" for f in plan.fixtures)
-    line = format_length(length, plan.units) + (f", {gates} gate{'s' * (gates != 1)}" if gates else "")
+    line = format_length(length, plan.units) + (f", {counted(gates, 'gate')}" if gates else "")
     return Verdict(Stage.GROUND, line, tuple(found), _cautions(plan))
 
 
@@ -54,7 +54,7 @@ def _lost_fixtures(plan: Plan) -> Iterator[Finding]:
         if fixture.at_m > length_m(run) + 0.01:
             yield Finding(
                 Stage.GROUND,
-                "Off the end",
+                "Past the end of the line",
                 Status.FAILS,
                 f"{fixture.name} stands at {format_length(fixture.at_m, plan.units)}, past the end of {run.name}.",
                 limit=format_length(length_m(run), plan.units),
@@ -81,10 +81,10 @@ def _relief(plan: Plan) -> Iterator[Finding]:
             f"{run.name} has {len(dips)} dip{'s' * (len(dips) != 1)} where strands would lift posts and {rises} "
             f"rise{'s' * (rises != 1)} where they would press on the ground; the most {abs(worst.off_m):.1f} m off the "
             "chord of two spans.",
-            figure=f"{len(dips)} dips, {rises} rises",
+            figure=f"{counted(len(dips), 'dip')}, {counted(rises, 'rise')}",
             place=place,
             where=place_words(plan, place),
-            mend="A tie-down anchor at each dip, a post on each rise; they are on the parts list.",
+            mend="A tie-down anchor at each dip and a post on each rise are on the parts list.",
         )
 
 
@@ -93,18 +93,20 @@ def _cautions(plan: Plan) -> tuple[str, ...]:
     notes = []
     if plan.grass in _BURNS:
         notes.append(
-            "Dry growth on a live strand can catch fire from a spark. In weeks of fire danger cut it a metre wide "
-            "along the line, switch the bottom strands off, and keep to the local fire rules."
+            "Dry growth on a live strand can catch fire from a spark. When fire danger is high, cut a metre wide "
+            "along the line, switch the bottom strands off and follow the local fire rules."
         )
     if "path" in kinds:
         notes.append(
-            "Beside a public path: signs readable from both sides at most 100 m apart, a way round or a safe gate, no "
-            "live strand at a child's head without need. Check your local code."
+            "Beside a public path put up signs that can be read from both sides, at most 100 m apart. Leave a way "
+            "round or a safe gate, and keep live strands away from a child's head. Check your local code."
         )
     if "overhead" in kinds:
-        notes.append("Under or beside a power line carry nothing tall, cross it square, top strand at most 2 m.")
+        notes.append(
+            "Near a power line carry nothing tall, cross it at a right angle and keep the top strand at 2 m or lower."
+        )
     if "buried" in kinds or "pipe" in kinds:
         notes.append("Have buried services located before driving posts or rods.")
     if any(f.kind == "crossing" for f in plan.fixtures):
-        notes.append("Under a road: double-insulated cable for the fence's kV in duct, ends turned down and sealed.")
+        notes.append("Under a road use double-insulated fence cable in a duct, with its ends turned down and sealed.")
     return tuple(notes)

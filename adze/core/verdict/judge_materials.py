@@ -52,11 +52,11 @@ def _posts(plan: Plan) -> Iterator[Finding]:
     top, post = fence_of(plan)[-1].cm, post_of(plan)
     if top > post - POST_CLEAR_CM:
         yield _finding(
-            "Strand above the post",
+            "Posts too short",
             Status.FAILS,
-            f"The top strand at {height(top)} wants posts of {height(top + POST_OVER_CM)} above ground; these stand "
+            f"A top strand at {height(top)} needs posts of {height(top + POST_OVER_CM)} above ground; these stand "
             f"{height(post)}.",
-            "Taller posts, or a lower top strand.",
+            "Use taller posts, or lower the top strand.",
             height(post),
             height(top + POST_OVER_CM),
             setting("fence", post_cm=""),
@@ -66,9 +66,9 @@ def _posts(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Posts too low for horses",
             Status.MARGINAL,
-            f"Posts stand at least three quarters of the withers ({height(tallest.shoulder_cm)}) above ground, or the "
-            "line is jumped or leaned over.",
-            "Taller posts.",
+            f"Posts must stand at least three quarters of the withers ({height(tallest.shoulder_cm)}) above ground, "
+            "or a horse jumps the line or leans over it.",
+            "Use taller posts.",
             height(post),
             height(WITHERS_SHARE * tallest.shoulder_cm),
             setting("fence", post_cm=f"{5 * math.ceil(WITHERS_SHARE * tallest.shoulder_cm / 5)}"),
@@ -78,8 +78,8 @@ def _posts(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Posts far apart",
             Status.MARGINAL,
-            "Strands sag, flap and are pushed apart between posts that stand farther than their conductor takes.",
-            f"Posts at most {format_tape(farthest, plan.units)} apart.",
+            "Between posts this far apart the strands sag, flap and are pushed aside.",
+            f"Set the posts at most {format_tape(farthest, plan.units)} apart.",
             format_tape(plan.post_spacing_m, plan.units),
             format_tape(farthest, plan.units),
             setting("fence", post_spacing_m=f"{farthest:g}"),
@@ -102,13 +102,13 @@ def _insulators(plan: Plan) -> Iterator[Finding]:
             yield _finding(
                 f"No insulator for {kind}",
                 Status.FAILS,
-                f"Nothing holds {kind} on a {post.label.lower()}: it slips, rubs through or flaps loose.",
-                "Other posts, or another conductor for those strands.",
+                f"No insulator holds {kind} on a {post.label.lower()}: it slips, rubs through or flaps loose.",
+                "Choose other posts, or another conductor for those strands.",
                 action=setting("fence", post="timber", insulator=""),
             )
         elif chosen is not None and useless:
             yield _finding(
-                f"Insulator does not take {kind}",
+                f"Wrong insulator for {kind}",
                 Status.FAILS,
                 f"{chosen.label} is made for {chosen.takes.replace(' ', ', ')} on "
                 f"{', '.join(post_kinds()[key].label.lower() for key in chosen.posts.split())}; {kind} slips or wears "
@@ -129,16 +129,18 @@ def _sight(plan: Plan) -> Iterator[Finding]:
     top = made[max((i for i, s in enumerate(fence) if s.role is not Role.DEAD), default=len(fence) - 1)]
     if top.width_mm < TAPE_SEEN_MM:
         yield _finding(
-            "Seen by a horse",
+            "Can a horse see it?",
             Status.MARGINAL,
-            f"The top strand is {top.width_mm:g} mm wide: a horse at speed does not see it.",
-            "A tape of 20 mm, better 40, as the top strand; steel below it is fine.",
+            f"The top strand is {top.width_mm:g} mm wide: a galloping horse does not see it.",
+            "Use tape of 20 mm, better 40, as the top strand; steel below it is fine.",
             f"{top.width_mm:g} mm",
             f"{TAPE_SEEN_MM:g} mm",
             Action(ActionKind.TOP, ("tape_40",)),
         )
     elif widest < TAPE_GOOD_MM:
-        yield _finding("Seen by a horse", Status.HOLDS, "20 mm is seen; 40 mm is better.", figure=f"{widest:g} mm")
+        yield _finding(
+            "Can a horse see it?", Status.HOLDS, "A horse sees 20 mm; 40 mm is better.", figure=f"{widest:g} mm"
+        )
 
 
 def _ends(plan: Plan) -> Iterator[Finding]:
@@ -153,7 +155,7 @@ def _ends(plan: Plan) -> Iterator[Finding]:
         "Ends without insulators",
         status,
         f"{post.label}: {_ohm_words(wet)} after rain, {_ohm_words(dry)} in the driest week, at every end. {post.words}",
-        "" if status is Status.HOLDS else "A strain insulator on every live strand at every end.",
+        "" if status is Status.HOLDS else "Put a strain insulator on every live strand at every end.",
         _ohm_words(wet),
         _ohm_words(_LEAKS_OHM),
         setting("fence", end_insulators="on"),
@@ -177,8 +179,8 @@ def _barbed(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Barbed strand with stock",
             Status.FAILS if horses else Status.MARGINAL,
-            "Barbs cut what is pushed or startled into them; two schools use it still, none for horses.",
-            "A smooth strand in its place, live: it holds without a wound.",
+            "Barbs cut animals that are pushed or startled into them. Some builders still use it, none for horses.",
+            "Use a smooth live strand instead: it holds without wounds.",
         )
 
 
@@ -189,10 +191,11 @@ def _unseen_by_cattle(plan: Plan) -> Iterator[Finding]:
     widest = max(c.width_mm for c in conductors_of(plan))
     if new and widest < CATTLE_SEE_MM and not plan.behind:
         yield _finding(
-            "Seen by cattle",
+            "Can cattle see it?",
             Status.MARGINAL,
             f"The widest strand is {widest:g} mm: new cattle that are driven at it do not see it in time.",
-            "Strips of cloth or tape on it every few metres until they know it, or a rope or tape as one strand.",
+            "Hang strips of cloth or tape on it every few metres until they know it, or use rope or tape for one "
+            "strand.",
             f"{widest:g} mm",
             f"{CATTLE_SEE_MM:g} mm",
         )
@@ -204,8 +207,8 @@ def _netting(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Netting with horses",
             Status.FAILS,
-            "A horse that steps into netting is held by the hoof and drags it along.",
-            "Strands of tape for the horses; netting only beyond their reach.",
+            "A horse that steps into netting catches a hoof and drags the netting along.",
+            "Use strands of tape for the horses, and netting only out of their reach.",
         )
 
 
@@ -215,16 +218,16 @@ def _tension(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Light posts under tight wire",
             Status.MARGINAL,
-            f"{tight[0].label} is strained to about {tight[0].tension_kn:g} kN; light plastic posts bend over and do "
-            "not hold its height.",
-            "Steel, fibreglass or timber posts, or a stiff post every fourth.",
+            f"{tight[0].label} is strained to about {tight[0].tension_kn:g} kN: light plastic posts bend and do not "
+            "hold the height.",
+            "Use steel, fibreglass or timber posts, or a stiff post at every fourth.",
             action=setting("fence", post="fibreglass"),
         )
     if plan.post == "plastic" and not tight:
         yield _finding(
             "Stiff posts between",
             Status.HOLDS,
-            "Light posts lean: a stiff post at every fifth, and at each bend and dip.",
+            "Light posts lean: set a stiff post at every fifth, and at each bend and dip.",
         )
 
 
@@ -242,34 +245,40 @@ def material_cautions(plan: Plan) -> tuple[str, ...]:
     if kinds & {"tape", "polywire", "rope"}:
         notes.append("Never knot tape, rope or polywire: the metal in it breaks. Join with connectors.")
     if "tape" in kinds:
-        notes.append("Tape is strained until it no longer flaps: it wears through at the insulators.")
+        notes.append("Strain tape until it no longer flaps: flapping wears it through at the insulators.")
     metals = {"aluminium" in c.label for c in made if c.kind in ("wire", "coated")}
     if len(metals) > 1:
-        notes.append("Steel and aluminium are joined by clamps made for both, or the joint corrodes.")
+        notes.append("Join steel and aluminium with clamps made for both metals, or the joint corrodes.")
     if plan.post == "plastic" or plan.netting:
-        notes.append("Push every spike in whole: a half-sunk post lifts each strand by as much; measure them once.")
+        notes.append(
+            "Push every spike in fully: a post half in raises each strand by as much. Measure the heights once."
+        )
     if "wire" in kinds and all(c.tension_kn <= _TIGHT_KN for c in made if c.kind == "wire"):
-        notes.append("Soft plain wire stretches and sags: strain it again each season, or take high-tensile.")
+        notes.append("Soft plain wire stretches and sags. Strain it again each season, or use high-tensile wire.")
     if "wire" in kinds:
         notes.append(
-            "Firm but springy: pressed with a hand between two posts it gives and comes back; strained like a string, "
-            "ties break and a deer that runs into it bends or snaps it."
+            "Strain it firm but springy: pressed by hand between two posts it gives and comes back. Strained too "
+            "tight, ties break, and a deer that runs into it bends or snaps it."
         )
     if plan.netting:
         notes.append(
-            "At a corner of netting: an insulated post on the inside, its foot inside too, clear of the bottom strand."
+            "At a corner of netting set an insulated post on the inside, with its foot inside too, clear of the "
+            "bottom strand."
         )
         notes.append(
-            "Netting is never left live where lambs, hedgehogs or snakes meet it unwatched, nor lying switched off "
-            "where stock can tangle in it; horned animals learn it on a single strand first."
+            "Never leave netting live and unwatched where lambs, hedgehogs or snakes meet it, nor switched off "
+            "where stock can tangle in it. Train horned animals on a single strand first."
         )
-        notes.append("Each roll is a large load in the grass: mow its line before it is laid.")
+        notes.append("Each roll is a large load in grass: mow its line before you lay it.")
     if plan.behind == "barrier":
-        notes.append("Live strands about 15 cm inside the barrier, and room to back away: a startled animal backs off.")
+        notes.append(
+            "Keep live strands about 15 cm inside the barrier and leave room to back away: a startled animal steps "
+            "back."
+        )
     if plan.behind == "old_fence":
-        notes.append("Brackets about 25 cm off, so that no strand swings onto the old mesh; trim what grows between.")
+        notes.append("Use brackets of about 25 cm: no strand may swing onto the old mesh. Trim what grows between.")
     if plan.apron:
-        notes.append("The mesh lies flat, pegged, joined to the earth strand or the rods; lift it before mowing.")
+        notes.append("Lay the mesh flat, peg it and join it to the earth strand or the rods. Lift it before mowing.")
     if kinds <= {"wire"} and any(_is_horse(a.kind) for a in animals_of(plan)):
         notes.append("Thin wire cuts a horse that runs into it.")
     return tuple(notes)

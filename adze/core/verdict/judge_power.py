@@ -29,25 +29,29 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
     """What the unit still shows with all of the fence on it, and whether that is enough for the fence (`volts`)."""
     unit = unit_of(plan)
     if unit is None:
-        return Verdict(Stage.POWER, "none chosen", unknown="Choose an energizer; the sizes others go by stand beside.")
+        return Verdict(
+            Stage.POWER,
+            "none chosen",
+            unknown="Choose an energizer. The usual rules for its size are shown beside it.",
+        )
     cautions = [
-        "One energizer to a fence, never two; other fences' live strands at least 2.5 m away.",
-        "Dry, shaded, out of reach of stock, away from the milk-house and its water.",
+        "Connect one energizer to a fence, never two. Keep other fences' live strands at least 2.5 m away.",
+        "Hang it dry and shaded, out of reach of stock, away from the milk house and its water.",
     ]
     cautions.append(
-        "Beside joules and price ask: who repairs it and how fast, how long past ones ran, whether somebody answers "
-        "the telephone. Kept in its box, a battery is charged full before the first day and every three months."
+        "Besides joules and price ask who repairs it, how fast, and how long earlier units lasted. Charge a battery "
+        "full before the first day, and every three months in store."
     )
     if unit.supply in CARRIED and not any(f.kind == "diverter" for f in plan.fixtures):
-        cautions.append("No lightning diverter: take the unit off the fence and under a roof before thunder.")
+        cautions.append("No lightning diverter: disconnect the unit and take it under a roof before thunder.")
     if "mains" in unit.supply:
-        cautions.append("Mains parts indoors only, behind a surge protector; mains work by a licensed electrician.")
+        cautions.append("Keep mains parts indoors, behind a surge protector. Mains work is for a licensed electrician.")
     paths = [shape_of(m) for m in plan.landmarks if m.kind == "path"]
     people = any(line_of(r).distance(path) < PATH_NEAR_M for r in plan.runs for path in paths)
     if people and not plan.half_power:
         cautions.append(
-            "People walk beside this fence: near houses, yards and paths the reduced terminal serves where the kV "
-            "still hold, and signs stand on every side."
+            "People walk beside this fence. Near houses, yards and paths use the reduced terminal where the kV "
+            "still hold, and put signs on every side."
         )
     if not seasons:
         return Verdict(Stage.POWER, unit.label, cautions=tuple(cautions), unknown=blocked)
@@ -62,7 +66,7 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
         limit=f"{kv_words(wanted)} kV",
         season=season,
         where="at the energizer",
-        mend="" if status is Status.HOLDS else "See what would mend it at Volts.",
+        mend="" if status is Status.HOLDS else "Volts shows what would fix it.",
     )
     findings = (finding, *_enough(volts), *_capable(plan, unit), *supply_findings(plan, unit))
     if people and not plan.half_power:
@@ -72,8 +76,8 @@ def judge_power(plan: Plan, seasons: dict[Season, Volts], wanted: float, volts: 
 
 def _shows(plan: Plan, kv: float, open_kv: float) -> str:
     if kv > open_kv:
-        return "A long clean line throws the pulse back: here it shows more than the unit alone."
-    return f"With all of the fence on it the unit still shows {read_words(plan, kv)} of its open {open_kv:g} kV."
+        return "A long clean line reflects the pulse, so it reads more here than the energizer alone."
+    return f"With the whole fence connected the energizer still gives {read_words(plan, kv)} of its {open_kv:g} kV."
 
 
 def _capable(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
@@ -93,7 +97,7 @@ def _capable(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
             f"kV against a {name}; this unit has {joules:g} J {what}.",
             figure=f"{joules:g} J {what}",
             limit=f"{least:g} J {what}",
-            mend="A larger unit.",
+            mend="Choose a larger energizer.",
         )
 
 
@@ -105,9 +109,9 @@ def _reduced(volts: Verdict) -> Iterator[Finding]:
             Stage.POWER,
             "The reduced terminal would do",
             Status.HOLDS,
-            "People walk beside this fence, and it holds with seven tenths of its kV everywhere: half of the joules "
-            "serve as well.",
-            figure=f"{min(shares) / math.sqrt(2):.1f} times what is wanted",
+            "People walk beside this fence, and it holds everywhere with seven tenths of its kV. Half of the joules "
+            "are enough.",
+            figure=f"{min(shares) / math.sqrt(2):.1f} times what is needed",
             mend="Tick the reduced terminal.",
         )
 
@@ -122,5 +126,5 @@ def _enough(volts: Verdict) -> Iterator[Finding]:
             title="Enough for this fence",
             reason=f"{worst.title}: {worst.reason}",
             repeats=True,
-            mend="Volts computes what would mend it; every unit stands side by side on the surface.",
+            mend="Volts shows what would fix it; the table compares every energizer.",
         )

@@ -73,8 +73,8 @@ def _loss(plan: Plan, kinds: list[AnimalKind]) -> Iterator[Finding]:
             title,
             Status.FAILS if plan.loss == "bird" else Status.MARGINAL,
             "No fence stops a bird of prey or a crow: it comes from above. "
-            + ("Strands would be money lost." if plan.loss == "bird" else "Strands answer half of the loss."),
-            mend="House the young at night, net over small pens, or give cover; a fence for what comes on foot.",
+            + ("Strands would be wasted money." if plan.loss == "bird" else "Strands stop half of the loss."),
+            mend="House the young at night, net over small pens or give cover. A fence keeps out what comes on foot.",
         )
     loss = _CAUSED_AS.get(plan.loss, plan.loss)
     wanted = [kind for kind in animal_kinds().values() if loss in kind.causes.split()]
@@ -84,13 +84,11 @@ def _loss(plan: Plan, kinds: list[AnimalKind]) -> Iterator[Finding]:
             Stage.STOCK,
             title,
             Status.MARGINAL,
-            f"Nobody who causes it is among the animals ({names}): heights are not computed for them.",
-            mend="Add the one whose tracks you find.",
+            f"None of the animals here ({names}) causes this loss: the heights are not computed for the one that does.",
+            mend="Add the animal whose tracks you find.",
         )
     if plan.loss == "straying" and not any(k.purpose == Purpose.HOLD for k in kinds):
-        yield Finding(
-            Stage.STOCK, title, Status.MARGINAL, "No animal is held in: add those that stray.", mend="Add the stock."
-        )
+        yield Finding(Stage.STOCK, title, Status.MARGINAL, "No animal is held in.", mend="Add the animals that stray.")
 
 
 def _training(plan: Plan) -> Iterator[Finding]:
@@ -109,15 +107,15 @@ def _training(plan: Plan) -> Iterator[Finding]:
             Stage.STOCK,
             f"{kind.label}: {state.value}",
             Status.MARGINAL if early else Status.HOLDS,
-            f"In the pen {days}, {seen} touches seen of {wanted} ({TRAINING_TOUCHES} for each).{missing} "
+            f"In the pen {days}; {seen} of {wanted} touches seen ({TRAINING_TOUCHES} for each animal).{missing} "
             + (
-                "They stop at a strand now: less kV is enough, but never none."
+                "They stop at a strand now. Less kV is enough, but never none."
                 if state is TrainingProgress.DONE
-                else "Until they are trained they count as new: full power, no saver, no half terminal."
+                else "Until they are trained they count as new: use full power, no saver and no half terminal."
             ),
             figure=f"{seen}",
             limit=f"{wanted}",
-            mend="Back into the pen for the days that are missing." if early else "",
+            mend="Keep them in the pen for the missing days." if early else "",
         )
 
 
@@ -134,8 +132,8 @@ def _fleece(plan: Plan) -> Iterator[Finding]:
             Stage.STOCK,
             f"{kind.label}: fleece",
             Status.HOLDS,
-            f"{length:g} cm on the day; over {WOOLLY_CM} cm, where it begins to keep the pulse off, from {thick}. "
-            "Half power may do before that day, full power after it.",
+            f"{length:g} cm on that day. Over {WOOLLY_CM} cm, from {thick}, fleece keeps the pulse off. Half power "
+            "may do before that day, full power is needed after it.",
             figure=f"{length:g} cm",
             limit=f"{WOOLLY_CM} cm",
         )
@@ -148,15 +146,13 @@ def _more_kv(plan: Plan) -> Iterator[Finding]:
         if not steps:
             continue
         animal = animals_of_herd(herd, plan.on_date)[0]
-        knows = " They know the fence and walk on all the same: they are met as new ones." * (
-            is_bold(herd) and herd.schooled
-        )
+        knows = " They know the fence but push on, so they count as new ones." * (is_bold(herd) and herd.schooled)
         yield Finding(
             Stage.STOCK,
             f"{animal_kinds()[herd.kind].label}: {', '.join(steps)}",
             Status.HOLDS,
-            f"{STEP_KV * len(steps):g} kV more than its kind: a light pulse is taken little notice of by what is "
-            f"{' and '.join(steps)}.{knows}",
+            f"It needs {STEP_KV * len(steps):g} kV more than its kind: an animal that is {' and '.join(steps)} "
+            f"takes little notice of a light pulse.{knows}",
             figure=f"{kv_words(wanted_kv((animal,)))} kV",
         )
 
@@ -170,13 +166,13 @@ def _trouble(plan: Plan) -> Iterator[Finding]:
     rotten = [mark for mark in old if mark.condition in ("climbable", "keep")]
     offset = any(built.view.behind == "old_fence" for built in standing_fences(plan))
     if rotten:
-        answer = "It is not sound enough to carry anything: a fence of its own before it, or a new one in its place."
+        answer = "It is not sound enough to carry strands. Build a line of its own before it, or replace it."
     holds = offset and not rotten
     yield Finding(
         Stage.STOCK,
-        "What the old fence suffers from",
+        "Trouble with the old fence",
         Status.HOLDS if holds else Status.MARGINAL,
-        f"Stock {words}: wood and mesh alone wear out under it, a strand that bites keeps them off."
+        f"Stock {words}. Wood and mesh alone wear out under it; a live strand keeps the animals off."
         + ("" if old else " No existing fence is drawn yet.")
         + (" The plan has strands on its brackets." if holds else ""),
         mend="" if holds else answer,
@@ -186,14 +182,20 @@ def _trouble(plan: Plan) -> Iterator[Finding]:
 _TROUBLES = {
     "rubbing": (
         "rub on it",
-        "A live strand on brackets 25 cm before it, at two thirds of the shoulder: set it out from the old fence.",
+        "Put a live strand on brackets 25 cm in front of it, at two thirds of the shoulder height.",
     ),
-    "leaning": ("lean over it", "A live strand on brackets over its top, and an offset strand where chests meet it."),
+    "leaning": (
+        "Put a live strand on brackets over its top, and an offset strand at chest height.",
+        "A live strand on brackets over its top, and an offset strand where chests meet it.",
+    ),
     "fighting": (
         "fight through it",
-        "Two lines at least 2 m apart, or offset strands on both sides at the height of the heads.",
+        "Build two lines at least 2 m apart, or put offset strands on both sides at head height.",
     ),
-    "browsing": ("push heads through it", "A live offset strand at the height of the nose, on the stock's side."),
+    "browsing": (
+        "Put a live offset strand at nose height, on the stock's side.",
+        "A live offset strand at the height of the nose, on the stock's side.",
+    ),
 }
 
 
@@ -209,17 +211,17 @@ def _service(plan: Plan) -> Iterator[Finding]:
     heavy = plan.service == "strip" and weakest.tension_kn > _HEAVY_KN
     if weakest.life_years < life.least_years or light:
         what = f"{weakest.label} lasts some {weakest.life_years:g} years" if not light else "Light posts lean and break"
-        status, mend = Status.MARGINAL, f"Take the usual parts for it: {life.words}."
+        status, mend = Status.MARGINAL, f"Use the usual parts for it: {life.words}."
     else:
         what = f"{weakest.label} lasts some {weakest.life_years:g} years in the open"
         status, mend = Status.HOLDS, ""
         if heavy:
-            what += "; it is strained by heavy ends, more work than a line that moves on wants"
+            what += "; its heavy strained ends are too much work for a line that moves"
     yield Finding(
         Stage.STOCK,
         "How long it is to stand",
         status,
-        f"It is to stand {life.label}. {what}.",
+        f"It must last {life.label}. {what}.",
         figure=f"{weakest.life_years:g} years",
         limit=f"{life.least_years:g} years",
         mend=mend,
@@ -231,9 +233,9 @@ def _cautions(plan: Plan, kinds: list[AnimalKind]) -> tuple[str, ...]:
     new = [animal_kinds()[h.kind] for h in plan.stock if _is_new(h, plan.on_date)]
     if new:
         cautions.append(
-            f"The {', '.join(k.plural for k in new)} do not know electric fence yet: a week in a small pen first, "
-            "live strands about 15 cm inside a solid barrier, so that a startled animal backs off instead of bolting "
-            "through."
+            f"The {', '.join(k.plural for k in new)} do not know electric fence yet. Keep them in a small pen for a "
+            "week first, with live strands about 15 cm inside a solid barrier. A startled animal then backs off "
+            "instead of bolting through."
         )
     if any(fleece_cm(animal_kinds()[h.kind], h, plan.on_date) > WOOLLY_CM for h in plan.stock):
         cautions.append("Fleece over 3 cm insulates: full power until shearing.")
@@ -241,21 +243,20 @@ def _cautions(plan: Plan, kinds: list[AnimalKind]) -> tuple[str, ...]:
         cautions.append("Feathers insulate: netting holds poultry better than strands.")
     if any(k.wild and k.kv_new >= _STRONG_KV for k in kinds):
         cautions.append(
-            "One hard jolt at the first nose is what keeps a wild animal away: the fence is hot before the crop or the "
-            "young are worth coming for. Protected animals and nests: law and an experienced person first."
+            "One hard shock at the first touch keeps a wild animal away: switch the fence on before the crop or the "
+            "young attract it. For protected animals and nests ask the authorities and an experienced person first."
         )
     if any(k.purpose == Purpose.HOLD for k in kinds):
         cautions.append(
-            "The keeper answers for stock that gets out: no fence takes that off. Once trained they are held by "
-            "strands; on a solid fence keep one live strand, or they take to rubbing again."
+            "The keeper answers for stock that gets out; no fence changes that. Strands hold trained animals. On a "
+            "solid fence keep one live strand, or they start rubbing again."
         )
     if any(k.prey for k in kinds) and any(k.purpose == Purpose.OUT for k in kinds):
-        cautions.append(
-            "A fence protects by day and delays by night: shut the young and small in at dusk all the same."
-        )
+        cautions.append("A fence protects by day and only delays by night: shut young and small animals in at dusk.")
     if any(k.wild for k in kinds):
         cautions.append(
-            "A fence that turns a wild animal spares it: it is not trapped, moved or shot, and learns to stay away."
+            "A fence that turns a wild animal back spares it: it need not be trapped, moved or shot, and it learns "
+            "to stay away."
         )
     return tuple(cautions)
 

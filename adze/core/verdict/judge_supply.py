@@ -60,9 +60,9 @@ def _battery(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
     yield _finding(
         "Days without sun" if unit.supply == "solar" else "Days between charges",
         Status.HOLDS if holds else Status.MARGINAL,
-        f"{supply.battery_ah:g} Ah gives {ah:.0f} Ah at {supply.coldest_c:g} °C without harm. Rotate a pair: one in "
-        "use, one charging; each full before the first day and every three months in store.",
-        "" if holds else f"A larger battery, or {_saver(plan)}.",
+        f"{supply.battery_ah:g} Ah gives {ah:.0f} Ah at {supply.coldest_c:g} °C without harm. Use two in turn: one "
+        "in use, one charging. Charge each full before the first day, and every three months in store.",
+        "" if holds else f"Use a larger battery, or set the unit {_saver(plan)}.",
         f"{lasts:.1f} days",
         f"{wanted:g} days",
         setting("supply", battery_ah=f"{_enough_ah(supply.battery_ah * wanted / max(lasts, 1e-9)):g}"),
@@ -71,8 +71,8 @@ def _battery(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
         yield _finding(
             "Car battery",
             Status.MARGINAL,
-            "A car battery dies of being emptied: only a fifth of it may be used.",
-            "A deep-cycle battery: half of it may be used.",
+            "A car battery dies when it is emptied: only a fifth of it may be used.",
+            "Use a deep-cycle battery: half of it may be used.",
             action=setting("supply", deep_cycle="on"),
         )
 
@@ -101,15 +101,15 @@ def _sun(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
             "Panel in the dullest month",
             Status.FAILS,
             "The sun does not rise high enough in the dullest month at this latitude.",
-            "Mains, or a pair of batteries in those months.",
+            "Use mains, or two batteries in turn, in those months.",
         )
         return
     yield _finding(
         "Panel in the dullest month",
         Status.HOLDS,
         f"{_MONTHS[sun.month]} brings {sun.sun_hours:.1f} hours of full sun a day on a panel tilted "
-        f"{sun.tilt_deg}°; the panel that comes with the unit should be no smaller. Full sun, no shade at noon; charge "
-        "it full before the first day.",
+        f"{sun.tilt_deg}°. The unit's own panel should be no smaller. Give it full sun, without shade at noon, and "
+        "charge the battery full before the first day.",
         figure=f"{sun.panel_w:.0f} W",
     )
 
@@ -120,8 +120,8 @@ def _rate(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Slow at night",
             Status.FAILS,
-            f"The {', '.join(dict.fromkeys(wild))} come at night: a saver weakens the fence just then.",
-            "Full rate at night; slow by day saves as much, where the unit can.",
+            f"The {', '.join(dict.fromkeys(wild))} come at night, and a saver weakens the fence just then.",
+            "Run it at the full rate at night. Slow by day saves as much, where the unit can do it.",
             action=setting("supply", rate=Rate.FULL.value),
         )
     new = [h for h in plan.stock if animal_kinds()[h.kind].purpose == "hold" and not h.schooled]
@@ -129,8 +129,8 @@ def _rate(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Reduced terminal with untrained animals",
             Status.MARGINAL,
-            "Animals that do not know the fence want its full pulse at the first touch.",
-            "The full terminal until they are trained.",
+            "Animals that do not know the fence need its full pulse at the first touch.",
+            "Use the full terminal until they are trained.",
             action=setting("plan", half_power="off"),
         )
 
@@ -144,10 +144,10 @@ def _output(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
         yield _finding(
             "Continuous output",
             Status.FAILS,
-            "Who holds on to it cannot let go"
+            "Whoever grips it cannot let go"
             + (f", and the filaments of {' and '.join(poly)} burn through under it" if poly else "")
             + ". Pulses at least 1 s apart are the usual rule; check your local code.",
-            "An energizer that pulses.",
+            "Use an energizer that pulses.",
         )
     elif unit.output == "high impedance" and (set(poly) - {"polywire"}):
         yield _finding(
@@ -155,7 +155,7 @@ def _output(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
             Status.MARGINAL,
             f"{' and '.join(poly).capitalize()} loads it: a high-impedance pulse is long and soft, falls with every "
             "leak, and warms thin filaments.",
-            "A low-impedance unit.",
+            "Use a low-impedance unit.",
         )
 
 
@@ -168,7 +168,7 @@ def _limits(unit: EnergizerModel) -> Iterator[Finding]:
             Status.FAILS,
             f"The usual standard lets a pulse reach {MOST_OPEN_KV:g} kV and leave {MOST_J_IN_500:g} J in 500 Ω: "
             "more can kill. Read the plate again; check your local code.",
-            "An energizer within the limits.",
+            "Use an energizer within the limits.",
             f"{unit.open_kv:g} kV" + (f", {told_j:g} J" if told_j else ""),
             f"{MOST_OPEN_KV:g} kV, {MOST_J_IN_500:g} J",
         )
@@ -180,7 +180,7 @@ def _surge(plan: Plan) -> Iterator[Finding]:
             "No surge strip",
             Status.MARGINAL,
             "Surges on the mains kill energizers as often as lightning on the fence.",
-            "A surge protector between socket and unit.",
+            "Put a surge protector between socket and unit.",
             action=setting("supply", surge="on"),
         )
 
@@ -194,9 +194,9 @@ def _mains(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Mains parts outdoors",
             Status.FAILS,
-            "A mains unit belongs under a roof beside its socket; a long household lead over the ground is a stop-gap "
-            "at best, and wet plugs kill.",
-            "Move it to a building and lead its pulse out by insulated cable, or take a battery unit.",
+            "A mains unit belongs under a roof beside its socket. A long household lead over the ground is a "
+            "stop-gap at best, and wet plugs kill.",
+            "Move it to a building and bring its pulse out by insulated cable, or use a battery unit.",
             format_length(away, plan.units),
             format_length(MAINS_NEAR_M, plan.units),
         )
@@ -216,17 +216,17 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
         yield _finding(
             "Lightning diverter",
             Status.MARGINAL,
-            "None stands between the energizer and the fence: a strike on the line goes through the unit. The kV of "
-            "the forecast are the same with one.",
-            "Set one at the feed, its earth on rods of its own or at the farthest of these.",
+            "No diverter stands between the energizer and the fence, so lightning on the line goes through the "
+            "unit. A diverter does not change the computed kV.",
+            "Place one at the feed, earthed on rods of its own or at the farthest of these.",
             action=Action(ActionKind.DIVERTER, ()),
         )
     elif min(spots) > DIVERTER_NEAR_M:
         yield _finding(
             "Lightning diverter",
             Status.MARGINAL,
-            "It stands away from the feed: a strike nearer the energizer passes it by.",
-            "Another one at the feed, before the energizer.",
+            "It stands away from the feed: lightning that strikes nearer the energizer bypasses it.",
+            "Place another one at the feed, before the energizer.",
             format_length(min(spots), plan.units),
             format_length(DIVERTER_NEAR_M, plan.units),
             Action(ActionKind.DIVERTER, ()),
@@ -235,7 +235,7 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
         yield _finding(
             "Lightning diverter",
             Status.HOLDS,
-            f"It stands in the feed. Its gap opens to some {gap} before it holds off {unit.open_kv:g} kV.",
+            f"It stands at the feed. Its gap must be about {gap} to hold off {unit.open_kv:g} kV.",
         )
     for fixture in placed:
         if fixture.earth in _BAD_EARTH:
@@ -256,11 +256,11 @@ def _lightning(plan: Plan, unit: EnergizerModel) -> Iterator[Finding]:
 CARRIED = ("battery", "solar")
 _BAD_EARTH = {
     "none": (
-        "A diverter without an earth diverts nothing: the strike goes on to the energizer.",
-        "Tie it to the farthest rod, to the middle one by its own cable, or to rods of its own.",
+        "A diverter without an earth diverts nothing: lightning goes on to the energizer.",
+        "Connect it to the farthest rod, to the middle one by its own cable, or to rods of its own.",
     ),
     "supply": (
-        "The strike and the fence's pulses would go into the house by the supply's earth.",
-        "Rods of its own, at least 10 m from the supply's earth. Check your local code.",
+        "Lightning and the fence's pulses would enter the house through the supply's earth.",
+        "Give it rods of its own, at least 10 m from the supply's earth. Check your local code.",
     ),
 }

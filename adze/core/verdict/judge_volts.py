@@ -92,7 +92,9 @@ def judge_volts(
     else:
         word = animal_word(deciding.animal)
         line = f"{word} feels {kv_words(deciding.value_kv)} kV {deciding.season.value if deciding.season else ''}"
-    cautions = ("Switch off and make sure before mending. People with a pacemaker keep away from the fence.",)
+    cautions = (
+        "Switch off and check with the tester before mending. People with a pacemaker keep away from the fence.",
+    )
     return Verdict(Stage.VOLTS, line, tuple(found), cautions)
 
 
@@ -109,16 +111,20 @@ def _carry_nothing(plan: Plan, forecast: Volts) -> Iterator[Finding]:
         name, long = run_of(plan, trace.run).name, format_length(float(at[-1] - at[0]), plan.units)
         verb, them = ("carry", "them") if len(numbers) > 1 else ("carries", "it")
         told = [f"{f.title[0].lower()}{f.title[1:]}" for f in lost]
-        without = f"No longer met without {them}: {'; '.join(told)}." if told else "What is left meets every animal."
+        without = (
+            f"Without {them} these checks fail: {'; '.join(told)}."
+            if told
+            else "The strands that are left hold every animal."
+        )
         yield Finding(
             Stage.VOLTS,
             "Strands that carry nothing",
             max((f.status for f in lost), key=rank, default=Status.HOLDS),
-            f"{strand_words(numbers).capitalize()} of {name} {verb} nothing on {long}: a switch that names {them} "
-            f"is open, or nothing joins {them} to what is fed. {without}",
+            f"{strand_words(numbers).capitalize()} of {name} {verb} nothing on {long}: a switch for {them} is open, "
+            f"or nothing connects {them} to the fed strands. {without}",
             place=place,
             where=place_words(plan, place),
-            mend="Shut the switch, or set a strand link where they should be fed." if lost else "",
+            mend="Shut the switch, or add a strand link where they should be fed." if lost else "",
         )
 
 
@@ -133,8 +139,8 @@ def higher_at_the_end(plan: Plan, seasons: dict[Season, Volts]) -> Iterator[Find
         Stage.VOLTS,
         "Higher than at the energizer",
         Status.HOLDS,
-        "On a line this long and clean the pulse comes back from the open end; the far end can read higher than the "
-        "unit. A little grass or dirty insulators take that away.",
+        "On a long clean line the pulse comes back from the open end, so the far end can read higher than the unit. "
+        "A little grass or dirty insulators take that away.",
         figure=f"{read_words(plan, kv)} kV",
         limit=f"{read_words(plan, start)} kV at the energizer",
         place=place,
@@ -150,7 +156,7 @@ def kv_finding(plan: Plan, season: Season, forecast: Volts, built: Built) -> Fin
     on = f"{strand_words(least.strands)}, apart from the others, at " if least.strands else ""
     return Finding(
         Stage.VOLTS,
-        f"Least kV, {SEASON_WORDS[season]}" + (f": {built.name}" if plan.fences else ""),
+        f"Weakest spot, {SEASON_WORDS[season]}" + (f": {built.name}" if plan.fences else ""),
         against(kv, wanted),
         _kv_reason(plan, forecast, kv),
         figure=f"{read_words(plan, kv)} kV",
@@ -167,17 +173,17 @@ def _kv_reason(plan: Plan, forecast: Volts, kv: float) -> str:
     unit = unit_of(plan)
     sag = 1 - kv / max(forecast.start_kv, 1e-9)
     if sag > 0.25:
-        return "The line itself takes it: leaks along the way and the strands' own resistance."
+        return "Leaks along the way and the strands' own resistance take it."
     if unit and forecast.start_kv < 0.7 * unit.open_kv:
-        return "All of the fence pulls the unit down: growth and rods take the pulse from the start."
-    return "The pulse arrives nearly whole."
+        return "The whole fence loads the unit: growth and rods take the pulse from the start."
+    return "The pulse arrives almost in full."
 
 
 def touch_finding(plan: Plan, season: Season, place: Place, one: Touch) -> Finding:
     """What one animal feels against what holds or turns it."""
     soil = soil_of(plan, place) or plan.soil
     way = PATH_WORDS[one.path] + (f" on {soils()[soil].label.lower()}" if one.path is Path.SOIL else "")
-    reason = f"Of {kv_words(one.strand_kv)} kV on the strand {kv_words(one.body_kv)} reach the body {way}."
+    reason = f"The strand carries {kv_words(one.strand_kv)} kV; {kv_words(one.body_kv)} kV reach the body {way}."
     name = animal_word(one.animal.kind)
     return Finding(
         Stage.VOLTS,

@@ -41,7 +41,7 @@ def loss_of(found: Solved, forecast: Volts, finding: Finding) -> Loss:
     if spent.mishaps_j > _SHORT * given or _is_dead_by(plan, forecast, finding):
         return Loss(Cause.MISHAP, _mishap_words(plan, spent.mishaps_j / given))
     if finding.place and finding.value_kv < _SMALL_BODY * finding.strand_kv and _is_live(plan, finding, finding.place):
-        return Loss(Cause.HOOVES, "The ground is the trouble, not the unit.")
+        return Loss(Cause.HOOVES, "The ground is the problem, not the energizer.")
     unit = unit_of(plan)
     open_kv = unit.open_kv if unit else forecast.start_kv
     parts = {
@@ -51,7 +51,7 @@ def loss_of(found: Solved, forecast: Volts, finding: Finding) -> Loss:
     }
     cause = max(parts, key=lambda key: parts[key])
     if forecast.start_kv > (1 - _SAGS) * open_kv and parts[cause] < given / 2:
-        return Loss(Cause.UNIT, f"The pulse arrives nearly whole: a unit of {open_kv:g} kV open is all there is.")
+        return Loss(Cause.UNIT, f"The pulse arrives almost in full; the energizer has no more than {open_kv:g} kV.")
     return Loss(cause, _words(plan, spent, cause, parts[cause] / given))
 
 
@@ -69,8 +69,8 @@ def _mishap_words(plan: Plan, share: float) -> str:
     rows = [
         f"{mishap_kinds()[w.kind].label.lower()} at {place_words(plan, Place(w.run, w.at_m))}" for w in plan.what_ifs
     ]
-    taken = f" takes {100 * share:.0f} % of the joules that leave the unit" if share > _SHORT else ""
-    return f"What you set gone wrong{taken}: {'; '.join(rows)}."
+    taken = f" take {100 * share:.0f} % of the joules that leave the unit" if share > _SHORT else ""
+    return f"The faults you set{taken}: {'; '.join(rows)}."
 
 
 def _words(plan: Plan, spent: Budget, cause: Cause, share: float) -> str:
@@ -79,5 +79,5 @@ def _words(plan: Plan, spent: Budget, cause: Cause, share: float) -> str:
         run = max(spent.leaks_j, key=lambda key: spent.leaks_j[key])
         return f"Growth, posts and insulators take {percent}, most of it on {run_of(plan, run).name}."
     if cause is Cause.STRANDS:
-        return f"The strands themselves take {percent}: their metal is thin for the length."
+        return f"The strands themselves take {percent}: their metal is thin for this length."
     return f"The rods take {percent}."

@@ -67,7 +67,7 @@ def read_prices(text: str, plan: Plan) -> tuple[OwnPrice, ...]:
             own = _row(number, dict(zip(head, (unguarded(cell.strip()) for cell in row), strict=False)), units)
             if (own.part, own.pack) in found:
                 raise FormatError(
-                    f"line {number}, part: {own.part!r} stands twice in packs of {own.pack:g}; keep one row"
+                    f"line {number}, part: {own.part!r} is there twice in packs of {own.pack:g}; keep one row"
                 )
             found[own.part, own.pack] = own
     return tuple(found.values())
@@ -112,7 +112,7 @@ def _number(number: int, column: str, text: str) -> float:
     try:
         value = float(plain.replace(",", "."))
     except ValueError:
-        raise FormatError(f"line {number}, {column}: {text!r} is no number; write it such as 12.50") from None
+        raise FormatError(f"line {number}, {column}: {text!r} is not a number; write it as 12.50") from None
     if not math.isfinite(value):
-        raise FormatError(f"line {number}, {column}: {text!r} is no number; write it such as 12.50")
+        raise FormatError(f"line {number}, {column}: {text!r} is not a number; write it as 12.50")
     return value

@@ -43,9 +43,7 @@ def _unit(number: int, cells: dict[str, str], before: list[OwnEnergizer]) -> Own
             try:
                 values[name] = float(values[name].replace(",", "."))
             except ValueError:
-                raise FormatError(
-                    f"line {number}, {name}: {values[name]!r} is no number; write it such as 4.3"
-                ) from None
+                raise FormatError(f"line {number}, {name}: {values[name]!r} is not a number; write it as 4.3") from None
     stem = re.sub(r"[^a-z0-9]+", "_", values.get("label", "unit").lower()).strip("_")[:30] or "unit"
     taken = {unit.key for unit in before}
     key = next(k for i in range(1, _MOST + 2) if (k := f"csv_{stem}" if i == 1 else f"csv_{stem}_{i}") not in taken)

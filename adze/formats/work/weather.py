@@ -53,7 +53,7 @@ def _hour(number: int, row: Any) -> Hour:
     try:
         at = datetime.fromisoformat(str(row["at"]))
     except (KeyError, ValueError):
-        raise FormatError(f"row {number}, at: {row.get('at')!r} is no time such as 2027-05-12T08:00+00:00") from None
+        raise FormatError(f"row {number}, at: {row.get('at')!r} is not a time such as 2027-05-12T08:00+00:00") from None
     if at.tzinfo is None:
         raise FormatError(f"row {number}, at: {row['at']} names no zone; add one such as +00:00 or Z")
     temp_c, wind_ms, rain_mm = (_figure(number, name, row.get(name)) for name in _LIMITS)

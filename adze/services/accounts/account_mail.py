@@ -24,7 +24,7 @@ _MOST_AN_HOUR = 5  # mails asked for from one address or for one name
 _MOST_INVITED = 20
 _LONGEST = 254
 _ADDRESS = re.compile(r"[^@\s]+@[^@\s]+")
-_OVER = "That link has been used or is over. Ask for another."
+_OVER = "That link has been used or has expired. Ask for another."
 Link = Callable[[str], str]
 
 

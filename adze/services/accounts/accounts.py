@@ -91,7 +91,7 @@ def sign_in(begin_transaction: BeginTransaction, *, login: str, password: str, d
             return admit_owner(connection, account.id, days, caller)
         if account:
             note(connection, account.id, "sign-in failed", caller)
-    raise SignInError("password", "That name and password do not go together. Check both.")
+    raise SignInError("password", "The name or the password is wrong. Check both.")
 
 
 @dataclass(frozen=True)

@@ -28,7 +28,7 @@ from adze.store.accounts.sessions import Session
 from adze.store.connection import BeginTransaction
 
 _MOST = 20  # of one account
-_OVER = "That took too long, or was answered before. Try again."
+_OVER = "That took too long or was answered already. Try again."
 _NOT_OURS = "That passkey is not known here. Sign in with your password."
 
 

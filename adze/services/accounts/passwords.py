@@ -46,7 +46,7 @@ def fault_of(password: str, own_words: tuple[str, ...]) -> str:
     plain = password.casefold()
     # One's own name with up to three characters more is one's own name.
     if any(len(word) > 2 and word.casefold() in plain and len(word) > len(plain) - 4 for word in own_words):
-        return "That is your own name. Take a few words that nobody would put together."
+        return "That is your own name. Use a few unrelated words."
     if zxcvbn(password[:72], user_inputs=list(own_words))["score"] <= _GUESSED_FIRST:
-        return "That password is among those that are guessed first. Take a few words that nobody would put together."
+        return "That password is easy to guess. Use a few unrelated words."
     return ""

@@ -21,9 +21,9 @@ def findings_of(plan: Plan) -> tuple[Finding, ...]:
 
 
 def first_at(plan: Plan, stage: Stage) -> int | None:
-    """The number of a stage's worst open finding, of Volts' where it only repeats that; None where all hold."""
-    worst = judgement_of(plan).verdicts[stage].worst
-    if worst is not None and worst.repeats:
+    """The number of a stage's worst open finding, of Volts' where it only repeats that; None where nothing is open."""
+    verdict = judgement_of(plan).verdicts.get(stage)  # Build, Log and Trace have none
+    if verdict is not None and verdict.worst is not None and verdict.worst.repeats:
         stage = Stage.VOLTS
     return next((number for number, finding in enumerate(findings_of(plan)) if finding.stage is stage), None)
 

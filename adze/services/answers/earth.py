@@ -74,7 +74,7 @@ def cut_list(plan: Plan) -> list[tuple[str, float]]:
     on = sum(math.dist(a, b) + _BEND_M for a, b in pairwise(at))
     if on:
         rows.append((f"on through {len(at)} clamps unbroken, {_BEND_M:g} m a bend", on))
-    rows.append(("tail past the last rod, coiled: the next one is joined there", _TAIL_M))
+    rows.append(("coiled tail past the last rod, to join another rod later", _TAIL_M))
     return rows
 
 
@@ -89,7 +89,7 @@ def sites_json(plan: Plan) -> dict[str, Any]:
         "proposed": [
             {
                 "row": [list(at) for at in site.row(plan.rods)],
-                "words": "; ".join(site.reasons) or "quiet ground, nothing to keep off",
+                "words": "; ".join(site.reasons) or "nothing nearby that rods must keep away from",
                 "lead": short_words(plan, site.lead_m),
             }
             for site in proposed(plan)
@@ -109,18 +109,18 @@ def laid(plan: Plan, how: How, points: tuple[Position, ...], site: int = 0) -> t
     if how == "site":
         rows = proposed(plan)
         if not 0 <= site < len(rows):
-            raise ValueError("That place is no longer proposed.")
+            raise ValueError("Adze no longer proposes that place. Choose one of the list.")
         update: dict[str, object] = {"position": rows[site].at, "bearing_deg": rows[site].bearing_deg, "places": []}
         return with_rods(plan, **update, layout="row"), "Rods where it is damp and quiet"
     if not points:
-        raise ValueError("Click where they are to stand.")
+        raise ValueError("Click where the rods go.")
     at = (round(points[0][0], 2), round(points[0][1], 2))
     if how == "monitor":
         return with_rods(plan, monitor=at), "Placed the rod that watches"
     if how == "one":
         spot = snapped(plan, at)
         if len(placed(plan)) >= MOST_RODS:
-            raise ValueError(f"{MOST_RODS} rods are the most.")
+            raise ValueError(f"At most {MOST_RODS} rods are possible.")
         where = (*placed(plan), spot)
         return with_rods(plan, places=where, position=where[0], count=len(where), layout="row"), "Placed a rod"
     if how == "ring":
@@ -132,7 +132,7 @@ def laid(plan: Plan, how: How, points: tuple[Position, ...], site: int = 0) -> t
         return with_rods(plan, **along_fence(at, points), spacing_m=wide), "Rods along the fence"
     east, north = points[1][0] - points[0][0], points[1][1] - points[0][1]
     if math.hypot(east, north) < 0.5:
-        raise ValueError("Both ends of the row lie on one spot; click the second farther off.")
+        raise ValueError("Both ends of the row are at one spot. Click the second one farther away.")
     bearing = round(math.degrees(math.atan2(east, north)) % 360, 1) % 360
     row = {"position": at, "bearing_deg": bearing, "places": [], "layout": "row", "spacing_m": wide}
     return with_rods(plan, **row), f"Laid {rods.count} rods in a row"

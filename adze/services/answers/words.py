@@ -8,6 +8,7 @@ from adze.core.basics.units import (
     Units,
     band_words,
     bearing_words,
+    counted,
     exact_metres,
     figure_words,
     format_height,
@@ -15,6 +16,7 @@ from adze.core.basics.units import (
     format_tape,
     joule_words,
     kv_words,
+    needed_words,
 )
 from adze.core.plan.season import SEASON_WORDS
 from adze.core.tables.animals import animal_word
@@ -40,6 +42,8 @@ def amount_words(quantity: float, unit: str) -> str:
 
 FILTERS: dict[str, Callable[..., Any]] = {
     "kv": kv_words,
+    "counted": counted,
+    "needed": needed_words,
     "joules": joule_words,
     "figure": figure_words,
     "amount": amount_words,

@@ -65,10 +65,10 @@ def built_view(begin_transaction: BeginTransaction, opened: OpenPlan) -> BuiltVi
     try:
         standing = _standing(plan, tuple((key, row.figure) for key, row in noted.items()))
     except FieldFault as error:
-        return BuiltView(rows, differs=False, fault=f"A figure noted before no longer fits the plan: {error}")
+        return BuiltView(rows, differs=False, fault=f"A figure noted earlier no longer fits the plan: {error}")
     except ValidationError as error:
         why = first_fault(error)
-        return BuiltView(rows, differs=False, fault=f"The figures noted before no longer fit the plan: {why}.")
+        return BuiltView(rows, differs=False, fault=f"The figures noted earlier no longer fit the plan: {why}.")
     if standing == plan:
         return BuiltView(rows, differs=False)
     return BuiltView(rows, True, *_judged(plan, standing))
@@ -124,7 +124,7 @@ def note_figure(begin_transaction: BeginTransaction, opened: OpenPlan, key: str,
     """Keep a figure as it stands; nothing typed: as drawn. Raises BadWork in words, naming the field and the limit."""
     figure = next((one for one in built_figures(opened.plan) if one.key == key), None)
     if figure is None:
-        raise BadWork("That figure is no longer of the plan: it was changed meanwhile. Look at the list as it is now.")
+        raise BadWork("The plan was changed meanwhile and no longer has that figure. Check the list as it is now.")
     text = text.strip()
     if len(text) > _LONGEST:
         raise BadWork(f"{figure.label}: at most {_LONGEST} characters.")

@@ -220,7 +220,7 @@ def low_ends(plan: Plan, read: Sequence[Reading], on: TaskEvent | None) -> tuple
         own = [r for r in read if r.run == run.id and r.at_m >= length_m(run_of(plan, run.id)) - _END_NEAR_M]
         own = [r for r in own if on is not None and r.read_at >= on.at]
         if not own:
-            found.append(f"the end of {run.name} is not read yet")
+            found.append(f"the end of {run.name} is not measured yet")
         elif own[0].kv < wanted:
             found.append(f"the end of {run.name} reads {own[0].kv:.1f} kV, {wanted:.1f} are wanted")
     return tuple(found)
@@ -306,7 +306,7 @@ def tick(begin_transaction: BeginTransaction, opened: OpenPlan, ticked: NewEvent
             work.add_task_event(connection, replace(ticked, note=""), plan_id=opened.id, by_account=by_account)
         return work_view(begin_transaction, opened)
     if own is None:
-        raise BadWork("That step is no longer in the plan: it was changed meanwhile. Look at the list as it is now.")
+        raise BadWork("The plan was changed meanwhile and no longer has that step. Check the list as it is now.")
     if what not in WHAT:
         raise BadWork(f"what: {what!r} is not known; one of {', '.join(WHAT)}")
     with begin_transaction() as connection:
@@ -316,7 +316,7 @@ def tick(begin_transaction: BeginTransaction, opened: OpenPlan, ticked: NewEvent
             return view  # sent again, because its answer was lost
         if what in ("done", "start") and own.state == "done":
             when = f"{own.at.astimezone(ZoneInfo(opened.stored.time_zone)):%H:%M}" if own.at else ""
-            raise BadWork(f"{own.by} ticked it at {when} already; a note can be kept by itself.")
+            raise BadWork(f"{own.by} already ticked it at {when}. You can still keep a note.")
         _may(view, own, what)
         if what == "done":
             _kit_is_ticked(view, opened.plan, step)
@@ -333,7 +333,7 @@ def _may(view: WorkView, own: StepView, what: str) -> None:
     steps = {step.key: step for step in view.job.steps}
     stands = [steps[key].title for key in _before(steps, own.step) if steps[key].is_hold and key not in done]
     if stands:
-        raise BadWork(f"{own.step.title} waits for a hold: {', '.join(stands[:3])}. Tick that first.")
+        raise BadWork(f"{own.step.title} must wait for a hold point: {', '.join(stands[:3])}. Tick that first.")
     if own.step.is_hold and what == "done":
         open_ = [steps[key].title for key in own.step.after if key in steps and key not in done]
         if open_:

@@ -59,18 +59,18 @@ def set_day(
     try:
         on = date.fromisoformat(begins_on)
     except ValueError:
-        raise BadWork(f"First day: {begins_on!r} is no date such as 2027-05-12.") from None
+        raise BadWork(f"First day: {begins_on!r} is not a date such as 2027-05-12.") from None
     if not re.fullmatch(r"[0-2]?\d:[0-5]\d", begins_at):
-        raise BadWork(f"Begin: {begins_at!r} is no time such as 08:00.")
+        raise BadWork(f"Begin: {begins_at!r} is not a time such as 08:00.")
     try:
         hours = float(day_h.replace(",", "."))
     except ValueError:
-        raise BadWork(f"Hours of a day: {day_h!r} is no number; write it such as 8.") from None
+        raise BadWork(f"Hours of a day: {day_h!r} is not a number; write it as 8.") from None
     if not 1 <= hours <= 16:
         raise BadWork(f"Hours of a day: {hours:g} is not from 1 to 16; plan a second day for the rest.")
     hour, minute = (int(part) for part in begins_at.split(":"))
     if hour > 23:
-        raise BadWork(f"Begin: {begins_at!r} is no time such as 08:00.")
+        raise BadWork(f"Begin: {begins_at!r} is not a time such as 08:00.")
     by, why = _ready_by(*ready, ZoneInfo(opened.stored.time_zone))
     with begin_transaction() as connection:
         day = WorkDay(begins_on=on, begins_at=time(hour, minute), day_h=hours, ready_by=by, ready_for=why)
@@ -83,11 +83,11 @@ def _ready_by(text: str, why: str, zone: ZoneInfo) -> tuple[datetime | None, str
     try:
         by = datetime.fromisoformat(text.strip())
     except ValueError:
-        raise BadWork(f"It must stand by: {text!r} is no time such as 2027-05-14T08:00.") from None
+        raise BadWork(f"Must be ready by: {text!r} is not a time such as 2027-05-14T08:00.") from None
     if not _EARLIEST <= by.year <= _LATEST:
-        raise BadWork(f"It must stand by: {by.year} is not from {_EARLIEST} to {_LATEST}; look at the year.")
+        raise BadWork(f"Must be ready by: {by.year} is not from {_EARLIEST} to {_LATEST}; look at the year.")
     if why not in READY_FOR:
-        raise BadWork(f"It must stand by: {why!r} is not known; one of {', '.join(READY_FOR)}.")
+        raise BadWork(f"Must be ready by: {why!r} is not known; one of {', '.join(READY_FOR)}.")
     return by.replace(tzinfo=by.tzinfo or zone), why
 
 
@@ -101,9 +101,9 @@ def set_rate(begin_transaction: BeginTransaction, opened: OpenPlan, kind: str, m
         try:
             value = float(minutes.replace(",", "."))
         except ValueError:
-            raise BadWork(f"{known[kind].label}: {minutes!r} is no number of minutes.") from None
+            raise BadWork(f"{known[kind].label}: {minutes!r} is not a number of minutes.") from None
         if not 0 < value <= 1000:
-            raise BadWork(f"{known[kind].label}: {value:g} minutes is not above 0 and up to 1000; work takes time.")
+            raise BadWork(f"{known[kind].label}: {value:g} minutes: give more than 0 and at most 1000.")
     with begin_transaction() as connection:
         work.set_rate(connection, farm_id=opened.stored.farm_id, kind=kind, minutes=value)
 
@@ -113,7 +113,7 @@ def take_learned(begin_transaction: BeginTransaction, opened: OpenPlan, phase: s
     view = work_view(begin_transaction, opened)
     ratio = view.learned.get(phase)
     if ratio is None:
-        raise BadWork("No minutes were taken for that yet: start a step and tick it when it is done.")
+        raise BadWork("No minutes were recorded for that yet. Start a step and tick it when it is done.")
     with begin_transaction() as connection:
         own = work.list_rates(connection, farm_id=opened.stored.farm_id)
         for kind in PHASE_RATES[phase]:

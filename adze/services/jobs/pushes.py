@@ -52,7 +52,7 @@ class PushWords:
     path: str
 
 
-_FIRST = PushWords("Adze", "Alarms of your farms come to this device.", "/")
+_FIRST = PushWords("Adze", "This device gets the alarms of your farms.", "/")
 
 
 def public_key(begin_transaction: BeginTransaction) -> str:
@@ -83,9 +83,9 @@ def tell_browser(begin_transaction: BeginTransaction, jobs: Jobs, session: Sessi
     """Tell a browser of alarms from now on, and that it is told, at once. Raises PushError."""
     if session.is_demo or session.is_guest:
         # Anybody can be one, and the address is of their own choice.
-        raise PushError("", "A visitor to the demo is told on the page. Make an account to be told on this device.")
+        raise PushError("", "The demo shows alarms only on the page. Make an account to get them on this device.")
     if not _is_https(target.endpoint):
-        raise PushError("", "This browser named no https address at which it can be told.")
+        raise PushError("", "This browser gave no https address for notices.")
     try:
         ec.EllipticCurvePublicKey.from_encoded_point(ec.SECP256R1(), _raw(target.p256dh))
         good = len(_raw(target.p256dh)) == _PUBLIC_BYTES and len(_raw(target.auth)) == _SECRET_BYTES

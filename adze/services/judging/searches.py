@@ -83,7 +83,7 @@ def told(begin_transaction: BeginTransaction, opened: OpenPlan, search_id: int) 
     with begin_transaction() as connection:
         found = searches.get_search(connection, plan_id=opened.id, search_id=search_id)
     if found is None:
-        raise Missing("That search is not kept any more. Search again.")
+        raise Missing("That search has been deleted. Search again.")
     return found
 
 
@@ -187,7 +187,7 @@ def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
         parts.append(_link_words(plan, build.link))
     left = left_open(plan, choice)
     if choice.energizer in unpriced_units(plan):
-        parts[0] += " (its price is not said)"
+        parts[0] += " (its price is unknown)"
     weakest = "the earth test, " if found.by_test else f"{animal_word(found.animal)}, " if found.animal else ""
     where = place_words(plan, found.where) if found.where else ""
     return {
@@ -197,7 +197,7 @@ def _design_json(plan: Plan, found: Design, now: float) -> dict[str, Any]:
         "more": round(found.cost - now, 2),
         "margin": round(found.margin, 3),
         "holds": found.holds and not any(status is Status.FAILS or stage in _ANSWERED for stage, status in left),
-        "leaves": [f"{stage.value.capitalize()} {_STATUS[status]}" for stage, status in left],
+        "leaves": [f"{stage.label} {_STATUS[status]}" for stage, status in left],
         "least_kv": kv_words(found.least_kv),
         "weakest": f"{weakest}{found.season.value}{', ' if where else ''}{where}",
     }

@@ -71,8 +71,8 @@ def computed_anew(begin_transaction: BeginTransaction, opened: OpenPlan) -> str:
             parts.append(f"the far end reads {kv_words(abs(more))} kV {'more' if more > 0 else 'less'}")
     if (found.status, found.line) != (found.was_status, found.was_line):
         was, now = (": ".join(x for x in row if x) for row in _both(found))
-        parts.append(f"it was said before: {was}; now: {now}")
-    return f"Forecasts were computed anew: {'; '.join(parts)}. Readings stay as they are." if parts else ""
+        parts.append(f"before: {was}; now: {now}")
+    return f"Forecasts were recomputed: {'; '.join(parts)}. Readings are unchanged." if parts else ""
 
 
 def _both(found: FormerVerdict) -> tuple[tuple[str, str], tuple[str, str]]:

@@ -10,7 +10,7 @@ class Busy(Exception):
     """More ask than can be answered now; they may come again in `retry_after_s`."""
 
     def __init__(self, retry_after_s: int) -> None:
-        super().__init__(f"Too many ask at once. Try again in {retry_after_s} s.")
+        super().__init__(f"Too many requests at once. Try again in {retry_after_s} s.")
         self.retry_after_s = retry_after_s
 
 

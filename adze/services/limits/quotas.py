@@ -21,7 +21,7 @@ def check_room_for_plan(connection: Connection, *, farm_id: int) -> None:
     """Refuse another plan where the farm's account holds as much as it may. Raises OverQuota, Missing."""
     used = quotas.get_usage(connection, account_id=quotas.get_farm_holder(connection, farm_id=farm_id))
     if used.plans >= MOST_PLANS:
-        raise OverQuota(f"The farm's account holds {used.plans:,} plans, as many as it may. Take some off first.")
+        raise OverQuota(f"The farm's account holds {used.plans:,} plans, the most allowed. Delete some first.")
     _check_bytes(used)
 
 
@@ -33,7 +33,7 @@ def check_room(connection: Connection, *, plan_id: int) -> None:
 def _check_bytes(used: Usage) -> None:
     if used.bytes >= MOST_BYTES:
         raise OverQuota(
-            f"The farm's account keeps {used.bytes / 1e9:.1f} GB, as much as it may. Take pictures or plans off first."
+            f"The farm's account keeps {used.bytes / 1e9:.1f} GB, the most allowed. Delete pictures or plans first."
         )
 
 

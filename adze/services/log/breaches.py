@@ -45,7 +45,7 @@ def note_passage(begin_transaction: BeginTransaction, opened: OpenPlan, typed: d
     """Something got through, as typed: kind, count, way, run, at_m, on, note. Raises ReadingError naming the field."""
     plan, today = opened.plan, datetime.now(UTC).astimezone(ZoneInfo(opened.stored.time_zone)).date()
     if typed["kind"] not in {herd.kind for herd in plan.stock}:
-        raise ReadingError("kind", "Who: choose an animal of this plan; add it at Stock where it is missing.")
+        raise ReadingError("kind", "Who: choose an animal of this plan; add it at Animals if it is missing.")
     runs = {run.id: run for run in plan.runs}
     if typed["run"] not in runs:
         raise ReadingError("run", "Line: choose a line of this plan.")
@@ -58,9 +58,9 @@ def note_passage(begin_transaction: BeginTransaction, opened: OpenPlan, typed: d
     try:
         day = date.fromisoformat(typed["on"]) if typed["on"].strip() else today
     except ValueError:
-        raise ReadingError("on", f"Day: {typed['on'][:20]!r} is no date such as 2027-05-12.") from None
+        raise ReadingError("on", f"Day: {typed['on'][:20]!r} is not a date such as 2027-05-12.") from None
     if day > today:
-        raise ReadingError("on", f"Day: {day} is still to come; give the day on which it was.")
+        raise ReadingError("on", f"Day: {day} is in the future; give the day on which it happened.")
     note = typed["note"].strip()
     if len(note) > 300:
         raise ReadingError("note", "Note: at most 300 characters.")
@@ -91,7 +91,7 @@ def why_through(begin_transaction: BeginTransaction, opened: OpenPlan, passage_i
         row = breaches.get_passage(connection, plan_id=opened.id, passage_id=passage_id)
         read = list_readings(connection, plan_id=opened.id, most=_MOST_READINGS) if row else ()
     if row is None or row.run not in {run.id for run in opened.plan.runs}:
-        raise LookupError("That is no longer in the log, or its line is no longer on the plan.")
+        raise LookupError("That is no longer in the log, or its line is no longer in the plan.")
     zone, first = ZoneInfo(opened.stored.time_zone), row.on_day - timedelta(days=READ_WITHIN_DAYS)
     own = [one for one in read if one.run == row.run and role_of(opened.plan, one) is Role.LIVE]
     days = [(one, one.read_at.astimezone(zone).date()) for one in own]

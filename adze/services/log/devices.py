@@ -97,14 +97,14 @@ def _alarm_kv(plan: Plan, text: str, run: str, at_m: float) -> float:
         return number(text, "alarm_kv", "Alarm below", MOST_KV)
     start = feed(plan)
     if start is None:
-        raise DeviceError("alarm_kv", "Alarm below: write the kV; no fence is drawn yet by which it could be forecast.")
+        raise DeviceError("alarm_kv", "Alarm below: write the kV. Adze cannot forecast it until a fence is drawn.")
     try:
         limit = usual_limit_kv(plan, Place(run, at_m) if run else start.place)
         if limit < _LEAST_LIMIT_KV:
-            raise DeviceError("alarm_kv", "Alarm below: write the kV; its place gets no pulse as the plan stands.")
+            raise DeviceError("alarm_kv", "Alarm below: write the kV. Its place gets no pulse in this plan.")
         return limit
     except Incomplete as missing:
-        raise DeviceError("alarm_kv", f"Alarm below: write the kV; nothing can be forecast yet. {missing}") from None
+        raise DeviceError("alarm_kv", f"Alarm below: write the kV. Adze cannot forecast it yet. {missing}") from None
 
 
 def _hour(text: str, field: str) -> time | None:
@@ -113,14 +113,14 @@ def _hour(text: str, field: str) -> time | None:
     try:
         return time.fromisoformat(text.strip())
     except ValueError:
-        raise DeviceError(field, f"Quiet hours: {text[:20]!r} is no time such as 22:00.") from None
+        raise DeviceError(field, f"Quiet hours: {text[:20]!r} is not a time such as 22:00.") from None
 
 
 def remove(begin_transaction: BeginTransaction, opened: OpenPlan, device_id: int) -> None:
     """Take a device off: its token is worth nothing any more. Raises DeviceError."""
     with begin_transaction() as connection:
         if not devices.remove_device(connection, plan_id=opened.id, device_id=device_id):
-            raise DeviceError("name", "That device is taken off already.")
+            raise DeviceError("name", "That device has been removed already.")
 
 
 @dataclass(frozen=True)

@@ -97,7 +97,7 @@ def _day(text: str) -> date:
     except ValueError:
         raise ReadingError("read_on", "Day: write it as 2026-08-30.") from None
     if day > date.today():
-        raise ReadingError("read_on", "Day: it lies in the future.")
+        raise ReadingError("read_on", "Day: it is in the future.")
     return day
 
 

@@ -154,7 +154,7 @@ def answer_words(plan: Plan, row: JudgedReading, readings: dict[int, Reading]) -
     own = readings[row.key]
     if row.answer is DayAnswer.GROWTH:
         times = f"{row.growth:.1f}"
-        return f"Low, but the growth explains it: about {times} times as much as before on every point of this walk."
+        return f"Low, but growth explains it: about {times} times as much as before at every point of this walk."
     if row.answer is DayAnswer.NEW:
         short = kv_words(max(0.0, row.expected_kv - own.kv))
         here = place_words(plan, Place(own.run, own.at_m))
@@ -164,11 +164,11 @@ def answer_words(plan: Plan, row: JudgedReading, readings: dict[int, Reading]) -
         near = place_words(plan, Place(last.run, last.at_m))
         return f"Something new between {near} and {here}: {short} kV less than this point shows ({band})."
     if row.answer is DayAnswer.LOW:
-        return f"Low for today ({band}): dry ground or growth may explain it; another point of this walk would tell."
+        return f"Low for today ({band}): dry ground or growth may explain it. Another point would show which."
     if row.answer is DayAnswer.HIGH:
         return f"More than this point has shown before ({band})."
     if row.answer is DayAnswer.SHORT:
-        return f"As this point shows ({band}), and short of what is wanted."
+        return f"As this point shows ({band}), but below what the animals need."
     return f"As this point shows ({band})."
 
 

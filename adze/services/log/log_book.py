@@ -19,7 +19,7 @@ MOST_ROWS = 100_000  # of a sheet that spreadsheets still open
 _READINGS = (
     ("When", 18), ("Line", 24), ("Metres out", 11), ("Strand", 8), ("kV", 7), ("Over the tester's end", 12),
     ("Amps", 8), ("Season", 9), ("Forecast low, kV", 10), ("Forecast, kV", 10), ("Forecast high, kV", 10),
-    ("Note", 40), ("By", 20), ("Counts no more: why", 30),
+    ("Note", 40), ("By", 20), ("Set aside: why", 30),
 )  # fmt: skip
 
 

@@ -60,7 +60,7 @@ class Entry:
     read_at: datetime | None = None
 
     def read_kv(self) -> tuple[float, bool]:
-        """The kV that was typed, and whether the tester stood at the end of its scale ("9.9+"). Raises ReadingError."""
+        """The kV that was typed, and whether the tester was at the end of its scale ("9.9+"). Raises ReadingError."""
         text = self.kv.strip()
         over = text.endswith("+") or text.startswith(">") or text.endswith("or more")
         plain = text.strip("+> ").removesuffix("or more")

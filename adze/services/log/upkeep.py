@@ -65,14 +65,14 @@ def due_view(begin_transaction: BeginTransaction, opened: OpenPlan, today: date 
 def mark_done(begin_transaction: BeginTransaction, opened: OpenPlan, kind: str, on: str, note: str, by: int) -> None:
     """Upkeep done on a day, as typed. Raises ReadingError naming the field."""
     if kind not in {row.key for row in upkeep_of(opened.plan)} | {STORM}:
-        raise ReadingError("kind", f"Upkeep: {kind[:40]!r} is not asked of this fence.")
+        raise ReadingError("kind", f"Upkeep: {kind[:40]!r} is not needed for this fence.")
     today = datetime.now(UTC).astimezone(ZoneInfo(opened.stored.time_zone)).date()
     try:
         day = date.fromisoformat(on) if on.strip() else today
     except ValueError:
-        raise ReadingError("on", f"Day: {on[:20]!r} is no date such as 2027-05-12.") from None
+        raise ReadingError("on", f"Day: {on[:20]!r} is not a date such as 2027-05-12.") from None
     if day > today:
-        raise ReadingError("on", f"Day: {day} is still to come; give the day on which it was done.")
+        raise ReadingError("on", f"Day: {day} is in the future; give the day on which it was done.")
     if len(note) > 300:
         raise ReadingError("note", "Note: at most 300 characters.")
     with begin_transaction() as connection:
@@ -82,11 +82,11 @@ def mark_done(begin_transaction: BeginTransaction, opened: OpenPlan, kind: str, 
 def withdraw(begin_transaction: BeginTransaction, opened: OpenPlan, reading_id: int, why: str) -> None:
     """A reading that was wrong counts no more, with the reason. Raises ReadingError."""
     if not 0 < len(why.strip()) <= 200:
-        raise ReadingError("why", "Why: say in a few words what was wrong, up to 200 characters.")
+        raise ReadingError("why", "Why: describe in up to 200 characters what was wrong.")
     with begin_transaction() as connection:
         gone = readings.withdraw_reading(connection, plan_id=opened.id, reading_id=reading_id, why=why.strip())
     if not gone:
-        raise ReadingError("why", "That reading counts no more already; look at the list as it is now.")
+        raise ReadingError("why", "That reading was set aside already. Check the list as it is now.")
 
 
 def correct(
@@ -96,7 +96,7 @@ def correct(
     with begin_transaction() as connection:
         old = readings.get_reading(connection, plan_id=opened.id, reading_id=reading_id)
         if old is None:
-            raise ReadingError("kv", "That reading counts no more already; look at the list as it is now.")
+            raise ReadingError("kv", "That reading was set aside already. Check the list as it is now.")
         typed = Entry(old.run, old.at_m, old.strand, kv, amps, old.outward, Season(old.season), old.note)
         value, is_over = typed.read_kv()
         new = NewReading(**{name: getattr(old, name) for name in NewReading.__dataclass_fields__})

@@ -95,11 +95,11 @@ def spell_words(weather: FarmWeather) -> str:
     if state is None:
         return ""
     if state.is_frozen:
-        return "The ground is frozen: rods read as in the driest week at the best."
+        return "The ground is frozen: at best the rods read as in the driest week."
     if state.rainless_days >= DRY_DAYS:
-        return f"No good rain for {state.rainless_days} days: the dry spell in which the rods must still do."
+        return f"No good rain for {state.rainless_days} days: the rods must still be enough in such a dry spell."
     if state.wet >= 1.0:
-        return "Wet through today: what the fence loses in the wettest week shows now."
+        return "Soaked today: readings now show the losses of the wettest week."
     return ""
 
 
@@ -114,7 +114,7 @@ def keep_gauge(begin_transaction: BeginTransaction, opened: OpenPlan, mm: str, o
     try:
         day = date.fromisoformat(on) if on.strip() else today
     except ValueError:
-        raise ReadingError("on", f"Day: {on[:20]!r} is no date such as 2027-05-12.") from None
+        raise ReadingError("on", f"Day: {on[:20]!r} is not a date such as 2027-05-12.") from None
     if not today - _OLDEST <= day <= today:
         raise ReadingError("on", f"Day: {day} is not within the last {_OLDEST.days} days.")
     try:

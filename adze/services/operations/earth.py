@@ -64,7 +64,7 @@ class MoveRod(Operation):
         """The plan with every rod placed by itself."""
         places = list(placed(plan))
         if self.rod >= len(places):
-            raise Refused("That rod is no longer on the plan.")
+            raise Refused("That rod is no longer in the plan.")
         places[self.rod] = tidy(self.at)
         made = with_rods(plan, places=places, position=places[0], layout="row", count=len(places))
         return Done(made, f"Moved rod {self.rod + 1}")
@@ -141,4 +141,4 @@ def _figure(text: str, what: str) -> float:
     try:
         return float(text)
     except ValueError:
-        raise ValueError(f"{what}: {text!r} is no number; write it such as 31.5") from None
+        raise ValueError(f"{what}: {text!r} is not a number; write it as 31.5") from None

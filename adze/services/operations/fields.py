@@ -78,7 +78,7 @@ def _with(part: Any, keys: list[str], value: Any) -> Any:
     if isinstance(part, (tuple, list)):
         number = int(key) if key.isdigit() else -1
         if not 0 <= number < len(part):
-            raise Refused("That is no longer on the plan.")
+            raise Refused("That is no longer in the plan.")
         return [_with(row, rest, value) if i == number else row for i, row in enumerate(part)]
     if isinstance(part, BaseModel):
         part = {name: getattr(part, name) for name in type(part).model_fields}

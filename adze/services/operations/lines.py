@@ -43,7 +43,7 @@ def landmark_by_id(plan: Plan, key: str) -> Landmark:
     """A landmark of a plan. Raises Refused."""
     found = next((m for m in plan.landmarks if m.id == key), None)
     if found is None:
-        raise Refused("That is no longer on the plan.")
+        raise Refused("That is no longer in the plan.")
     return found
 
 
@@ -60,7 +60,7 @@ class BeginFrom(Operation):
     def apply(self, plan: Plan) -> Done:
         """The plan with it. Raises Refused where lines are drawn already."""
         if plan.runs:
-            raise Refused("Lines stand on this plan already: begin another plan for this.")
+            raise Refused("This plan already has lines. Start another plan for this.")
         if self.beginning not in beginnings():
             raise Refused(f"There is no {self.beginning!r} to begin from; one of {', '.join(beginnings())}.")
         return Done(begun(plan, self.beginning), f"Begun from: {beginnings()[self.beginning].label.lower()}")
@@ -172,7 +172,7 @@ class Brackets(Operation):
         if mark.kind != "old_fence":
             raise Refused("Brackets are set on an existing fence; mark one on the ground first.")
         if mark.condition == "climbable":
-            raise Refused(f"{mark.name or 'This fence'} is marked climbable, a step over: it wants a fence of its own.")
+            raise Refused(f"{mark.name or 'This fence'} is marked climbable. Draw a separate fence beside it.")
         line = beside(LineString(mark.points), BRACKET_M, left=self.left)
         made = add_runs(plan, [(f"On {mark.name or 'old fence'}"[:80], line)])
         words = f"Set strands on brackets along {mark.name or 'an old fence'}"
@@ -226,7 +226,7 @@ class Beside(Operation):
         else:
             mark = landmark_by_id(plan, self.of)
             if len(mark.points) < 2:
-                raise Refused("A single spot has no side; set out a ring round it instead.")
+                raise Refused("A single spot has no side. Set out a ring round it instead.")
             line, name = LineString(mark.points), _name_of(mark)
         made = add_runs(plan, [(f"Beside {name}"[:80], beside(line, self.distance_m, left=self.left))])
         return Done(made, f"Set out a line {format_length(self.distance_m, plan.units)} beside {name}")
@@ -235,7 +235,7 @@ class Beside(Operation):
 def _block(plan: Plan, at: Position) -> GrazingBlock:
     block = block_at(plan, at)
     if block is None:
-        raise Refused("That spot lies in no closed block; close the lines around it first.")
+        raise Refused("That spot is not in a closed block. Close the lines around it first.")
     return block
 
 

@@ -36,7 +36,7 @@ class BringPrices(Operation):
     def _quoted(self, plan: Plan, quote: Quote) -> Done:
         kept = [row for row in plan.quotes if row.shop != quote.shop]
         if len(kept) >= _MOST_SHOPS:
-            raise Refused(f"Shops: at most {_MOST_SHOPS} stand side by side; take one off first.")
+            raise Refused(f"Shops: at most {_MOST_SHOPS} stand side by side. Remove one first.")
         return Done(changed(plan, {"quotes": (*kept, quote)}), f"A quote of {quote.shop}")
 
 

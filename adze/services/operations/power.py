@@ -83,7 +83,7 @@ class DrawLeadOut(Operation):
     def apply(self, plan: Plan) -> Done:
         """The plan with it; no points: straight again."""
         if plan.energizer_at is None or not plan.runs:
-            raise Refused("A lead-out goes from the energizer to the fence: place the one and draw the other first.")
+            raise Refused("A lead-out needs both ends: place the energizer and draw the fence first.")
         points = [tidy(point) for point in self.points]
         while points and math.dist(points[0], plan.energizer_at) < _AT_IT_M:
             points.pop(0)
@@ -104,4 +104,4 @@ class TakeDesign(Operation):
 
     def apply(self, plan: Plan) -> Done:
         """The plan built so."""
-        return Done(chosen(plan, self.choice), "Took a design that was found")
+        return Done(chosen(plan, self.choice), "Took a design from the search")

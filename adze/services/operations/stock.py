@@ -61,7 +61,7 @@ class NoteTraining(Operation):
 
     def apply(self, plan: Plan) -> Done:
         """The plan with it noted."""
-        number = row_of(plan.stock, self.herd, "Those animals are no longer on the plan.")
+        number = row_of(plan.stock, self.herd, "Those animals are no longer in the plan.")
         row = plan.stock[number].model_dump()
         text = self.text.strip()
         if self.part == "came" and not text:
@@ -82,10 +82,10 @@ class NoteTouches(Operation):
 
     def apply(self, plan: Plan) -> Done:
         """The plan with them noted."""
-        number = row_of(plan.stock, self.herd, "Those animals are no longer on the plan.")
+        number = row_of(plan.stock, self.herd, "Those animals are no longer in the plan.")
         row = plan.stock[number].model_dump()
         if row["training"] is None:
-            raise Refused("Say first when they came into the pen.")
+            raise Refused("First give the day on which they came into the pen.")
         row["training"]["animals"] = [
             _touched(i, line) for i, line in enumerate(self.text.splitlines(), 1) if line.strip()
         ]

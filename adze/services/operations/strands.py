@@ -32,7 +32,7 @@ class _OfConstruction(Operation):
     def _key(self, plan: Plan) -> str | None:
         key = self.fence or None
         if key is not None and built_as(plan, key).id != key:
-            raise Refused("That way of building is no longer on the plan.")
+            raise Refused("That way of building is no longer in the plan.")
         return key
 
     def _rows(self, plan: Plan) -> Rows:
@@ -130,7 +130,7 @@ def without_number(plan: Plan, fence: str | None, gone: int) -> Plan:
     for fixture in plan.fixtures:
         named = fixture.strands if isinstance(fixture, Switch | StrandLink) and fixture.run in own else ()
         if named and not left(named):
-            raise Refused(f"{fixture.name} is of that strand alone; name others there, or take it off first.")
+            raise Refused(f"{fixture.name} belongs to that strand. Choose other strands there, or remove it first.")
         rows.append(fixture.model_dump() | ({"strands": left(named)} if named else {}))
     trials: list[Any] = [
         trial.model_dump() | {"strand": trial.strand - (trial.strand > gone)}
@@ -209,7 +209,7 @@ class TakeAddOn(_OfConstruction):
         built = built_as(plan, self._key(plan))
         animals = animals_of(built.view)
         if not animals:
-            raise Refused("Heights follow from the animals: choose them at Stock first.")
+            raise Refused("Choose the animals first; the heights follow from them.")
         rows: Rows = [{"cm": s.cm, "role": s.role, "stands": "bracket"} for s in stood_off(animals, built.view.duty)]
         if self.top:
             along = (alongside(plan, run) for run in plan.runs if run.id in built.runs)

@@ -25,7 +25,7 @@ Outline = Annotated[tuple[Position, ...], Field(min_length=1, max_length=2000)]
 _MOST_AT_ONCE = 200
 _APART_M = 1.0  # two of a kind nearer than this would lie on one another
 _BESIDE_M = 2.0  # a spot beside a line: nobody who stands at it meets the strands
-_GONE = "That is no longer on the plan."
+_GONE = "That is no longer in the plan."
 
 
 def tidy(point: Position) -> Position:
@@ -50,7 +50,7 @@ class CarryStrands(Operation):
         i = row_of(plan.fixtures, self.fixture, _GONE)
         fixture = plan.fixtures[i]
         if not isinstance(fixture, Switch | StrandLink):
-            raise Refused(f"{fixture.name} joins or parts no strands; choose a switch or a strand link.")
+            raise Refused(f"{fixture.name} does not join or separate strands. Choose a switch or a strand link.")
         live = live_numbers(views_by_run(plan)[fixture.run])
         other = [n for n in self.strands if n not in live]
         if other:
@@ -134,7 +134,7 @@ class PlaceEvery(Operation):
             if not any(_is_near(made, other) for other in standing)
         ]
         if not free:
-            raise Refused(f"A {words.lower()} stands at each of these places already; give another step.")
+            raise Refused(f"A {words.lower()} is at each of these places already. Give another distance.")
         keys, rows = {row.id for row in present}, []
         for number, made in enumerate(free, len(standing) + 1):
             key = fresh_id(keys, self.kind)
@@ -153,7 +153,7 @@ def _steps_m(run: Run, every_m: float) -> list[float]:
         raise Refused(f"{run.name} is {long_m:.0f} m long: less than two steps of {every_m:g} m. Give a shorter step.")
     if steps > _MOST_AT_ONCE:
         raise Refused(
-            f"{steps} at once are too many, at most {_MOST_AT_ONCE}: give {long_m / _MOST_AT_ONCE:.0f} m or more."
+            f"{steps} at once are too many; at most {_MOST_AT_ONCE}: give {long_m / _MOST_AT_ONCE:.0f} m or more."
         )
     return [round(every_m * step, 1) for step in range(1, steps + 1)]
 
@@ -270,7 +270,7 @@ class NameBlock(Operation):
             number = row_of(plan.blocks, self.block, _GONE)
             rows[number] = replaced(rows[number], name=self.name.strip())
         elif self.at is None:
-            raise Refused("Say which block: by its id, or a spot in it.")
+            raise Refused("Give the block by its id or by a spot in it.")
         else:
             rows.append({"id": fresh_id((b.id for b in rows), "block"), "name": self.name.strip(), "at": self.at})
         return Done(changed(plan, {"blocks": rows}), "Named a block")

@@ -113,7 +113,7 @@ class MendMishaps(Operation):
     def apply(self, plan: Plan) -> Done:
         """The plan without it."""
         left = [w for w in plan.what_ifs if self.mishap and w.id != self.mishap]
-        return Done(changed(plan, {"what_ifs": left}), "Mended what was tried")
+        return Done(changed(plan, {"what_ifs": left}), "Undid the trial faults")
 
 
 class Calibrate(Operation):

@@ -19,7 +19,7 @@ from adze.formats.parts.prices_book import price_list_text, prices_workbook
 from adze.formats.parts.prices_csv import prices_csv
 from adze.services.plans.plans import OpenPlan
 
-_UNKNOWN = "{} is no paper that is known here; A4 is shown."
+_UNKNOWN = "{} is not a known paper size; A4 is shown."
 
 
 def parts_file(plan: Plan) -> str:

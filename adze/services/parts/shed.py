@@ -89,13 +89,13 @@ def put_in_shed(begin_transaction: BeginTransaction, farm_id: int, *, part: str,
     known = part_labels()
     key = part if part in known else next((k for k, (label, _) in known.items() if label == part), "")
     if not key:
-        raise BadShed(f"Part: {part[:60]!r} is in no list; choose one of those offered.")
+        raise BadShed(f"Part: {part[:60]!r} is not in the list. Choose one of the list.")
     try:
         amount = float(quantity.strip().replace(",", "."))
     except ValueError:
-        raise BadShed(f"How much: {quantity[:30]!r} is no number; write it such as 25.") from None
+        raise BadShed(f"How much: {quantity[:30]!r} is not a number; write it as 25.") from None
     if not math.isfinite(amount) or not 0 <= amount <= 1_000_000:
-        raise BadShed(f"How much: {quantity[:30]} is not from 0 to 1,000,000; 0 takes it off.")
+        raise BadShed(f"How much: {quantity[:30]} is not from 0 to 1,000,000; 0 removes it.")
     with begin_transaction() as connection:
         shed.set_item(connection, farm_id=farm_id, part=key, quantity=amount, note=note.strip()[:200])
 
@@ -119,7 +119,7 @@ def take_down(begin_transaction: BeginTransaction, opened: OpenPlan) -> int:
 class UnitOn:
     """What a unit would do on one of the farm's plans: km of fence, least kV of the year, its margin of need.
 
-    `unknown` says what is missing where it cannot be computed; `takes` that this plan's unit now would come free.
+    `unknown` says what is missing where it cannot be computed; `takes` that this plan's unit would be free.
     """
 
     plan_id: int
@@ -146,7 +146,7 @@ def unit_elsewhere(
     """
     unit = unit_labels().get(label)
     if unit is None:
-        raise BadShed(f"Part: {label[:60]!r} is no energizer; choose one of the shed's.")
+        raise BadShed(f"Part: {label[:60]!r} is not an energizer. Choose one of the shed's.")
     with begin_transaction() as connection:
         rows = plans.list_plans(connection, account_id=account_id, farm_id=farm_id)[:_MOST_PLANS]
     found = []

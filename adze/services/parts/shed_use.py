@@ -10,7 +10,7 @@ from adze.services.plans.plans import OpenPlan
 from adze.store.connection import BeginTransaction
 from adze.store.parts import shed
 
-_SHED_HAS_LESS = "How many: the shed has {has} {unit}, not {wanted}; take what is there."
+_SHED_HAS_LESS = "How many: the shed has {has} {unit}, not {wanted}; take at most what is there."
 _MOST = 1_000_000
 
 
@@ -78,7 +78,7 @@ def use_part(begin_transaction: BeginTransaction, opened: OpenPlan, typed: UseTy
         raise ReadingError("what_for", "For what: at most 200 characters.")
     amount = number(typed.quantity, "quantity", "How many", _MOST)
     if amount == 0:
-        raise ReadingError("quantity", "How many: 0 takes nothing; write how many or how much was used.")
+        raise ReadingError("quantity", "How many: 0 takes nothing; write how many or how much you used.")
     with begin_transaction() as connection:
         if typed.idempotency_key and shed.has_use(connection, plan_id=opened.id, idempotency_key=typed.idempotency_key):
             return
@@ -86,9 +86,7 @@ def use_part(begin_transaction: BeginTransaction, opened: OpenPlan, typed: UseTy
         if shed.take_item(connection, farm_id=farm, part=part, quantity=amount) is None:
             own = {item.part: item.quantity for item in shed.list_items(connection, farm_id=farm)}
             if part not in own:
-                raise ReadingError(
-                    "part", "Part: it is not in the shed any more; choose one that is, or put it in first."
-                )
+                raise ReadingError("part", "Part: the shed no longer has it. Choose another or add it first.")
             unit = part_labels().get(part, ("", ""))[1]
             raise ReadingError("quantity", _SHED_HAS_LESS.format(has=f"{own[part]:g}", unit=unit, wanted=f"{amount:g}"))
         shed.add_use(

@@ -34,12 +34,12 @@ def add_photo(
     Raises Unreadable for no picture, one too many, no such thing; OverQuota, Busy.
     """
     if not _THING.fullmatch(thing):
-        raise Unreadable("A photo belongs to a step, a defect or what got through; choose one of them.")
+        raise Unreadable("A photo belongs to a step, a defect or an escape. Choose one of them.")
     with begin_transaction() as connection:
         if idempotency_key and photos.has_photo(connection, plan_id=opened.id, idempotency_key=idempotency_key):
             return
         if photos.count_photos(connection, plan_id=opened.id, thing=thing) >= _MOST:
-            raise Unreadable(f"It has {_MOST} photos already; take one off first.")
+            raise Unreadable(f"It has {_MOST} photos already. Remove one first.")
     kept, lon_lat = keep_picture(
         begin_transaction, plan_id=opened.id, account_id=by_account, name=name, content=content, purpose="photo"
     )

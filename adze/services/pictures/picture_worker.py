@@ -66,7 +66,7 @@ def main() -> None:
     except Unreadable as error:
         sys.exit(f"{error}")
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Warning, Image.DecompressionBombError):
-        sys.exit("That is no picture that can be read; JPEG, PNG, WebP, HEIC and TIFF are taken.")
+        sys.exit("That is not a picture that Adze can read. Use JPEG, PNG, WebP, HEIC or TIFF.")
     except MemoryError:
         sys.exit("The picture needs too much memory to be read; save it smaller, or as JPEG.")
     head = " ".join(f"{figure!r}" for figure in (width, height, *(place or ())))

@@ -32,7 +32,7 @@ def prepared(content: bytes, purpose: str) -> Prepared:
     """A picture made small, upright and stripped. Raises Unreadable, Busy."""
     if len(content) > LARGEST_BYTES:
         raise Unreadable(
-            f"The picture is {len(content) / 1e6:.0f} MB, at most {LARGEST_BYTES // 1_000_000} MB is taken."
+            f"The picture is {len(content) / 1e6:.0f} MB, at most {LARGEST_BYTES // 1_000_000} MB is allowed."
         )
     command = [sys.executable, "-m", "adze.services.pictures.picture_worker", str(_SIDE_PX[purpose])]
     with _TURNS.turn():
@@ -56,7 +56,7 @@ def keep_picture(
     with begin_transaction() as connection:
         kept = pictures.count_pictures(connection, plan_id=plan_id)
     if kept.pictures >= _MOST_PICTURES or kept.bytes >= _MOST_BYTES:
-        raise Unreadable(f"This plan holds {kept.pictures} pictures already; that is as many as are kept.")
+        raise Unreadable(f"This plan holds {kept.pictures} pictures already, the most allowed.")
     with begin_transaction() as connection:
         check_room(connection, plan_id=plan_id)
     ready = prepared(content, purpose)

@@ -121,7 +121,7 @@ def brief_of(typed: Mapping[str, str], plan: Plan) -> Brief:
     try:
         laid_out(brief)
     except ValidationError as error:
-        raise FieldFault("corners", "The drawing: two corners lie on one spot. Take one of them back.") from error
+        raise FieldFault("corners", "The drawing: two corners are in one place. Remove one of them.") from error
     except ValueError as error:
         raise FieldFault("gate_width_m", f"Where does it go: {error}.") from error
     return brief
@@ -186,7 +186,7 @@ def _drawn(typed: Mapping[str, str]) -> Any:
     try:
         corners = read_json(typed.get("corners", "") or "[]", "corners", _MOST_CORNER_VALUES)
     except FormatError as error:
-        raise FieldFault("corners", "The drawing was not sent whole. Draw it again.") from error
+        raise FieldFault("corners", "The drawing arrived incomplete. Draw it again.") from error
     if not isinstance(corners, list) or len(corners) < 2:
         raise FieldFault("corners", "The drawing: set two corners or more, by pressing on it or by typing a side.")
     return [corners]
@@ -237,5 +237,5 @@ def take_proposal(begin_transaction: BeginTransaction, opened: OpenPlan, base: B
 def _named(found: tuple[Proposal, ...], name: str) -> Proposal:
     chosen = next((row for row in found if row.name == name), None)
     if chosen is None:
-        raise FormatError("That proposal is not there any more. Design it again.")
+        raise FormatError("That proposal has been deleted. Design it again.")
     return chosen

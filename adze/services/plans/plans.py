@@ -318,7 +318,7 @@ def settle(begin_transaction: BeginTransaction, opened: OpenPlan, *, base: Base,
     """A version set aside put together with what stands, one's own where both differ. Raises Missing, Conflict."""
     own = _revision(begin_transaction, opened, mine)
     if not own.set_aside or own.parent is None:
-        raise Missing("That version is not set aside any more.")
+        raise Missing("That version is no longer set aside.")
     before = _revision(begin_transaction, opened, own.parent)
     both = merge(before.document, own.document, opened.stored.document, Prefer.MINE)
     try:

@@ -39,7 +39,7 @@ def shown(begin_transaction: BeginTransaction, token: str) -> LookLink:
     with begin_transaction() as connection:
         found = look_links.get_look_link(connection, token_hash=digest_of(token))
     if found is None:
-        raise Missing("That link shows nothing any more, or never did. Ask for another.")
+        raise Missing("That link is wrong or has expired. Ask for another.")
     return found
 
 

@@ -25,9 +25,9 @@ class PlanRole(IntEnum):
 
 ROLE_WORDS = {
     PlanRole.READER: "looks at everything",
-    PlanRole.CREW: "looks, and logs readings and earth tests",
+    PlanRole.CREW: "sees everything, and logs readings and earth tests",
     PlanRole.EDITOR: "changes plans",
-    PlanRole.OWNER: "changes plans, and who is on the farm",
+    PlanRole.OWNER: "changes plans and who may see the farm",
 }
 MAY_WORDS = {1: "look", 2: "look and log", 3: "change plans", 4: "do everything"}
 _MAY = {
@@ -93,11 +93,11 @@ def invitation_of(begin_transaction: BeginTransaction, token: str) -> Invitation
     with begin_transaction() as connection:
         found = people.get_invitation(connection, token_hash=digest_of(token))
     if found is None:
-        raise Missing("That invitation was taken back, or never was one. Ask for another.")
+        raise Missing("That invitation is wrong or was cancelled. Ask for another.")
     if found.is_used:
-        raise Missing("That invitation has been used. Each lets one person in; ask for another.")
+        raise Missing("That invitation has been used. Each lets in one person; ask for another.")
     if found.is_over:
-        raise Missing("That invitation is over. Ask for another.")
+        raise Missing("That invitation has expired. Ask for another.")
     return found
 
 
@@ -109,7 +109,7 @@ def join(begin_transaction: BeginTransaction, token: str, *, account_id: int) ->
         if known and known.role >= found.role:
             return found.farm_id
         if not people.use_invitation(connection, invitation_id=found.id, account_id=account_id):
-            raise Missing("That invitation has been used. Each lets one person in; ask for another.")
+            raise Missing("That invitation has been used. Each lets in one person; ask for another.")
         people.set_role(connection, farm_id=found.farm_id, account_id=account_id, role=found.role)
     return found.farm_id
 

@@ -73,11 +73,11 @@ def _stands(opened: OpenPlan, begin_transaction: BeginTransaction, season: str) 
     """The search that is going on, or one as it would begin in a season. Raises TraceError for practice."""
     found = open_search(opened, begin_transaction)
     if found is not None and found.row.hidden is not None:
-        raise TraceError("what", "Practice is going on: it stays on the page of Trace, where the made-up farm answers.")
+        raise TraceError("what", "Practice is going on. Continue it on the page of Trace.")
     if found is not None:
         return found
     if season not in {s.value for s in Season}:
-        raise TraceError("season", f"Season: {season[:20]!r} is none; take dry, usual or wet.")
+        raise TraceError("season", f"Season: {season[:20]!r} is not known; choose dry, usual or wet.")
     row = TraceSearch(
         id=_NOTHING_YET,
         season=season,

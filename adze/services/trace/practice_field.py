@@ -25,7 +25,7 @@ def field_round(plan: Plan, season: str, faults: int, seed: int) -> dict[str, An
     factors of unit, rods and growth, a phone computes what shows while switches stand open.
     """
     if season not in {s.value for s in Season}:
-        raise FieldFault("season", f"Season: {season[:20]!r} is none; take dry, usual or wet.")
+        raise FieldFault("season", f"Season: {season[:20]!r} is not known; choose dry, usual or wet.")
     if not 1 <= faults <= MOST_FAULTS:
         raise FieldFault("hidden", f"Hidden faults: 1 to {MOST_FAULTS}.")
     try:
@@ -99,7 +99,7 @@ class Practised:
 def keep_practised(begin_transaction: BeginTransaction, opened: OpenPlan, told: Practised, by: int) -> None:
     """Keep a round that was practised on a phone, once. Raises FieldFault."""
     if told.season not in {s.value for s in Season}:
-        raise FieldFault("season", f"Season: {told.season[:20]!r} is none; take dry, usual or wet.")
+        raise FieldFault("season", f"Season: {told.season[:20]!r} is not known; choose dry, usual or wet.")
     result = asdict(told) | {"practice": True, "lesson": "", "finds": [{"cause": cause} for cause in told.causes]}
     for name in ("idempotency_key", "season", "seed", "causes"):
         result.pop(name)

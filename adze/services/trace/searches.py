@@ -164,7 +164,7 @@ def start(begin_transaction: BeginTransaction, opened: OpenPlan, beginning: Sear
     """Begin a search. Raises TraceError, Incomplete where nothing can be computed."""
     season = beginning.season
     if season not in {s.value for s in Season}:
-        raise TraceError("season", f"Season: {season[:20]!r} is none; take dry, usual or wet.")
+        raise TraceError("season", f"Season: {season[:20]!r} is not known; choose dry, usual or wet.")
     if not 0 <= beginning.hidden_faults <= MOST_FAULTS:
         raise TraceError("hidden", f"Hidden faults: 1 to {MOST_FAULTS}.")
     hidden = None
@@ -211,9 +211,7 @@ def _lesson(plan: Plan, season: Season, lesson: str) -> dict[str, Any]:
         raise TraceError("hidden", f"Lesson: {lesson[:20]!r} is none.")
     hidden = prepared(plan, season, lesson, secrets.randbelow(2**31))
     if hidden is None:
-        raise TraceError(
-            "hidden", "Lesson: on so small a fence nothing can be hidden for it; draw a branch, or take another."
-        )
+        raise TraceError("hidden", "Lesson: this fence is too small for it. Draw a branch, or choose another lesson.")
     return hidden
 
 
@@ -232,10 +230,10 @@ def do(begin_transaction: BeginTransaction, opened: OpenPlan, typed: Typed, by: 
         return
     found = open_search(opened, begin_transaction)
     if found is None:
-        raise TraceError("what", "No search is going on; it was ended, perhaps by somebody else. Begin one.")
+        raise TraceError("what", "No search is going on. Perhaps somebody else ended it. Begin one.")
     row, events = found.row, found.events
     if len(events) >= _MOST_EVENTS:
-        raise TraceError("what", f"A search holds {_MOST_EVENTS} steps; end it and begin another.")
+        raise TraceError("what", f"A search holds {_MOST_EVENTS} steps. End it and begin another.")
     if row.hidden is None:
         event = event_of(opened.plan, row.season, typed)
     else:
@@ -247,7 +245,7 @@ def do(begin_transaction: BeginTransaction, opened: OpenPlan, typed: Typed, by: 
 def _practised(plan: Plan, row: TraceSearch, events: tuple[KeptEvent, ...], typed: Typed) -> SearchEvent:
     """A step of practice: the hidden farm answers. Raises TraceError."""
     if typed.what not in ("read", "look", "rods", "switch", "sweep"):
-        raise TraceError("what", "In practice read, look, read the rods, work a switch, or walk all of it.")
+        raise TraceError("what", "In practice you can read, look, read the rods, switch a switch, or walk all of it.")
     where = {} if typed.what in ("rods", "switch", "sweep") else where_of(plan, typed)
     worked = switch_of(plan, replace(typed, all_along=False)) if typed.what == "switch" else None
     there = simulated_farm_of(plan, row, events)
@@ -262,7 +260,7 @@ def undo(begin_transaction: BeginTransaction, opened: OpenPlan) -> None:
     with begin_transaction() as connection:
         row = searches.get_open_search(connection, plan_id=opened.id)
         if row is not None and row.hidden is not None:
-            raise TraceError("what", "In practice no step is taken back: minutes that were walked are gone.")
+            raise TraceError("what", "In practice you cannot take a step back: the minutes are already walked.")
         if row is None or not searches.undo_trace_event(connection, search_id=row.id):
             raise TraceError("what", "There is nothing to take back.")
 

@@ -37,7 +37,7 @@ def switch_event(plan: Plan, switch: str, *, opens: bool, all_along: bool) -> Sw
 def as_it_was(events: Sequence[KeptEvent]) -> tuple[tuple[KeptEvent, ...], frozenset[str]]:
     """Events with what was told wrongly of switches left out, and the switches that stood open from the beginning.
 
-    That a switch stood so all along overrules what was told of it before.
+    That a switch was so from the start overrules what was told of it before.
     """
     told = {k: event.did for k, event in enumerate(events) if isinstance(event.did, SwitchWorked)}
     overruled = {did.switch: k for k, did in told.items() if did.all_along}
@@ -56,7 +56,7 @@ def doubt_words(plan: Plan, search: FaultSearch, events: Sequence[KeptEvent]) ->
         name = run_of(plan, off.run).name
         switches = ", ".join(f.name for f in plan.fixtures if isinstance(f, Switch) and f.is_open) or "a gate"
         if (off.kv or 0.0) < _LIVE_KV:
-            return f"{name} is off in the plan ({switches}) and reads so; this reading tells the search nothing more."
+            return f"{name} is off in the plan ({switches}) and reads so. This reading tells the search nothing new."
         return (
             f"{name} is off in the plan ({switches}), yet it reads {kv_words(off.kv or 0.0)} kV: a switch is shut, or "
             "something bridges it. Look at it first. Set it shut at Ground, and the reading counts."

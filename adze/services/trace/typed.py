@@ -41,8 +41,8 @@ class TraceError(FieldFault):
 class Typed:
     """A step as it was typed: what, where (a line and m along it, its leg), kV, amps and whether outward, a cause.
 
-    Of a switch: which, whether it was opened, and whether it stood so all along. `strand_kv` are of strands that were
-    read one by one, from the ground.
+    Of a switch: which, whether it was opened, and whether it was so from the start. `strand_kv` are of strands
+    that were read one by one, from the ground.
     """
 
     what: str
@@ -78,7 +78,7 @@ def event_of(plan: Plan, season: str, typed: Typed) -> SearchEvent:
         "found": _found,
     }
     if typed.what not in makers:
-        raise TraceError("what", f"Step: {typed.what[:20]!r} is none of a search.")
+        raise TraceError("what", f"Step: {typed.what[:20]!r} is not a step of a search.")
     return makers[typed.what](plan, typed)
 
 
@@ -135,7 +135,7 @@ def _read(plan: Plan, typed: Typed) -> Read:
 
 def _found(plan: Plan, typed: Typed) -> Found:
     if typed.cause not in causes():
-        raise TraceError("cause", "What it was: choose one from the list; it tells the next step what to expect.")
+        raise TraceError("cause", "What it was: choose one from the list. The next step depends on it.")
     kind = causes()[typed.cause].kind
     if not typed.run and kind not in WHOLE_KINDS:
         raise TraceError("run", sentences.FOUND_LINE_WANTED)

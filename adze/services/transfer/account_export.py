@@ -28,7 +28,7 @@ from adze.store.plans.farms import Owned
 _MOST_ROWS = 1_000_000
 _README = """What you own in Adze.
 
-Another Adze brings all of it in again: on the page of the account, Bring everything in.
+To import all of it into another Adze, open the account's page and choose Bring everything in.
 Each farm is a folder, each plan a folder in it:
   plan.json       the plan; Adze opens it again at Ground, Files
   fence.geojson   its lines, for any map

@@ -66,7 +66,7 @@ def _rows(archive: zipfile.ZipFile, name: str, names: frozenset[str]) -> tuple[d
         return ()
     content = archive.read(name)
     if content.count(b"\n") > _MOST_ROWS:
-        raise FormatError(f"{name} has more than {_MOST_ROWS:,} rows; that is no log that Adze gave out")
+        raise FormatError(f"{name} has more than {_MOST_ROWS:,} rows; that is not a log written by Adze")
     rows = csv.DictReader(io.StringIO(content.decode("utf-8", errors="strict")))
     return tuple({k: unguarded(v or "") for k, v in row.items() if k} for row in rows)
 
@@ -88,7 +88,7 @@ def _check_size(entries: Sequence[zipfile.ZipInfo]) -> None:
     """Refuse what unpacks to more than Adze gives out, by what the entries say: reading one stops there."""
     if len(entries) > _MOST_ENTRIES or sum(entry.file_size for entry in entries) > _MOST_OPENED_BYTES:
         raise FormatError(
-            f"the file holds more than Adze gives out: at most {_MOST_OPENED_BYTES // 1_000_000:,} MB "
+            f"the file is larger than Adze writes: at most {_MOST_OPENED_BYTES // 1_000_000:,} MB "
             f"in {_MOST_ENTRIES:,} pieces"
         )
     texts = [entry for entry in entries if not _NUMBER.search(entry.filename)]
@@ -96,12 +96,12 @@ def _check_size(entries: Sequence[zipfile.ZipInfo]) -> None:
         if entry.file_size > _LARGEST_TEXT_BYTES:
             raise FormatError(
                 f"{entry.filename[:80]} unpacks to {entry.file_size / 1e6:.0f} MB, at most "
-                f"{_LARGEST_TEXT_BYTES // 1_000_000} MB is taken; that is no piece that Adze gave out"
+                f"{_LARGEST_TEXT_BYTES // 1_000_000} MB is taken; Adze did not write that piece"
             )
     if sum(entry.file_size for entry in texts) > _MOST_TEXT_BYTES:
         raise FormatError(
             f"the plans and logs of the file unpack to more than {_MOST_TEXT_BYTES // 1_000_000} MB; "
-            "take fewer farms out at once"
+            "export fewer farms at once"
         )
 
 
@@ -120,7 +120,7 @@ def _read(file: IO[bytes]) -> Iterator[BroughtPlan]:
                 content = archive.read(name)
                 values += values_within(content)
                 if values > _MOST_VALUES:
-                    raise FormatError(f"the plans hold more than {_MOST_VALUES:,} values; take fewer farms out at once")
+                    raise FormatError(f"the plans hold more than {_MOST_VALUES:,} values; export fewer farms at once")
                 plan = read_plan_document(read_json(content, name[:80], MOST_PLAN_VALUES))
                 storable(plan)
                 farm = re.sub(r" \(\d+\)$", "", folder.split("/")[0])
@@ -133,7 +133,7 @@ def _read(file: IO[bytes]) -> Iterator[BroughtPlan]:
                     dict(_pictures(archive, pictured[folder], pictures_of(dump_plan(plan)))),
                 )
     except (zipfile.BadZipFile, zipfile.LargeZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError) as error:
-        raise FormatError("that is no file that Adze gave out, or a part of it is lost; take it out again") from error
+        raise FormatError("Adze did not write that file, or a part of it is lost. Export it again") from error
     except (UnicodeDecodeError, csv.Error, Unreadable) as error:
         raise FormatError(f"a piece of the file cannot be read: {error}") from error
 

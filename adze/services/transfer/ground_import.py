@@ -158,7 +158,7 @@ def take_import(
     plan = opened.plan
     found = preview(begin_transaction, plan_id=opened.id, import_id=import_id, plan=plan, choice=choice, thin_m=thin_m)
     if found.offer_swap:
-        raise OfferSwap(f"{found.name}: latitude and longitude look swapped; take them the other way round.")
+        raise OfferSwap(f"{found.name}: latitude and longitude look swapped. Swap them.")
     count = len(found.plan.runs) - len(plan.runs)
     words = f"Took {count} lines from {found.name}"
     saved = save_plan(begin_transaction, opened, base=base, plan=found.plan, summary=words)

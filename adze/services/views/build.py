@@ -171,14 +171,18 @@ def entries_of(plan: Plan, view: WorkView, zone: ZoneInfo) -> Iterator[CalendarE
     for moves in plan.moves:
         for number in range(moves.strips):
             at = built + timedelta(days=1 + number * moves.days)
-            words = "Next strip set up first, then the old one wound up; water with it." if number else "First strip."
+            words = (
+                "Set up the next strip first, then wind up the old one. Move the water too."
+                if number
+                else "First strip."
+            )
             title = f"{moves.name}: strip {number + 1} of {moves.strips}"
             yield CalendarEntry(f"{moves.id}-move-{number + 1}", title, words, at, at + timedelta(hours=1), 2.0)
     if view.job.is_nest:
         for number in range(1, 5):
             at = built + timedelta(days=ROUND_DAYS[0] * number)
             yield CalendarEntry(
-                f"nest-round-{number}", "Look at the nest from afar", "", at, at + timedelta(minutes=30), 2.0
+                f"nest-round-{number}", "Check the nest from afar", "", at, at + timedelta(minutes=30), 2.0
             )
 
 

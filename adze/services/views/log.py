@@ -166,7 +166,7 @@ def news(plan: Plan, learned: Learned | None, read: tuple[Reading, ...]) -> dict
             return {"words": answer_words(plan, worst, rows), "trace": answer is DayAnswer.NEW}
     if learned.is_alarm:
         return {
-            "words": "The newest walk as a whole lies off what its points have shown: read them again.",
+            "words": "The whole of the newest walk differs from earlier readings of its points. Read them again.",
             "trace": True,
         }
     return None

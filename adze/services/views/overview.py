@@ -93,10 +93,10 @@ def _next(asked: ViewRequest, judged: Judgement) -> NextThing:
         is_read = bool(list_readings(connection, plan_id=opened.id, most=1))
         is_begun = bool(work.list_task_events(connection, plan_id=opened.id))
     if is_read:
-        return NextThing("Next: the round", "Read the fence at its usual places.", Stage.LOG, "Open the log")
+        return NextThing("Next: the round", "Measure the fence at its usual points.", Stage.LOG, "Open the log")
     if is_begun:
-        return NextThing("Next: build", "Go on with the steps.", Stage.BUILD, "Build")
-    return NextThing("Next: order the parts", "The list is ready, counted to the piece.", Stage.PARTS, "Shopping list")
+        return NextThing("Next: build", "Continue with the steps.", Stage.BUILD, "Build")
+    return NextThing("Next: order the parts", "The list is ready, exact to the piece.", Stage.PARTS, "Shopping list")
 
 
 def _blocked_at(judged: Judgement) -> Stage:

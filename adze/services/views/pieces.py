@@ -169,7 +169,7 @@ def battery_view(plan: Plan, rest_v: str, *, agm: bool) -> View:
     """
     unit, own = unit_of(plan), plan.supply
     if unit is None:
-        raise Incomplete(Stage.POWER, "Choose an energizer first: what it draws decides.")
+        raise Incomplete(Stage.POWER, "Choose an energizer first: its current decides.")
     charge = charge_left(number(rest_v, "rest_v", "Volts at rest", 20), agm=agm)
     left = days_left(unit, own.rate, own.battery_ah, charge, deep_cycle=own.deep_cycle)
     return {"charge": charge, "days": left, "own": own}

@@ -71,11 +71,24 @@ class Browser:
         try:
             yield
         finally:
-            self._signal(offline=False)
+            self._signal()
 
-    def _signal(self, *, offline: bool) -> None:
-        speeds = {"latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
-        self.driver.execute_cdp_cmd("Network.emulateNetworkConditions", {"offline": offline} | speeds)
+    @contextmanager
+    def weak(self) -> Iterator[None]:
+        """A processor of a quarter, answers after 150 ms, 200 kB/s; nothing is kept of what was loaded before."""
+        self.driver.execute_cdp_cmd("Network.enable", {})
+        self.driver.execute_cdp_cmd("Network.clearBrowserCache", {})
+        self.driver.execute_cdp_cmd("Emulation.setCPUThrottlingRate", {"rate": 4})
+        self._signal(latency=150, downloadThroughput=200_000, uploadThroughput=200_000)
+        try:
+            yield
+        finally:
+            self._signal()
+            self.driver.execute_cdp_cmd("Emulation.setCPUThrottlingRate", {"rate": 1})
+
+    def _signal(self, **changes: float) -> None:
+        usual = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
+        self.driver.execute_cdp_cmd("Network.emulateNetworkConditions", usual | changes)
 
     def script_errors(self) -> list[str]:
         """Errors on the console, but for refusals that a test asked for."""

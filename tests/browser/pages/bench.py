@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 
 from selenium.webdriver import Keys
 from selenium.webdriver.common.by import By
@@ -15,6 +16,14 @@ _CUT = """
 return [...document.querySelectorAll("#middle, #surface, #beside, #card")]
   .filter((e) => e.offsetWidth && getComputedStyle(e).overflowY !== "visible" && e.scrollHeight > e.clientHeight + 1)
   .map((e) => e.id);"""
+
+
+@dataclass(frozen=True)
+class Load:
+    """Seconds from the address to the first words, and until a page can be used."""
+
+    words_s: float
+    usable_s: float
 
 
 class Bench(Page):
@@ -263,6 +272,22 @@ class Bench(Page):
             .filter((r) => /\\.(js|css)(\\?|$)/.test(r.name) && !r.name.includes("leaflet"))
             .reduce((sum, r) => sum + r.encodedBodySize, 0) / 1000"""
         return float(self.driver.execute_script(script))
+
+    def modules(self) -> tuple[set[str], set[str]]:
+        """The modules that the page's head names and those that were loaded, by their addresses."""
+        named = "return [...document.querySelectorAll('link[rel=modulepreload]')].map((link) => link.href)"
+        loaded = "return performance.getEntriesByType('resource').map((r) => r.name).filter((n) => n.endsWith('.js'))"
+        plain = "return [...document.scripts].filter((s) => s.src && s.type !== 'module').map((s) => s.src)"
+        run = self.driver.execute_script
+        return set(run(named)), set(run(loaded)) - set(run(plain))
+
+    def loads(self, stage: str) -> Load:
+        """How soon a stage has words and can be used, opened by its address."""
+        self.driver.get(self.driver.current_url.rpartition("/")[0] + f"/{stage}")
+        self.ready()
+        script = """const paint = performance.getEntriesByName("first-contentful-paint")[0].startTime;
+            return [paint / 1000, performance.getEntriesByName("ready")[0].startTime / 1000]"""
+        return Load(*self.driver.execute_script(script))
 
     def layout_shift(self) -> float:
         """How much of this page has moved since it is ready, as the browser scores it (0: nothing).

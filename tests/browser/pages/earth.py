@@ -12,7 +12,7 @@ class EarthTestSheet(Page):
         for name, words in typed.items():
             self.fill(f"#{name}", words)
         self.driver.execute_script("document.documentElement.dataset.before = 'yes'")
-        self.button("What does it say").click()
+        self.button("What does it show?").click()
         self.find("html:not([data-before]) main")
         return self
 

@@ -16,7 +16,7 @@ class Shed(Page):
         self.fill("#shed-part", part)
         self.fill("#shed-quantity", quantity)
         self.button("Keep").click()
-        self.until(lambda: self.has(part), "the part is not in the shed")
+        self.until(lambda: self.has(part), "the part is the shed no longer has it")
         return self
 
     def has(self, part: str) -> str:

@@ -20,16 +20,16 @@ def offered(**changes: object) -> dict[str, Fix]:
 def test_own_hours_of_remedies() -> None:
     """0.4 h a rod, 15 ewes shorn an hour, 400 m of wire or of cut growth an hour, 60 m of mesh."""
     one_rod, heavy = offered(rods={"count": 1}), offered(grass="heavy", energizer="battery_025")
-    assert one_rod["5 more rods"].hours == pytest.approx(5 * 0.4)
-    assert one_rod["Energizer Mains 3 J"].hours == 0.5
+    assert one_rod["Add 5 rods (6 in all)"].hours == pytest.approx(5 * 0.4)
+    assert one_rod["Use the Mains 3 J"].hours == 0.5
     assert heavy["Shear first"].hours == pytest.approx(45 / 15)
-    assert heavy["Bottom strands off"].hours == 0.1
-    assert heavy["Bottom strands off"].money > 0  # a switch of their own, with its cable
-    assert one_rod["Strands of 1.6 mm aluminium"].hours == pytest.approx(3 * 1600 / 400)
+    assert heavy["Switch the bottom strands off"].hours == 0.1
+    assert heavy["Switch the bottom strands off"].money > 0  # a switch of their own, with its cable
+    assert one_rod["Use 1.6 mm aluminium for the strands"].hours == pytest.approx(3 * 1600 / 400)
     assert heavy["Cut growth to 30 cm"].hours == pytest.approx(1600 / 400)
     dry = offered(soil="dry_sand", energizer="mains_3")
-    assert dry["Bare mesh on the ground, joined to earth"].hours == pytest.approx(1600 / 60, rel=0.02)
-    both = one_rod["5 more rods"]
+    assert dry["Lay bare mesh on the ground, joined to earth"].hours == pytest.approx(1600 / 60, rel=0.02)
+    both = one_rod["Add 5 rods (6 in all)"]
     assert both.worth == pytest.approx(both.money + 15 * both.hours)
 
 

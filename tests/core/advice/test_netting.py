@@ -159,7 +159,7 @@ def test_netting_of_ten_horizontals_has_its_mends_all_the_same() -> None:
     plan = simple_plan(runs=SHORT, strands=[], netting="poultry_105", stock=herd("goose", "fox"), grass="heavy")
     found = volts_fixes(plan)
     assert {m.key.split(":")[0] for m in found} & {"grass", "energizer"}
-    with pytest.raises(ValueError, match="no longer on the plan"):
+    with pytest.raises(ValueError, match="no longer in the plan"):
         apply_remedy(plan, "apron:on@gone")
 
 

@@ -113,9 +113,9 @@ def test_a_short_is_named_and_mended_first() -> None:
     verdict = judge(plan).verdicts[Stage.VOLTS]
     assert verdict.worst is not None
     assert verdict.worst.cause is Cause.MISHAP
-    assert "What you set gone wrong" in verdict.worst.reason
+    assert "The faults you set take" in verdict.worst.reason
     first = volts_fixes(plan)[0]
-    assert first.title == "Mend what you set gone wrong"
+    assert first.title == "Mend the faults you set"
     assert not apply_remedy(plan, first.key).what_ifs
 
 
@@ -136,7 +136,7 @@ def test_grass_is_named_where_it_takes_most_and_cutting_leads_what_only_helps() 
 def test_where_no_unit_of_its_kind_can_do_it_that_is_said_with_what_would() -> None:
     plan = simple_plan(stock=HERDS[0], soil="loam", grass="heavy", energizer="solar_06", strands=STRANDS[1])
     said = none_of_its_kind(plan, units_here(plan, catalogue(plan).values()))
-    assert said.startswith("No unit on solar is enough here")
+    assert said.startswith("No solar unit is enough here")
     assert "less fence, about" in said
     unit = unit_of(plan)
     assert unit is not None

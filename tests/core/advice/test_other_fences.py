@@ -31,4 +31,4 @@ def test_goats_after_cows_want_more_strands_and_taller_posts() -> None:
 def test_smaller_stock_after_larger_needs_no_new_posts() -> None:
     found = next_stock(simple_plan(stock=[{"id": "d", "kind": "deer"}], strands=[]), "hen")
     assert (found.redone, found.redone_hours) == (0, 0)
-    assert "No single set holds" in found.refusal
+    assert "No single set of strands holds" in found.refusal

@@ -109,10 +109,10 @@ def test_changes_joined_by_a_plus_are_done_in_turn(plan: Plan) -> None:
         ("tea:1", "not known"),
         ("rods:many", "not a number of rods"),
         ("rods:", "not a number of rods"),
-        ("apron:on@gone", "no longer on the plan"),
+        ("apron:on@gone", "no longer in the plan"),
         ("switch:line1", "names too little"),
         ("rods:4+tea:1", "not known"),
-        ("drive-over:nothing", "no longer on the plan"),
+        ("drive-over:nothing", "no longer in the plan"),
     ],
 )
 def test_what_is_neither_is_refused_in_words(plan: Plan, key: str, says: str) -> None:

@@ -44,5 +44,5 @@ def test_a_site_of_four_metres_that_nothing_holds_is_answered() -> None:
         grass="heavy",
         energizer="battery_025",
     )
-    assert none_of_its_kind(plan, units_here(plan, catalogue(plan).values())).startswith("No unit on battery")
+    assert none_of_its_kind(plan, units_here(plan, catalogue(plan).values())).startswith("No battery unit")
     assert carried_share(plan, energizers()["battery_025"]) is None

@@ -165,7 +165,7 @@ def brief_with(**changes: object) -> Brief:
 def test_where_nothing_holds_the_demand_that_breaks_it_is_said() -> None:
     (nearest,) = design(brief_with())
     assert nearest.name == "nearest"
-    assert nearest.differs.startswith("Nothing on the list holds. No unit on solar is enough here")
+    assert nearest.differs.startswith("No energizer on the list is enough. No solar unit is enough here")
     assert nearest.fails
 
 

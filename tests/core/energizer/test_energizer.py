@@ -97,7 +97,7 @@ def test_a_measured_time_to_peak_or_best_load_shapes_the_pulse() -> None:
     matched = fit_pulse(Catalogue(3, 9000, 6300, 4.3, best_load_ohm=400.0))
     assert best_load_ohm(matched.parts) == pytest.approx(400, rel=1e-3)
     out_of_reach = fit_pulse(Catalogue(2, 8800, 5600, 2.86, peak_500_us=90.0))
-    assert any("nearest is taken" in note for note in out_of_reach.notes)
+    assert any("nearest is used" in note for note in out_of_reach.notes)
 
 
 def test_odd_ratios_are_noted_and_impossible_times_warned_of() -> None:

@@ -128,7 +128,7 @@ def test_one_past_the_end_stands_at_the_end() -> None:
 )
 def test_where_nothing_is_fed_it_is_said(plan: Plan) -> None:
     judged = judge(plan)
-    assert "Nothing of the fence is fed" in judged.blocked
+    assert "No part of the fence is fed" in judged.blocked
     assert judged.verdicts[Stage.VOLTS].unknown == judged.blocked
 
 

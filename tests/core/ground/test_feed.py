@@ -94,5 +94,5 @@ def test_drawing_takes_clicks_at_its_ends_for_the_ends() -> None:
     assert made.feed_at == (30, 0)
     straight = read_operation({"do": "draw_lead_out"}).apply(made).plan
     assert straight.lead_out.points == ()
-    with pytest.raises(ValueError, match="place the one"):
+    with pytest.raises(ValueError, match="place the energizer"):
         read_operation({"do": "draw_lead_out", "points": drawn}).apply(simple_plan(runs=[]))

@@ -1,4 +1,4 @@
-"""What hangs on what: gates and switches as they stand, cable, soil borders, rods along the line, zones."""
+"""What feeds what: gates and switches as they stand, cable, soil borders, rods along the line, zones."""
 
 import pytest
 from hypothesis import given

@@ -35,15 +35,15 @@ def test_where_nothing_speaks_for_it_nothing_is_told() -> None:
 
 def test_the_nearest_reading_of_the_week_decides_whether_too_little_was_on_it() -> None:
     low, old, far = ReadThen(1.2, 60, date(2027, 6, 8)), ReadThen(1.2, 60, date(2027, 6, 1)), ReadThen(1.2, 600, DAY)
-    assert told(farm(), reads=(low,))["Too little was on it"] is Status.FAILS
+    assert told(farm(), reads=(low,))["Too few kV on it"] is Status.FAILS
     assert "No reading of that week" in told(farm(), reads=(old, far))
-    assert "Too little was on it" in told(farm(), reads=(ReadThen(1.2, 395, DAY),))
+    assert "Too few kV on it" in told(farm(), reads=(ReadThen(1.2, 395, DAY),))
     assert "No reading of that week" in told(farm(), reads=(ReadThen(1.2, 405, DAY),))
     after = ReadThen(7.9, 90, DAY)
     assert told(farm(), reads=(low, after)) == {}
     assert told(farm(), reads=(ReadThen(1.2, 60, DAY, is_over=True),)) == {}
     # The bottom strand read low beside a top strand that read well.
-    assert "Too little was on it" in told(farm(), reads=(ReadThen(8.8, 90, DAY), ReadThen(1.2, 95, DAY)))
+    assert "Too few kV on it" in told(farm(), reads=(ReadThen(8.8, 90, DAY), ReadThen(1.2, 95, DAY)))
 
 
 def test_only_the_checks_of_its_way_are_told() -> None:

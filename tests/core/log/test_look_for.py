@@ -64,7 +64,7 @@ def test_all_places_of_the_demo_farms_have_causes_that_are_known(farm: object) -
 def test_power_is_off_first_unless_the_school_is_to_mend_live_what_may_be() -> None:
     branch, insulator = causes()["branch"], causes()["insulator"]
     off, live = simple_plan(), simple_plan(work={"repairs": "live"})
-    assert mend_words(off, branch).startswith("Power off first")
-    assert mend_words(live, branch).startswith("May be done live")
-    assert mend_words(live, insulator).startswith("Power off first")
-    assert mend_words(off, insulator).endswith("Carried: insulators of each kind.")
+    assert mend_words(off, branch).startswith("Switch off first")
+    assert mend_words(live, branch).startswith("Your rule allows live work")
+    assert mend_words(live, insulator).startswith("Switch off first")
+    assert mend_words(off, insulator).endswith("Take along: insulators of each kind.")

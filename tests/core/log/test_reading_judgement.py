@@ -20,7 +20,7 @@ BAND = Expected(4.0, 5.0, 6.0)
 @pytest.mark.parametrize(
     ("kv", "status", "says"),
     [
-        (5.0, Status.HOLDS, "Within the forecast"),
+        (5.0, Status.HOLDS, "It agrees with the forecast"),
         (3.3, Status.MARGINAL, "0.7 kV below the forecast"),  # 0.75 kV, 15 % of the likely 5.0, is the limit
         (3.2, Status.FAILS, "0.8 kV below the forecast"),
         (6.5, Status.HOLDS, "0.5 kV above the forecast"),

@@ -56,7 +56,7 @@ def test_one_strand_lower_than_its_neighbours_is_that_strand(low: int) -> None:
     found = judged(rows_of(5.2, 5.2, 5.2), read)
     assert found.low == (low,)
     assert found.words.startswith(f"It is on strand {low}, at 2.0 of 5.2 kV; the others are well.")
-    assert ("The lowest: growth" in found.words) == (low == 1)
+    assert ("It is the lowest: look for growth" in found.words) == (low == 1)
     assert found.counted_kv == 2.0
 
 
@@ -68,17 +68,17 @@ def test_low_is_by_what_a_strand_should_show_not_by_its_kv() -> None:
 def test_all_alike_is_not_one_strand() -> None:
     found = judged(rows_of(5.0, 5.0), (2.5, 2.6))
     assert found.low == ()
-    assert "low alike" in found.words
+    assert "equally low" in found.words
     assert "No live strand is low" in judged(rows_of(5.0, 5.0), (5.0 * LOW_SHARE, 5.0)).words
 
 
 def test_a_strand_without_kv_is_cut() -> None:
-    assert "It is cut, or nothing joins it" in judged(rows_of(5.0, 5.0), (0.0, 4.9)).words
+    assert "It is cut or not connected" in judged(rows_of(5.0, 5.0), (0.0, 4.9)).words
 
 
 def test_an_earth_strand_that_carries_too_much_is_said() -> None:
     rows = (*rows_of(5.0), StrandRow((), "earth strand", 0.2))
-    assert "The earth strand carries 1.5 kV to soil" in judged(rows, (4.9, 1.5)).words
+    assert "The earth strand is at 1.5 kV to soil" in judged(rows, (4.9, 1.5)).words
     assert "The earth strand is well" in judged(rows, (4.9, 0.3)).words
     assert judged(rows, (None, 0.3)).counted_kv is None
 

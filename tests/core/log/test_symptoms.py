@@ -27,7 +27,7 @@ def test_no_respect_names_what_is_felt_the_way_back_and_who_is_not_schooled() ->
     lines = told(plan)["respect"].points_to
     assert "ewe feels" in lines[0]
     assert any("No strand is earth" in line for line in lines)
-    assert any("Not schooled on this plan" in line for line in lines)
+    assert any("Not trained on this plan" in line for line in lines)
     schooled = simple_plan(
         stock=[SHEEP[0] | {"schooled": True}], strands=[{"cm": 30}, {"cm": 60, "role": "earth"}, {"cm": 90}]
     )

@@ -124,11 +124,11 @@ def test_a_block_grazed_by_animals_that_a_line_is_not_built_for() -> None:
     rest = {"id": "far", "name": "Far", "points": [[300, 300], [0, 300], [0, 0]], "fence": "f"}
     block = {"id": "b", "name": "Paddock", "at": [100, 100], "herds": ["e"]}
     plan = two({"herds": ["h"]}, runs=[square, rest], stock=STOCK, blocks=[block], strands=[])
-    found = [f for f in judge(plan).verdicts[Stage.STRANDS].findings if f.title.startswith("Not built")]
+    found = [f for f in judge(plan).verdicts[Stage.STRANDS].findings if f.title.startswith("Animals this line")]
     assert [(f.where, f.status) for f in found] == [("Far", Status.FAILS)]
     assert "Paddock" in found[0].reason
     held = two({"herds": ["h", "e"]}, runs=[square, rest], stock=STOCK, blocks=[block], strands=[])
-    assert not [f for f in judge(held).verdicts[Stage.STRANDS].findings if f.title.startswith("Not built")]
+    assert not [f for f in judge(held).verdicts[Stage.STRANDS].findings if f.title.startswith("Animals this line")]
 
 
 @pytest.mark.parametrize(
@@ -136,7 +136,7 @@ def test_a_block_grazed_by_animals_that_a_line_is_not_built_for() -> None:
     [
         ({"fences": []}, "fence 'f'.*not on the plan"),
         ({"herds": ["gone"]}, "animals 'gone' are not on the plan"),
-        ({"fences": [{"id": "f", "name": "F"}, {"id": "f", "name": "G"}]}, "stands twice"),
+        ({"fences": [{"id": "f", "name": "F"}, {"id": "f", "name": "G"}]}, "is there twice"),
         ({"fences": [{"id": "f", "name": "F", "strands": [{"cm": 50}, {"cm": 40}]}]}, "strand 2"),
         ({"fences": [{"id": "f", "name": "F", "conductor": "steel_barbed"}]}, "never made live"),
     ],

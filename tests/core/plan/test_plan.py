@@ -18,7 +18,7 @@ def refused(**changes: object) -> str:
 @pytest.mark.parametrize(
     ("changes", "says"),
     [
-        ({"runs": [{"id": "a", "name": "A", "points": [[0, 0], [0, 0]]}]}, "points 1 and 2 lie on one spot"),
+        ({"runs": [{"id": "a", "name": "A", "points": [[0, 0], [0, 0]]}]}, "points 1 and 2 are in one place"),
         ({"runs": [{"id": "a", "name": "A", "points": [[0, 0], [float("nan"), 5]]}]}, "finite"),
         ({"runs": [{"id": "a", "name": "A", "points": [[0, 0], [9e9, 5]]}]}, "less than or equal to 200000"),
         ({"strands": [{"cm": 50}, {"cm": 30}]}, "strand 2: 30 cm is not above strand 1 at 50 cm"),
@@ -40,7 +40,7 @@ def test_bad_input_is_named(changes: dict[str, object], says: str) -> None:
 
 def test_ids_stand_once() -> None:
     run = {"id": "a", "name": "A", "points": [[0, 0], [5, 0]]}
-    assert "stands twice" in refused(runs=[run, run])
+    assert "is there twice" in refused(runs=[run, run])
 
 
 def test_lengths_are_taken_as_typed() -> None:

@@ -48,7 +48,7 @@ def test_a_case_is_played_to_its_end() -> None:
     ("answer", "says"),
     [
         ("nonsense", "is no JSON object"),
-        ('{"kv": "four"}', "kv: 'four' is no number"),
+        ('{"kv": "four"}', "kv: 'four' is not a number"),
         ('{"seen": {"kind": "x"}}', "seen"),
     ],
 )

@@ -169,7 +169,7 @@ def test_one_run_is_the_closed_form() -> None:
         (lambda: WireLine((wire(0.5),), 100, float("nan")), "leak_live_soil"),
         (lambda: MatrixLine(((1.0, 0.0),), ((1.0,),), ((1.0,),), ((0.0,),)), "1x1 or 2x2"),
         (lambda: dataclasses.replace(SOURCE, series_h=-1.0), "series_h"),
-        (lambda: Network(SOURCE, shunts=(RODS, RODS)), "stands twice"),
+        (lambda: Network(SOURCE, shunts=(RODS, RODS)), "is there twice"),
         (lambda: solve_pulse(Network(SOURCE)), "nothing hangs"),
         (
             lambda: solve_pulse(dataclasses.replace(tree(), source=dataclasses.replace(SOURCE, node="z"))),

@@ -40,8 +40,8 @@ def power_titles(unit: str, **changes: object) -> set[str]:
 @pytest.mark.parametrize(
     ("inside", "outside", "title"),
     [
-        (strands(40, 117, post_cm=120), strands(40, 118, post_cm=120), "Strand above the post"),
-        ({"conductor": "tape_20"}, {"conductor": "rope_steel"}, "Seen by a horse"),
+        (strands(40, 117, post_cm=120), strands(40, 118, post_cm=120), "Posts too short"),
+        ({"conductor": "tape_20"}, {"conductor": "rope_steel"}, "Can a horse see it?"),
         ({"conductor": "steel_16", "post": "plastic"}, {"post": "plastic"}, "Light posts under tight wire"),
         (strands(90, post_cm=113), strands(90, post_cm=111), "Posts too low for horses"),
     ],
@@ -56,8 +56,8 @@ def test_materials(inside: dict[str, object], outside: dict[str, object], title:
 
 
 def test_a_tape_of_40_mm_is_good_and_one_of_20_is_seen() -> None:
-    assert "Seen by a horse" not in material_titles(simple_plan(stock=HORSE, conductor="tape_40"))
-    assert "Seen by a horse" in material_titles(simple_plan(stock=HORSE, conductor="tape_20"))
+    assert "Can a horse see it?" not in material_titles(simple_plan(stock=HORSE, conductor="tape_40"))
+    assert "Can a horse see it?" in material_titles(simple_plan(stock=HORSE, conductor="tape_20"))
 
 
 @pytest.mark.parametrize(
@@ -122,7 +122,7 @@ def test_hours_of_own_work_by_part() -> None:
     [
         ([[0, 9], [29, 9]], [[0, 9], [31, 9]], "Beside an overhead line"),
         ([[0, 14], [400, 14]], [[0, 16], [400, 16]], "-Beside an overhead line"),
-        ([[200, -50], [240, 50]], [[200, -50], [265, 50]], "Crosses an overhead line aslant"),
+        ([[200, -50], [240, 50]], [[200, -50], [265, 50]], "Crosses an overhead line at a slant"),
     ],
 )
 def test_overhead_lines(inside: list[list[float]], outside: list[list[float]], title: str) -> None:
@@ -168,7 +168,7 @@ def test_one_break_kills_half_of_a_long_fence(ring_m: float, branch_m: float, fo
         {"id": "r0", "name": "Ring", "points": [[0, 0], [0, -side], [side, -side], [side, 0], [0, 0]]},
         {"id": "r1", "name": "Branch", "points": [[side, -side], [side + branch_m, -side]]},
     ]
-    assert ("One break kills much" in ground_titles(runs=runs)) == found
+    assert ("One break stops much of it" in ground_titles(runs=runs)) == found
 
 
 @pytest.mark.parametrize(("length_m", "found"), [(990, False), (1010, True)])

@@ -37,7 +37,7 @@ def test_brackets_want_a_fence_behind_them() -> None:
 
 @pytest.mark.parametrize(
     ("condition", "title"),
-    [("climbable", "It cannot carry strands"), ("keep", "It cannot carry strands"), (None, "Is it sound")],
+    [("climbable", "It cannot carry strands"), ("keep", "It cannot carry strands"), (None, "Is it sound?")],
 )
 def test_only_a_sound_fence_carries_strands(condition: str | None, title: str) -> None:
     assert title in found(old(condition=condition))
@@ -98,5 +98,5 @@ def test_offset_and_top_are_taken_as_a_set() -> None:
 
 
 def test_a_set_without_animals_is_refused() -> None:
-    with pytest.raises(ValueError, match="choose them at Stock"):
+    with pytest.raises(ValueError, match="Choose the animals first"):
         read_operation({"do": "take_add_on", "top": True}).apply(plan(old(), stock=[]))

@@ -32,7 +32,7 @@ def test_the_demo_fails_on_its_sand_and_says_so(hallow: Plan) -> None:
     assert worst is not None
     assert (judged.status, worst.stage, worst.season) == (Status.FAILS, Stage.VOLTS, Season.DRY)
     assert worst.where.startswith("Sea bank")
-    assert "The ground is the trouble" in worst.reason
+    assert "The ground is the problem" in worst.reason
 
 
 def test_a_clean_line_for_schooled_cows_holds() -> None:
@@ -77,14 +77,14 @@ def test_crossing_and_unconnected_lines_name_each_other() -> None:
         {"id": "b", "name": "Spur", "points": [[50, -9], [50, 9]]},
     ]
     findings = [f for f in judge(simple_plan(runs=rows)).verdicts[Stage.GROUND].findings if f.title != "Test points"]
-    assert {f.title for f in findings} == {"A crossing that is not said", "Not fed"}
+    assert {f.title for f in findings} == {"Joined or apart?", "Not fed"}
     assert all("Spur" in f.reason and f.mend for f in findings)
 
 
 def test_a_fixture_off_the_end_is_named() -> None:
     gate = {"id": "g", "kind": "gate", "run": "line1", "at_m": 1700, "name": "Far gate"}
     found = judge(simple_plan(fixtures=[gate])).verdicts[Stage.GROUND].findings
-    (finding,) = [f for f in found if f.title == "Off the end"]
+    (finding,) = [f for f in found if f.title == "Past the end of the line"]
     assert "Far gate" in finding.reason
     mended = apply_remedy(simple_plan(fixtures=[gate]), finding.action.key)
     assert mended.fixtures[0].at_m == 1600

@@ -59,12 +59,12 @@ def test_barbed_wire_is_never_live() -> None:
 @pytest.mark.parametrize(
     ("changes", "title", "status"),
     [
-        ({"strands": [{"cm": 40}, {"cm": 118}], "post_cm": 120}, "Strand above the post", Status.FAILS),
-        ({"conductor": "tape_40", "insulator": "clip_front"}, "Insulator does not take tape", Status.FAILS),
-        ({"insulator": "ring"}, "Insulator does not take wire", Status.FAILS),
+        ({"strands": [{"cm": 40}, {"cm": 118}], "post_cm": 120}, "Posts too short", Status.FAILS),
+        ({"conductor": "tape_40", "insulator": "clip_front"}, "Wrong insulator for tape", Status.FAILS),
+        ({"insulator": "ring"}, "Wrong insulator for wire", Status.FAILS),
         ({"conductor": "tape_40", "post_spacing_m": 7}, "Posts far apart", Status.MARGINAL),
         ({"post": "plastic"}, "Light posts under tight wire", Status.MARGINAL),
-        ({"stock": [{"id": "h", "kind": "horse"}]}, "Seen by a horse", Status.MARGINAL),
+        ({"stock": [{"id": "h", "kind": "horse"}]}, "Can a horse see it?", Status.MARGINAL),
         (
             {"stock": [{"id": "h", "kind": "horse"}], "post_cm": 110, "strands": [{"cm": 90}]},
             "Posts too low for horses",

@@ -127,12 +127,12 @@ def test_a_gate_has_room_for_its_posts(at_m: float, width_m: float, title: str |
 def test_people_beside_the_line_are_warned(kind: str) -> None:
     house = mark(kind, [20, -8], [30, -8], [30, -4], [20, -4])
     plan = simple_plan(runs=[RING], landmarks=[house], energizer_at=[-50, 0])
-    one = found(plan)["People beside it, and no sign"]
+    one = found(plan)["No sign where people pass"]
     assert one.figure == "4.0 m"
     assert one.action
-    assert "People beside it, and no sign" not in found(do_action(plan, one.action))
-    assert "People beside it, and no sign" not in ring(house, energizer_at=[-50, 0], half_power=True)
-    assert "People beside it, and no sign" not in ring(mark(kind, [20, -8], [30, -8], [30, -5.1]))
+    assert "No sign where people pass" not in found(do_action(plan, one.action))
+    assert "No sign where people pass" not in ring(house, energizer_at=[-50, 0], half_power=True)
+    assert "No sign where people pass" not in ring(mark(kind, [20, -8], [30, -8], [30, -5.1]))
 
 
 def test_a_road_beside_the_line_wants_signs() -> None:

@@ -44,7 +44,7 @@ def beside(*marks: dict[str, object], runs: list[object] | None = None, **change
             "1.0 m",
         ),
         (mark("overhead", [0, 9], [400, 9]), "Beside an overhead line", Status.MARGINAL, "400 m"),
-        (mark("overhead", [100, -50], [250, 50]), "Crosses an overhead line aslant", Status.MARGINAL, "34°"),
+        (mark("overhead", [100, -50], [250, 50]), "Crosses an overhead line at a slant", Status.MARGINAL, "34°"),
         (mark("road", [80, -50], [80, 50]), "A way is fenced off", Status.MARGINAL, ""),
         (mark("path", [0, 10], [400, 10]), "Public path without signs", Status.MARGINAL, "no sign"),
         (mark("milk_house", [-9, 2], [-4, 2], [-4, 9]), "Energizer near milk-house or dairy", Status.MARGINAL, "4.5 m"),
@@ -157,12 +157,12 @@ def test_a_crossing_of_lines_is_said_by_an_action() -> None:
     plan = simple_plan(runs=[STEM, cross])
     titles = found(plan)
     assert titles["Not fed"].status is Status.MARGINAL
-    action = titles["A crossing that is not said"].action
+    action = titles["Joined or apart?"].action
     joined = apply_remedy(plan, action.key)
-    assert not {"Not fed", "A crossing that is not said"} & set(found(joined))
+    assert not {"Not fed", "Joined or apart?"} & set(found(joined))
     apart = apply_remedy(joined, action.opposite.key)
     assert len(apart.meetings) == 1
-    assert "A crossing that is not said" not in found(apart)
+    assert "Joined or apart?" not in found(apart)
     assert "Not fed" in found(apart)
 
 
@@ -199,7 +199,7 @@ def test_long_zones_and_single_breaks() -> None:
     long = simple_plan(runs=[STEM | {"points": [[0, 0], [1500, 0]]}, BRANCH])
     titles = found(long)
     assert titles["Too long to trace quickly"].figure == "34 min"
-    assert titles["One break kills much"].figure == "100 %"
+    assert titles["One break stops much of it"].figure == "100 %"
     halved = apply_remedy(long, titles["Too long to trace quickly"].action.key)
     assert halved.fixtures[0].at_m == pytest.approx(750)
     assert "Too long to trace quickly" not in found(halved)

@@ -30,11 +30,11 @@ def herd(kind: str = "beef_cow", **more: object) -> dict[str, object]:
 @pytest.mark.parametrize(
     ("more", "kv", "words"),
     [
-        ({"schooled": True}, 2.5, "beef cow, schooled"),
+        ({"schooled": True}, 2.5, "beef cow, trained"),
         ({}, 3.0, "beef cow, new to the fence"),
-        ({"shoulder_cm": 160, "schooled": True}, 3.0, "beef cow, large, schooled"),
-        ({"shoulder_cm": 154, "schooled": True}, 2.5, "beef cow, schooled"),
-        ({"thick_coated": True, "schooled": True}, 3.0, "beef cow, thick-coated, schooled"),
+        ({"shoulder_cm": 160, "schooled": True}, 3.0, "beef cow, large, trained"),
+        ({"shoulder_cm": 154, "schooled": True}, 2.5, "beef cow, trained"),
+        ({"thick_coated": True, "schooled": True}, 3.0, "beef cow, thick-coated, trained"),
         ({"sex": "entire", "schooled": True}, 3.5, "beef cow, bold, new to the fence"),
         ({"bold": True, "thick_coated": True, "shoulder_cm": 160}, 4.5, "beef cow, large, thick-coated, bold, new"),
     ],
@@ -55,7 +55,7 @@ def test_what_is_kept_out_is_never_schooled() -> None:
     taught = apply_remedy(plan, "schooled:all")
     assert [h.schooled for h in taught.stock] == [False, True]
     wide = (Strand(10, Role.LIVE), Strand(60, Role.LIVE))
-    for kind, word in (("fox", "closer"), ("ewe", "School")):
+    for kind, word in (("fox", "closer"), ("ewe", "Train")):
         animals = animals_of(simple_plan(stock=[herd(kind)]))
         pulse = next(f for f in check(animals, Duty.HOLD, wide) if f.check == "pulse")
         assert word in smallest_mend(animals, Duty.HOLD, wide, pulse).words()
@@ -82,7 +82,7 @@ def old_fence(condition: str) -> dict[str, object]:
 
 
 def test_the_old_fence_gets_what_its_trouble_asks() -> None:
-    title = "What the old fence suffers from"
+    title = "Trouble with the old fence"
     stock = [herd(schooled=True)]
     assert title not in found(stock=stock)
     bare = found(stock=stock, trouble="rubbing")[title]
@@ -131,7 +131,7 @@ def test_a_handle_gate_holds_only_what_knows_it() -> None:
 
 def test_the_hard_jolt_is_told_for_wild_animals_that_want_five_kv() -> None:
     told = {
-        kind: any("One hard jolt" in words for words in judge_stock(simple_plan(stock=[herd(kind)])).cautions)
+        kind: any("One hard shock" in words for words in judge_stock(simple_plan(stock=[herd(kind)])).cautions)
         for kind in ("deer", "fox", "rabbit", "ewe")
     }
     assert told == {"deer": True, "fox": True, "rabbit": False, "ewe": False}

@@ -17,15 +17,15 @@ def found(**changes: object) -> dict[str, Finding]:
 
 def test_findings_speak_of_strands_that_stand() -> None:
     one = found(stock=[{"id": "d", "kind": "deer"}], strands=[{"cm": 20 * i} for i in range(1, 6)])
-    assert "Over the top strand at 100 cm" in one["Red deer: head through a gap"].reason
+    assert "Above the top strand at 100 cm" in one["Red deer: head through a gap"].reason
     low = found(stock=[{"id": "e", "kind": "ewe"}], strands=[{"cm": 40}, {"cm": 52}, {"cm": 66}, {"cm": 85}])
     assert "under the strand at 40 cm" in low["Ewe: head through a gap"].reason
 
 
 def test_rows_that_are_asked_are_a_rule_of_one_s_own() -> None:
-    assert "Rows that are asked" not in found(stock=COWS)
-    assert found(stock=COWS, least_rows=2)["Rows that are asked"].status is Status.FAILS
-    assert found(stock=COWS, least_rows=1)["Rows that are asked"].status is Status.HOLDS
+    assert "Fewer strands than your rule asks" not in found(stock=COWS)
+    assert found(stock=COWS, least_rows=2)["Fewer strands than your rule asks"].status is Status.FAILS
+    assert found(stock=COWS, least_rows=1)["Fewer strands than your rule asks"].status is Status.HOLDS
 
 
 def test_barbs_cut_stock() -> None:
@@ -38,9 +38,9 @@ def test_barbs_cut_stock() -> None:
 
 def test_new_cattle_want_to_see_a_strand() -> None:
     new = [{"id": "c", "kind": "cow"}]
-    assert "Seen by cattle" in found(stock=new)
-    assert "Seen by cattle" not in found(stock=COWS)
-    assert "Seen by cattle" not in found(stock=new, conductor="rope_steel")
+    assert "Can cattle see it?" in found(stock=new)
+    assert "Can cattle see it?" not in found(stock=COWS)
+    assert "Can cattle see it?" not in found(stock=new, conductor="rope_steel")
 
 
 @pytest.mark.parametrize(

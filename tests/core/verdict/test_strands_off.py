@@ -47,12 +47,12 @@ def test_what_is_left_may_be_enough() -> None:
     found = off(plan(LOW | {"is_open": True}, stock=cows))
     assert found is not None
     assert found.status is Status.HOLDS
-    assert "left meets every animal" in found.reason
+    assert "are left hold every animal" in found.reason
 
 
 def test_a_low_strand_is_named_where_the_least_is() -> None:
     rows = judge(plan(LOW, grass="heavy")).verdicts[Stage.VOLTS].findings
-    least = next(f for f in rows if f.title.startswith("Least kV"))
+    least = next(f for f in rows if f.title.startswith("Weakest spot"))
     assert least.where.startswith("strand 1, apart from the others, at ")
 
 
@@ -82,7 +82,7 @@ def test_every_strand_named_is_all_of_them() -> None:
 
 def test_a_sign_joins_no_strands() -> None:
     sign = {"id": "s", "kind": "sign", "name": "Sign", "run": "line1", "at_m": 5.0}
-    with pytest.raises(Refused, match="joins or parts no strands"):
+    with pytest.raises(Refused, match="does not join or separate strands"):
         read_operation({"do": "carry_strands", "fixture": "s", "strands": [1]}).apply(plan(sign))
 
 
@@ -96,7 +96,7 @@ def test_a_strand_taken_off_leaves_the_others_named() -> None:
     assert left.what_ifs[0].strand == 3
     gone = read_operation({"do": "remove_strand", "strand": 3}).apply(whole).plan
     assert gone.what_ifs == ()
-    with pytest.raises(Refused, match="Low switch is of that strand alone"):
+    with pytest.raises(Refused, match="Low switch belongs to that strand"):
         read_operation({"do": "remove_strand", "strand": 0}).apply(plan(LOW))
 
 

@@ -58,7 +58,7 @@ def test_the_diverters_gap_is_set_with_the_power_off() -> None:
 )
 def test_rods_go_no_deeper_than_the_rock(rods: dict[str, float], fails: bool) -> None:
     plan = simple_plan(stock=COWS, subsoil={"soil": "gravel", "depth_m": 1.2}, rods={"count": 3} | rods)
-    assert bool(found(judge(plan), Stage.EARTH, "Rods that do not go in")) is fails
+    assert bool(found(judge(plan), Stage.EARTH, "Rods longer than the soil is deep")) is fails
 
 
 @pytest.mark.parametrize(

@@ -82,7 +82,7 @@ def test_strips_reach_from_the_ground_to_the_top_of_the_post_and_say_what_stands
 def test_insulators_stand_where_the_animal_pushes() -> None:
     held = story_pole(simple_plan(stock=[{"id": "a", "kind": "ewe"}, {"id": "b", "kind": "fox"}]))
     out = story_pole(simple_plan(stock=[{"id": "b", "kind": "boar"}]))
-    assert held.side == "on the side of the ewes"
+    assert held.side == "on the side facing the ewes"
     assert "outer side" in out.side
 
 

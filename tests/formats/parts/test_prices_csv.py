@@ -45,14 +45,14 @@ def test_a_second_list_keeps_what_it_does_not_name() -> None:
     [
         ("", "there is no row"),
         ("name,price\nstrainer,2", "line 1: the column 'part' is missing"),
-        ("part,price\nstrainer,2\nstrainer,3", "line 3, part: 'strainer' stands twice"),
+        ("part,price\nstrainer,2\nstrainer,3", "line 3, part: 'strainer' is there twice"),
         ("part,price\nunicorn,2", "line 2, part: 'unicorn' is not known"),
         ("part,price,unit\nstrainer,2,kg", "line 2, unit: 'kg'; strainer is counted by the piece"),
         ("part,price,pack\nstrainer,2,0", "line 2, pack: 0 holds nothing"),
         ("part,price\nstrainer,-2", "line 2, price: -2 is less than nothing"),
-        ("part,price\nstrainer,=1+1", "line 2, price: '=1+1' is no number"),
-        ("part,price\nstrainer,nan", "line 2, price: 'nan' is no number"),
-        ("part,price\nstrainer", "line 2, price: '' is no number"),
+        ("part,price\nstrainer,=1+1", "line 2, price: '=1+1' is not a number"),
+        ("part,price\nstrainer,nan", "line 2, price: 'nan' is not a number"),
+        ("part,price\nstrainer", "line 2, price: '' is not a number"),
     ],
 )
 def test_what_is_wrong_is_named_with_its_line(text: str, says: str) -> None:

@@ -26,8 +26,8 @@ def test_two_of_one_name_have_keys_of_their_own() -> None:
     [
         ("", "no row"),
         ("label,colour\nx,red", "'colour' is no column"),
-        ("Barn, mains, lots, 6, 9.2, 7.2", "line 1, stored_j: 'lots' is no number"),
-        (f"{ROW}\nBad, mains, 5, 6, 9.2, 7.2", "line 2, released_j: 6 J released of 5 J stored"),
+        ("Barn, mains, lots, 6, 9.2, 7.2", "line 1, stored_j: 'lots' is not a number"),
+        (f"{ROW}\nBad, mains, 5, 6, 9.2, 7.2", "line 2, released_j: 6 J released cannot come from 5 J stored"),
         ("Odd, steam, 8.6, 6, 9.2, 7.2", "line 1, supply"),
         ("Short, mains, 8.6, 6", "line 1, open_kv"),
         ("\n".join([ROW] * 41), "at most 40"),

@@ -78,4 +78,4 @@ def test_the_verdict_names_stage_place_and_mends(hallow: Plan) -> None:
     assert verdict["status"] == "fails"
     assert verdict["stages"]["ground"]["status"] == "marginal"
     assert verdict["stages"]["volts"]["findings"][0]["reason"]
-    assert all("→" in m["effect"] or m["status"] == "holds" for m in verdict["mends"])
+    assert all(" instead of " in m["effect"] or m["status"] == "holds" for m in verdict["mends"])

@@ -67,9 +67,9 @@ def test_what_other_rules_changed_is_told_once(store: Store, account: int, monke
     verdicts.judge_stored(store.begin_transaction, plan)
     opened = plans.open_plan(store.begin_transaction, plan_id=plan, account_id=account)
     told = verdicts.computed_anew(store.begin_transaction, opened)
-    assert "Forecasts were computed anew: the far end reads" in told
+    assert "Forecasts were recomputed: the far end reads" in told
     assert "kV less" in told
-    assert "it was said before: holds; now: fails" in told
+    assert "before: holds; now: fails" in told
     assert verdicts.computed_anew(store.begin_transaction, opened) == ""
 
 

@@ -26,14 +26,14 @@ def test_within_the_forecast_and_short_of_what_is_wanted() -> None:
     assert wanted_of(plan) > 4.4
     words = reading_words(plan, reading(4.4), "UTC")
     assert words.status == "marginal"
-    assert "are wanted there: the plan itself is short" in words.says
+    assert "are needed there: the plan itself is too weak" in words.says
     calm = simple_plan(stock=[{"id": "c", "kind": "cow", "schooled": True}])
     assert reading_words(calm, reading(4.9), "UTC").status == "holds"
 
 
 def test_below_the_forecast_is_a_leak_whatever_is_wanted() -> None:
     words = reading_words(simple_plan(), reading(2.0), "UTC")
-    assert (words.status, "something leaks" in words.says) == ("fails", True)
+    assert (words.status, "has a leak" in words.says) == ("fails", True)
 
 
 def test_at_the_end_of_its_scale_a_tester_tells_no_more() -> None:

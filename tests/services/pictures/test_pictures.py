@@ -62,9 +62,9 @@ def test_a_place_that_cannot_be_is_no_place() -> None:
 @pytest.mark.parametrize(
     ("content", "says"),
     [
-        (b"", "no picture"),
-        (b"GIF89a" + b"0" * 99, "no picture"),
-        (b"\x89PNG\r\n\x1a\n" + b"0" * 50, "no picture"),
+        (b"", "not a picture"),
+        (b"GIF89a" + b"0" * 99, "not a picture"),
+        (b"\x89PNG\r\n\x1a\n" + b"0" * 50, "not a picture"),
         (b"0" * 16_000_001, "at most 16 MB"),
         (encoded(Image.new("RGB", (8900, 8900)), "PNG"), "more than 50 million pixels"),
     ],

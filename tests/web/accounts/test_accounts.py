@@ -101,7 +101,9 @@ def test_a_passkey_that_answers_nothing_is_refused(client: TestClient) -> None:
         body = {"csrf": csrf, "challenge": asked["challenge"], "credential": credential}
         answer = client.post("/api/sign-in", json=body)
         assert answer.status_code == 422
-        assert "Sign in with your password" in answer.json()["message"] or "answered before" in answer.json()["message"]
+        assert (
+            "Sign in with your password" in answer.json()["message"] or "answered already" in answer.json()["message"]
+        )
 
 
 def test_an_account_gets_no_passkey_by_a_made_up_answer(client: TestClient, owner: str) -> None:
@@ -122,7 +124,7 @@ def test_a_fence_is_planned_without_an_account_and_kept_with_one(client: TestCli
     assert "Plan a fence: five questions" in begun.text
     plan = str(begun.url.path)
     page = client.get("/sign-up").text
-    assert "What you have planned comes along" in page
+    assert "Adze keeps what you have planned" in page
     typed = {"csrf": word(page), "login": "keeper-of-it", "name": "Ann", "password": "twelve grey geese"}
     kept = client.post("/sign-up", data=typed, follow_redirects=True)
     assert "My farm" in kept.text

@@ -45,7 +45,7 @@ def confirm(client: TestClient, store: Store, mail: str) -> None:
     assert mail in page.text
     assert client.post(path, data={"csrf": word(page.text)}).status_code == 303
     assert client.get(path).status_code == 404
-    assert f"can be sent to <b>{mail}</b>" in said(client.get("/account").text)
+    assert f"can send a new password to <b>{mail}</b>" in said(client.get("/account").text)
 
 
 def forget(client: TestClient, login: str) -> str:

@@ -102,7 +102,7 @@ def test_a_browser_reads_what_a_push_service_cannot(client: TestClient, store: S
     deliver_push(store.begin_transaction, note, deliverer("farm@adze.example", service.reach))
     ((path, headers, body),) = service.heard
     assert path == urlsplit(browser.body["endpoint"]).path
-    assert browser.read(body)["body"] == "Alarms of your farms come to this device."
+    assert browser.read(body)["body"] == "This device gets the alarms of your farms."
     assert b"Alarms" not in body
     assert headers["Content-Encoding"] == "aes128gcm"
     assert headers["Authorization"].endswith(key)
@@ -176,7 +176,7 @@ def test_what_is_no_browser_is_said(client: TestClient, change: dict[str, str], 
 def test_a_visitor_to_the_demo_sends_the_server_nowhere(plan: PlanPage) -> None:
     answer = plan.client.post("/api/push", json=FarBrowser().body, headers={"X-CSRF-Token": plan.csrf})
     assert answer.status_code == 422
-    assert "A visitor to the demo is told on the page" in answer.json()["message"]
+    assert "The demo shows alarms only on the page" in answer.json()["message"]
 
 
 INSIDE = ("127.0.0.1", "localhost", "10.0.0.1", "169.254.169.254", "[::1]", "192.168.1.1")

@@ -40,7 +40,7 @@ def test_nothing_is_done_before_its_hold(plan: PlanPage) -> None:
     plan.draw()
     refused = tick(plan, "line1/ends")
     assert refused.status_code == 422
-    assert "waits for a hold: Buried services located" in refused.text
+    assert "must wait for a hold point: Buried services located" in refused.text
     assert "Set out First line come before it" in tick(plan, "services").text
     assert tick(plan, "line1/mark").status_code == 200
     assert tick(plan, "services").status_code == 200
@@ -68,11 +68,11 @@ def test_what_was_done_stays_done_when_the_plan_changes_and_the_change_is_told(p
     tick(plan, "line1/mark")
     longer = {"id": "line1", "name": "First line", "points": [[0, 0], [500, 0], [500, 300]]}
     plan.save(runs=[longer])
-    assert "The plan changed since it was ticked; was: Set out First line, 700 m." in panel(plan)
+    assert "The plan has changed since you ticked this; was: Set out First line, 700 m." in panel(plan)
     other = {"id": "line2", "name": "Other", "points": [[0, 0], [90, 0]]}
     plan.save(runs=[other])
     page = panel(plan)
-    assert "Done, and no longer in the plan" in page
+    assert "Done, but no longer in the plan" in page
     assert "Set out First line, 700 m" in page
 
 
@@ -139,7 +139,7 @@ def test_more_people_need_fewer_days(plan: PlanPage) -> None:
         (("soon", "08:00", "8"), "First day"),
         (("2027-05-12", "25:00", "8"), "Begin"),
         (("2027-05-12", "08:00", "30"), "is not from 1 to 16"),
-        (("2027-05-12", "08:00", "x"), "is no number"),
+        (("2027-05-12", "08:00", "x"), "is not a number"),
     ],
 )
 def test_a_day_that_cannot_be_is_named(plan: PlanPage, day: tuple[str, str, str], words: str) -> None:
@@ -178,7 +178,7 @@ def test_stock_waits_for_a_reading_at_every_end(plan: PlanPage) -> None:
     plan.draw()
     tick_until(plan, "wanted")
     refused = tick(plan, "wanted")
-    assert "the end of First line is not read yet" in refused.text
+    assert "the end of First line is not measured yet" in refused.text
     for kv, words in (("1.2", "reads 1.2 kV"), ("9.0", "")):
         log(plan, run="line1", at_m="700", kv=kv)
         assert words in tick(plan, "wanted").text

@@ -63,7 +63,7 @@ def test_a_clock_that_is_wrong_by_a_day_is_set_right(plan: PlanPage, token: str)
     assert answer["kept"] == 1
     assert answer["clock_off_s"] == pytest.approx(-86400, abs=5)
     refused = post(plan.client, token, {"at": "2049-01-01T00:00:00Z", "kv": 6.0}).json()
-    assert "still to come" in refused["refused"][0]["why"]
+    assert "in the future" in refused["refused"][0]["why"]
 
 
 @pytest.mark.parametrize(
@@ -146,7 +146,7 @@ def _csrf(client: TestClient) -> str:
         ({"run": "line1", "at_m": "99999"}, "m long"),
         ({"alarm_kv": "90"}, "must lie between 0 and 20"),
         ({"silent_min": "1"}, "at least 10 minutes"),
-        ({"quiet_from": "late"}, "is no time such as 22:00"),
+        ({"quiet_from": "late"}, "is not a time such as 22:00"),
     ],
 )
 def test_a_device_that_cannot_be_is_said(plan: PlanPage, body: dict[str, str], says: str) -> None:

@@ -42,7 +42,7 @@ def test_lists_to_take_along(plan: PlanPage) -> None:
     panel = said(plan.get("/panel/parts").json()["panel"])
     assert "Cut list" in panel
     assert "Line by line" in panel
-    assert "load the trailer in this order" in panel
+    assert "Load the trailer in this order" in panel
 
 
 def shed(page: PlanPage) -> str:
@@ -71,7 +71,7 @@ def test_what_the_shed_has_is_taken_and_not_bought(plan: PlanPage) -> None:
 
 
 def test_a_shed_names_what_is_wrong_and_keeps_what_was_typed(plan: PlanPage) -> None:
-    for part, quantity, words in (("Unicorn", "3", "is in no list"), ("Warning sign", "-1", "0 takes it off")):
+    for part, quantity, words in (("Unicorn", "3", "is not in the list"), ("Warning sign", "-1", "0 removes it")):
         at = shed(plan)
         data = {"csrf": word(plan.client.get(at).text), "part": part, "quantity": quantity}
         answer = plan.client.post(at, data=data)
@@ -80,7 +80,7 @@ def test_a_shed_names_what_is_wrong_and_keeps_what_was_typed(plan: PlanPage) -> 
         assert f'value="{part}"' in answer.text
     assert put(plan, "Warning sign", "4") == 303
     assert put(plan, "Warning sign", "0") == 303
-    assert "Nothing is written down yet" in plan.client.get(shed(plan)).text
+    assert "The shed is empty" in plan.client.get(shed(plan)).text
 
 
 def test_a_fence_taken_down_comes_back_to_the_shed(plan: PlanPage) -> None:
@@ -156,4 +156,4 @@ def test_a_unit_of_the_shed_is_tried_on_every_plan_of_the_farm(plan: PlanPage) -
     assert re.search(r"\d+ %</td>", told)
     wrong = plan.client.get(f"{at}/unit", params={"part": "strainer"})
     assert wrong.status_code == 422
-    assert "is no energizer" in wrong.text
+    assert "is not an energizer" in wrong.text

@@ -53,7 +53,7 @@ def test_a_photo_of_a_defect_stands_in_the_log(plan: PlanPage) -> None:
 
 def test_what_is_no_picture_or_of_nothing_is_refused(plan: PlanPage) -> None:
     plan.draw()
-    assert sent(plan, "step:line1/ends", b"no picture").status_code == 422
+    assert sent(plan, "step:line1/ends", b"not a picture").status_code == 422
     assert "belongs to a step" in sent(plan, "cloud:1", picture()).text
     for _ in range(12):
         assert sent(plan, "step:line1/mark", picture()).status_code == 200

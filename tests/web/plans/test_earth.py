@@ -38,9 +38,9 @@ def test_what_the_rods_cost_what_the_next_buys_and_the_rules(farm: PlanPage) -> 
     assert "ringed: yours" in here
     rules = html(farm, "/rod-schools")
     assert rules.count('class="school') == 8
-    assert "Computed here" in rules
+    assert "By Adze" in rules
     options = html(farm, "/earth-options")
-    assert "2 more rods, same row" in options
+    assert "Add 2 rods" in options
     taken = farm.do("take_earth_option", key="more-2")
     assert taken.status_code == 200
     assert farm.state["document"]["rods"]["count"] == 5
@@ -89,7 +89,7 @@ def test_pins_teach_the_soil_in_one_layer_or_two(farm: PlanPage) -> None:
     assert farm.do("test_soil", kind="four", text="2 m, 8").status_code == 200
     for text, says in (
         ("", "at least one"),
-        ("2 x", "no number"),
+        ("2 x", "not a number"),
         ("2", "not a spacing"),
         ("2 1e9", "soils lie between"),
     ):
@@ -107,7 +107,7 @@ def test_an_earth_test_from_the_sheet_to_the_mend(farm: PlanPage) -> None:
     kept = post(farm, "earth-test", **typed)
     assert kept.status_code == 303
     page = farm.client.get(kept.headers["location"]).text
-    assert "What the last one says" in page
+    assert "The last test" in page
     assert "Not tested in a wettest week for a year" in said(farm.get("/panel/earth").json()["panel"])
     more = re.search(r'name="rods"\s+value="(\d+)"', page)
     assert more
@@ -128,11 +128,11 @@ def test_an_earth_test_from_the_sheet_to_the_mend(farm: PlanPage) -> None:
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"rods_kv": "19"}, "cannot stand at 19 kV"),
+        ({"rods_kv": "19"}, "cannot be at 19 kV"),
         ({"rods_kv": ""}, "kV at the rods: write a number"),
-        ({"fence_kv": "0"}, "the unit is off"),
+        ({"fence_kv": "0"}, "the energizer is off"),
         ({"fence_kv": "4", "before_kv": "3"}, "more than the 3 kV before it"),
-        ({"rods_kv": "6", "before_kv": "5"}, "stand above the fence"),
+        ({"rods_kv": "6", "before_kv": "5"}, "above the fence"),
         ({"peg": "wide"}, "Peg:"),
         ({"peg": "0.1 m"}, "between 0.3 and 200 m"),
         ({"at_m": "9999 m"}, "Shorted at"),

@@ -131,9 +131,9 @@ def test_what_is_no_such_file_is_said_and_leaves_nothing(plan: PlanPage) -> None
     before = farm_ids(plan.client)
     document = json.dumps(plan.state["document"])
     for content, says in (
-        (b"", "no file that Adze gave out"),
-        (made(**{"F (1)/P (1)/plan.json": document * 9})[:-400] + b"x" * 400, "no file that Adze gave out"),
-        (b"PK nonsense", "no file that Adze gave out"),
+        (b"", "Adze did not write that file"),
+        (made(**{"F (1)/P (1)/plan.json": document * 9})[:-400] + b"x" * 400, "Adze did not write that file"),
+        (b"PK nonsense", "Adze did not write that file"),
         (made(**{"README.txt": "x"}), "no plan is in that file"),
         (made(**{"F (1)/P (1)/plan.json": "[" + "[]," * 20_000_000 + "[]]"}), "unpacks to 60 MB, at most 12 MB"),
         (made(**{"F (1)/P (1)/plan.json": "[" + "[]," * 1_000_000 + "[]]"}), "more than 2,000,000 values"),
@@ -169,8 +169,8 @@ def test_as_much_as_an_account_may_keep(plan: PlanPage, monkeypatch: pytest.Monk
     monkeypatch.setattr("adze.services.limits.quotas.MOST_PLANS", 4)
     refused = plan.client.post("/farms", data={"csrf": csrf, "name": "One more"})
     assert refused.status_code == 422
-    assert "as many as it may" in refused.text
+    assert "the most allowed" in refused.text
     monkeypatch.setattr("adze.services.limits.quotas.MOST_BYTES", 10)
     full = keep(plan, picture())
     assert full.status_code == 422
-    assert "Take pictures or plans off" in full.json()["message"]
+    assert "Delete pictures or plans" in full.json()["message"]

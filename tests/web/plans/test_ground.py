@@ -149,10 +149,10 @@ def test_who_grazes_a_block_and_how_its_lines_are_built_is_offered(plan: PlanPag
         ({"do": "square", "at": [0, 0], "side_m": "wide"}, "square.side_m", "not understood"),
         ({"do": "square", "at": [0, 0], "side_m": 9, "bearing_deg": "up"}, "square.bearing_deg", "bearing"),
         ({"do": "divide", "at": [9, 9], "parts": 1, "bearing_deg": 0}, "divide.parts", "2 or more"),
-        ({"do": "divide", "at": [9, 9], "parts": 3, "bearing_deg": 0}, "", "no closed block"),
+        ({"do": "divide", "at": [9, 9], "parts": 3, "bearing_deg": 0}, "", "not in a closed block"),
         ({"do": "split", "run": "line1", "at_m": 0}, "", "can be split between"),
         ({"do": "join", "first": "line1", "second": "line1"}, "", "two different"),
-        ({"do": "draw", "points": [[0, 0], [0, 0]]}, "", "one spot"),
+        ({"do": "draw", "points": [[0, 0], [0, 0]]}, "", "one place"),
         ({"do": "heights", "run": "line1", "text": "1 2 3"}, "heights.text", "line 1"),
         ({"do": "dance"}, "", "do"),
     ],
@@ -255,7 +255,7 @@ def test_pictures_are_kept_small_and_only_for_their_owner(plan: PlanPage) -> Non
     assert plan.client.get(f"/plans/{plan.id}/pictures/999999").status_code == 404
 
 
-@pytest.mark.parametrize("content", [b"no picture", b"\x89PNG\r\n\x1a\n" + b"0" * 50, b""])
+@pytest.mark.parametrize("content", [b"not a picture", b"\x89PNG\r\n\x1a\n" + b"0" * 50, b""])
 def test_what_is_no_picture_is_refused(plan: PlanPage, content: bytes) -> None:
     answer = keep(plan, content)
     assert answer.status_code == 422
@@ -272,7 +272,7 @@ def test_a_photo_is_laid_by_its_known_points(plan: PlanPage) -> None:
     assert laid["matrix"] == pytest.approx([2, 0, 0, -2, 0, 80])
     twice = plan.save(underlay=photo | {"points": [points[0], points[0]]})
     assert twice.status_code == 422
-    assert "one spot" in twice.json()["message"]
+    assert "one place" in twice.json()["message"]
 
 
 def test_where_a_device_stands(plan: PlanPage) -> None:
@@ -297,7 +297,7 @@ def test_typed_stretches_lead_somewhere(plan: PlanPage) -> None:
         ("", "1:"),
         ("?paper=A3&scale=1000", "1:1000 on A3"),
         ("?paper=Letter&scale=100", "at most 40"),
-        ("?paper=B9", "no paper"),
+        ("?paper=B9", "not a known paper"),
         ("?scale=7", "between 1:50"),
     ],
 )
@@ -311,7 +311,7 @@ def test_the_ground_goes_on_paper(demo: TestClient, reach: str, query: str, says
 def test_the_panel_tells_feed_zones_and_blocks(demo: TestClient, reach: str) -> None:
     said = {
         "lines": ("Terraces", "Lead-out"),
-        "feed": ("What hangs on what", "Pump switch", "min to walk"),
+        "feed": ("What feeds what", "Pump switch", "min to walk"),
         "blocks": ("Sea meadow", "16.08 ha", "June moves"),
     }
     for pane, words in said.items():

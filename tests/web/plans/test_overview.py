@@ -71,8 +71,8 @@ def test_what_is_missing_is_named_and_what_was_typed_stays(plan: PlanPage) -> No
         ({"shape": "area", "area_ha": "1e9"}, "area_ha", "must be 2000 or less"),
         ({"shape": "area", "area_ha": "nan"}, "area_ha", "must be a number"),
         ({"shape": "draw", "corners": ""}, "", "set two corners or more"),
-        ({"shape": "draw", "corners": "[[0,0],["}, "", "The drawing was not sent whole."),
-        ({"shape": "draw", "corners": "[[0,0],[0,0]]", "gates": "0", "beside": "on"}, "", "lie on one spot"),
+        ({"shape": "draw", "corners": "[[0,0],["}, "", "The drawing arrived incomplete."),
+        ({"shape": "draw", "corners": "[[0,0],[0,0]]", "gates": "0", "beside": "on"}, "", "in one place"),
         ({"gate_width_m": "0"}, "gate_width_m", "Gate width: must be 0.5 m or more."),
         ({"shape": "hive", "round_count": "2.5"}, "round_count", "a whole number, such as 4"),
         ({"shape": "map"}, "", "Nothing is drawn on the map yet"),
@@ -84,7 +84,7 @@ def test_what_is_missing_is_named_and_what_was_typed_stays(plan: PlanPage) -> No
         (
             {"supply": "own", "stored_j": "1", "released_j": "9", "open_kv": "8", "kv_500": "5"},
             "released_j",
-            "cannot be",
+            "cannot come from",
         ),
         ({"rock_m": "-3"}, "rock_m", "Rock: must be 0.1 m or more."),
     ],
@@ -134,6 +134,8 @@ def test_each_finding_has_its_fix_and_everything_is_mended_by_one_press(plan: Pl
     first = plan.get("/fix/0").json()["html"]
     assert "data-mend" in first
     assert plan.get("/fix/99").status_code == 404
+    # Build, Log and Trace have no verdict of their own.
+    assert [plan.get(f"/stages/{stage}/fix").json()["html"] for stage in ("build", "log", "trace")] == [""] * 3
     whole = plan.get("/mended").json()["html"]
     key = re.search(r'data-mend="([^"]+)"', whole)
     assert key

@@ -41,7 +41,7 @@ def differences(page_of: PlanPage, plan: Plan) -> list[str]:
     return [
         *chain.from_iterable(_rails(pages, {s: v.status.value for s, v in judged.verdicts.items()})),
         *_told(judged.sentence, {"overview": overview}),
-        *_told(judged.sentence if judged.to_fix else "Stock", {"build": text_of(pages["build"])}),
+        *_told(judged.sentence if judged.to_fix else "animals", {"build": text_of(pages["build"])}),
         *_told(f"{bill(plan).total:,.0f}", {"overview": overview, "parts": text_of(pages["parts"])}),
         *_told(
             f" {kv_words(min(v.worst[1] for v in judged.volts.values() if v.worst))} at its weakest",

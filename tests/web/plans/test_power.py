@@ -36,7 +36,7 @@ def test_every_energizer_side_by_side_and_with_growth(plan: PlanPage) -> None:
     plan.save(stock=EWES)
     html = plan.get("/units").json()["html"]
     assert html.count('data-test="unit"') == 12
-    assert "holds from" in html
+    assert "enough with" in html
     more = plan.get("/units?more_km=8&rolls=10").json()["html"]
     assert more.count("no number of rods") > html.count("no number of rods")
     overgrown = plan.get("/units?growth=3").json()["html"]
@@ -59,7 +59,7 @@ def test_the_energizer_is_judged_in_another_building_and_moved_there(plan: PlanP
     plan.do("move_unit", at=[305, 55])
     assert plan.state["document"]["energizer_at"] == [305, 55]
     again = said(plan.get("/unit-places").json()["html"])
-    assert "No other place is on the plan" in again
+    assert "The plan has no other place" in again
     assert plan.operate({"do": "move_unit", "at": "there"}).status_code == 422
 
 
@@ -67,7 +67,7 @@ def test_energizers_that_are_enough_come_cheapest_first(plan: PlanPage) -> None:
     plan.draw()
     plan.save(stock=EWES)
     html = plan.get("/units?growth=0").json()["html"]
-    enough = html.partition("Enough for the fence, too much")[0].partition("Not enough, nearest first")[0]
+    enough = html.partition("Enough for the fence, too much")[0].partition("Not enough, closest first")[0]
     prices = [int(price.replace(",", "")) for price in re.findall(r'<span class="soft">([\d,]+)', enough)]
     assert len(prices) > 1
     assert prices == sorted(prices)
@@ -123,7 +123,7 @@ def test_a_what_if_changes_the_volts_and_goes_again(plan: PlanPage) -> None:
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"released_j": 9}, "cannot be"),
+        ({"released_j": 9}, "cannot come from"),
         ({"kv_500": 9.9}, "check whether the two are exchanged"),
         ({"stored_j": "much"}, "number"),
     ],
@@ -142,7 +142,7 @@ def test_an_option_is_begun_and_stands_beside_its_plan(plan: PlanPage) -> None:
     plan.draw()
     plan.save(stock=EWES)
     alone = plan.client.get(f"/plans/{plan.id}/compare").text
-    assert "There is one plan so far" in alone
+    assert "There is only one plan" in alone
     made = plan.client.post(f"/plans/{plan.id}/copy", data={"csrf": plan.csrf})
     assert made.status_code == 303
     other = PlanPage(plan.client, int(made.headers["location"].split("/")[2]))
@@ -170,7 +170,7 @@ def test_readings_teach_soil_and_growth(plan: PlanPage) -> None:
     known = json.loads(re.search(r"data-calibration='([^']+)'", html)[1].replace("&#34;", '"'))  # type: ignore[index]
     assert 1.5 < known["leak_factor"] < 4
     plan.save(calibration=known)
-    assert "The plan stands so" in plan.get("/calibration").json()["html"]
+    assert "The plan is adjusted so" in plan.get("/calibration").json()["html"]
     assert "adjusted by 3 readings" in plan.get("/panel/log").json()["panel"]
 
 

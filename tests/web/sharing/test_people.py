@@ -149,7 +149,7 @@ def test_an_invitation_lets_one_person_in_once(people: list[Person], farm: tuple
     assert number
     assert ann.post(f"/farms/{farm[0]}/people/withdraw/{number[1]}").status_code == 303
     assert ben.client.get(taken_back).status_code == 404
-    assert "was taken back" in ben.client.get(taken_back).text
+    assert "was cancelled" in ben.client.get(taken_back).text
     assert "1 to 90 days" in ann.post(f"/farms/{farm[0]}/people/invite", role=1, days=400).text
     assert ann.post(f"/farms/{farm[0]}/people/invite", role=9).status_code == 422
 

@@ -36,7 +36,7 @@ def test_a_wrong_password_keeps_the_name(client: TestClient) -> None:
     answer = client.post("/sign-in", data={"csrf": csrf, "login": "demo", "password": "wrong"})
     assert answer.status_code == 422
     assert 'value="demo"' in answer.text
-    assert "do not go together" in answer.text
+    assert "name or the password is wrong" in answer.text
 
 
 @pytest.mark.parametrize("path", ["/sign-in", "/sign-up"])
@@ -173,7 +173,7 @@ def test_a_failing_judgement_never_takes_a_save_back(plan: PlanPage, monkeypatch
         ({"do": "fly"}, "", "fly"),
         ({"do": "set_field", "path": "rods.count", "value": -1}, "rods.count", "must be 0 or more"),
         ({"do": "set_field", "path": "rods.counts", "value": 1}, "", "There is no 'counts' to set here"),
-        ({"do": "set_field", "path": "runs.9.name", "value": "x"}, "", "no longer on the plan"),
+        ({"do": "set_field", "path": "runs.9.name", "value": "x"}, "", "no longer in the plan"),
         ({"do": "set_field", "path": "wings", "value": 1}, "", "A plan has no 'wings'"),
         ({"do": "add_herd", "kind": "dragon"}, "stock.0.kind", "there is no kind of animal 'dragon'"),
         ({"do": "place_fixture", "kind": "moat", "run": "line1", "at_m": 1}, "", "There is no 'moat' to place"),
@@ -181,7 +181,7 @@ def test_a_failing_judgement_never_takes_a_save_back(plan: PlanPage, monkeypatch
         ({"do": "place_every", "kind": "gate", "run": "line1", "every_m": 9e3}, "", "Give a shorter step"),
         ({"do": "set_fields", "fields": {"rods.count": -1}}, "rods.count", "must be 0 or more"),
         ({"do": "move_strand", "strand": 3, "cm": "x"}, "move_strand.cm", "is not understood; write a length"),
-        ({"do": "lay_rods", "how": "row"}, "", "Click where they are to stand"),
+        ({"do": "lay_rods", "how": "row"}, "", "Click where the rods go"),
     ],
 )
 def test_an_operation_that_cannot_be_done_is_refused_by_name(
@@ -201,7 +201,7 @@ def test_water_points_stand_beside_the_line_at_equal_steps(plan: PlanPage) -> No
     spots = [mark["points"][0] for mark in plan.state["document"]["landmarks"]]
     assert spots == [[150, 2], [300, 2], [398, 50], [398, 200]]
     again = plan.operate({"do": "place_every", "kind": "water_point", "run": "line1", "every_m": 150})
-    assert "stands at each of these places already" in again.json()["message"]
+    assert "is at each of these places already" in again.json()["message"]
 
 
 def test_fixtures_stand_at_equal_steps_and_are_not_doubled(plan: PlanPage) -> None:
@@ -213,7 +213,7 @@ def test_fixtures_stand_at_equal_steps_and_are_not_doubled(plan: PlanPage) -> No
     fixtures = plan.state["document"]["fixtures"]
     assert len({f["at_m"] for f in fixtures}) == len(fixtures) > len(first)
     again = plan.operate({"do": "place_every", "kind": "switch", "run": "line1", "every_m": 25})
-    assert "stands at each of these places already" in again.json()["message"]
+    assert "is at each of these places already" in again.json()["message"]
 
 
 def test_values_that_need_one_another_are_judged_together(plan: PlanPage) -> None:
@@ -406,7 +406,9 @@ def test_strands_that_cannot_be_are_refused_in_words(plan: PlanPage, strands: li
     assert says in answer.json()["message"]
 
 
-@pytest.mark.parametrize(("query", "says"), [("", "5 strips"), ("?paper=Letter", "strips"), ("?paper=A99", "no paper")])
+@pytest.mark.parametrize(
+    ("query", "says"), [("", "5 strips"), ("?paper=Letter", "strips"), ("?paper=A99", "not a known paper")]
+)
 def test_the_story_pole_goes_on_paper(demo: TestClient, reach: str, query: str, says: str) -> None:
     answer = demo.get(f"{reach}/paper/pole{query}")
     assert answer.status_code == 200

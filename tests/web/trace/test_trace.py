@@ -124,10 +124,10 @@ def test_elimination_comes_first_in_the_trades_order(plan: PlanPage) -> None:
     assert "Begin the search" in panel(plan)
     page = said(post(plan, season="usual").json()["panel"])
     assert "Before anybody walks" in page
-    assert "never a multimeter" in page
+    assert "Never use a multimeter" in page
     page = step(plan, "checked")
     assert "Read the unit alone" in page
-    assert "authorised repairer; never opened" in page
+    assert "authorised repairer. Never open the unit" in page
     page = step(plan, "unit", kv="3.0")
     assert "3.0 kV" in page
     assert "low" in page
@@ -138,7 +138,7 @@ def test_elimination_comes_first_in_the_trades_order(plan: PlanPage) -> None:
 def test_every_step_says_where_to_go_and_why(plan: PlanPage) -> None:
     page = at_the_fence(plan)
     assert "about 1 minute" in page or "about" in page
-    assert "What is missing where it begins tells each later reading what to expect" in page
+    assert "The kV missing at the start show what to expect later" in page
     assert "A hard short to soil" in page
     assert "Half of it lies in" in page
     assert 'data-trace-drawn="' in page
@@ -159,7 +159,7 @@ def test_found_and_mended_reads_here_again_and_the_end_is_kept(plan: PlanPage) -
     step(plan, "read", run="line1", at_m="100", kv="1.2", amps="30")
     page = step(plan, "found", run="line1", at_m="120", cause="insulator")
     assert "Read again here" in page
-    assert "Clear of what matters" in page
+    assert "No fault that matters" in page
     assert "mended" in page
     ended = said(post(plan, "/end").json()["panel"])
     assert "Begin the search" in ended
@@ -174,11 +174,11 @@ def test_the_gain_of_a_mend_is_told_beside_what_was_missing(plan: PlanPage) -> N
     page = step(plan, "found", run="line1", at_m="120", cause="insulator")
     assert 'data-test="gain"' not in page
     page = step(plan, "read", run="line1", at_m="120", kv="3.0")
-    assert "The mend brought 1.8 kV here of the" in page
+    assert "The repair raised the voltage here by 1.8 kV of the" in page
     assert "kV are still missing" in page
     page = step(plan, "found", run="line1", at_m="400", cause="insulator")
     page = step(plan, "read", run="line1", at_m="400", kv="9.0")
-    assert "nothing is missing" in page
+    assert "no kV are missing" in page
 
 
 def test_looked_and_cannot_go_there_count(plan: PlanPage) -> None:
@@ -199,8 +199,8 @@ def test_looked_and_cannot_go_there_count(plan: PlanPage) -> None:
         ({"what": "read", "run": "line9", "at_m": "100", "kv": "4"}, "choose a line of this plan"),
         ({"what": "look", "run": "line1", "at_m": "99999"}, "m long"),
         ({"what": "found", "run": "line1", "at_m": "1", "cause": "gremlin"}, "choose one from the list"),
-        ({"what": "found", "cause": "insulator"}, "choose the line"),
-        ({"what": "dance"}, "is none of a search"),
+        ({"what": "found", "cause": "insulator"}, "choose a line"),
+        ({"what": "dance"}, "is not a step of a search"),
     ],
 )
 def test_what_is_wrong_is_said_and_nothing_is_kept(plan: PlanPage, body: dict[str, str], says: str) -> None:
@@ -215,7 +215,7 @@ def test_without_a_search_no_step_is_kept(plan: PlanPage) -> None:
     plan.draw()
     assert "No search is going on" in post(plan, "/steps", what="checked").text
     assert "nothing to take back" in post(plan, "/undo").text
-    assert "is none; take dry" in post(plan, season="spring").text
+    assert "is not known; choose dry" in post(plan, season="spring").text
 
 
 def test_a_line_that_was_taken_off_meanwhile_is_said(plan: PlanPage) -> None:
@@ -252,8 +252,8 @@ def test_practice_refuses_what_is_no_practice(plan: PlanPage) -> None:
     assert "is none" in post(plan, season="usual", lesson="none of these").text
     post(plan, season="usual", hidden=2)
     answer = post(plan, "/steps", what="found", run="line1", at_m="3", cause="insulator")
-    assert "In practice read, look" in answer.text
-    assert "no step is taken back" in post(plan, "/undo").text
+    assert "In practice you can read, look" in answer.text
+    assert "cannot take a step back" in post(plan, "/undo").text
 
 
 def test_a_search_begins_with_the_readings_of_the_last_walk(plan: PlanPage) -> None:
@@ -362,9 +362,9 @@ def test_what_is_told_of_a_switch_afterwards_counts_for_every_reading(plan: Plan
     with_a_switch(plan, kv_alone=False)
     step(plan, "read", run="line1", at_m="100", kv="6.5", amps="1")
     page = step(plan, "read", run="line1", at_m="600", kv="0", amps="0")
-    assert "Gap switch was told shut; the last reading fits it open" in page
+    assert "Gap switch is shut, but the last reading fits better if it is open" in page
     page = step(plan, "switch", switch="gap", opens=True, all_along=True)
-    assert "Gap switch stood open all along" in page
+    assert "Gap switch was open from the start" in page
     assert "was told shut" not in page
     assert "kV at" in page
 
@@ -374,7 +374,7 @@ def test_a_switch_that_is_gone_from_the_plan_counts_no_more(plan: PlanPage) -> N
     step(plan, "switch", switch="gap", opens=True, all_along=True)
     assert plan.save(fixtures=[]).status_code == 200
     page = panel(plan)
-    assert "A switch since removed stood open all along" in page
+    assert "A switch since removed was open from the start" in page
     assert "on the fed side" not in page
 
 
@@ -412,7 +412,7 @@ def strand_search(plan: PlanPage) -> str:
 
 def expected_kv(page: str) -> list[float]:
     """What each strand should show at the line's end, as the form has it."""
-    return [float(text) for text in re.findall(r"well, at its end: ([0-9.]+)", page)]
+    return [float(text) for text in re.findall(r"healthy, at its end: ([0-9.]+)", page)]
 
 
 def test_one_strand_lower_than_its_neighbours_is_named_and_counts(plan: PlanPage) -> None:
@@ -423,7 +423,7 @@ def test_one_strand_lower_than_its_neighbours_is_named_and_counts(plan: PlanPage
     after = step(plan, "strands", run="line1", at_m="700", strand_kv=shown)
     assert "First line: It is on strand 1" in after
     assert "the others are well" in after
-    assert "The lowest: growth" in after
+    assert "It is the lowest: look for growth" in after
     assert "Read strand 1 alone from here on" in after
     assert after.split("Half of it lies in")[1] != page.split("Half of it lies in")[1]
 
@@ -431,7 +431,7 @@ def test_one_strand_lower_than_its_neighbours_is_named_and_counts(plan: PlanPage
 def test_strands_low_alike_are_not_one_strand(plan: PlanPage) -> None:
     well = expected_kv(strand_search(plan))
     page = step(plan, "strands", run="line1", at_m="700", strand_kv=[f"{kv / 2:.2f}" for kv in well])
-    assert "All live strands are low alike" in page
+    assert "All live strands are equally low" in page
 
 
 def test_strands_that_were_not_read_are_asked_for(plan: PlanPage) -> None:
@@ -464,7 +464,7 @@ def test_fence_on_no_plan_is_said_and_the_search_goes_on(plan: PlanPage) -> None
         page = step(plan, "read", run="line1", at_m=at_m, kv=kv, amps=amps)
     assert spur_share(page) > first + 10
     assert "unhook it there and read again" in page
-    assert "Where it joins: choose the line." in post(plan, "/steps", what="spur").text
+    assert "Where it joins: choose a line." in post(plan, "/steps", what="spur").text
 
 
 def test_places_are_typed_in_the_units_of_the_plan(plan: PlanPage) -> None:
@@ -511,4 +511,4 @@ def test_a_well_unit_and_a_poor_lead_out(plan: PlanPage) -> None:
     assert post(plan, season="usual").status_code == 200
     step(plan, "checked")
     assert "Stop here" not in step(plan, "unit", kv="9.0")
-    assert "Stop here: the lead-out takes 4.0 kV before the fence begins." in step(plan, "lead", kv="5.0")
+    assert "Stop here: the lead-out loses 4.0 kV before the fence begins." in step(plan, "lead", kv="5.0")

@@ -138,7 +138,7 @@ def test_who_ends_a_search_that_has_ended_does_no_harm(plan: PlanPage) -> None:
 def test_what_cannot_be_kept_for_the_field_says_why(plan: PlanPage) -> None:
     assert "No fence is drawn yet" in plan.get("/trace/kit").json()["message"]
     plan.draw()
-    assert "take dry, usual or wet" in plan.get("/trace/kit?season=mud").json()["message"]
+    assert "choose dry, usual or wet" in plan.get("/trace/kit?season=mud").json()["message"]
     post(plan, season="usual", hidden=1)
     assert "Practice is going on" in plan.get("/trace/field").json()["message"]
 
@@ -156,7 +156,10 @@ def test_parts_that_a_phone_took_from_the_shed_count_once(plan: PlanPage) -> Non
     assert hand_in(plan, used) == {}
     assert [row["quantity"] for row in known(plan)["shed"]] == [3]
     assert "Ford" in panel(plan)
-    for typed, words in (({"quantity": "4"}, "the shed has 3 piece, not 4"), ({"part": "gone"}, "not in the shed")):
+    for typed, words in (
+        ({"quantity": "4"}, "the shed has 3 piece, not 4"),
+        ({"part": "gone"}, "the shed no longer has it"),
+    ):
         wrong = done("used", **({"part": "rope_clamp", "quantity": "1"} | typed))
         assert words in hand_in(plan, wrong)[wrong["once"]]
     assert [row["what"] for row in known(plan)["steps"]] == ["checked", "unit", "lead"]
@@ -182,7 +185,7 @@ def test_a_photo_of_a_phone_stands_with_its_search_once(plan: PlanPage) -> None:
     assert known(plan)["photos"] == 2
     assert panel(plan).count("photo-small") == 2
     assert "is not known here" in photo(plan, "none of these", "three", picture()).text
-    assert photo(plan, first, "four", b"no picture").status_code == 422
+    assert photo(plan, first, "four", b"not a picture").status_code == 422
     hand_in(plan, done("end", search=known(plan)["search"]))
     assert photo(plan, first, "late", picture()).status_code == 200  # it came after the end
     assert known(plan)["photos"] == 0  # of the next search
@@ -252,7 +255,7 @@ def says_alike(plan: PlanPage, folder: Path, *, has_read: bool = True) -> dict[s
         said_of += [text for row in words["means"] for text in row]
     said_of += [text for row in words["lookFor"] for text in row]
     said_of += [told["surprise"], told["strands"], told["spurs"], told["gain"], told["clear"], told["early"]]
-    assert bool(told["early"]) == ("Stop here: something is left" in page)
+    assert bool(told["early"]) == ("Stop here: chance of a fault" in page)
     said_of += [text for row in told["stands"] for text in row]
     said_of += [text for where, share in told["stretches"] for text in (*where.split(", ", 1), share)]
     assert [text for text in said_of if text and text not in page] == []
@@ -281,10 +284,10 @@ def test_the_rods_are_looked_at_where_most_lies_with_them_and_both_say_so(
         assert told["words"]["title"] == "Read again here, at the lead-out, at the unit"
         assert hand_in(plan, done("read", run="", kv="5.1", amps="20")) == {}
         told = says_alike(plan, tmp_path)
-        assert "The mend brought 1.2 kV here" in told["gain"]
+        assert "The repair raised the voltage here by 1.2 kV" in told["gain"]
     else:
         assert told["gain"] == ""
-        assert "their ground dried out" in panel(plan)
+        assert "their ground is dry" in panel(plan)
     assert ["The rods", "ruled out"] in told["stands"]
     assert hand_in(plan, done("undo", of=found["once"])) == {}
     assert says_alike(plan, tmp_path)["words"]["title"] == "Look at the rods"
@@ -314,7 +317,7 @@ def test_growth_all_along_is_looked_at_and_both_say_so(plan: PlanPage, tmp_path:
     told = says_alike(plan, tmp_path)
     assert told["words"]["title"] == "Look at the growth along the fence"
     assert told["stretches"] == []
-    assert any(words.startswith("Growth all along, about 2.") for words, _ in told["stands"])
+    assert any(words.startswith("Growth along the whole fence, about 2.") for words, _ in told["stands"])
     answer = done("found", cause=said) if said else done("skip", leg="growth")
     assert hand_in(plan, answer) == {}
     told = says_alike(plan, tmp_path)
@@ -383,7 +386,7 @@ def test_a_round_of_practice_for_a_phone_holds_what_the_farm_would_answer(plan: 
             assert state["amps"][place][-1] == pytest.approx(amps, abs=1e-2)
     assert told["states"][0]["restored"]
     assert told["walking_minutes"] > 0
-    assert "take dry, usual or wet" in plan.get("/trace/practice?season=mud").json()["message"]
+    assert "choose dry, usual or wet" in plan.get("/trace/practice?season=mud").json()["message"]
     assert "1 to 3" in plan.get("/trace/practice?hidden=9").json()["message"]
 
 
@@ -405,7 +408,7 @@ def test_practice_that_ended_on_a_phone_is_on_record_once(plan: PlanPage) -> Non
     assert "nothing found" not in page
     assert known(plan)["search"] == 0
     wrong = done("practised", practised=went | {"season": "mud"})
-    assert "take dry, usual or wet" in hand_in(plan, wrong)[wrong["once"]]
+    assert "choose dry, usual or wet" in hand_in(plan, wrong)[wrong["once"]]
     assert post(plan, "/field", steps=[done("practised", practised=went | {"minutes": -1})]).status_code == 422
 
 
@@ -413,4 +416,4 @@ def test_the_page_is_there_for_who_may_read(plan: PlanPage) -> None:
     plan.draw()
     page = plan.client.get(f"/plans/{plan.id}/trace/field").text
     assert 'data-do="begin"' in page
-    assert "Power off first, at the nearest switch" in page
+    assert "Switch off first, at the nearest switch" in page

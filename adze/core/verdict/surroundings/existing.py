@@ -52,8 +52,9 @@ def _carried(plan: Plan, run: Run, view: Plan, beside: Alongside | None) -> Iter
         metres = beside.along_m if beside else 0.0
         yield _finding(
             plan, run, "Brackets without a fence", Status.FAILS,
-            f"{run.name} is built on brackets, and an existing fence stands behind {short_words(plan, metres)} of it.",
-            "Mark the fence that carries it, or build the line on posts of its own.",
+            f"{run.name} is built on brackets, but an existing fence stands behind only {short_words(plan, metres)} "
+            "of it.",
+            "Mark the fence that carries it, or build the line on its own posts.",
             (f"{100 * (beside.share if beside else 0):.0f} %", f"{100 * CARRIED_SHARE:.0f} %"),
         )  # fmt: skip
         return
@@ -61,21 +62,21 @@ def _carried(plan: Plan, run: Run, view: Plan, beside: Alongside | None) -> Iter
     if mark.condition in ("climbable", "keep"):
         yield _finding(
             plan, run, "It cannot carry strands", Status.FAILS,
-            f"{name_of(mark)} is {'a step over' if mark.condition == 'climbable' else 'to be kept as it is'}: brackets "
-            "pull at it, and what leans takes the strands along.",
-            "A line on posts of its own, half a metre before it.",
+            f"{name_of(mark)} is {'a step over' if mark.condition == 'climbable' else 'to be kept as it is'}: "
+            "brackets pull at it, and a leaning fence takes the strands along.",
+            "Build a line on its own posts, half a metre in front of it.",
         )  # fmt: skip
     elif mark.condition is None:
         yield _finding(
-            plan, run, "Is it sound", Status.MARGINAL,
-            f"Nobody has said yet whether {name_of(mark)} is sound: push every fifth post before brackets go on.",
-            "Say it at the fence: choose it and judge its state.",
+            plan, run, "Is it sound?", Status.MARGINAL,
+            f"Nobody has said yet whether {name_of(mark)} is sound. Push every fifth post before brackets go on.",
+            "Choose it on the ground and say what state it is in.",
         )  # fmt: skip
     if is_metal(mark) and view.bracket_cm < METAL_CM:
         yield _finding(
             plan, run, "Brackets too short", Status.FAILS,
             f"A live strand {view.bracket_cm:g} cm from metal swings onto it in the wind and sparks to it in the wet.",
-            "Brackets of 25 cm.", (format_height(view.bracket_cm, plan.units), format_height(METAL_CM, plan.units)),
+            "Use brackets of 25 cm.", (format_height(view.bracket_cm, plan.units), format_height(METAL_CM, plan.units)),
         )  # fmt: skip
     yield from _over_both(plan, run, view, beside)
 
@@ -92,8 +93,8 @@ def _over_both(plan: Plan, run: Run, view: Plan, beside: Alongside) -> Iterator[
             yield _finding(
                 plan, run, f"{animal_kinds()[animal.kind].label}: over both", Status.MARGINAL,
                 f"{name_of(beside.mark)} stands {format_height(tall, plan.units)}, the highest strand "
-                f"{format_height(top, plan.units)}: they spring over less than {format_height(limit, plan.units)}.",
-                "A live strand over its top: take the set of offset and top.",
+                f"{format_height(top, plan.units)}; they jump less than {format_height(limit, plan.units)}.",
+                "Put a live strand over its top: choose the set of offset and top.",
                 (format_height(top, plan.units), format_height(limit, plan.units)),
             )  # fmt: skip
 
@@ -111,14 +112,18 @@ def _beside(plan: Plan, run: Run, beside: Alongside) -> Iterator[Finding]:
             Status.FAILS,
             f"{run.name} runs {short_words(plan, beside.along_m)} along {name_of(mark)}, "
             f"{short_words(plan, away)} from it: "
-            + ("what hangs in the barbs is held to the pulse." if barbs else "it swings onto it and is short."),
+            + (
+                "an animal that hangs in the barbs cannot leave the pulse."
+                if barbs
+                else "the wind swings one onto the other, and that is a short."
+            ),
             figure=short_words(plan, away),
             limit=short_words(plan, limit_m),
             place=place,
             where=place_words(plan, place),
-            mend="Take the barbed wire down, or stand the line farther off."
+            mend="Take the barbed wire down, or build the line farther off."
             if barbs
-            else "Half a metre off on its own posts, or on brackets of 25 cm: say that it stands so at Strands.",
+            else "Build it half a metre off on its own posts, or on brackets of 25 cm and say so at Strands.",
         )
 
 
@@ -127,7 +132,7 @@ def _whose(plan: Plan, run: Run, beside: Alongside) -> Iterator[Finding]:
         yield _finding(
             plan, run, "The neighbour's fence", Status.MARGINAL,
             f"{name_of(beside.mark)} is not yours: its owner must agree to brackets and to a pulse on it.",
-            "Ask first, in writing; or a line of your own half a metre inside.",
+            "Ask first, in writing, or build your own line half a metre inside.",
         )  # fmt: skip
 
 
@@ -138,5 +143,5 @@ def _for_horses(plan: Plan, run: Run, view: Plan, beside: Alongside) -> Iterator
         yield _finding(
             plan, run, "Old wire with horses", Status.FAILS if beside.mark.made == "barbed" else Status.MARGINAL,
             f"{name_of(beside.mark)} is no fence for horses: {what}.",
-            "Take it down where horses go, or keep them a metre off by tape of their own.",
+            "Take it down where horses go, or keep them a metre off with tape.",
         )  # fmt: skip

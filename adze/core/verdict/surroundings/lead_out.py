@@ -42,14 +42,15 @@ def judge_lead_out(plan: Plan) -> Iterator[Finding]:
     if not lead.is_simple:
         yield _finding(
             start.place, "The lead-out crosses itself", Status.FAILS,
-            "Where it lies over itself both sheaths rub through.", "Draw it again without the loop.", "the lead-out",
+            "Both sheaths rub through where it lies over itself.", "Draw it again without the loop.", "the lead-out",
         )  # fmt: skip
     house = leaves_building(plan)
     if house is not None and not plan.lead_out.conduit:
         yield _finding(
             start.place, "Through the wall", Status.HOLDS,
-            f"It leaves {name_of(house)}: drawn over an edge of tin or brick the sheath is cut in a winter.",
-            "Drill the wall a little downward to the outside and lead it in conduit; tick it at Feed.", name_of(house),
+            f"It leaves {name_of(house)}. Drawn over an edge of tin or brick the sheath is cut through in a winter.",
+            "Drill the wall slightly downward to the outside, lead it through in conduit and tick it at Feed.",
+            name_of(house),
         )  # fmt: skip
 
 
@@ -69,7 +70,7 @@ def _near(plan: Plan, lead: LineString, place: Place) -> Iterator[Finding]:
                 Stage.GROUND,
                 "Lead-out near " + landmark_kinds()[mark.kind].label.lower(),
                 Status.MARGINAL,
-                f"The lead-out passes {short_words(plan, away)} from {name_of(mark)}: never in one duct with it, and a "
+                f"The lead-out passes {short_words(plan, away)} from {name_of(mark)}. Never put both in one duct: a "
                 "leaking cable would put the pulse on it.",
                 figure=short_words(plan, away),
                 limit=short_words(plan, clear),
@@ -85,14 +86,14 @@ def _crossed(plan: Plan, place: Place) -> Iterator[Finding]:
         if plan.lead_out.way == "posts":
             yield _finding(
                 place, "Lead-out over a way", Status.FAILS if mark.kind == "road" else Status.MARGINAL,
-                f"It hangs across {name}: what passes below takes it along, and people reach it.",
+                f"It hangs across {name}: what passes below can tear it down, and people can reach it.",
                 "Lay it in duct under the way" + (", in a steel sleeve under wheels." if wheels else "."), name,
             )  # fmt: skip
         elif wheels and not plan.lead_out.sleeve:
             yield _finding(
                 place, "Lead-out under wheels", Status.MARGINAL,
-                f"It lies under {name} in nothing but duct: wheels crush duct and cable, and the short is underground.",
-                "A steel sleeve under the way, ends turned down and sealed against water and frost.", name,
+                f"It lies under {name} in plain duct: wheels crush duct and cable, and the short is underground.",
+                "Put a steel sleeve under the way, with its ends turned down and sealed against water and frost.", name,
             )  # fmt: skip
 
 
@@ -103,7 +104,7 @@ def _along_metal(plan: Plan, lead: LineString, place: Place) -> Iterator[Finding
             if metres > _ALONG_M and plan.lead_out.way == "posts":
                 yield _finding(
                     place, "Lead-out on old metal", Status.MARGINAL,
-                    f"It runs {short_words(plan, metres)} along {name_of(mark)}: bare lead shorts on it, and a sheath "
-                    "that rubs through does so in time.",
-                    "Insulated lead on stand-off clips, or lead it clear of the mesh.", name_of(mark),
+                    f"It runs {short_words(plan, metres)} along {name_of(mark)}: bare lead shorts on it, and "
+                    "sheathed lead rubs through in time.",
+                    "Use insulated lead on stand-off clips, or lead it clear of the mesh.", name_of(mark),
                 )  # fmt: skip

@@ -70,8 +70,8 @@ def judge_overhead(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[
                 "Beside an overhead line",
                 Status.MARGINAL,
                 f"{run.name} runs {short_words(plan, beside)} alongside {name_of(mark)}, nearer than "
-                f"{short_words(plan, ALONGSIDE_M)}: it couples into long strands, and a fallen line "
-                f"feeds them. {safety}",
+                f"{short_words(plan, ALONGSIDE_M)}. The power line induces voltage in long strands, and a fallen "
+                f"conductor makes them live. {safety}",
                 figure=short_words(plan, beside),
                 limit=f"at most {short_words(plan, _ALONGSIDE_LEAST_M)}",
                 place=place,
@@ -95,12 +95,12 @@ def _under_line(plan: Plan, run: Run, mark: Landmark, shape: BaseGeometry, safet
             if aslant or high:
                 yield Finding(
                     Stage.GROUND,
-                    "Crosses an overhead line aslant" if aslant else "Too high under an overhead line",
+                    "Crosses an overhead line at a slant" if aslant else "Too high under an overhead line",
                     Status.FAILS if high else Status.MARGINAL,
                     f"{run.name} passes under {name_of(mark)} at {angle:.0f}°. {safety}",
                     figure=f"{angle:.0f}°" if aslant else f"{top:g} cm",
                     limit="near 90°" if aslant else f"{_UNDER_LINE_CM:g} cm",
                     place=place,
                     where=place_words(plan, place),
-                    mend="Turn the line to cross it square." if aslant else "Lower the top strand there.",
+                    mend="Turn the line to cross it at a right angle." if aslant else "Lower the top strand there.",
                 )

@@ -39,12 +39,12 @@ def judge_wood(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Find
                 Stage.GROUND,
                 "Through trees",
                 Status.MARGINAL,
-                f"{run.name} runs {short_words(plan, within.length)} through {name_of(mark)}: leaves and twigs draw "
-                "power all year, limbs fall on it in storms, and strands must never be fixed to living trees.",
+                f"{run.name} runs {short_words(plan, within.length)} through {name_of(mark)}: leaves and twigs "
+                "drain power all year, and limbs fall on it in storms. Never fix strands to living trees.",
                 figure=short_words(plan, within.length),
                 place=place,
                 where=place_words(plan, place),
-                mend="Clear 2 m to each side and keep it clear, or lead the line round.",
+                mend="Clear 2 m on each side and keep it clear, or lead the line round.",
             )
 
 
@@ -64,7 +64,7 @@ def judge_people(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Fi
         return
     yield Finding(
         Stage.GROUND,
-        "People beside it, and no sign",
+        "No sign where people pass",
         Status.MARGINAL,
         f"The line passes {short_words(plan, away)} from {name_of(mark)}: people must be warned where they can touch "
         "it. Check your local code.",
@@ -102,7 +102,7 @@ def judge_wall_gap(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[
             limit=short_words(plan, WALL_GAP_M),
             place=place,
             where=place_words(plan, place),
-            mend="Lead the line squarely on to the wall, keep it a metre off, or close the gap with a panel.",
+            mend="Run the line squarely up to the wall, keep it a metre off, or close the gap with a panel.",
         )
 
 

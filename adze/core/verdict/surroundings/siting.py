@@ -83,10 +83,10 @@ def _beside(plan: Plan) -> Iterator[Finding]:
                 Stage.GROUND,
                 "Two energizers on one fence",
                 Status.FAILS,
-                f"{name_of(mark)} feeds it too: two pulses in a second leave nobody the time to let go, and each unit "
-                "takes the other's pulse.",
+                f"{name_of(mark)} feeds it too. Two pulses in a second leave nobody the time to let go, and each "
+                "unit loads the other.",
                 where=name_of(mark),
-                mend="Take one off, or part the fence: a dead, insulated gap of 2.5 m between the two.",
+                mend="Disconnect one, or split the fence: leave a dead, insulated gap of 2.5 m between the two.",
             )
         elif mark.kind in _CLIMBABLE or (mark.kind == "old_fence" and mark.condition == "climbable"):
             yield from _climbable(plan, mark, shape)
@@ -95,7 +95,7 @@ def _beside(plan: Plan) -> Iterator[Finding]:
                 Stage.GROUND,
                 "Soil area without a soil",
                 Status.MARGINAL,
-                f"{name_of(mark)} changes nothing until its soil is said.",
+                f"{name_of(mark)} changes nothing until you say its soil.",
                 where=name_of(mark),
                 mend="Choose it and say its soil.",
             )
@@ -115,10 +115,13 @@ def _beside(plan: Plan) -> Iterator[Finding]:
 
 
 _OTHER = (
-    "two energizers' strands within reach of each other give two pulses at once.",
+    "whoever reaches the strands of both gets two pulses at once.",
     "Move it, or leave a dead, insulated gap between them.",
 )
-_TREE = ("each leaf on the strand draws power, and storms drop limbs.", "Cut it back, or move the line.")
+_TREE = (
+    "each leaf on the strand drains power, and storms drop limbs.",
+    "Cut it back, or move the line.",
+)
 
 
 def _near(
@@ -203,7 +206,7 @@ def _crossed_way(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Fi
                     Stage.GROUND,
                     "A way is fenced off",
                     Status.MARGINAL,
-                    f"{run.name} crosses {name_of(mark)} with neither gate nor crossing.",
+                    f"{run.name} crosses {name_of(mark)} without a gate or a crossing.",
                     place=place,
                     where=place_words(plan, place),
                     mend=f"Place {public}.",

@@ -110,7 +110,7 @@ def _stock(plan: Plan) -> Iterator[Finding]:
         yield _finding(
             "Stock reach the energizer",
             f"It stands inside {block.name}: {held[0]} rub on it, chew its leads and tip its battery.",
-            "Outside the line, on a post behind it, or with a ring of its own strand around it.",
+            "Put it outside the line, on a post behind it, or inside a ring of its own strand.",
             block.name,
         )
 
@@ -121,9 +121,9 @@ def _seen(plan: Plan, here: Point) -> Iterator[Finding]:
         if away < SEEN_FROM_M:
             yield _finding(
                 "Energizer in sight of a road",
-                f"It stands {short_words(plan, away)} from {name_of(mark)}, and a unit with its battery is carried off "
-                "in a minute.",
-                "Out of sight, chained to a post, or in a locked box.",
+                f"It stands {short_words(plan, away)} from {name_of(mark)}: a unit with its battery is stolen in a "
+                "minute.",
+                "Put it out of sight, chain it to a post or lock it in a box.",
                 name_of(mark),
                 short_words(plan, away),
                 short_words(plan, SEEN_FROM_M),

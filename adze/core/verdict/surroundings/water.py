@@ -33,11 +33,13 @@ def judge_water(plan: Plan, mark: Landmark, shape: BaseGeometry) -> Iterator[Fin
             Stage.GROUND,
             "Line over water",
             Status.MARGINAL,
-            f"{run.name} {over}: a flood lays the lower strands in water, which takes the pulse of all beyond, and "
-            "what drifts tears them. At low water the gap under the strands is a way out.",
+            f"{run.name} {over}: a flood puts the lower strands in water, which drains the pulse beyond, and what "
+            "drifts tears them. At low water animals can pass under the strands.",
             figure=short_words(plan, wide_m) if wide_m else "",
             place=place,
             where=place_words(plan, place),
-            mend="End the line on both banks, with a switch before the water; between them a panel that hangs from its "
-            "own wire, swings with the flood and is fed by a lead that can be opened.",
+            mend=(
+                "End the line on both banks, with a switch before the water. Between them hang a panel on its own "
+                "wire: it swings with the flood, and a lead that can be opened feeds it."
+            ),
         )

@@ -55,11 +55,11 @@ def _closed_blocks(plan: Plan) -> Iterator[Finding]:
             Stage.GROUND,
             "A block without a gate",
             Status.MARGINAL,
-            f"{block.name} is closed all round: nobody gets in with stock, barrow or vehicle but by taking strands "
+            f"{block.name} is closed all round: nobody gets in with stock, barrow or vehicle without taking strands "
             "down.",
             place=place,
             where=place_words(plan, place),
-            mend="Place a gate on the side that is come from, away from its wet corner.",
+            mend="Place a gate on the side you come from, away from its wet corner.",
             action=place_action(ActionKind.GATE, place.run, place.at_m),
         )
 
@@ -119,8 +119,9 @@ def _fits(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:
             Stage.GROUND,
             "Gate at a corner",
             Status.FAILS if spare < 0 else Status.MARGINAL,
-            f"{gate.name} reaches {'past the corner' if spare < 0 else 'to ' + short_words(plan, spare) + ' from it'}: "
-            "its post and the corner's with their braces stand in one another's way.",
+            f"{gate.name} reaches "
+            f"{'past the corner' if spare < 0 else 'to ' + short_words(plan, spare) + ' from it'}: its post and the "
+            "braces of the corner stand in each other's way.",
             figure=short_words(plan, max(spare, 0.0)),
             limit=short_words(plan, _POSTS_APART_M),
             place=place,
@@ -167,7 +168,7 @@ def _before_new_stock(plan: Plan, gate: Gate) -> Iterator[Finding]:
             "through where it looks open.",
             place=place,
             where=place_words(plan, place),
-            mend="Train them first, or a gate of bars until they know it.",
+            mend="Train them first, or use a gate of bars until they know it.",
         )
 
 
@@ -200,13 +201,14 @@ def _mostly_open(plan: Plan, gate: Gate) -> Iterator[Finding]:
         Stage.GROUND,
         "Open most of the season",
         Status.MARGINAL if dead or live or mixes else Status.HOLDS,
-        f"{gate.name} is open more than shut. {dead}{live}{meet or ('' if dead or live else 'Nothing hangs on it.')}",
+        f"{gate.name} is open more than shut. "
+        f"{dead}{live}{meet or ('' if dead or live else 'Nothing beyond depends on it.')}",
         figure=format_length(kills_m, plan.units) if kills_m else "",
         place=place,
         where=place_words(plan, place),
-        mend="A cable under it keeps what lies beyond live."
+        mend="A cable under it keeps the fence beyond live."
         if kills_m
-        else "Feed it from the side that is opened: unhooked it is dead."
+        else "Feed it from the side that opens: unhooked it is dead."
         if live
         else "",
         action=Action(ActionKind.DEAD_GATE, (gate.id,)) if kills_m or live else None,
@@ -236,11 +238,11 @@ def _when_open(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:
             Stage.GROUND,
             "Gate live when open",
             Status.MARGINAL if gate.is_open else Status.HOLDS,
-            f"{gate.name} keeps its pulse when it is unhooked: whoever carries it gets it, and on the ground it leaks. "
-            "Park it on an insulated hook.",
+            f"{gate.name} stays live when it is unhooked: whoever carries it gets the pulse, and on the ground it "
+            "leaks. Park it on an insulated hook.",
             place=place,
             where=place_words(plan, place),
-            mend="Feed it from the side that is opened, with cable under: then it goes dead.",
+            mend="Feed it from the side that opens, with a cable under the gate: unhooked it is dead.",
             action=Action(ActionKind.DEAD_GATE, (gate.id,)),
         )
     if run.use in ("cross", "spine", "temporary") and gate.style in ("handle", "rope"):
@@ -248,8 +250,8 @@ def _when_open(plan: Plan, gate: Gate, run: Run) -> Iterator[Finding]:
             Stage.GROUND,
             "A drive-over would do",
             Status.HOLDS,
-            f"{gate.name} stands on an inner line: a low sprung span that is driven over needs no gate, no brace and "
-            "no one to open it.",
+            f"{gate.name} stands on an inner line. A low sprung span that you drive over needs no gate, no brace "
+            "and nobody to open it.",
             place=place,
             where=place_words(plan, place),
             mend="Make it a drive-over span.",

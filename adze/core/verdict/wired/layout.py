@@ -61,12 +61,14 @@ def _crossings(plan: Plan) -> Iterator[Finding]:
         itself = crossing.first.run == crossing.second.run
         yield Finding(
             Stage.GROUND,
-            "Crosses itself" if itself else "A crossing that is not said",
+            "Crosses itself" if itself else "Joined or apart?",
             Status.FAILS if itself else Status.MARGINAL,
             f"{one} crosses itself: strands would touch there."
             if itself
-            else f"{one} and {other} cross. Until it is "
-            "said, no join is counted; strands that touch by chance spark and carry now and then.",
+            else (
+                f"{one} and {other} cross. Until you say how, Adze counts no joint; strands that touch by chance "
+                "spark and connect now and then."
+            ),
             place=crossing.first,
             where=place_words(plan, crossing.first),
             mend="Move a point." if itself else "Join them there, or keep them apart with insulated spans.",
@@ -107,7 +109,7 @@ def _unfed(plan: Plan, found: Zones) -> Iterator[Finding]:
             Stage.GROUND,
             "Not fed",
             Status.MARGINAL,
-            f"{run.name} hangs on nothing: its ends lie {gap}.",
+            f"{run.name} is connected to nothing: its ends lie {gap}.",
             figure=format_length(away, plan.units) if near else "",
             limit=format_length(JOIN_M, plan.units) if near else "",
             place=place,
@@ -157,12 +159,12 @@ def _branches(plan: Plan, found: Zones) -> Iterator[Finding]:
             Stage.GROUND,
             "Branch without a switch",
             Status.MARGINAL,
-            f"{run.name} leaves {onto.name} with no switch: a fault on it takes the rest down, and cannot be told from "
-            "one beyond it.",
+            f"{run.name} leaves {onto.name} without a switch: a fault on it weakens the whole fence, and you cannot "
+            "tell which part it is on.",
             figure=format_length(length_m(run), plan.units),
             place=place,
             where=place_words(plan, place),
-            mend="A switch where it leaves.",
+            mend="Place a switch where it leaves.",
             action=place_action(ActionKind.SWITCH, run.id, at),
         )
 
@@ -178,11 +180,11 @@ def _roads(plan: Plan) -> Iterator[Finding]:
                 Stage.GROUND,
                 "Road crossing without a switch",
                 Status.MARGINAL,
-                f"Nothing at {f.name} tells on which side of it a fault lies, and the cable in the ground cannot be "
-                "set apart.",
+                f"Without a switch at {f.name} you cannot tell on which side of it a fault lies, nor disconnect the "
+                "cable in the ground.",
                 place=place,
                 where=place_words(plan, place),
-                mend="A switch before it.",
+                mend="Place a switch before it.",
                 action=place_action(ActionKind.SWITCH, f.run, at),
             )
 
@@ -200,13 +202,13 @@ def _long_zones(plan: Plan, found: Zones) -> Iterator[Finding]:
                 Stage.GROUND,
                 TRACE_TITLE,
                 Status.MARGINAL,
-                f"{format_length(zone.length_m, plan.units)} lie between switches: {zone.minutes:.0f} minutes of "
-                "looking at every insulator, at 3 km/h.",
+                f"To find a fault here you would walk {format_length(zone.length_m, plan.units)} "
+                f"({zone.minutes:.0f} min), looking at every insulator at 3 km/h.",
                 figure=f"{zone.minutes:.0f} min",
                 limit=f"{TRACE_MINUTES:.0f} min",
                 place=place,
                 where=place_words(plan, place),
-                mend="A switch about half way parts it; on a ring it takes one on each way round.",
+                mend="A switch half-way halves that; on a ring place one on each way round.",
                 action=place_action(ActionKind.SWITCH, longest.run, at),
             )
 
@@ -219,10 +221,9 @@ def _single_break(plan: Plan, found: Zones) -> Iterator[Finding]:
     share = 100 * worst.kills_m / found.live_m
     yield Finding(
         Stage.GROUND,
-        "One break kills much",
+        "One break stops much of it",
         Status.MARGINAL,
-        f"A single break past here takes {format_length(worst.kills_m, plan.units)} with it, {share:.0f} % of the "
-        "fence.",
+        f"A single break past here cuts off {format_length(worst.kills_m, plan.units)}, {share:.0f} % of the fence.",
         figure=f"{share:.0f} %",
         limit=f"{100 * _MUCH:.0f} %",
         place=worst.place,

@@ -43,13 +43,13 @@ def judge_shut_off(plan: Plan, found: Zones) -> Iterator[Finding]:
             Stage.GROUND,
             "A long walk to shut it off",
             Status.MARGINAL,
-            f"The nearest thing that kills this place is {worst.by}, {format_length(worst.away_m, plan.units)} as the "
-            f"crow flies: {minutes:.0f} minutes there and as many back tempt people to work on it live.",
+            f"The nearest switch for this place is {worst.by}, {format_length(worst.away_m, plan.units)} away in a "
+            f"straight line. A walk of {minutes:.0f} minutes each way tempts people to work on it live.",
             figure=f"{minutes:.0f} min",
             limit=f"{FAR_MINUTES:.0f} min",
             place=worst.place,
             where=place_words(plan, worst.place),
-            mend="A switch on the way to it, or a unit that is switched by a remote in the pocket.",
+            mend="Place a switch on the way to it, or use a unit with a remote control.",
             action=place_action(ActionKind.SWITCH, worst.place.run, _towards_feed(plan, worst.place)),
         )
     wanted = missing_test_points(plan, found)
@@ -59,10 +59,10 @@ def judge_shut_off(plan: Plan, found: Zones) -> Iterator[Finding]:
             "Test points",
             Status.HOLDS,
             f"{len(wanted)} place{'s' * (len(wanted) > 1)} would tell most when the fence is low: where the pulse "
-            f"comes in, at ends that hang, and every {format_length(READ_EVERY_M, plan.units)}.",
+            f"comes in, at open ends, and every {format_length(READ_EVERY_M, plan.units)}.",
             place=wanted[0],
             where=place_words(plan, wanted[0]),
-            mend="Set them: the Log asks for their kV.",
+            mend="Set them; the Log then asks for their kV.",
             action=Action(ActionKind.TEST_POINTS, ()),
         )
 

@@ -178,7 +178,7 @@ def note_passage(request: Request, begin_transaction: Db, who: Who, opened: LogO
 
 @router.get("/api/plans/{plan_id}/through/{passage_id}", name="why_through")
 def why_through(request: Request, begin_transaction: Db, opened: ReadPlan, passage_id: int) -> Response:
-    """What speaks for it, as a piece of page."""
+    """What may explain it, as a piece of page."""
     try:
         causes = breaches.why_through(begin_transaction, opened, passage_id)
     except LookupError as gone:

@@ -72,7 +72,7 @@ def put_in_shed(
     quantity: Annotated[str, Form()] = "",
     note: Annotated[str, Form()] = "",
 ) -> Response:
-    """Have so much of a part; 0 takes it off."""
+    """Have so much of a part; 0 removes it."""
     try:
         shed.put_in_shed(begin_transaction, farm.id, part=part.strip(), quantity=quantity, note=note)
     except (BadShed, RefusedByStore) as error:

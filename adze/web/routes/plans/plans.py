@@ -48,7 +48,7 @@ def compare(request: Request, begin_transaction: Db, opened: ReadPlan) -> Respon
 
 @router.post("/plans/{plan_id}/copy", name="copy_plan")
 def copy_plan(request: Request, begin_transaction: Db, opened: EditPlanByForm) -> Response:
-    """Begin an option of a plan."""
+    """Start an option of a plan."""
     made = plans.copy_plan(begin_transaction, opened)
     return RedirectResponse(request.url_for("plan_page", plan_id=made).path, 303)
 
@@ -176,7 +176,7 @@ def route(opened: ReadPlan, index: int) -> Response:
 def stand(opened: ReadPlan, run: str, at_m: FiniteFloat, season: Season, strand: int = 0) -> Response:
     """The stand card at a place."""
     if run not in {r.id for r in opened.plan.runs}:
-        return JSONResponse({"message": "That line is no longer on the plan."}, 404)
+        return JSONResponse({"message": "That line is no longer in the plan."}, 404)
     return JSONResponse(forecasts.stand_json(opened.plan, season, run, at_m, strand))
 
 
@@ -186,6 +186,6 @@ def wave_here(
 ) -> Response:
     """The wave itself at a place: volts in time, its peak, and what a slow tester would show."""
     if run not in {r.id for r in opened.plan.runs}:
-        return fault((("", "That line is no longer on the plan."),))
+        return fault((("", "That line is no longer in the plan."),))
     wave = wave_at(opened.plan, season, run, at_m)
     return JSONResponse({"html": render(request, "plan/_wave.html", {"wave": wave})})

@@ -20,7 +20,7 @@ async function insistently(ask, waits) {
       if (wait !== null) await pause(wait);
     }
   }
-  throw new ServerError(0, { message: "No answer from the server. Your change is still here: try again." });
+  throw new ServerError(0, { message: "No answer from the server. Your change is kept here: try again." });
 }
 
 export class ServerError extends Error {

@@ -17,14 +17,14 @@ export function mountClash(bench) {
       dialog.close();
       bench.saving.settle(clash, keep);
     };
-    const both = overlap ? "Keep both, mine where we differ" : "Keep both changes";
-    const theirs = mine ? "Take theirs, leave mine aside" : "Show the plan as it is now";
+    const both = overlap ? "Keep both; use mine where we differ" : "Keep both changes";
+    const theirs = mine ? "Use theirs; set mine aside" : "Show the plan as it is now";
     dialog.replaceChildren(
       el("h2", { id: "dialog-title" }, `${clash.changed_by} changed this plan meanwhile`),
       el("p", {}, "Meanwhile:"),
       list(clash.theirs_words),
       ...(mine ? [el("p", {}, "Your change:"), list(clash.mine_words)] : []),
-      ...(overlap ? [el("p", {}, "You both changed this; yours would stand:"), list(clash.clash_words)] : []),
+      ...(overlap ? [el("p", {}, "You both changed this. Yours would count:"), list(clash.clash_words)] : []),
       mine ? el("p", { class: "soft small" }, "Your version is kept in the plan's History whatever you choose.") : "",
       el(
         "div",

@@ -137,7 +137,7 @@ class Inspector {
     this.bench.kills = { switch: id, stretches };
     const name = this.bench.doc.fixtures.find((f) => f.id === id)?.name ?? "The switch";
     this.bench.tell("kills");
-    this.ground.tools.say(`Dotted: what goes dead when ${name} is opened. Esc shows the fence as it is.`);
+    this.ground.tools.say(`Dotted: dead when ${name} is open. Esc shows the fence as it is.`);
   }
 
   async addPhoto(input) {

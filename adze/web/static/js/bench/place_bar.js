@@ -53,7 +53,7 @@ export class PlaceBar {
   show(card) {
     if (!this.button) return;
     if (!card || card.blocked) {
-      this.button.replaceChildren(opened(), el("span", {}, card ? card.where : "You stand nowhere yet"));
+      this.button.replaceChildren(opened(), el("span", {}, card ? card.where : "No place chosen yet"));
       return;
     }
     const [worst] = [...card.touches].sort((a, b) => WORST.indexOf(a.status) - WORST.indexOf(b.status));

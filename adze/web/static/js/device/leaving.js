@@ -28,7 +28,7 @@ function ask(what, csrf, leave) {
   };
   box.append(
     el("h2", { id: "leaving-title" }, `Not sent yet: ${what}`),
-    el("p", {}, "They were typed on this device without signal. Signing out takes the pages of your farms off it."),
+    el("p", {}, "They were typed on this device without signal. Signing out deletes your farms' pages from it."),
     why,
     el(
       "div",

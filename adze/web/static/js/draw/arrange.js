@@ -95,7 +95,7 @@ class Arrange {
     const fixture = (f) => this.bench.run(f.run) && inside(this.spotOf(`fixture:${f.id}`));
     const keys = keysOf(this.bench, { run: wholly, fixture, landmark: wholly, note: (n) => inside(n.at) });
     this.bench.pick(keys);
-    this.say(keys.length ? `${keys.length} things chosen.` : "Nothing lies wholly inside that box.");
+    this.say(keys.length ? `${keys.length} things chosen.` : "Nothing is wholly inside that box.");
   }
 
   /** What a key does; whether it did anything. */
@@ -180,7 +180,7 @@ class Arrange {
   removePoint({ run: id, index }) {
     const run = this.bench.run(id);
     if (run.points.length <= 2) {
-      this.say("A line needs two points; choose the whole line and take it off instead.");
+      this.say("A line needs two points. Choose the whole line and take it off instead.");
       return;
     }
     this.bench.do({ do: "reshape", run: id, points: run.points.filter((_, i) => i !== index) });

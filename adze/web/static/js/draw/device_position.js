@@ -1,18 +1,18 @@
 // Where the device is, by its own receiver, in the metres of the plan.
 
 const REFUSED = {
-  1: "This browser may not tell where you are: allow it for this page.",
-  2: "The device does not know where it is; step into the open.",
-  3: "No position within 20 seconds; step into the open and try again.",
+  1: "This browser may not use your position. Allow it for this page.",
+  2: "The device has no position. Step into the open.",
+  3: "No position within 20 seconds. Step into the open and try again.",
 };
 
 /** Where somebody stands: a spot, the nearest place on a line, how sure in metres. Throws why not, in words. */
 export async function devicePosition(api) {
-  if (!navigator.geolocation) throw new Error("This browser cannot tell where you are.");
+  if (!navigator.geolocation) throw new Error("This browser cannot find your position.");
   const { coords } = await new Promise((found, refused) =>
     navigator.geolocation.getCurrentPosition(
       found,
-      ({ code }) => refused(new Error(REFUSED[code] ?? "Where you are is not known.")),
+      ({ code }) => refused(new Error(REFUSED[code] ?? "Your position is unknown.")),
       { enableHighAccuracy: true, timeout: 20000, maximumAge: 0 },
     ),
   );

@@ -83,7 +83,7 @@ class Importer {
       await this.look();
     } catch (error) {
       if (error.name === "AbortError")
-        box().replaceChildren(el("p", { class: "small" }, "Stopped; nothing was taken."));
+        box().replaceChildren(el("p", { class: "small" }, "Stopped: nothing was imported."));
       else this.fail(error.message);
     } finally {
       this.reading = null;

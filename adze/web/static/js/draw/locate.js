@@ -29,7 +29,7 @@ class Locator {
   }
 
   async locate(then) {
-    this.ground.tools.say("Looking for where you are…");
+    this.ground.tools.say("Finding your position…");
     try {
       this.last = await devicePosition(this.bench.api);
     } catch (error) {

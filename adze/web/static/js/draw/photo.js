@@ -18,7 +18,7 @@ class Photo {
     document.addEventListener("keydown", (event) => {
       if (event.key === "Escape" && this.ground.photoPins) {
         this.stop();
-        this.ground.tools.say("The photo stays as it lay.");
+        this.ground.tools.say("The photo is not changed.");
       }
     });
     this.panel.addEventListener("change", (event) => {
@@ -53,7 +53,9 @@ class Photo {
   async pinned({ points, how }) {
     this.stop();
     await this.bench.do({ do: "pin_photo", points, add: how !== "fix" });
-    this.ground.tools.say("Pinned. Check it against a third thing you know; add it as a known point if it lies off.");
+    this.ground.tools.say(
+      "Pinned. Check it against a third thing that you know. If it is off, add it as a known point.",
+    );
   }
 
   async lay(file) {
@@ -95,7 +97,7 @@ class Photo {
     const number = pins.points.length + 1;
     this.ground.tools.say(
       pins.from
-        ? `Known point ${number}: now click where that truly lies. Esc gives up.`
+        ? `Known point ${number}: now click where that really is. Esc cancels.`
         : `Known point ${number}${pins.wanted > 1 ? " of 2" : ""}: ` +
             "click a thing in the photo that you know, far from the last.",
     );

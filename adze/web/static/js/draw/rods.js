@@ -20,8 +20,8 @@ const HINTS = {
   walk: "",
   row: "Click where the first rod goes, then where the row leads. 10 m from buildings, pipes and supply earths.",
   ring: "Click the middle of the ring.",
-  one: "Click rod after rod: each is kept 3 m from the others. Esc ends.",
-  monitor: "Click where the rod stands that watches: 30 m or more from the others, out of their field.",
+  one: "Click one place for each rod, at least 3 m apart. Esc ends.",
+  monitor: "Click where the test rod goes: 30 m or more from the others.",
 };
 
 /** A spot moved so far that it lies 3 m from the rod nearest to it. */

@@ -62,7 +62,7 @@ export async function sites(tools) {
     tools.say(
       ...(rows.length
         ? rows
-        : [el("div", {}, "No row within reach of the energizer keeps off everything: lay them by hand, farther out.")]),
+        : [el("div", {}, "No row near the energizer is clear of everything. Place the rods by hand, farther out.")]),
       ...wrong,
     );
   } catch (error) {

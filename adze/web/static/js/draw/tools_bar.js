@@ -16,10 +16,11 @@ const USES = [
 ];
 const HINTS = {
   walk: "Click the line to stand there; drag to move the view.",
-  arrange: "Click a thing to choose it; Shift adds, Shift and drag takes all in a box. Drag its points or grip.",
+  arrange:
+    "Click a thing to choose it. Shift adds another; Shift and drag chooses all in a box. Drag its points or grip.",
   draw: "Click post after post; double click or Enter ends, Backspace takes back. Or type:",
   energizer: "Click where the energizer hangs.",
-  "lead-out": "Click its way from the energizer to the fence. Double click or Enter ends, Esc gives up.",
+  "lead-out": "Click its route from the energizer to the fence. Double click or Enter ends, Esc cancels.",
   "rods-near": "Click where the first rod goes: damp, shaded, 10 m from buildings.",
   note: "Click the spot that the note is about.",
   lane: "Click along the middle of the lane. Double click or Enter ends.",

@@ -20,7 +20,7 @@ export function finish(tools) {
   const isArea = kind !== null && tools.kinds[kind].shape === "area";
   if (isArea && points.length > 2 && distance(points[0], points.at(-1)) < 0.05) points.pop();
   tools.choose("arrange");
-  if (points.length < (isArea ? 3 : 2)) tools.say("That needs more points, apart from each other.");
+  if (points.length < (isArea ? 3 : 2)) tools.say("That needs more points, farther apart.");
   else if (tool === "lane") tools.bench.do({ do: "lane", points, width_m: tools.lane });
   else if (tool === "lead-out") tools.bench.do({ do: "draw_lead_out", points: points.map(tidy) });
   else if (kind) placeLandmark(tools, kind, points);

@@ -12,10 +12,10 @@ const AT_ONCE = 6; // entries under way: a browser opens no more connections to 
 /** What an answer means for an entry: kept, refused with a reason, or to be sent later. */
 export async function outcome(response) {
   const { pathname } = new URL(response.url);
-  if (pathname.endsWith("/sign-in")) return { later: "Sign in again: what waits is still here." };
+  if (pathname.endsWith("/sign-in")) return { later: "Sign in again: unsent entries are still here." };
   if (response.ok) return { kept: true };
   if (![409, 422].includes(response.status))
-    return { later: `The server answers ${response.status}; it is sent again.` };
+    return { later: `The server answers ${response.status}; Adze sends it again.` };
   const page = new DOMParser().parseFromString(await response.text(), "text/html");
   const why = page.querySelector(".fault, [data-message]")?.textContent.trim();
   // 409: another account is signed in than the one that typed it.
@@ -83,7 +83,7 @@ export class Outbox {
     const discard = document.createElement("button");
     discard.className = "act small";
     discard.type = "button";
-    discard.textContent = "Throw the refused away";
+    discard.textContent = "Delete refused entries";
     discard.addEventListener("click", async () => {
       for (const one of refused) await readings.drop(one);
       await this.show();

@@ -54,7 +54,7 @@ function mount() {
       off < 0.05
         ? " This is as forecast."
         : value < low
-          ? ` This is ${off.toFixed(1)} low: ${why ?? "something leaks that the plan does not know."}`
+          ? ` This is ${off.toFixed(1)} low: ${why ?? "the fence has a leak that is not on the plan."}`
           : ` This is ${off.toFixed(1)} high.`;
     says.append(words);
   }

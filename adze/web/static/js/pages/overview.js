@@ -37,7 +37,7 @@ function onceOnly(parts, offered) {
   const key = button?.dataset.mend;
   if (key && offered.has(key)) {
     button.remove();
-    parts.querySelector("[data-part=fix]").textContent = "The same change as above mends this.";
+    parts.querySelector("[data-part=fix]").textContent = "The same change as above fixes this.";
   }
   offered.add(key);
 }

@@ -12,9 +12,9 @@ async function ask(path, body, csrf) {
 }
 
 const said = {
-  NotAllowedError: "No passkey was given. Try again, or use your password.",
+  NotAllowedError: "No passkey was used. Try again, or use your password.",
   InvalidStateError: "This device has a passkey for your account already.",
-  SecurityError: "Passkeys work only at a name of its own, over TLS or on localhost.",
+  SecurityError: "Passkeys need a host name with TLS, or localhost.",
 };
 
 /** Do the steps that a button begins; what goes wrong is said beside it. */

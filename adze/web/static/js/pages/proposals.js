@@ -9,7 +9,7 @@ if (pending) {
   const begun = Date.now();
   const clock = setInterval(() => {
     const seconds = Math.round((Date.now() - begun) / 1000);
-    pending.textContent = `Trying strands, energizers and rods, and judging each in all seasons … ${seconds} s`;
+    pending.textContent = `Trying strands, energizers and rods, and checking each in all seasons … ${seconds} s`;
   }, 1000);
   try {
     const query = new URLSearchParams({ brief: root.dataset.brief });

@@ -31,10 +31,10 @@ class Push {
     const can = canBeTold();
     const told = can && Boolean(await subscription());
     button.hidden = !can;
-    button.textContent = told ? "Tell me no longer on this device" : "Tell me on this device";
+    button.textContent = told ? "Stop notices on this device" : "Tell me on this device";
     button.dataset.push = told ? "off" : "on";
-    if (!can) this.say("This browser cannot be told while the page is closed; a mail can.");
-    else if (told) this.say("Alarms come to this device, page open or not.");
+    if (!can) this.say("This browser gets no notices while the page is closed. Mail works.");
+    else if (told) this.say("Alarms reach this device even when the page is closed.");
   }
 
   say(words) {
@@ -58,7 +58,7 @@ class Push {
   async on() {
     if ((await Notification.requestPermission()) !== "granted") {
       throw new Error(
-        "This browser may show no notices of Adze: allow them in the settings of the page, then press again.",
+        "This browser blocks notices from Adze. Allow them in the settings of the page, then press again.",
       );
     }
     await navigator.serviceWorker.register("/sw.js");

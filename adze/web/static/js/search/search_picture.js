@@ -25,7 +25,7 @@ export function row(search, d, i) {
     cheapest ? el("b", {}, cheapestWords(search)) : "",
     el("br"),
     `${money(d.cost)} in parts, ${dearer}. Least ${d.least_kv} kV; ` + `weakest: ${d.weakest}. `,
-    d.leaves.length ? `${d.leaves.join(", ")}. ` : "Every stage holds. ",
+    d.leaves.length ? `${d.leaves.join(", ")}. ` : "Every stage is fine. ",
     el(
       "span",
       { class: "soft" },
@@ -33,9 +33,9 @@ export function row(search, d, i) {
         ? cheapest
           ? search.running
             ? "Others are still being tried."
-            : "Nothing cheaper holds that builds all lines alike; Overview mends one line alone."
-          : "What more money buys: spare for growth and worse years."
-        : "What less money leaves out.",
+            : "Nothing cheaper is enough if all lines are built alike. Overview can change a single line."
+          : "More money buys a reserve for growth and worse years."
+        : "What cheaper designs lack.",
     ),
     el("br"),
     el(

@@ -36,12 +36,12 @@ class Herd {
     const tall = Math.max(height, high + HEAD_PX);
     this.picture.setAttribute("viewBox", `0 0 ${width} ${tall}`);
     this.picture.style.minHeight = `${tall}px`;
-    const title = beasts.length ? "Who meets the fence" : "Nobody meets the fence yet";
+    const title = beasts.length ? "Who meets the fence" : "No animals yet";
     const isNarrow = width < NARROW_PX;
     const turns = isNarrow ? "" : " “Turns it”: through its own body and this soil,";
     const says = beasts.length
-      ? `All to one scale.${turns} ${SEASONS[this.bench.season]}.`
-      : "Choose a kind under “Add a kind”: heights and kV follow from the body.";
+      ? `Drawn to one scale.${turns} ${SEASONS[this.bench.season]}.`
+      : "Choose an animal under “Add a kind”. Heights and kV follow from its body.";
     this.picture.replaceChildren(
       svg("text", { x: 16, y: 27, "font-size": 18, "font-weight": 650, style: "font-family:var(--head)" }, title),
       svg("text", { x: 16, y: 47, "font-size": 13, style: "fill:var(--ink-soft)" }, says),

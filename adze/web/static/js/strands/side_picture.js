@@ -40,7 +40,7 @@ export function heading(view, bench, beasts, strands) {
     text(16, 26, 18, titleOf(bench, beasts), { "font-weight": 650, style: "font-family:var(--head)" }),
     text(16, 46, 13, strands.length ? `To scale. Drag a strand by its label${legend}` : "", soft),
   ];
-  const empty = "Choose the animals in the card: heights follow from their bodies.";
+  const empty = "Choose the animals in the card. Heights follow from their bodies.";
   return beasts.length ? parts : [...parts, text(width / 2, height / 2, 15, empty, middle)];
 }
 

@@ -62,7 +62,7 @@ export class Trial {
     const weak = found.felt.filter((x) => x.status !== "holds");
     const limit = (a) => (a.limit ? ` / ${a.limit}` : "");
     const rows = bad.slice(0, most).map((a) => row(a.status, a.title, ` ${a.figure}${limit(a)}. ${a.reason}`));
-    if (!bad.length) rows.push(row("holds", "Every animal is held by these strands."));
+    if (!bad.length) rows.push(row("holds", "These strands hold every animal."));
     for (const f of weak.slice(0, Math.min(3, most))) {
       const rest = ` / ${f.wanted} in the driest week: ${f.status}.`;
       rows.push(row(f.status, `The ${f.animal} feels ${f.kv} kV`, rest));

@@ -71,8 +71,8 @@ class Card {
     if (!this.bench.place || !this.bench.doc.runs.length) {
       this.bar.show(null);
       this.root.replaceChildren(
-        el("span", { class: "soft" }, "You stand nowhere yet"),
-        el("p", {}, "Draw a line at Ground: then any place on it tells its kV."),
+        el("span", { class: "soft" }, "No place chosen yet"),
+        el("p", {}, "Draw a line at Ground. Then press any place on it to see its kV."),
       );
       return;
     }

@@ -145,7 +145,7 @@ class Strip {
   }
 
   drawNothing() {
-    const line = this.bench.forecast?.blocked || "The line unrolls here once there is one.";
+    const line = this.bench.forecast?.blocked || "The line appears here when you have drawn one.";
     this.root.replaceChildren(svg("text", { x: 16, y: 40, "font-size": 15 }, line));
     this.says.textContent = "";
     this.scale = this.drag = null;

@@ -1,21 +1,22 @@
 // By the module that holds them: change them there, then run python -m adze.services.trace.constants_js.
 
 export const strandCompare = {
-  ALL_LOW: "All live strands are low alike ({shown}): not one strand, but the branch, the unit or the earth.",
+  ALL_LOW:
+    "All live strands are equally low ({shown}): the cause is the branch, the unit or the earth, not one " + "strand.",
   CUT_SHARE: 0.05,
   EARTH_MORE_KV: 0.3,
   EARTH_STRAND_LIVE:
-    "The earth strand carries {kv} kV to soil, {well_kv} are expected: a live strand touches it past " +
-    "here, or its link to the rods or the rods themselves are poor.",
+    "The earth strand is at {kv} kV to soil, {well_kv} are expected. A live strand touches it past here, " +
+    "or its link to the rods or the rods themselves are poor.",
   EARTH_STRAND_WELL: "The earth strand is well ({kv} kV to soil).",
   EARTH_TIMES: 2.0,
   LESS_LOW: "less low",
-  LOWEST: "The lowest: growth, a fallen insulator, a clod or wire lying on it.",
+  LOWEST: "It is the lowest: look for growth, a fallen insulator, a clod or wire lying on it.",
   LOW_SHARE: 0.85,
   LOW_STRAND: "It is on {shown}; the others are {others}. {cause}",
-  NOT_LOWEST: "Not the lowest: a branch, a cracked insulator, a wire across it, a bad joint.",
+  NOT_LOWEST: "It is not the lowest: look for a branch, a cracked insulator, a wire across it, a bad joint.",
   NO_STRAND_LOW: "No live strand is low here.",
-  STRAND_CUT: "It is cut, or nothing joins it: look at its joints.",
+  STRAND_CUT: "It is cut or not connected: look at its joints.",
   STRAND_SHOWN: "{strand}, at {kv} of {well_kv} kV",
 };
 
@@ -198,7 +199,7 @@ export const readings = {
 
 export const shedUse = {
   MOST: 1000000,
-  SHED_HAS_LESS: "How many: the shed has {has} {unit}, not {wanted}; take what is there.",
+  SHED_HAS_LESS: "How many: the shed has {has} {unit}, not {wanted}; take at most what is there.",
 };
 
 export const history = {
@@ -209,27 +210,29 @@ export const history = {
 export const sentences = {
   AMPS_BACK: "amps back",
   AMPS_OUTWARD: "amps outward",
-  AMPS_REASON: "Its amps part what is left about {more} to {less}; nothing nearer tells as much for its walk.",
+  AMPS_REASON:
+    "Its amps split the remaining possibilities about {more} to {less}. No nearer reading tells as much " +
+    "for its walk.",
   AT_UNIT: "the lead-out, at the unit",
-  CHECKED_FIRST: "Gates shut, switches as they should be, full terminal, tester tried",
+  CHECKED_FIRST: "Gates shut, switches set, full terminal, tester checked",
   CLOSING_CLEAR: "nothing more that shows here",
-  CLOSING_LEFT: "something is left, mostly {where}",
-  CLOSING_REASON: "Closing round: something is left with {left}; this reading settles most of it for its walk.",
-  FIRST_REASON: "What is missing where it begins tells each later reading what to expect; a minute, without a walk.",
-  FOUND_LINE_WANTED: "Where it was: choose the line.",
+  CLOSING_LEFT: "a fault remains, probably {where}",
+  CLOSING_REASON: "Final check: a fault remains with {left}. This reading settles most of it for its walk.",
+  FIRST_REASON: "The kV missing at the start show what to expect later. It takes a minute and no walk.",
+  FOUND_LINE_WANTED: "Where it was: choose a line.",
   FOUND_OF: "{found} of {hidden} found",
   FROM_YOU: "{length} from you",
-  GAIN: "The mend brought {gain_kv} kV here{share}. {here}",
+  GAIN: "The repair raised the voltage here by {gain_kv} kV{share}. {here}",
   GROWTH_ALONG: "Growth along the fence",
   GROWTH_REASON:
-    "Growth all along, {likely}: {times}. It is low and takes many amps everywhere: no one place. Cut, " +
-    "grazed, or the bottom strands off, and it is read here again.",
+    "Growth along the whole fence, {likely}: {times}. The kV are low and the amps high everywhere, so it " +
+    "is no single place. Cut it, graze it, or switch the bottom strands off; then read here again.",
   GROWTH_TIMES: "about {times} times what the plan expects",
   HERE: "where you stand",
   HOW_FAR: "{where}, about {minutes} minute{s}",
   KIND_CUT: "A cut or bad joint",
   KIND_EARTH_STRAND: "A short to an earth strand",
-  KIND_GROWTH: "Growth all along{times}",
+  KIND_GROWTH: "Growth along the whole fence{times}",
   KIND_HARD_SHORT: "A hard short to soil, under 200 Ω",
   KIND_LEAK: "A leak to soil, growth or an insulator",
   KIND_NOTHING: "Nothing more",
@@ -238,88 +241,93 @@ export const sentences = {
   KV_AND_AMPS: "kV and amps",
   KV_OF: "kV of {strand}",
   KV_RANGE: "{low_kv} to {high_kv} kV",
-  KV_TOO_HIGH: "kV: {kv} is more than the unit gives ({open_kv} kV open); read once more.",
+  KV_TOO_HIGH: "kV: {kv} is more than the unit gives ({open_kv} kV without load). Measure again.",
   KV_WANTED: "kV: type what the tester shows, or press Cannot go there.",
   LEAD_ALONE: "Lead-out alone",
   LEAD_OUT: "the lead-out",
-  LEAST_SURE: " Least sure: {where}.",
-  LIKELY_CLEAR: "Likely clear, {share}.{where} Further walking would hardly change that.",
-  LISTEN: "Listen as you come: where it sparks, it clicks.",
+  LEAST_SURE: " Least certain: {where}.",
+  LIKELY_CLEAR: "Probably clear, {share}.{where} More walking would hardly change that.",
+  LISTEN: "Listen as you come near: a spark clicks.",
   LOOKED_AT: "Looked at {where}",
   LOOK_AT: "Look closely at {where}",
   LOOK_GROWTH: "Look at the growth along the fence",
-  LOOK_REASON: "About {share} of it lies within a few steps there; a look is a minute. {listen}",
+  LOOK_REASON: "About {share} of the suspicion lies within a few steps there. A look takes a minute. {listen}",
   LOOK_RODS: "Look at the rods",
   MAY_STAND_OPEN:
-    "{name} may stand open, or its lead be off: {share} of it lies there. Look at it first; if so, say it" +
-    " below, and shut it.",
+    "{name} may be open, or its lead may be off ({share}). Look at it first. If so, log it below and shut" +
+    " it. below, and shut it.",
   NEARLY_SURE: "nearly sure",
   NONE_MATTERS: "none that matters",
-  NONE_MISSING: "nothing is missing",
+  NONE_MISSING: "no kV are missing",
   NOTHING_EXPLAINS:
-    "No likely fault explains the last reading: check it (place, direction, contact), or there are two " + "faults.",
+    "No likely fault explains the last reading. Check its place, direction and contact; otherwise there " +
+    "are two faults.",
   NOTHING_HIDDEN: "nothing was hidden",
   NOTHING_SEEN: "nothing seen",
   NOT_REACHED: "could not be read",
   NOT_READ: "not read",
-  NO_GAIN: "The mend brought nothing here: {before_kv} kV before it. {here}",
+  NO_GAIN: "The repair changed nothing here: {before_kv} kV before it. {here}",
   NO_ONE_LINE: "no one line",
-  NO_RODS: "What it was: the plan has no rods; set them in Earth, or choose another.",
-  NO_STRANDS_APART: "Line: choose one whose strands can be told apart.",
-  OF_MISSING: " of the {cost_kv} kV that were missing",
+  NO_RODS: "What it was: the plan has no rods. Set them at Earth or choose another.",
+  NO_STRANDS_APART: "Line: choose one whose strands are not joined.",
+  OF_MISSING: " of the {cost_kv} kV missing",
   ONE_STRAND_WANTED: "kV: type what at least one strand shows.",
-  OPENED_REASON: "{names} open: kV come back here if it lies past the switch, and stay low if it lies before.",
+  OPENED_REASON:
+    "With {names} open, the kV rise here if the fault is beyond the switch and stay low if it is before " + "it.",
   OPEN_REASON:
-    "Then kV are read beside it: without amps a switch tells on which side of it the fault lies. Power " +
-    "off while it is worked; stock past it are without a fence until it is shut.",
+    "Then measure kV beside it. Without amps, a switch shows on which side the fault is. Power off before" +
+    " you work the switch. The animals beyond it have no fence until you shut it.",
   OVER_BACK: "over {amps} A back",
   OVER_KV: "over {low_kv} kV",
   OVER_OUTWARD: "over {amps} A outward",
   READ_AGAIN: "Read again here, at {where}",
   READ_AGAIN_REASON:
-    "The same place again after a mend: what came back is that fault's worth; what is missing is another.",
+    "Read the same place again after a repair: the kV gained were this fault, the kV still missing are " + "another.",
   READ_AT: "Read {what} at {where}",
   READ_FED_SIDE: "Read kV at {where}, on the fed side",
   READ_RODS: "Read kV at the rods, fence on",
   RODS_FIRST:
-    "Many volts there, and the earth takes its part of what is missing; few, and it is out on the fence. " +
-    "A minute, no walk along the fence.",
-  RODS_LIKELY: "Much speaks for the rods: their volts with the fence loaded decide it.",
+    "High volts there mean that the earth is at fault; low volts mean that the fault is on the fence. It " +
+    "takes a minute and no walk along the fence.",
+  RODS_LIKELY: "The rods are suspected: their volts with the fence loaded decide it.",
   RODS_LOOK:
-    "clamps, their lead, a rod rusted, pulled or broken. Where all of it is sound their ground has dried " +
-    "out: water helps at once, more rods in damp ground for good.",
+    "check clamps, lead, and rods for rust, pulling or breaks. If all is sound, the ground has dried out:" +
+    " water helps at once; more rods in damp ground help for good.",
   RODS_REASON: "The rods, {likely}: {look}",
   RULED_OUT: "ruled out",
-  SHUT_REASON: "So that the fence is whole for what is read next. Stock past it are without a fence until then.",
+  SHUT_REASON:
+    "The next reading needs the whole fence. The animals beyond the switch have no fence until you shut " + "it.",
   SHUT_SWITCH: "Shut {name} again",
-  SIDE: { past: "it lies past here", before: "it lies before here, or elsewhere", open: "does not decide" },
-  SIDES_REASON: "It parts what is left about {more} to {less}; nothing nearer tells as much for its walk.",
-  SIZES_REASON: "It narrows the sizes and kinds that fit, for little walking.",
-  SPUR_LINE_WANTED: "Where it joins: choose the line.",
-  SPUR_NOTED: "The fence that joins at {where} is on no plan: past it nothing is known, the search goes on.",
+  SIDE: { past: "it is beyond here", before: "it is before here, or elsewhere", open: "does not decide" },
+  SIDES_REASON:
+    "It splits the remaining possibilities about {more} to {less}. No nearer reading tells as much for " + "its walk.",
+  SIZES_REASON: "It narrows the possible sizes and kinds for little walking.",
+  SPUR_LINE_WANTED: "Where it joins: choose a line.",
+  SPUR_NOTED: "The fence that joins at {where} is on no plan. Nothing is known beyond it; the search goes on.",
   STAY: {
-    rods: " The rods stay dry: water them, or plan more in Earth.",
-    growth: " Growth stays: cut it, graze it, or switch the bottom strands off.",
+    rods: " The rods are still dry: water them, or plan more at Earth.",
+    growth: " The growth remains: cut it, graze it, or switch the bottom strands off.",
   },
   STILL_MISSING: "{left_kv} kV are still missing",
-  STOOD_ALL_ALONG: "{name} stood {state} all along",
+  STOOD_ALL_ALONG: "{name} was {state} from the start",
   STOP: "Stop here",
   STOP_FOR_NOW: "Stop here for now",
-  STOP_FOR_NOW_REASON: "Nothing that readings or looks can part is left; ask a second pair of eyes.",
+  STOP_FOR_NOW_REASON: "No reading or look can tell more. Ask a second person to look.",
   STRANDS_READ: "{place}, strand by strand from the ground",
   STRAND_ALONE: " Read {strand} alone from here on.",
   SWEEP: "Walk the fence and look",
   SWEEP_ORDER: "first {lines}, then the rest",
-  SWEEP_REASON: "Readings no longer part what is left; the eye does. The likeliest stretches come first.",
+  SWEEP_REASON: "Readings cannot tell more, but looking can. The most likely stretches come first.",
   SWITCH_GONE: "A switch since removed",
   TOLD_OTHERWISE:
-    "{name} was told {told}; the last reading fits it {fits}. Look at it first, and say below how it " + "stood.",
+    "You said that {name} is {told}, but the last reading fits better if it is {fits}. Look at it first, " +
+    "and log below how it was.",
   UNDER_BACK: "under {amps} A back, or outward",
   UNDER_KV: "under {high_kv} kV",
   UNDER_OUTWARD: "under {amps} A outward, or back",
   UNIT_ALONE: "Unit alone",
   WALKED: "Walked all of it",
-  WELL_WOULD_BE: "Well would be {well_kv} kV: {missing}.",
+  WELL_WOULD_BE: "Healthy would be {well_kv} kV: {missing}.",
 };
 
 export const spurs = {

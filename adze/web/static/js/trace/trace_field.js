@@ -14,7 +14,7 @@ import { TypedError } from "./phone/figures.js";
 const AGAIN_MS = 15_000;
 const NO_FIELD = { runs: [] };
 const ALONE = " Nothing heard of the server: computed on this device.";
-const TOO_OLD = "This browser cannot compute the search: bring it up to date, or use the page of Trace with signal.";
+const TOO_OLD = "This browser cannot compute the search. Update it, or use the page of Trace with signal.";
 
 export class FieldSearch {
   constructor(root) {
@@ -102,7 +102,7 @@ export class FieldSearch {
     if (ask !== this.asked) return;
     if (more.done || more.scored) return this.practised(/** @type {any} */ (more));
     if (share !== undefined)
-      say("search-says", `Weighing what was read against the mend: ${Math.round(100 * share)}%.`);
+      say("search-says", `Comparing the readings before and after the repair: ${Math.round(100 * share)}%.`);
     else if (failed) say("search-says", `The search cannot go on here: ${failed}. Take the last step back.`);
     else {
       this.field = field;
@@ -176,7 +176,7 @@ export class FieldSearch {
     }
     const typed = { ...typedIn("undo", null), of: last.once };
     const step = { what: "undo", of: last.once, once: typed.once };
-    await keep({ plan: this.plan, typed, step, words: ["The last taken back", ""] });
+    await keep({ plan: this.plan, typed, step, words: ["The last step is taken back", ""] });
     await this.show();
     await this.send();
   }

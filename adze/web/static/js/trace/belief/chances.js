@@ -15,7 +15,7 @@ export const leftWords = ({ pMaterial }) => (pMaterial < LEAST_TOLD ? "under 1%"
 
 /** What stopping before the end leaves, in the closing round. */
 export const stopEarly = ({ isClosing, candidates }, nextStep) =>
-  isClosing && nextStep.do !== "stop" ? `Stop here: something is left with ${leftWords(candidates)}` : "";
+  isClosing && nextStep.do !== "stop" ? `Stop here: chance of a fault ${leftWords(candidates)}` : "";
 
 /** A chance in words with its number. */
 export function howLikely(share) {

@@ -52,8 +52,8 @@ export function spurWords(search, steps, field) {
       const share = search.candidates.cells[place];
       const where = field.places[place].words;
       return share >= LIKELY
-        ? `About ${Math.round(100 * share)}% lies on or past the fence that joins at ${where} and is on no plan: ` +
-            "unhook it there and read again; what comes back is its own."
+        ? `About ${Math.round(100 * share)}% lies on or beyond the fence that joins at ${where} and is on no plan: ` +
+            "unhook it there and read again. The kV gained belong to that fence."
         : filled(sentences.SPUR_NOTED, { where });
     })
     .join(" ");

@@ -23,7 +23,7 @@ export async function keepPhoto(plan, of, input) {
   try {
     await keep({ plan, typed, photo, step, words: [`Photo ${photo.name}`, ""] });
   } catch {
-    return "The photo is not kept: this device has no room for it. Free some, or add it on the page of Trace.";
+    return "The photo is not kept: this device has no space. Free some, or add it on the page of Trace.";
   }
   input.value = "";
   return "";

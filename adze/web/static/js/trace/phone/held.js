@@ -6,7 +6,7 @@ const addressOf = (plan, what) => `/api/plans/${plan}/trace/${what}`;
 
 async function asked(address) {
   const answer = await fetch(address);
-  if (answer.status === 401) throw new Error("Sign in again: what waits is still here.");
+  if (answer.status === 401) throw new Error("Sign in again: unsent entries are still here.");
   if (!answer.ok) throw Object.assign(new Error((await answer.json()).message), { isTold: true });
   return answer;
 }
@@ -38,8 +38,7 @@ export async function held(plan, season) {
     return { known, packed, isFresh: true };
   } catch (error) {
     if (error.isTold) throw error;
-    if (!last)
-      throw new Error("Nothing of this fence is on this device yet: open it with signal first.", { cause: error });
+    if (!last) throw new Error("This fence is not on this device yet. Open it with signal first.", { cause: error });
     return { ...last, isFresh: false };
   }
 }

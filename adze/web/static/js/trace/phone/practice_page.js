@@ -70,7 +70,7 @@ export class FieldPractice {
       answer = await cache.match(address);
       for (let others = 1; !answer && others < DRAWN; others++) answer = await cache.match(next());
     }
-    if (!answer) return "Nothing to practise on is on this device yet: keep the page here with signal first.";
+    if (!answer) return "This device has no fence to practise on. Keep the page here with signal first.";
     const told = await answer.json();
     if (!answer.ok) return told.message;
     Object.assign(this, { round: told, note: "" });

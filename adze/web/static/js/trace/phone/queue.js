@@ -16,7 +16,7 @@ export async function dropRefused(rows) {
 }
 
 const NO_SIGNAL = "No signal yet.";
-const SIGN_IN = "Sign in again: what waits is still here.";
+const SIGN_IN = "Sign in again: unsent entries are still here.";
 const WRONG = [413, 422]; // what is sent again as it is stays wrong
 
 /** Send what waits; what was kept leaves the device, what is refused stays with the reason. Words where it cannot. */
@@ -41,7 +41,7 @@ async function sendPhoto(plan, csrf, row) {
   } catch (error) {
     if (!(error instanceof ServerError)) return NO_SIGNAL;
     if (error.status === 401) return SIGN_IN;
-    if (!WRONG.includes(error.status)) return `The server answers ${error.status}; it is sent again.`;
+    if (!WRONG.includes(error.status)) return `The server answers ${error.status}; Adze sends it again.`;
     await keep({ ...row, refused: error.message });
     return "";
   }
@@ -62,7 +62,7 @@ async function sendSteps(plan, csrf, rows) {
   }
   if (answer.status === 401) return { sent: 0, says: SIGN_IN };
   if (answer.status === 409) return { sent: 0, says: (await answer.json()).message };
-  if (!answer.ok) return { sent: 0, says: `The server answers ${answer.status}; it is sent again.` };
+  if (!answer.ok) return { sent: 0, says: `The server answers ${answer.status}; Adze sends it again.` };
   const { refused } = await answer.json();
   for (const row of rows) {
     const why = refused[row.typed.once];

@@ -41,7 +41,7 @@ export function showSearch(shown, field) {
   find("search-look-for").lastElementChild.replaceChildren(
     ...words.lookFor.map(([label, shows]) => el("tr", {}, el("td", {}, el("b", {}, label), `: ${shows}`))),
   );
-  const clear = shown.clear ? [row("Clear of what matters", el("b", {}, shown.clear))] : [];
+  const clear = shown.clear ? [row("No fault that matters", el("b", {}, shown.clear))] : [];
   find("search-stands").replaceChildren(...clear, ...shown.stands.map((one) => row(...one)));
   find("search-stretches").replaceChildren(...shown.stretches.map((one) => row(...one)));
   drawSearch(find("search-map"), shown, field);
@@ -72,7 +72,7 @@ export function showSteps(steps, waiting, says, dropRefused) {
   if (refused.length)
     line.append(
       " ",
-      el("button", { class: "act small", type: "button", onclick: dropRefused }, "Throw the refused away"),
+      el("button", { class: "act small", type: "button", onclick: dropRefused }, "Delete refused entries"),
     );
 }
 

@@ -21,9 +21,9 @@ function checkReading(what, kv, amps, openKv) {
 /** A part that a mend took, so far as the device knows what the shed has. */
 function usedOf({ part, quantity, once }, shed) {
   const own = shed.find((row) => row.part === part);
-  if (!own) throw new TypedError("part", "Part: it is not in the shed any more; choose one that is.");
+  if (!own) throw new TypedError("part", "Part: the shed no longer has it. Choose another.");
   const many = figure(quantity, "quantity", "How many", 1_000_000);
-  if (!many) throw new TypedError("quantity", "How many: write how many or how much was used.");
+  if (!many) throw new TypedError("quantity", "How many: write how many or how much you used.");
   if (many > own.quantity)
     throw new TypedError(
       "quantity",
@@ -122,8 +122,8 @@ const strandsShown = (read = []) => `${read.map((kv) => (kv === null ? "–" : k
 const WHOLE_SAID = {
   rods: "The rods mended",
   dry: "The rods' ground has dried out",
-  mown: "Growth all along, cut or off the live strands now",
-  grown: "Growth all along, left as it is",
+  mown: "Growth along the whole fence, now cut or off the live strands",
+  grown: "Growth along the whole fence, left as it is",
 };
 const SKIPPED = {
   [RODS_LEG]: ["Rods", sentences.NOT_REACHED],
@@ -149,7 +149,7 @@ export function stepWords({ what, kv = null, amps = null, run, at_m: atM, ...mor
     switch: [switchWords(more, switches), ""],
     look: [filled(sentences.LOOKED_AT, { where }), "nothing"],
     skip: SKIPPED[more.leg] ?? [where, sentences.NOT_REACHED],
-    found: [WHOLE_SAID[more.kind] ?? `Found and mended, ${where}`, ""],
+    found: [WHOLE_SAID[more.kind] ?? `Found and repaired, ${where}`, ""],
     spur: [`A fence on no plan joins, ${where}`, ""],
     strands: [filled(sentences.STRANDS_READ, { place: where }), strandsShown(more.strand_kv)],
     used: [`From the shed: ${more.label}`, ""],
