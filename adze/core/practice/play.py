@@ -62,7 +62,7 @@ def _number(answer: dict[str, Any], name: str, instead: Any) -> Any:
     if value is None:
         return instead
     if not isinstance(value, int | float) or isinstance(value, bool) or not math.isfinite(value):
-        raise PipeError(f"answer: {name}: {value!r} is no number")
+        raise PipeError(f"answer: {name}: {value!r} is not a number")
     return float(value)
 
 

@@ -9,7 +9,7 @@ from adze.core.basics.cache import cached
 from adze.core.tasks.schedule import MOST_PEOPLE, Hand, schedule
 from adze.core.tasks.steps import Step
 
-READY_FOR = {"stock": "stock come", "path": "the path opens again", "crop": "the crop is worth coming for"}
+READY_FOR = {"stock": "the animals come", "path": "the path opens again", "crop": "the crop is worth coming for"}
 _LEAST_SPARE = 0.25  # of the work: weather, a part that is missing, ground that is harder than it looks
 _MOST_MORE = 4
 _LONGER_FROM_H, _LONGER_TO_H = 9, 14

@@ -65,7 +65,7 @@ def _figure(number: int, name: str, typed: Any) -> float:
     try:
         value = float(str(typed))
     except ValueError:
-        raise FormatError(f"row {number}, {name}: {typed!r} is no number") from None
+        raise FormatError(f"row {number}, {name}: {typed!r} is not a number") from None
     if not math.isfinite(value) or not low <= value <= high:
         raise FormatError(f"row {number}, {name}: {typed} is not from {low:g} to {high:g}")
     return value

@@ -187,7 +187,7 @@ def _why_refused(row: SentRow, at: datetime, now: datetime) -> str:
         if not math.isfinite(value) or not least <= value <= most:
             return f"{name}: {value:g} is not from {least:g} to {most:g}"
     if at > now + _AHEAD:
-        return f"at: {row.at.isoformat()} is still to come; send sent_at, the device's own clock, with the batch"
+        return f"at: {row.at.isoformat()} is in the future; send sent_at, the device's own clock, with the batch"
     if now - at > _OLDEST:
         return f"at: {row.at.isoformat()} is more than {_OLDEST.days} days ago"
     return ""

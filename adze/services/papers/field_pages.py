@@ -70,7 +70,7 @@ class TypedReading:
         try:
             at = datetime.fromisoformat(self.at)
         except ValueError:
-            raise ReadingError("at", f"Time: {self.at[:40]!r} is no time with its zone.") from None
+            raise ReadingError("at", f"Time: {self.at[:40]!r} is not a time with its zone.") from None
         now = datetime.now(UTC)
         if at.tzinfo is None or not now - _OLDEST <= at <= now + _AHEAD:
             raise ReadingError("at", f"Time: {self.at[:25]} is not within the last 60 days; set the device's clock.")

@@ -275,7 +275,7 @@ def test_whether_it_stands_in_time_is_said_with_what_would_do(plan: PlanPage) ->
     plan.draw()
     day = {"begins_on": "2027-05-10", "begins_at": "08:00", "day_h": "8", "ready_for": "stock"}
     assert work(plan, "day", **day, ready_by="2027-07-01T08:00").status_code == 200
-    assert "<b>Go:</b> stock come Thu 1 Jul, 08:00" in panel(plan)
+    assert "<b>Go:</b> the animals come Thu 1 Jul, 08:00" in panel(plan)
     assert work(plan, "day", **day, ready_by="2027-05-10T09:00").status_code == 200
     late = panel(plan)
     assert "No go:" in late

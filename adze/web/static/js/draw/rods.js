@@ -14,7 +14,7 @@ const WAYS = [
   ["row", "Lay a row"],
   ["ring", "Ring"],
   ["one", "One by one"],
-  ["monitor", "Rod that watches"],
+  ["monitor", "Test rod"],
 ];
 const HINTS = {
   walk: "",

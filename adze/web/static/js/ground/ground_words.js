@@ -174,7 +174,7 @@ export function legend(view) {
         { width: 30, height: 6 },
         svg("path", { d: "M0 3h30", stroke: "currentColor", "stroke-width": 3, "stroke-dasharray": "4 3" }),
       ),
-      ` short of ${wantedOnLinesDiffers(view.bench) ? "what is wanted there" : `${kvWords(wanted)} wanted`}`,
+      ` below ${wantedOnLinesDiffers(view.bench) ? "what is needed there" : `the ${kvWords(wanted)} kV needed`}`,
     ),
   );
 }

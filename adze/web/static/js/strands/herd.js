@@ -84,7 +84,7 @@ class Herd {
     return [
       [b.count > 1 ? `${b.count} ${b.plural}` : b.label, { "font-size": 14, "font-weight": 700 }],
       [`${b.purpose === "hold" ? `held in, ${b.state}` : "kept out"}${b.ways ? ` · ${b.ways}` : ""}`, soft],
-      [`wants ${kvWords(b.wanted_kv)} kV`, { "font-size": 14, "font-weight": 700 }],
+      [`needs ${kvWords(b.wanted_kv)} kV`, { "font-size": 14, "font-weight": 700 }],
       [heights, plain],
       [b.soil_alone[season] ? `${kvWords(takes)} kV turns it` : "soil alone will not turn it", soft],
     ];

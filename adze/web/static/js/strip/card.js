@@ -43,7 +43,7 @@ function rowsOf(card) {
 /** Amps and the true peak: for who asks. */
 function moreOf(card) {
   const { rows, row } = table();
-  row("Leak still to come", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
+  row("Current lost beyond here", `${card.leak_a} A`, el("span", { class: "soft" }, card.leak_way));
   row("A tester shows at its peak", `${card.pulse_a} A`);
   row("The pulse's true peak, to soil", `${card.true_kv} kV`);
   return el(

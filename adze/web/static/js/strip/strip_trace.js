@@ -34,7 +34,7 @@ export function wantedLine({ route, wanted, width, x, y }, bench) {
     ({ from, to, kv }) => `M${x(from).toFixed(1)} ${y(kv).toFixed(1)}H${x(to).toFixed(1)}`,
   );
   const look = { stroke: "var(--ink)", "stroke-width": 1.3, "stroke-dasharray": "7 4" };
-  const words = `${kvWords(wanted)} wanted`;
+  const words = `${kvWords(wanted)} kV needed`;
   // The words lie above the line unless a trace runs there.
   const ends = Object.values(bench.forecast.seasons).map(({ traces }) => unroll(route, traces, ["kv"]).at(-1));
   const isAbove = ends.every((row) => !row || Math.abs(y(row.values[0]) - y(wanted) + WORDS_PX) > WORDS_PX);
