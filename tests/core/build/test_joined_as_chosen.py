@@ -73,7 +73,7 @@ def test_a_diverter_is_built_as_it_is_drawn_and_not_otherwise() -> None:
     assert parts(own)["earth_rod"] == parts(plain)["earth_rod"] + 2
     assert parts(own)["rod_clamp"] == parts(plain)["rod_clamp"] + 2
     (step,) = [step for step in job_of(own).steps if step.key == "diverter"]
-    assert "Diverter: its earth side to rods of its own." in step.how
+    assert "Diverter: connect its earth side to rods of its own." in step.how
 
 
 def test_rods_are_bought_by_the_piece_and_bored_where_that_was_chosen() -> None:
